@@ -1,0 +1,23 @@
+// Reading and writing whole files so that nothing is lost.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/base/problem.h"
+
+#include <cstddef>
+#include <filesystem>
+#include <string>
+#include <string_view>
+
+namespace syntonon {
+
+// The file's bytes. Refuses what is not a regular file, cannot be opened, or is larger than
+// `most_bytes` (before reading it). The problem's place is the path.
+Expected<std::string> read_file(const std::filesystem::path& path, std::size_t most_bytes);
+
+// Writes to a temporary file beside `path`, flushes it to the disk and renames it over `path`, so a
+// reader sees the old bytes or the new ones and a failure leaves the old ones. A symbolic link is
+// followed, not replaced; the permissions of an existing file are kept.
+Expected<void> write_file_atomically(const std::filesystem::path& path, std::string_view bytes);
+
+} // namespace syntonon

@@ -1,0 +1,300 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/design/parametric.h"
+
+#include "core/base/number_text.h"
+#include "core/base/units.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace syntonon {
+namespace {
+
+using Shape = ParametricShape;
+
+// The coefficients of a low-frequency section crowd around 1 and -2; computing them in double adds
+// a few units in the last place to the half unit that storing them costs. This keeps it at the half.
+using Real = long double;
+constexpr Real long_pi = std::numbers::pi_v<Real>;
+
+struct Names {
+    Shape shape;
+    std::string_view key, title;
+};
+constexpr std::array names = std::to_array<Names>({
+    {Shape::peak, "peak", "Peak"},
+    {Shape::low_shelf, "low_shelf", "Low shelf"},
+    {Shape::high_shelf, "high_shelf", "High shelf"},
+    {Shape::low_pass, "low_pass", "Low-pass"},
+    {Shape::high_pass, "high_pass", "High-pass"},
+    {Shape::band_pass, "band_pass", "Band-pass"},
+    {Shape::notch, "notch", "Notch"},
+    {Shape::all_pass, "all_pass", "All-pass"},
+});
+
+const Names& names_of(Shape shape) {
+    return *std::ranges::find(names, shape, &Names::shape);
+}
+
+struct Quadratics {
+    std::array<Real, 3> b, a;
+};
+
+Biquad normalised(const Quadratics& q) {
+    const auto over_a0 = [&](Real v) { return static_cast<double>(v / q.a[0]); };
+    return {over_a0(q.b[0]), over_a0(q.b[1]), over_a0(q.b[2]), over_a0(q.a[1]), over_a0(q.a[2])};
+}
+
+// A = 10^(gain/40): its square is the gain of a peak or shelf.
+Real amplitude(const ParametricSpec& spec) {
+    return std::pow(Real(10), Real(spec.gain_db) / 40);
+}
+
+Real angle(const ParametricSpec& spec, double sample_rate_hz) {
+    return 2 * long_pi * Real(spec.frequency_hz) / Real(sample_rate_hz);
+}
+
+// 2/Q from a slope; negative when the slope is too steep for this gain.
+Real inverse_q_squared(Real A, Real slope) {
+    return (A + 1 / A) * (1 / slope - 1) + 2;
+}
+
+// The note's warping of octaves: w0/sin(w0) keeps the digital bandwidth near the analog one.
+Real bandwidth_factor(Real w0) {
+    return std::log(Real(2)) / 2 * w0 / std::sin(w0);
+}
+
+// 1/Q of the spec's width, whichever way it is said.
+Real inverse_q(const ParametricSpec& spec, double sample_rate_hz) {
+    const Real value = spec.width.value;
+    switch (spec.width.kind) {
+    case WidthKind::q: return 1 / value;
+    case WidthKind::bandwidth_oct:
+        return 2 * std::sinh(bandwidth_factor(angle(spec, sample_rate_hz)) * value);
+    case WidthKind::slope: return std::sqrt(inverse_q_squared(amplitude(spec), value));
+    }
+    return 1;
+}
+
+// Numerators and denominators of the Audio EQ Cookbook, in its order and with its letters.
+Quadratics second_order(Shape shape, Real A, Real w0, Real alpha) {
+    const Real c = std::cos(w0);
+    const Real r = 2 * std::sqrt(A) * alpha;
+    switch (shape) {
+    case Shape::peak: return {{1 + alpha * A, -2 * c, 1 - alpha * A}, {1 + alpha / A, -2 * c, 1 - alpha / A}};
+    case Shape::low_shelf:
+        return {{A * ((A + 1) - (A - 1) * c + r), 2 * A * ((A - 1) - (A + 1) * c), A * ((A + 1) - (A - 1) * c - r)},
+                {(A + 1) + (A - 1) * c + r, -2 * ((A - 1) + (A + 1) * c), (A + 1) + (A - 1) * c - r}};
+    case Shape::high_shelf:
+        return {{A * ((A + 1) + (A - 1) * c + r), -2 * A * ((A - 1) + (A + 1) * c), A * ((A + 1) + (A - 1) * c - r)},
+                {(A + 1) - (A - 1) * c + r, 2 * ((A - 1) - (A + 1) * c), (A + 1) - (A - 1) * c - r}};
+    case Shape::low_pass: return {{(1 - c) / 2, 1 - c, (1 - c) / 2}, {1 + alpha, -2 * c, 1 - alpha}};
+    case Shape::high_pass: return {{(1 + c) / 2, -(1 + c), (1 + c) / 2}, {1 + alpha, -2 * c, 1 - alpha}};
+    case Shape::band_pass: return {{alpha, 0, -alpha}, {1 + alpha, -2 * c, 1 - alpha}};
+    case Shape::notch: return {{1, -2 * c, 1}, {1 + alpha, -2 * c, 1 - alpha}};
+    case Shape::all_pass: return {{1 - alpha, -2 * c, 1 + alpha}, {1 + alpha, -2 * c, 1 - alpha}};
+    }
+    return {{1, 0, 0}, {1, 0, 0}};
+}
+
+// (n1 s/w0 + n0) / (d1 s/w0 + d0) with s/w0 = (1/t) (1 - z^-1)/(1 + z^-1), t = tan(w0/2).
+struct FirstOrderAnalog {
+    Real n1, n0, d1, d0;
+};
+
+FirstOrderAnalog first_order_prototype(Shape shape, Real root_gain) {
+    switch (shape) {
+    case Shape::low_pass: return {0, 1, 1, 1};
+    case Shape::high_pass: return {1, 0, 1, 1};
+    case Shape::low_shelf: return {1, root_gain, 1, 1 / root_gain};
+    case Shape::high_shelf: return {root_gain, 1, 1 / root_gain, 1};
+    case Shape::all_pass: return {-1, 1, 1, 1};
+    default: return {1, 1, 1, 1};
+    }
+}
+
+Quadratics first_order(const ParametricSpec& spec, double sample_rate_hz) {
+    // sqrt(G) with G = 10^(gain/20) is the second-order A.
+    const FirstOrderAnalog p = first_order_prototype(spec.shape, amplitude(spec));
+    const Real t = std::tan(angle(spec, sample_rate_hz) / 2);
+    return {{p.n1 + p.n0 * t, p.n0 * t - p.n1, 0}, {p.d1 + p.d0 * t, p.d0 * t - p.d1, 0}};
+}
+
+Expected<void> check_frequency(const ParametricSpec& spec, double sample_rate_hz) {
+    const double half = nyquist_hz(sample_rate_hz);
+    if (!(spec.frequency_hz >= least_frequency_hz)) {
+        return refuse("frequency_hz", fmt::format("{} Hz is not above 0", spec.frequency_hz),
+                      fmt::format("choose {} Hz or more", least_frequency_hz));
+    }
+    if (!(spec.frequency_hz < half)) {
+        return refuse("frequency_hz",
+                      fmt::format("{} Hz is not below half the sample rate ({} Hz)", spec.frequency_hz, half),
+                      "choose a lower frequency or a higher sample rate");
+    }
+    return {};
+}
+
+std::string_view field_of(WidthKind kind) {
+    switch (kind) {
+    case WidthKind::q: return "q";
+    case WidthKind::bandwidth_oct: return "bandwidth_oct";
+    case WidthKind::slope: return "slope";
+    }
+    return "";
+}
+
+Expected<void> check_width(const ParametricSpec& spec, double sample_rate_hz) {
+    const std::string field(field_of(spec.width.kind));
+    const double value = spec.width.value;
+    if (!accepts(spec.shape, spec.width.kind)) {
+        return refuse(field, fmt::format("a {} has no {}", key_of(spec.shape), field), "give q instead");
+    }
+    if (!(value > 0) || !std::isfinite(value)) {
+        return refuse(field, fmt::format("{} is not above 0", value), "give a positive number");
+    }
+    if (spec.width.kind == WidthKind::bandwidth_oct && value > greatest_bandwidth_oct) {
+        return refuse(field, fmt::format("{} octaves is too wide", value),
+                      fmt::format("give at most {} octaves", greatest_bandwidth_oct));
+    }
+    if (spec.width.kind == WidthKind::slope && !(inverse_q_squared(amplitude(spec), value) > 0)) {
+        const Real k = amplitude(spec) + 1 / amplitude(spec);
+        return refuse(field, fmt::format("{} is too steep for {} dB", value, spec.gain_db),
+                      fmt::format("give less than {:.4g}", static_cast<double>(k / (k - 2))));
+    }
+    const double q = static_cast<double>(1 / inverse_q(spec, sample_rate_hz));
+    if (!(q >= least_q && q <= greatest_q)) {
+        return refuse(field, fmt::format("a Q of {:.4g} is out of range", q),
+                      fmt::format("stay between Q {} and {}", least_q, greatest_q));
+    }
+    return {};
+}
+
+Expected<void> check(const ParametricSpec& spec, double sample_rate_hz) {
+    if (!(sample_rate_hz > 0) || !std::isfinite(sample_rate_hz)) {
+        return refuse("sample_rate_hz", fmt::format("{} Hz is not a sample rate", sample_rate_hz), "give a positive number");
+    }
+    if (spec.order != 1 && spec.order != 2) {
+        return refuse("order", fmt::format("{} is not an order of a parametric section", spec.order), "give 1 or 2");
+    }
+    if (spec.order == 1 && !has_first_order(spec.shape)) {
+        return refuse("order", fmt::format("a {} does not exist at first order", key_of(spec.shape)), "give 2");
+    }
+    if (auto ok = check_frequency(spec, sample_rate_hz); !ok) {
+        return ok;
+    }
+    if (has_gain(spec.shape) && !(std::abs(spec.gain_db) <= greatest_gain_db)) {
+        return refuse("gain_db", fmt::format("{} dB is out of range", spec.gain_db),
+                      fmt::format("stay within ±{} dB", greatest_gain_db));
+    }
+    return has_width(spec) ? check_width(spec, sample_rate_hz) : Expected<void>{};
+}
+
+Quadratics quadratics(const ParametricSpec& spec, double sample_rate_hz) {
+    if (spec.order == 1) {
+        return first_order(spec, sample_rate_hz);
+    }
+    const Real w0 = angle(spec, sample_rate_hz);
+    const Real alpha = std::sin(w0) / 2 * inverse_q(spec, sample_rate_hz);
+    return second_order(spec.shape, has_gain(spec.shape) ? amplitude(spec) : 1, w0, alpha);
+}
+
+} // namespace
+
+Expected<Filter> design(const ParametricSpec& spec, double sample_rate_hz) {
+    if (auto ok = check(spec, sample_rate_hz); !ok) {
+        return tl::unexpected(ok.error());
+    }
+    return Filter(Cascade{{normalised(quadratics(spec, sample_rate_hz))}});
+}
+
+bool has_gain(Shape shape) {
+    return shape == Shape::peak || shape == Shape::low_shelf || shape == Shape::high_shelf;
+}
+
+bool has_first_order(Shape shape) {
+    return shape != Shape::peak && shape != Shape::band_pass && shape != Shape::notch;
+}
+
+bool has_width(const ParametricSpec& spec) {
+    return spec.order == 2;
+}
+
+bool accepts(Shape shape, WidthKind kind) {
+    switch (kind) {
+    case WidthKind::q: return true;
+    case WidthKind::bandwidth_oct:
+        return shape == Shape::peak || shape == Shape::band_pass || shape == Shape::notch || shape == Shape::all_pass;
+    case WidthKind::slope: return shape == Shape::low_shelf || shape == Shape::high_shelf;
+    }
+    return false;
+}
+
+std::optional<double> width_as(const ParametricSpec& spec, WidthKind kind, double sample_rate_hz) {
+    if (!accepts(spec.shape, kind) || !check(spec, sample_rate_hz) || spec.order != 2) {
+        return std::nullopt;
+    }
+    if (kind == spec.width.kind) {
+        return spec.width.value;
+    }
+    const Real over_q = inverse_q(spec, sample_rate_hz);
+    Real value = 1 / over_q;
+    if (kind == WidthKind::bandwidth_oct) {
+        value = std::asinh(over_q / 2) / bandwidth_factor(angle(spec, sample_rate_hz));
+    } else if (kind == WidthKind::slope) {
+        const Real A = amplitude(spec);
+        value = 1 / ((over_q * over_q - 2) / (A + 1 / A) + 1);
+    }
+    // A shelf so resonant that no slope describes it.
+    const double result = static_cast<double>(value);
+    return result > 0 && std::isfinite(result) ? std::optional(result) : std::nullopt;
+}
+
+Expected<ParametricWorking> working(const ParametricSpec& spec, double sample_rate_hz) {
+    if (auto ok = check(spec, sample_rate_hz); !ok) {
+        return tl::unexpected(ok.error());
+    }
+    ParametricWorking shown;
+    shown.amplitude = has_gain(spec.shape) ? static_cast<double>(amplitude(spec)) : 1.0;
+    shown.w0_rad_per_sample = static_cast<double>(angle(spec, sample_rate_hz));
+    if (spec.order == 2) {
+        shown.alpha = static_cast<double>(std::sin(angle(spec, sample_rate_hz)) / 2 * inverse_q(spec, sample_rate_hz));
+    }
+    const Quadratics q = quadratics(spec, sample_rate_hz);
+    std::ranges::transform(q.b, shown.b.begin(), [](Real v) { return static_cast<double>(v); });
+    std::ranges::transform(q.a, shown.a.begin(), [](Real v) { return static_cast<double>(v); });
+    return shown;
+}
+
+std::string_view key_of(Shape shape) {
+    return names_of(shape).key;
+}
+
+std::string_view title_of(Shape shape) {
+    return names_of(shape).title;
+}
+
+std::optional<Shape> parametric_shape_from_key(std::string_view key) {
+    const auto found = std::ranges::find(names, key, &Names::key);
+    return found == names.end() ? std::nullopt : std::optional(found->shape);
+}
+
+std::string title_of(const ParametricSpec& spec) {
+    return std::string(title_of(spec.shape));
+}
+
+std::string summary_of(const ParametricSpec& spec) {
+    std::string text = frequency_text(spec.frequency_hz, 4);
+    if (has_gain(spec.shape)) {
+        return text + " " + signed_text(spec.gain_db, 1) + " dB";
+    }
+    if (spec.order == 1) {
+        return text + ", first order";
+    }
+    if (spec.width.kind == WidthKind::bandwidth_oct) {
+        return text + fmt::format(" {:.2f} oct", spec.width.value);
+    }
+    return text + fmt::format(" Q {:.2f}", spec.width.value);
+}
+
+} // namespace syntonon

@@ -1,0 +1,102 @@
+// Parametric sections: peak, shelves, simple passes, notch and all-pass.
+//
+// Second order: R. Bristow-Johnson, "Audio EQ Cookbook", W3C Group Note, 2021.
+// First order: bilinear transform with prewarping of the analog prototypes named below
+// (Oppenheim and Schafer, Discrete-Time Signal Processing, 3rd ed., section 7.2).
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/base/problem.h"
+#include "core/filter/filter.h"
+
+#include <array>
+#include <optional>
+#include <string>
+#include <string_view>
+
+namespace syntonon {
+
+enum class ParametricShape {
+    peak,
+    low_shelf,
+    high_shelf,
+    low_pass,
+    high_pass,
+    band_pass,
+    notch,
+    all_pass
+};
+
+inline constexpr std::array all_parametric_shapes = {
+    ParametricShape::peak,     ParametricShape::low_shelf, ParametricShape::high_shelf,
+    ParametricShape::low_pass, ParametricShape::high_pass, ParametricShape::band_pass,
+    ParametricShape::notch,    ParametricShape::all_pass};
+
+// How the width of a second-order section is said. The user's choice is kept; the others follow.
+enum class WidthKind {
+    q,             // quality factor
+    bandwidth_oct, // octaves: between the -3 dB points (band-pass, notch, all-pass: of the notch it
+                   // makes with its input) or the half-gain points (peak)
+    slope          // shelves: 1 is the steepest that stays monotonic
+};
+
+struct Width {
+    WidthKind kind = WidthKind::q;
+    double value = 0.70710678118654752; // Butterworth's Q
+
+    bool operator==(const Width&) const = default;
+};
+
+struct ParametricSpec {
+    static constexpr std::string_view kind = "parametric";
+
+    ParametricShape shape = ParametricShape::peak;
+    int order = 2;             // 1 or 2; peak, band-pass and notch exist at 2 only
+    double frequency_hz = 1000; // centre, corner (-3 dB at Q = 0.7071) or shelf midpoint
+    double gain_db = 0;        // peak and shelves
+    Width width;               // second order
+
+    bool operator==(const ParametricSpec&) const = default;
+};
+
+// Limits a spec must keep; beyond them no useful double-precision section exists.
+inline constexpr double greatest_gain_db = 120;
+inline constexpr double least_q = 0.001;
+inline constexpr double greatest_q = 100000;
+inline constexpr double greatest_bandwidth_oct = 12;
+inline constexpr double least_frequency_hz = 0.001;
+
+// One section. Coefficients are computed in extended precision and rounded once. Refuses, naming
+// the field: a frequency outside (0, fs/2), a gain or width out of range, an order that the shape
+// does not have, a width kind that the shape does not have.
+Expected<Filter> design(const ParametricSpec& spec, double sample_rate_hz);
+
+bool has_gain(ParametricShape shape);
+bool has_first_order(ParametricShape shape);
+bool has_width(const ParametricSpec& spec);
+bool accepts(ParametricShape shape, WidthKind kind);
+
+// The spec's width said in another way, or nothing where the shape does not have that way or no
+// such value exists. Equations of the note for alpha, solved for one another:
+//   1/Q = 2 sinh(ln(2)/2 * bandwidth * w0/sin(w0)),  1/Q = sqrt((A + 1/A)(1/slope - 1) + 2).
+std::optional<double> width_as(const ParametricSpec& spec, WidthKind kind, double sample_rate_hz);
+
+// The numbers on the way from the spec to the section, for second order; zeros where not used.
+struct ParametricWorking {
+    double amplitude = 0; // A = 10^(gain/40)
+    double w0_rad_per_sample = 0;
+    double alpha = 0;
+    std::array<double, 3> b{}, a{}; // before normalisation to a0 = 1
+};
+Expected<ParametricWorking> working(const ParametricSpec& spec, double sample_rate_hz);
+
+// Plain names, in the study file ("low_shelf") and for people ("Low shelf").
+std::string_view key_of(ParametricShape shape);
+std::string_view title_of(ParametricShape shape);
+std::optional<ParametricShape> parametric_shape_from_key(std::string_view key);
+
+// What a card shows: a title and the main numbers ("63 Hz −6.0 dB").
+std::string title_of(const ParametricSpec& spec);
+std::string summary_of(const ParametricSpec& spec);
+
+} // namespace syntonon

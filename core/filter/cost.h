@@ -1,0 +1,23 @@
+// What a filter costs per sample on a processor.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+namespace syntonon {
+
+struct Cost {
+    int sections = 0;
+    int multiplies = 0; // per sample
+    int adds = 0;       // per sample
+    int state_words = 0;
+
+    bool operator==(const Cost&) const = default;
+    Cost& operator+=(const Cost& other) {
+        sections += other.sections;
+        multiplies += other.multiplies;
+        adds += other.adds;
+        state_words += other.state_words;
+        return *this;
+    }
+};
+
+} // namespace syntonon
