@@ -148,6 +148,15 @@ void complex_response(const Cascade& cascade, const FrequencyGrid& grid, std::sp
     }
 }
 
+std::vector<double> magnitude_db(const Cascade& cascade, const FrequencyGrid& grid) {
+    std::vector<double> re(grid.size()), im(grid.size());
+    complex_response(cascade, grid, re, im);
+    for (std::size_t i = 0; i < re.size(); ++i) {
+        re[i] = db_from_ratio(std::hypot(re[i], im[i])); // hypot: squares of small values underflow
+    }
+    return re;
+}
+
 Response response(const Cascade& cascade, const FrequencyGrid& grid) {
     const std::vector<SectionOnCircle> terms = on_circle(cascade);
     Response all(grid.size());

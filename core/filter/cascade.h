@@ -25,6 +25,9 @@ struct Cascade {
 void complex_response(const Cascade& cascade, const FrequencyGrid& grid, std::span<double> re,
                       std::span<double> im);
 
+// 20 log10 |H| at each grid point, by the quick way of complex_response.
+std::vector<double> magnitude_db(const Cascade& cascade, const FrequencyGrid& grid);
+
 // Magnitude, exact unwrapped phase (summed quadratic by quadratic, see CircleQuadratic) and group
 // delay from the analytic derivative of the phase (Oppenheim and Schafer, Discrete-Time Signal
 // Processing, 3rd ed., section 5.3.1).

@@ -11,6 +11,10 @@ Response Filter::response(const FrequencyGrid& grid) const {
     return std::visit([&](const auto& form) { return syntonon::response(form, grid); }, form_);
 }
 
+std::vector<double> Filter::magnitude_db(const FrequencyGrid& grid) const {
+    return std::visit([&](const auto& form) { return syntonon::magnitude_db(form, grid); }, form_);
+}
+
 ResponsePoint Filter::response_at(double frequency_hz, double sample_rate_hz) const {
     return std::visit(
         [&](const auto& form) { return syntonon::response_at(form, frequency_hz, sample_rate_hz); },

@@ -19,6 +19,7 @@ public:
     Filter(Cascade cascade);
 
     Response response(const FrequencyGrid& grid) const;
+    std::vector<double> magnitude_db(const FrequencyGrid& grid) const;
     ResponsePoint response_at(double frequency_hz, double sample_rate_hz) const;
     // |H|^2; see power_at(Cascade).
     double power_at(double half_sine_squared, double sine) const;

@@ -1,0 +1,332 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "batch/commands.h"
+
+#include "core/base/number_text.h"
+#include "core/base/units.h"
+#include "core/exchange/deliver.h"
+#include "core/study/analysis.h"
+#include "core/study/study_json.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+namespace syntonon::batch {
+namespace {
+
+constexpr int exact_digits = 17;
+constexpr double most_points = 10'000'000;
+
+std::string exact(double value) {
+    return text_with_digits(value, exact_digits);
+}
+
+template <class Items>
+std::string known_ids(const Items& items) {
+    std::string list;
+    for (const auto& item : items) {
+        list += (list.empty() ? "" : ", ") + item->id;
+    }
+    return list.empty() ? "the study has none" : "use one of: " + list;
+}
+
+Expected<const Channel*> find_channel(const Study& study, const std::string& id) {
+    if (const Channel* channel = channel_of(study, id)) {
+        return channel;
+    }
+    return refuse("--channel", fmt::format("there is no channel “{}”", id), known_ids(study.channels));
+}
+
+Expected<Filter> design_stage(const Study& study, const Channel& channel, std::size_t i) {
+    auto filter = design(channel.stages[i].spec, study.sample_rate_hz);
+    if (filter) {
+        return filter;
+    }
+    const auto at = std::ranges::find_if(study.channels, [&](const auto& c) { return &*c == &channel; }) - study.channels.begin();
+    return tl::unexpected(within(fmt::format("channels[{}].stages[{}]", at, i), filter.error()));
+}
+
+// The whole chain, or the one stage (which may be switched off).
+Expected<std::vector<Filter>> chain_of(const Study& study, const Channel& channel, const std::string& stage) {
+    std::vector<Filter> chain;
+    bool found = stage.empty();
+    for (std::size_t i = 0; i < channel.stages.size(); ++i) {
+        const bool wanted = stage.empty() ? channel.stages[i].enabled : channel.stages[i].id == stage;
+        if (!wanted) {
+            continue;
+        }
+        found = true;
+        auto filter = design_stage(study, channel, i);
+        if (!filter) {
+            return tl::unexpected(filter.error());
+        }
+        chain.push_back(std::move(*filter));
+    }
+    if (!found) {
+        return refuse("--stage", fmt::format("channel {} has no stage “{}”", channel.id, stage), "see the stage ids in the study file");
+    }
+    return chain;
+}
+
+struct Span {
+    double low_hz, high_hz;
+    std::size_t count;
+};
+
+Expected<Span> parse_span(const std::string& option, const std::string& text) {
+    std::vector<double> parts;
+    for (std::size_t start = 0; start <= text.size();) {
+        const auto end = std::min(text.find(':', start), text.size());
+        const auto number = number_from_text(text.substr(start, end - start));
+        if (!number) {
+            parts.clear();
+            break;
+        }
+        parts.push_back(*number);
+        start = end + 1;
+    }
+    if (parts.size() != 3 || !(parts[2] >= 2 && parts[2] <= most_points) || parts[2] != std::floor(parts[2])) {
+        return refuse(option, fmt::format("“{}” is not LO:HI:COUNT", text), "write for example 20:20000:600");
+    }
+    return Span{parts[0], parts[1], static_cast<std::size_t>(parts[2])};
+}
+
+Expected<FrequencyGrid> grid_from(const Frequencies& frequencies, double sample_rate_hz) {
+    const int given = (frequencies.at_hz.empty() ? 0 : 1) + (frequencies.logarithmic.empty() ? 0 : 1) + (frequencies.linear.empty() ? 0 : 1);
+    if (given != 1) {
+        return refuse("frequencies", given == 0 ? "none given" : "given in more than one way", "use one of --at, --log and --linear");
+    }
+    if (!frequencies.at_hz.empty()) {
+        return FrequencyGrid::from_frequencies(frequencies.at_hz, sample_rate_hz);
+    }
+    const bool logarithmic = !frequencies.logarithmic.empty();
+    const auto span = logarithmic ? parse_span("--log", frequencies.logarithmic) : parse_span("--linear", frequencies.linear);
+    if (!span) {
+        return tl::unexpected(span.error());
+    }
+    return logarithmic ? FrequencyGrid::logarithmic(span->low_hz, span->high_hz, span->count, sample_rate_hz)
+                       : FrequencyGrid::linear(span->low_hz, span->high_hz, span->count, sample_rate_hz);
+}
+
+// An empty cell where a quantity does not exist: no NaN leaves the program.
+std::string cell(double value) {
+    return std::isnan(value) ? std::string() : exact(value);
+}
+
+std::string number_or_nothing(const std::optional<double>& value) {
+    return value ? fmt::format("{:.6g}", *value) : "none";
+}
+
+std::string finding_line(const Channel& channel, const Finding& finding) {
+    const std::string outcome = finding.outcome == Outcome::met ? "met" : finding.outcome == Outcome::not_met ? "NOT MET" : "UNDECIDED";
+    std::string line = fmt::format("{}: {}: {}", channel.id, finding.requirement, outcome);
+    if (finding.outcome == Outcome::undecided) {
+        return line + ": " + finding.reason + "\n";
+    }
+    const std::string unit = finding.unit.empty() ? "" : " " + finding.unit;
+    line += fmt::format(", value {}{}, limit {}{}, margin {}{}", number_or_nothing(finding.value), unit, number_or_nothing(finding.limit), unit, number_or_nothing(finding.margin), unit);
+    if (finding.worst_hz) {
+        line += fmt::format(" at {:.6g} Hz", *finding.worst_hz);
+    }
+    return line + "\n";
+}
+
+nlohmann::ordered_json number_json(const std::optional<double>& value) {
+    return value ? nlohmann::ordered_json(*value) : nlohmann::ordered_json(nullptr);
+}
+
+nlohmann::ordered_json finding_json(const Channel& channel, const Finding& finding) {
+    nlohmann::ordered_json object;
+    object["channel"] = channel.id;
+    object["goal"] = channel.goal.empty() ? nlohmann::ordered_json(nullptr) : nlohmann::ordered_json(channel.goal);
+    object["requirement"] = finding.requirement;
+    object["value"] = number_json(finding.value);
+    object["limit"] = number_json(finding.limit);
+    object["margin"] = number_json(finding.margin);
+    object["unit"] = finding.unit;
+    object["worst_hz"] = number_json(finding.worst_hz);
+    object["met"] = finding.outcome == Outcome::met;
+    if (finding.outcome == Outcome::undecided) {
+        object["undecided"] = finding.reason;
+    }
+    return object;
+}
+
+} // namespace
+
+Expected<Study> open_study(const std::filesystem::path& path) {
+    auto read = load_study(path);
+    if (!read) {
+        return tl::unexpected(read.error());
+    }
+    for (const std::string& warning : read->warnings) {
+        fmt::print(stderr, "{}: {}\n", path.string(), warning);
+    }
+    return std::move(read->study);
+}
+
+Expected<Report> check(const Study& study) {
+    const auto problems = problems_of(study);
+    if (!problems.empty()) {
+        // The caller prints the last; the others go before it.
+        for (std::size_t i = 0; i + 1 < problems.size(); ++i) {
+            fmt::print(stderr, "{}\n", to_text(problems[i]));
+        }
+        return tl::unexpected(problems.back());
+    }
+    std::size_t stages = 0;
+    for (const auto& channel : study.channels) {
+        stages += channel->stages.size();
+    }
+    return Report{fmt::format("{}: {} Hz, {} curves, {} goals, {} channels, {} stages, {} deliveries: in order\n", study.name, study.sample_rate_hz, study.curves.size(), study.goals.size(), study.channels.size(), stages, study.deliveries.size())};
+}
+
+Expected<Report> respond(const Study& study, const std::string& channel_id, const std::string& stage, const Frequencies& frequencies) {
+    const auto channel = find_channel(study, channel_id);
+    if (!channel) {
+        return tl::unexpected(channel.error());
+    }
+    const auto chain = chain_of(study, **channel, stage);
+    if (!chain) {
+        return tl::unexpected(chain.error());
+    }
+    const auto grid = grid_from(frequencies, study.sample_rate_hz);
+    if (!grid) {
+        return tl::unexpected(grid.error());
+    }
+    Response total(grid->size());
+    for (const Filter& filter : *chain) {
+        total.follow_with(filter.response(*grid));
+    }
+    std::string text = "frequency_hz,magnitude_db,phase_deg,group_delay_s\n";
+    for (std::size_t i = 0; i < grid->size(); ++i) {
+        text += fmt::format("{},{},{},{}\n", exact(grid->frequency_hz()[i]), cell(total.magnitude_db[i]), cell(wrapped_deg(deg_from_rad(total.phase_rad[i]))),
+                            cell(seconds_from_samples(total.group_delay_samples[i], study.sample_rate_hz)));
+    }
+    return Report{std::move(text)};
+}
+
+Expected<Report> impulse(const Study& study, const std::string& channel_id, std::size_t length) {
+    const auto channel = find_channel(study, channel_id);
+    if (!channel) {
+        return tl::unexpected(channel.error());
+    }
+    if (length < 1 || length > 100'000'000) {
+        return refuse("--length", fmt::format("{} samples", length), "ask for 1 to 100000000");
+    }
+    const auto set = coefficients_of(study, **channel);
+    if (!set) {
+        return tl::unexpected(set.error());
+    }
+    const auto response = impulse_response(set->cascade, length);
+    std::string text = "index,value\n";
+    for (std::size_t i = 0; i < response.size(); ++i) {
+        if (!std::isfinite(response[i])) {
+            return refuse(fmt::format("index {}", i), "the response has grown beyond all numbers: the chain is unstable", "ask for fewer samples or mend the chain");
+        }
+        fmt::format_to(std::back_inserter(text), "{},{}\n", i, exact(response[i]));
+    }
+    return Report{std::move(text)};
+}
+
+Expected<Report> roots(const Study& study, const std::string& channel_id) {
+    const auto channel = find_channel(study, channel_id);
+    if (!channel) {
+        return tl::unexpected(channel.error());
+    }
+    const auto chain = chain_of(study, **channel, "");
+    if (!chain) {
+        return tl::unexpected(chain.error());
+    }
+    std::string text = "type,re,im,radius,frequency_hz\n";
+    const auto add = [&](const char* type, const std::vector<std::complex<double>>& list) {
+        for (const auto& root : list) {
+            text += fmt::format("{},{},{},{},{}\n", type, exact(root.real()), exact(root.imag()), exact(std::abs(root)), exact(hz_from_rad_per_sample(std::arg(root), study.sample_rate_hz)));
+        }
+    };
+    for (const Filter& filter : *chain) {
+        add("zero", filter.roots().zeros);
+        add("pole", filter.roots().poles);
+    }
+    return Report{std::move(text)};
+}
+
+Expected<Report> coefficients(const Study& study, const std::string& channel_id, const std::string& layout) {
+    const auto channel = find_channel(study, channel_id);
+    if (!channel) {
+        return tl::unexpected(channel.error());
+    }
+    std::vector<Delivery> known = study.deliveries;
+    known.insert(known.end(), standard_deliveries().begin(), standard_deliveries().end());
+    const auto chosen = std::ranges::find_if(known, [&](const Delivery& d) { return d.id == layout || d.name == layout; });
+    if (chosen == known.end()) {
+        std::string names;
+        for (const Delivery& delivery : known) {
+            names += (names.empty() ? "" : ", ") + delivery.id;
+        }
+        return refuse("--layout", fmt::format("there is no layout “{}”", layout), "use one of: " + names);
+    }
+    const auto set = coefficients_of(study, **channel);
+    if (!set) {
+        return tl::unexpected(set.error());
+    }
+    auto text = coefficient_text(*set, chosen->layout);
+    if (!text) {
+        return tl::unexpected(text.error());
+    }
+    return Report{std::move(*text)};
+}
+
+Expected<Report> judge(const Study& study, const std::string& channel_id, bool json) {
+    if (!channel_id.empty()) {
+        if (const auto channel = find_channel(study, channel_id); !channel) {
+            return tl::unexpected(channel.error());
+        }
+    }
+    AnalysisCache cache;
+    Report report;
+    auto list = nlohmann::ordered_json::array();
+    for (const auto& channel : study.channels) {
+        if (!channel_id.empty() && channel->id != channel_id) {
+            continue;
+        }
+        const auto analysis = cache.analyse(study, *channel);
+        report.requirements_met = report.requirements_met && is_met(analysis->verdict);
+        for (const Finding& finding : analysis->verdict) {
+            report.text += finding_line(*channel, finding);
+            list.push_back(finding_json(*channel, finding));
+        }
+    }
+    if (json) {
+        report.text = list.dump(1) + "\n";
+    }
+    return report;
+}
+
+Expected<Report> deliver(const Study& study, const std::filesystem::path& folder, bool replace) {
+    if (study.deliveries.empty()) {
+        return refuse("deliveries", "the study has none", "add one to the study, or use the coefficients command");
+    }
+    // Everything is planned before anything is written.
+    std::vector<PlannedFile> files;
+    for (std::size_t i = 0; i < study.deliveries.size(); ++i) {
+        auto planned = plan_delivery(study, study.deliveries[i], folder);
+        if (!planned) {
+            return tl::unexpected(within(fmt::format("deliveries[{}]", i), planned.error()));
+        }
+        std::ranges::move(*planned, std::back_inserter(files));
+    }
+    const auto delivered = write_delivery(files, replace ? Existing::replace : Existing::refuse);
+    if (!delivered) {
+        return tl::unexpected(delivered.error());
+    }
+    Report report;
+    report.text = "file,greatest_coefficient_deviation,greatest_level_deviation_db\n";
+    for (const DeliveredFile& file : *delivered) {
+        report.text += fmt::format("{},{:.3g},{:.3g}\n", file.path.string(), file.deviation.greatest_coefficient, file.deviation.greatest_db);
+    }
+    return report;
+}
+
+} // namespace syntonon::batch

@@ -1,0 +1,96 @@
+// syntonon-batch: the core without a window.
+// Exit 0 done, 1 a requirement is not met (judge), 2 the input or the call is wrong.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "batch/commands.h"
+
+#include <CLI/CLI.hpp>
+#include <cstdio>
+#include <fmt/format.h>
+#include <functional>
+
+namespace {
+
+using namespace syntonon;
+using namespace syntonon::batch;
+
+constexpr int exit_not_met = 1;
+constexpr int exit_wrong_input = 2;
+
+struct Options {
+    std::string study, channel, stage, layout = "table", folder;
+    Frequencies frequencies;
+    std::size_t length = 0;
+    bool json = false, replace = false;
+};
+
+int print(const Expected<Report>& report, const std::string& file) {
+    if (!report) {
+        // A path into the study means little without the study's name.
+        const std::string line = to_text(report.error());
+        fmt::print(stderr, "{}\n", line.starts_with(file) ? line : file + ": " + line);
+        return exit_wrong_input;
+    }
+    const bool written = std::fwrite(report->text.data(), 1, report->text.size(), stdout) == report->text.size() && std::fflush(stdout) == 0;
+    if (!written) {
+        fmt::print(stderr, "standard output: cannot be written; is the disk full?\n");
+        return exit_wrong_input;
+    }
+    return report->requirements_met ? 0 : exit_not_met;
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    CLI::App app("Syntonon without a window: look at, judge and deliver a study from a shell.", "syntonon-batch");
+    app.set_version_flag("--version", SYNTONON_VERSION);
+    app.require_subcommand(1);
+
+    Options o;
+    std::function<Expected<Report>(const Study&)> run;
+    const auto command = [&](const char* name, const char* about, std::function<Expected<Report>(const Study&)> action) {
+        CLI::App* sub = app.add_subcommand(name, about);
+        sub->add_option("STUDY", o.study, "The study file (.syntonon)")->required();
+        sub->callback([&run, action = std::move(action)] { run = action; });
+        return sub;
+    };
+    const auto needs_channel = [&](CLI::App* sub) { sub->add_option("--channel", o.channel, "The channel's id")->required(); };
+
+    command("check", "Read the study and say whether everything in it is in order", [](const Study& s) { return check(s); });
+
+    auto* responds = command("respond", "Magnitude, phase and group delay of a chain or one stage, as CSV", [&](const Study& s) { return respond(s, o.channel, o.stage, o.frequencies); });
+    needs_channel(responds);
+    responds->add_option("--stage", o.stage, "Only the stage of this id");
+    responds->add_option("--at", o.frequencies.at_hz, "Frequencies in Hz: HZ,HZ,…")->delimiter(',');
+    responds->add_option("--log", o.frequencies.logarithmic, "LO:HI:COUNT frequencies in equal ratios");
+    responds->add_option("--linear", o.frequencies.linear, "LO:HI:COUNT frequencies in equal steps");
+
+    auto* impulses = command("impulse", "The chain's impulse response, as CSV", [&](const Study& s) { return impulse(s, o.channel, o.length); });
+    needs_channel(impulses);
+    impulses->add_option("--length", o.length, "Samples")->required();
+
+    needs_channel(command("roots", "The chain's zeros and poles, as CSV", [&](const Study& s) { return roots(s, o.channel); }));
+
+    auto* coefficient = command("coefficients", "The chain's coefficients in a layout", [&](const Study& s) { return coefficients(s, o.channel, o.layout); });
+    needs_channel(coefficient);
+    coefficient->add_option("--layout", o.layout, "table, json, c-double, c-float or one of the study's deliveries");
+
+    auto* judges = command("judge", "Check every requirement; exit 1 when one is not met or cannot be decided", [&](const Study& s) { return judge(s, o.channel, o.json); });
+    judges->add_option("--channel", o.channel, "Only the channel of this id");
+    judges->add_flag("--json", o.json, "JSON instead of lines");
+
+    auto* delivers = command("deliver", "Write every delivery of the study and read it back", [&](const Study& s) { return deliver(s, o.folder, o.replace); });
+    delivers->add_option("--to", o.folder, "The folder to write to; made when missing")->required();
+    delivers->add_flag("--replace", o.replace, "Replace files that exist");
+
+    try {
+        app.parse(argc, argv);
+    } catch (const CLI::ParseError& error) {
+        return app.exit(error) == 0 ? 0 : exit_wrong_input;
+    }
+    const auto study = open_study(o.study);
+    if (!study) {
+        fmt::print(stderr, "{}\n", to_text(study.error()));
+        return exit_wrong_input;
+    }
+    return print(run(*study), o.study);
+}

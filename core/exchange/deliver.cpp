@@ -1,0 +1,134 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/exchange/deliver.h"
+
+#include "core/base/file.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <set>
+#include <system_error>
+
+namespace syntonon {
+namespace {
+
+namespace fs = std::filesystem;
+
+constexpr std::size_t most_bytes = 64'000'000;
+
+std::vector<const Channel*> channels_of(const Study& study, const Delivery& delivery, std::vector<Problem>& missing) {
+    std::vector<const Channel*> channels;
+    if (delivery.channels.empty()) {
+        for (const auto& channel : study.channels) {
+            channels.push_back(&*channel);
+        }
+    }
+    for (const std::string& id : delivery.channels) {
+        if (const Channel* channel = channel_of(study, id)) {
+            channels.push_back(channel);
+        } else {
+            missing.push_back({fmt::format("delivery {}", delivery.id), fmt::format("there is no channel “{}”", id), "name one of the study's channels"});
+        }
+    }
+    return channels;
+}
+
+Delivery standard(const char* id, FileFormat format, NumberType number, int digits) {
+    Delivery delivery;
+    delivery.id = delivery.name = id;
+    delivery.layout.format = format;
+    delivery.layout.number = number;
+    delivery.layout.digits = digits;
+    return delivery;
+}
+
+Expected<void> make_folder(const fs::path& folder) {
+    std::error_code error;
+    fs::create_directories(folder, error);
+    if (error || !fs::is_directory(folder)) {
+        return refuse(folder.string(), error ? "cannot be made: " + error.message() : "is not a folder", "choose another folder");
+    }
+    return {};
+}
+
+} // namespace
+
+Expected<std::vector<PlannedFile>> plan_delivery(const Study& study, const Delivery& delivery, const fs::path& folder) {
+    std::vector<Problem> missing;
+    const auto channels = channels_of(study, delivery, missing);
+    if (!missing.empty()) {
+        return tl::unexpected(missing.front());
+    }
+    std::vector<PlannedFile> files;
+    std::set<fs::path> names;
+    for (const Channel* channel : channels) {
+        auto set = coefficients_of(study, *channel);
+        if (!set) {
+            return tl::unexpected(set.error());
+        }
+        auto text = coefficient_text(*set, delivery.layout);
+        if (!text) {
+            return tl::unexpected(within("channel " + channel->id, text.error()));
+        }
+        const fs::path path = folder / coefficient_file_name(study.name, channel->name, delivery.name, delivery.layout.format);
+        if (!names.insert(path).second) {
+            return refuse("channel " + channel->id, fmt::format("another channel's file is also called {}", path.filename().string()), "give the channels different names");
+        }
+        files.push_back({path, std::move(*text), std::move(*set)});
+    }
+    return files;
+}
+
+std::vector<fs::path> existing_among(const std::vector<PlannedFile>& files) {
+    std::vector<fs::path> there;
+    for (const PlannedFile& file : files) {
+        std::error_code error;
+        if (fs::exists(fs::symlink_status(file.path, error))) {
+            there.push_back(file.path);
+        }
+    }
+    return there;
+}
+
+Expected<std::vector<DeliveredFile>> write_delivery(const std::vector<PlannedFile>& files, Existing existing) {
+    if (existing == Existing::refuse) {
+        if (const auto there = existing_among(files); !there.empty()) {
+            return refuse(there.front().string(), there.size() == 1 ? "exists already" : fmt::format("and {} more exist already", there.size() - 1),
+                          "allow replacing them or choose another folder; nothing was written");
+        }
+    }
+    std::vector<DeliveredFile> delivered;
+    for (const PlannedFile& file : files) {
+        if (auto ok = make_folder(file.path.parent_path()); !ok) {
+            return tl::unexpected(ok.error());
+        }
+        if (auto ok = write_file_atomically(file.path, file.text); !ok) {
+            return tl::unexpected(ok.error());
+        }
+        const auto bytes = read_file(file.path, most_bytes);
+        if (!bytes) {
+            return tl::unexpected(bytes.error());
+        }
+        const auto read = read_coefficients(*bytes);
+        if (!read) {
+            return tl::unexpected(in_file(file.path.string(), read.error()));
+        }
+        const auto deviation = deviation_between(file.set, read->set);
+        if (!deviation) {
+            return tl::unexpected(in_file(file.path.string(), deviation.error()));
+        }
+        delivered.push_back({file.path, *deviation});
+    }
+    return delivered;
+}
+
+const std::vector<Delivery>& standard_deliveries() {
+    static const std::vector<Delivery> deliveries = {
+        standard("table", FileFormat::csv, NumberType::real64, 17),
+        standard("json", FileFormat::json, NumberType::real64, 17),
+        standard("c-double", FileFormat::c_header, NumberType::real64, 17),
+        standard("c-float", FileFormat::c_header, NumberType::real32, 9),
+    };
+    return deliveries;
+}
+
+} // namespace syntonon

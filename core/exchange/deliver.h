@@ -1,0 +1,43 @@
+// Handing over: which files, written without losing any, read back and compared.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/exchange/coefficients.h"
+#include "core/study/delivery.h"
+#include "core/study/study.h"
+
+#include <filesystem>
+#include <string>
+#include <vector>
+
+namespace syntonon {
+
+// A file as it will be.
+struct PlannedFile {
+    std::filesystem::path path;
+    std::string text;
+    CoefficientSet set;
+};
+
+// One file a channel of the delivery, named after study, channel and layout, in `folder`. Refuses
+// what cannot be exported and two channels whose files would have the same name.
+Expected<std::vector<PlannedFile>> plan_delivery(const Study& study, const Delivery& delivery, const std::filesystem::path& folder);
+
+// Those of the files that are there already.
+std::vector<std::filesystem::path> existing_among(const std::vector<PlannedFile>& files);
+
+enum class Existing { refuse, replace };
+
+struct DeliveredFile {
+    std::filesystem::path path;
+    Deviation deviation; // between the design and the file as read back from the disk
+};
+
+// Makes the folder when it is missing. With Existing::refuse nothing at all is written when one of
+// the files exists.
+Expected<std::vector<DeliveredFile>> write_delivery(const std::vector<PlannedFile>& files, Existing existing);
+
+// The layouts that every study has: "table" (CSV), "json", "c-double", "c-float".
+const std::vector<Delivery>& standard_deliveries();
+
+} // namespace syntonon

@@ -1,0 +1,26 @@
+// What a channel must meet.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/base/problem.h"
+#include "core/goal/corridor.h"
+#include "core/goal/target.h"
+
+#include <string>
+
+namespace syntonon {
+
+struct Goal {
+    std::string id;
+    std::string name;
+    Target target;
+    Corridor corridor;
+    UnknownKeys unknown;
+
+    bool operator==(const Goal&) const = default;
+};
+
+// The place is "target.points[0].frequency_hz" or "corridor[1].to_hz".
+Expected<void> check(const Goal& goal);
+
+} // namespace syntonon

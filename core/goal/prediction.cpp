@@ -1,0 +1,94 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/goal/prediction.h"
+
+#include "core/base/units.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace syntonon {
+namespace {
+
+constexpr double points_an_octave = 48;
+constexpr std::size_t dense = 4096;
+
+// The corners of the curve in [from, to]; of a crowd of them the extremes of each small cell.
+void add_corners(const CurveReader& curve, double from_hz, double to_hz, std::vector<double>& out) {
+    const auto& f = curve.frequency_hz();
+    const auto first = std::ranges::lower_bound(f, from_hz);
+    const auto last = std::ranges::upper_bound(f, to_hz);
+    if (last - first <= static_cast<std::ptrdiff_t>(dense)) {
+        out.insert(out.end(), first, last);
+        return;
+    }
+    const double step = std::pow(to_hz / from_hz, 1.0 / static_cast<double>(dense));
+    auto cell = first;
+    for (double end = from_hz * step; cell != last; end *= step) {
+        const auto next = std::upper_bound(cell, last, std::max(end, *cell));
+        const auto level = [&](double hz) { return curve.magnitude_db_at(hz); };
+        const auto [lowest, highest] = std::ranges::minmax_element(cell, next, {}, level);
+        out.push_back(*lowest);
+        out.push_back(*highest);
+        cell = next;
+    }
+}
+
+} // namespace
+
+Prediction::Prediction(std::span<const Filter> chain, const CurveReader* measured, double sample_rate_hz)
+    : chain_(chain), measured_(measured), sample_rate_hz_(sample_rate_hz) {}
+
+double Prediction::level_db_at(double hz) const {
+    const double w = rad_per_sample_from_hz(hz, sample_rate_hz_);
+    const double half_sine = std::sin(w / 2);
+    const double h = half_sine * half_sine;
+    const double s = std::sin(w);
+    double power = 1;
+    for (const Filter& filter : chain_) {
+        power *= filter.power_at(h, s);
+    }
+    return db_from_power(power) + (measured_ != nullptr ? measured_->magnitude_db_at(hz) : 0.0);
+}
+
+std::vector<double> Prediction::levels_db(const FrequencyGrid& grid) const {
+    std::vector<double> levels(grid.size(), 0.0);
+    if (measured_ != nullptr) {
+        std::ranges::transform(grid.frequency_hz(), levels.begin(), [&](double f) { return measured_->magnitude_db_at(f); });
+    }
+    for (const Filter& filter : chain_) {
+        const std::vector<double> stage = filter.magnitude_db(grid);
+        std::ranges::transform(levels, stage, levels.begin(), std::plus<>());
+    }
+    return levels;
+}
+
+double Prediction::low_hz() const {
+    return measured_ != nullptr ? measured_->low_hz() : 0.0;
+}
+
+double Prediction::high_hz() const {
+    const double half = nyquist_hz(sample_rate_hz_);
+    return measured_ != nullptr ? std::min(half, measured_->high_hz()) : half;
+}
+
+std::vector<double> Prediction::telling_frequencies(double from_hz, double to_hz) const {
+    std::vector<double> frequencies{from_hz, to_hz};
+    // A range from 0 Hz has no logarithm; a millionth of its end is as good as 0 for a grid.
+    const double low = std::max(from_hz, to_hz * 1e-6);
+    const double ratio = std::exp2(1 / points_an_octave);
+    for (double f = low * ratio; f < to_hz; f *= ratio) {
+        frequencies.push_back(f);
+    }
+    if (measured_ != nullptr) {
+        add_corners(*measured_, low, to_hz, frequencies);
+    }
+    for (const Filter& filter : chain_) {
+        const auto near = frequencies_near(filter.roots(), low, to_hz, ratio, sample_rate_hz_);
+        frequencies.insert(frequencies.end(), near.begin(), near.end());
+    }
+    std::ranges::sort(frequencies);
+    frequencies.erase(std::unique(frequencies.begin(), frequencies.end()), frequencies.end());
+    return frequencies;
+}
+
+} // namespace syntonon

@@ -1,0 +1,42 @@
+// What will be heard: the measured response times the chain.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/curve/curve.h"
+#include "core/filter/filter.h"
+
+#include <span>
+#include <vector>
+
+namespace syntonon {
+
+// A view; the filters and the curve must outlive it.
+class Prediction {
+public:
+    // `measured` may be null: the prediction is then the chain alone.
+    Prediction(std::span<const Filter> chain, const CurveReader* measured, double sample_rate_hz);
+
+    // Within [low_hz, high_hz]; -infinity where the chain has a zero.
+    double level_db_at(double hz) const;
+    std::vector<double> levels_db(const FrequencyGrid& grid) const;
+
+    // The frequencies between which it is known.
+    double low_hz() const;
+    double high_hz() const;
+
+    // Frequencies in [from_hz, to_hz] between which the prediction is smooth and has no more than one
+    // extremum each: a logarithmic grid, the measured curve's corners and points around every root.
+    // Of a measured curve denser than `dense` points only the highest and lowest corner of every
+    // 1/dense of the range are taken.
+    std::vector<double> telling_frequencies(double from_hz, double to_hz) const;
+
+    double sample_rate_hz() const { return sample_rate_hz_; }
+    std::span<const Filter> chain() const { return chain_; }
+
+private:
+    std::span<const Filter> chain_;
+    const CurveReader* measured_;
+    double sample_rate_hz_;
+};
+
+} // namespace syntonon

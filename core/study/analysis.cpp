@@ -1,0 +1,192 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/study/analysis.h"
+
+#include "core/base/units.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace syntonon {
+namespace {
+
+double grid_ratio(const FrequencyGrid& grid) {
+    return grid.frequency_hz()[1] / grid.frequency_hz()[0];
+}
+
+// The chain on the drawing grid, from the stages' kept responses.
+Response sum_of_stages(const Channel& channel, const ChannelAnalysis& analysis) {
+    Response sum(analysis.grid->size());
+    for (std::size_t i = 0; i < channel.stages.size(); ++i) {
+        if (channel.stages[i].enabled && analysis.stages[i]->filter) {
+            sum.follow_with(analysis.stages[i]->response);
+        }
+    }
+    return sum;
+}
+
+// The chain at the points around its sharp roots, which move with every drag and so are not kept.
+Trace near_roots(const ChannelAnalysis& analysis) {
+    const auto frequencies = analysis.grid->frequency_hz();
+    std::vector<double> extra;
+    for (const Filter& filter : analysis.chain) {
+        const auto near = frequencies_near(filter.roots(), frequencies.front(), frequencies.back(),
+                                           grid_ratio(*analysis.grid), analysis.grid->sample_rate_hz());
+        extra.insert(extra.end(), near.begin(), near.end());
+    }
+    const auto grid = FrequencyGrid::from_frequencies(std::move(extra), analysis.grid->sample_rate_hz());
+    Trace trace;
+    if (grid) {
+        trace.frequency_hz.assign(grid->frequency_hz().begin(), grid->frequency_hz().end());
+        trace.response = Response(grid->size());
+        for (const Filter& filter : analysis.chain) {
+            trace.response.follow_with(filter.response(*grid));
+        }
+    }
+    return trace;
+}
+
+void append_point(Trace& to, const Response& from, double hz, std::size_t i) {
+    to.frequency_hz.push_back(hz);
+    to.response.magnitude_db.push_back(from.magnitude_db[i]);
+    to.response.phase_rad.push_back(from.phase_rad[i]);
+    to.response.group_delay_samples.push_back(from.group_delay_samples[i]);
+}
+
+Trace merged(std::span<const double> grid_hz, const Response& on_grid, const Trace& extra) {
+    Trace all;
+    std::size_t k = 0;
+    for (std::size_t i = 0; i < grid_hz.size(); ++i) {
+        for (; k < extra.frequency_hz.size() && extra.frequency_hz[k] < grid_hz[i]; ++k) {
+            append_point(all, extra.response, extra.frequency_hz[k], k);
+        }
+        if (k < extra.frequency_hz.size() && extra.frequency_hz[k] == grid_hz[i]) {
+            ++k;
+        }
+        append_point(all, on_grid, grid_hz[i], i);
+    }
+    return all;
+}
+
+LevelTrace prediction_of(const Trace& total, const CurveReader* measured) {
+    LevelTrace predicted;
+    for (std::size_t i = 0; i < total.frequency_hz.size(); ++i) {
+        const double hz = total.frequency_hz[i];
+        if (measured == nullptr || measured->covers(hz)) {
+            predicted.frequency_hz.push_back(hz);
+            predicted.level_db.push_back(total.response.magnitude_db[i] + (measured != nullptr ? measured->magnitude_db_at(hz) : 0.0));
+        }
+    }
+    return predicted;
+}
+
+void summarise(ChannelAnalysis& analysis) {
+    for (const Filter& filter : analysis.chain) {
+        analysis.cost += filter.cost();
+        analysis.latency_samples += filter.latency_samples();
+        analysis.stability_margin = std::min(analysis.stability_margin, filter.stability_margin());
+    }
+}
+
+} // namespace
+
+void AnalysisCache::use_sample_rate(double sample_rate_hz) {
+    if (grid_ && grid_->sample_rate_hz() == sample_rate_hz) {
+        return;
+    }
+    last_.clear();
+    const double high = nyquist_hz(sample_rate_hz);
+    const double low = std::min(lowest_hz, high / 100);
+    // The ends are in order by construction, so there is always a grid.
+    grid_ = std::make_shared<const FrequencyGrid>(*FrequencyGrid::logarithmic(low, high, grid_points, sample_rate_hz));
+}
+
+std::shared_ptr<const StageAnalysis> AnalysisCache::analyse_stage(const Stage& stage, const ChannelAnalysis* last) {
+    if (last != nullptr) {
+        const auto same = std::ranges::find_if(last->stages, [&](const auto& kept) { return kept->spec == stage.spec; });
+        if (same != last->stages.end()) {
+            return *same;
+        }
+    }
+    ++designed_stages_;
+    auto analysis = std::make_shared<StageAnalysis>(StageAnalysis{stage.spec, design(stage.spec, grid_->sample_rate_hz()), {}});
+    if (analysis->filter) {
+        analysis->response = analysis->filter->response(*grid_);
+    }
+    return analysis;
+}
+
+const CurveReader* AnalysisCache::reader_of(const Study& study, const Channel& channel) {
+    const auto curve = std::ranges::find_if(study.curves, [&](const auto& c) { return c->id == channel.measured; });
+    if (channel.measured.empty() || curve == study.curves.end()) {
+        return nullptr;
+    }
+    const auto kept = readers_.find(channel.measured);
+    if (kept != readers_.end() && kept->second.curve.same_as(*curve)) {
+        return kept->second.reader.get();
+    }
+    auto reader = std::make_shared<const CurveReader>(**curve);
+    const CurveReader* result = reader.get();
+    readers_.insert_or_assign(channel.measured, KeptReader{*curve, std::move(reader)});
+    return result;
+}
+
+std::shared_ptr<const ChannelAnalysis> AnalysisCache::analyse(const Study& study, const Channel& channel) {
+    use_sample_rate(study.sample_rate_hz);
+    const auto kept = last_.find(channel.id);
+    const ChannelAnalysis* last = kept != last_.end() ? kept->second.get() : nullptr;
+    auto analysis = std::make_shared<ChannelAnalysis>();
+    analysis->grid = grid_;
+    for (std::size_t i = 0; i < channel.stages.size(); ++i) {
+        analysis->stages.push_back(analyse_stage(channel.stages[i], last));
+        if (!channel.stages[i].enabled) {
+            continue;
+        }
+        const auto& filter = analysis->stages.back()->filter;
+        if (filter) {
+            analysis->chain.push_back(*filter);
+        } else {
+            analysis->problems.push_back(within(fmt::format("stages[{}]", i), filter.error()));
+        }
+    }
+    analysis->total = merged(grid_->frequency_hz(), sum_of_stages(channel, *analysis), near_roots(*analysis));
+    const CurveReader* measured = reader_of(study, channel);
+    analysis->predicted = prediction_of(analysis->total, measured);
+    const Goal* goal = goal_of(study, channel);
+    const bool goal_is_missing = !channel.goal.empty() && goal == nullptr;
+    const bool curve_is_missing = !channel.measured.empty() && measured == nullptr;
+    if (!analysis->problems.empty()) {
+        analysis->verdict = undecided_verdict(goal, to_text(analysis->problems.front()));
+    } else if (goal_is_missing || curve_is_missing) {
+        analysis->verdict = undecided_verdict(goal, fmt::format("the {} “{}” is not in the study; choose another one", goal_is_missing ? "goal" : "measured curve", goal_is_missing ? channel.goal : channel.measured));
+    } else {
+        analysis->verdict = judge(goal, Prediction(analysis->chain, measured, study.sample_rate_hz));
+    }
+    summarise(*analysis);
+    last_.insert_or_assign(channel.id, analysis);
+    return analysis;
+}
+
+ChannelPoint AnalysisCache::at(const Study& study, const Channel& channel, double hz) {
+    const auto analysis = analyse(study, channel);
+    ChannelPoint point;
+    for (const Filter& filter : analysis->chain) {
+        const ResponsePoint stage = filter.response_at(hz, study.sample_rate_hz);
+        point.chain.magnitude_db += stage.magnitude_db;
+        point.chain.phase_rad += stage.phase_rad;
+        point.chain.group_delay_samples += stage.group_delay_samples;
+    }
+    const CurveReader* measured = reader_of(study, channel);
+    if (measured != nullptr && measured->covers(hz)) {
+        point.measured_db = measured->magnitude_db_at(hz);
+    }
+    if (measured == nullptr || point.measured_db) {
+        point.predicted_db = point.chain.magnitude_db + point.measured_db.value_or(0.0);
+    }
+    if (const Goal* goal = goal_of(study, channel); goal != nullptr && !goal->target.points.empty()) {
+        point.target_db = level_db_at(goal->target, hz);
+    }
+    return point;
+}
+
+} // namespace syntonon

@@ -1,0 +1,89 @@
+// Reading JSON objects field by field, with the path of whatever is wrong.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/base/problem.h"
+#include "core/base/unknown_keys.h"
+
+#include <nlohmann/json.hpp>
+#include <optional>
+#include <set>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace syntonon {
+
+using Json = nlohmann::ordered_json;
+
+// What came up while reading a document: the first problem (later reads then return defaults, so
+// that reading code needs no error handling of its own) and warnings.
+struct ReadLog {
+    std::optional<Problem> problem;
+    std::vector<std::string> warnings;
+
+    void fail(Problem p) {
+        if (!problem) {
+            problem = std::move(p);
+        }
+    }
+};
+
+// One object. Remembers which keys were asked for; the rest are unknown.
+class ObjectReader {
+public:
+    ObjectReader(const Json& json, std::string path, ReadLog& log);
+
+    bool has(std::string_view key) const;
+    std::string text(std::string_view key);
+    std::string text_or(std::string_view key, std::string otherwise);
+    double number(std::string_view key);
+    double number_or(std::string_view key, double otherwise);
+    std::optional<double> optional_number(std::string_view key);
+    int integer_or(std::string_view key, int otherwise);
+    bool boolean_or(std::string_view key, bool otherwise);
+    // An array of numbers, or {"f64": "<base64 of little-endian doubles>"}. Empty when absent.
+    std::vector<double> numbers(std::string_view key);
+    std::vector<std::string> texts(std::string_view key);
+    // A nested object that must be there.
+    ObjectReader object(std::string_view key);
+    // Calls `take(ObjectReader)` for each object of an array; an absent array is empty.
+    template <class Take>
+    void each(std::string_view key, Take take) {
+        if (const Json* list = array(key)) {
+            for (std::size_t i = 0; i < list->size(); ++i) {
+                take(ObjectReader((*list)[i], element_path(key, i), log_));
+            }
+        }
+    }
+
+    // The keys nobody asked for; a warning names each.
+    UnknownKeys unknown();
+
+    void fail(std::string_view key, std::string reason, std::string way_out);
+    std::string path_of(std::string_view key) const;
+    ReadLog& log() { return log_; }
+
+private:
+    const Json* value(std::string_view key);
+    const Json* required(std::string_view key);
+    const Json* array(std::string_view key);
+    std::string element_path(std::string_view key, std::size_t i) const;
+
+    const Json& json_;
+    std::string path_;
+    ReadLog& log_;
+    std::set<std::string, std::less<>> asked_;
+};
+
+// Puts the kept keys back into an object that is being written.
+void write_unknown(Json& object, const UnknownKeys& unknown);
+
+// An array; more than 4096 numbers become the compact {"f64": ...} form.
+Json numbers_json(const std::vector<double>& numbers);
+
+// The document as JSON, or the line and column where it stops being JSON. Nesting deeper than 64 is
+// refused.
+Expected<Json> parse_json(std::string_view text);
+
+} // namespace syntonon

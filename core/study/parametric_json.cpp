@@ -1,0 +1,67 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/study/spec_json.h"
+
+#include <fmt/format.h>
+
+namespace syntonon {
+namespace {
+
+struct WidthKey {
+    WidthKind kind;
+    std::string_view key;
+};
+constexpr auto width_keys = std::to_array<WidthKey>(
+    {{WidthKind::q, "q"}, {WidthKind::bandwidth_oct, "bandwidth_oct"}, {WidthKind::slope, "slope"}});
+
+void read_width(ObjectReader& object, ParametricSpec& spec) {
+    int given = 0;
+    for (const auto& [kind, key] : width_keys) {
+        if (const auto value = object.optional_number(key)) {
+            spec.width = {kind, *value};
+            ++given;
+        }
+    }
+    if (given > 1) {
+        object.fail("q", "more than one of q, bandwidth_oct and slope", "keep the one you mean");
+    } else if (given == 0 && has_width(spec)) {
+        object.fail("q", "is missing", "give one of q, bandwidth_oct and slope");
+    }
+}
+
+} // namespace
+
+void read_spec(ObjectReader& object, ParametricSpec& spec) {
+    const std::string shape = object.text("shape");
+    if (const auto known = parametric_shape_from_key(shape)) {
+        spec.shape = *known;
+    } else {
+        object.fail("shape", fmt::format("“{}” is not a shape", shape),
+                    "use peak, low_shelf, high_shelf, low_pass, high_pass, band_pass, notch or all_pass");
+    }
+    spec.order = object.integer_or("order", 2);
+    spec.frequency_hz = object.number("frequency_hz");
+    spec.gain_db = has_gain(spec.shape) ? object.number("gain_db") : object.number_or("gain_db", 0);
+    read_width(object, spec);
+    const std::string mapping = object.text_or("mapping", "bilinear");
+    if (mapping != "bilinear") {
+        object.fail("mapping", fmt::format("“{}” is not a mapping of this version", mapping), "use bilinear");
+    }
+}
+
+void write_spec(Json& object, const ParametricSpec& spec) {
+    object["shape"] = key_of(spec.shape);
+    if (spec.order != 2) {
+        object["order"] = spec.order;
+    }
+    object["frequency_hz"] = spec.frequency_hz;
+    if (has_gain(spec.shape) || spec.gain_db != 0) {
+        object["gain_db"] = spec.gain_db;
+    }
+    for (const auto& [kind, key] : width_keys) {
+        if (kind == spec.width.kind) {
+            object[key] = spec.width.value;
+        }
+    }
+}
+
+} // namespace syntonon

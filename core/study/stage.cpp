@@ -1,0 +1,18 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/study/stage.h"
+
+namespace syntonon {
+
+Expected<Filter> design(const StageSpec& spec, double sample_rate_hz) {
+    return std::visit([&](const auto& s) { return design(s, sample_rate_hz); }, spec);
+}
+
+std::string title_of(const Stage& stage) {
+    return !stage.name.empty() ? stage.name : std::visit([](const auto& s) { return title_of(s); }, stage.spec);
+}
+
+std::string summary_of(const Stage& stage) {
+    return std::visit([](const auto& s) { return summary_of(s); }, stage.spec);
+}
+
+} // namespace syntonon

@@ -1,0 +1,120 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/study/study.h"
+
+#include "core/base/number_text.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace syntonon {
+namespace {
+
+template <class T>
+const T* find_by_id(const std::vector<SharedValue<T>>& items, std::string_view id) {
+    const auto found = std::ranges::find_if(items, [&](const auto& item) { return item->id == id; });
+    return id.empty() || found == items.end() ? nullptr : &**found;
+}
+
+std::string channel_place(std::size_t i) {
+    return fmt::format("channels[{}]", i);
+}
+
+void find_missing(const Study& study, std::size_t i, std::vector<Problem>& problems) {
+    const Channel& channel = *study.channels[i];
+    if (!channel.goal.empty() && goal_of(study, channel) == nullptr) {
+        problems.push_back({channel_place(i) + ".goal", fmt::format("there is no goal “{}”", channel.goal), "name one of the study's goals or remove the key"});
+    }
+    if (!channel.measured.empty() && measured_of(study, channel) == nullptr) {
+        problems.push_back({channel_place(i) + ".measured", fmt::format("there is no curve “{}”", channel.measured), "name one of the study's curves or remove the key"});
+    }
+}
+
+} // namespace
+
+const Curve* curve_of(const Study& study, std::string_view id) {
+    return find_by_id(study.curves, id);
+}
+
+const Goal* goal_of(const Study& study, std::string_view id) {
+    return find_by_id(study.goals, id);
+}
+
+const Channel* channel_of(const Study& study, std::string_view id) {
+    return find_by_id(study.channels, id);
+}
+
+const Goal* goal_of(const Study& study, const Channel& channel) {
+    return goal_of(study, channel.goal);
+}
+
+const Curve* measured_of(const Study& study, const Channel& channel) {
+    return curve_of(study, channel.measured);
+}
+
+std::string fresh_stage_id(const Channel& channel) {
+    for (std::size_t n = channel.stages.size() + 1;; ++n) {
+        std::string id = fmt::format("s{}", n);
+        if (std::ranges::find(channel.stages, id, &Stage::id) == channel.stages.end()) {
+            return id;
+        }
+    }
+}
+
+std::string fresh_id(const Study& study, std::string_view wish) {
+    std::string base;
+    for (const char c : lower_case(wish)) {
+        const bool plain = (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9');
+        if (plain) {
+            base += c;
+        } else if (!base.empty() && base.back() != '-') {
+            base += '-';
+        }
+    }
+    base = base.empty() || base == "-" ? "item" : base;
+    const auto taken = [&](const std::string& id) {
+        return curve_of(study, id) != nullptr || goal_of(study, id) != nullptr || channel_of(study, id) != nullptr;
+    };
+    std::string id = base;
+    for (int n = 2; taken(id); ++n) {
+        id = fmt::format("{}-{}", base, n);
+    }
+    return id;
+}
+
+Study empty_study() {
+    Study study;
+    Channel channel;
+    channel.id = "channel-1";
+    channel.name = "Channel 1";
+    study.channels.emplace_back(std::move(channel));
+    return study;
+}
+
+std::vector<Problem> problems_of(const Study& study) {
+    std::vector<Problem> problems;
+    for (std::size_t i = 0; i < study.goals.size(); ++i) {
+        if (auto ok = check(*study.goals[i]); !ok) {
+            problems.push_back(within(fmt::format("goals[{}]", i), ok.error()));
+        }
+    }
+    for (std::size_t i = 0; i < study.channels.size(); ++i) {
+        find_missing(study, i, problems);
+        const auto& stages = study.channels[i]->stages;
+        for (std::size_t k = 0; k < stages.size(); ++k) {
+            if (auto filter = design(stages[k].spec, study.sample_rate_hz); !filter) {
+                problems.push_back(within(fmt::format("{}.stages[{}]", channel_place(i), k), filter.error()));
+            }
+        }
+    }
+    for (std::size_t i = 0; i < study.deliveries.size(); ++i) {
+        for (std::size_t k = 0; k < study.deliveries[i].channels.size(); ++k) {
+            const std::string& id = study.deliveries[i].channels[k];
+            if (channel_of(study, id) == nullptr) {
+                problems.push_back({fmt::format("deliveries[{}].channels[{}]", i, k), fmt::format("there is no channel “{}”", id), "name one of the study's channels"});
+            }
+        }
+    }
+    return problems;
+}
+
+} // namespace syntonon

@@ -1,0 +1,357 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/study/study_json.h"
+
+#include "core/base/file.h"
+#include "core/study/json_reader.h"
+#include "core/study/spec_json.h"
+
+#include <cmath>
+#include <fmt/format.h>
+#include <set>
+#include <utility>
+
+namespace syntonon {
+namespace {
+
+constexpr std::string_view format_name = "syntonon-study";
+
+// --- reading ---
+
+Curve read_curve(ObjectReader object) {
+    Curve curve;
+    curve.id = object.text("id");
+    curve.name = object.text_or("name", curve.id);
+    curve.frequency_hz = object.numbers("frequency_hz");
+    curve.magnitude_db = object.numbers("magnitude_db");
+    curve.phase_deg = object.numbers("phase_deg");
+    curve.unknown = object.unknown();
+    if (auto ok = check(curve); !ok && !object.log().problem) {
+        object.fail(ok.error().place, ok.error().reason, ok.error().way_out);
+    }
+    return curve;
+}
+
+Target read_target(ObjectReader object) {
+    Target target;
+    object.each("points", [&](ObjectReader point) {
+        TargetPoint read;
+        read.frequency_hz = point.number("frequency_hz");
+        read.magnitude_db = point.number("magnitude_db");
+        read.unknown = point.unknown();
+        target.points.push_back(std::move(read));
+    });
+    const std::string between = object.text_or("between", "log");
+    if (between != "log" && between != "linear") {
+        object.fail("between", fmt::format("“{}” is not a way to draw lines", between), "use log or linear");
+    }
+    target.between = between == "linear" ? Between::linear_frequency : Between::log_frequency;
+    target.unknown = object.unknown();
+    return target;
+}
+
+CorridorRange read_range(ObjectReader object) {
+    CorridorRange range;
+    range.from_hz = object.number("from_hz");
+    range.to_hz = object.number("to_hz");
+    range.above_db = object.optional_number("above_db");
+    range.below_db = object.optional_number("below_db");
+    range.unknown = object.unknown();
+    return range;
+}
+
+Goal read_goal(ObjectReader object) {
+    Goal goal;
+    goal.id = object.text("id");
+    goal.name = object.text_or("name", goal.id);
+    if (object.has("target")) {
+        goal.target = read_target(object.object("target"));
+    }
+    object.each("corridor", [&](ObjectReader range) { goal.corridor.push_back(read_range(std::move(range))); });
+    goal.unknown = object.unknown();
+    return goal;
+}
+
+// Reads the alternative whose kind is `kind`; an unknown kind fails with the list of known ones.
+template <std::size_t... i>
+StageSpec read_kind(ObjectReader& object, const std::string& kind, std::index_sequence<i...>) {
+    StageSpec spec;
+    const auto try_kind = [&]<class Spec>(Spec candidate) {
+        if (kind != Spec::kind) {
+            return false;
+        }
+        read_spec(object, candidate);
+        spec = std::move(candidate);
+        return true;
+    };
+    if (!(try_kind(std::variant_alternative_t<i, StageSpec>{}) || ...)) {
+        std::string known;
+        ((known += (known.empty() ? "" : ", ") + std::string(std::variant_alternative_t<i, StageSpec>::kind)), ...);
+        object.fail("kind", fmt::format("“{}” is not a kind of stage that this version knows", kind), "use one of: " + known);
+    }
+    return spec;
+}
+
+Stage read_stage(ObjectReader object) {
+    Stage stage;
+    stage.id = object.text("id");
+    const std::string kind = object.text("kind");
+    stage.enabled = object.boolean_or("enabled", true);
+    stage.name = object.text_or("name", "");
+    stage.spec = read_kind(object, kind, std::make_index_sequence<std::variant_size_v<StageSpec>>());
+    stage.unknown = object.unknown();
+    return stage;
+}
+
+Channel read_channel(ObjectReader object) {
+    Channel channel;
+    channel.id = object.text("id");
+    channel.name = object.text_or("name", channel.id);
+    channel.colour = object.text_or("colour", "");
+    channel.goal = object.text_or("goal", "");
+    channel.measured = object.text_or("measured", "");
+    std::set<std::string> ids;
+    object.each("stages", [&](ObjectReader stage) {
+        channel.stages.push_back(read_stage(stage));
+        if (!ids.insert(channel.stages.back().id).second) {
+            stage.fail("id", fmt::format("“{}” is taken by an earlier stage", channel.stages.back().id), "give each stage its own id");
+        }
+    });
+    channel.unknown = object.unknown();
+    return channel;
+}
+
+template <class T>
+T choice(ObjectReader& object, std::string_view key, T otherwise, std::optional<T> (*from_key)(std::string_view), const char* known) {
+    const std::string text = object.text_or(key, std::string(key_of(otherwise)));
+    const auto value = from_key(text);
+    if (!value) {
+        object.fail(key, fmt::format("“{}” is not known", text), fmt::format("use {}", known));
+    }
+    return value.value_or(otherwise);
+}
+
+CoefficientLayout read_layout(ObjectReader& object) {
+    CoefficientLayout layout;
+    layout.format = choice(object, "format", layout.format, file_format_from_key, "csv, json or c_header");
+    layout.number = choice(object, "number", layout.number, number_type_from_key, "double or float");
+    layout.feedback = choice(object, "feedback", layout.feedback, feedback_sign_from_key, "subtracted or added");
+    layout.normalisation = choice(object, "normalisation", layout.normalisation, normalisation_from_key, "a0_one, b0_one or a0_half");
+    if (const auto order = order_from_text(object.text_or("order", order_text(layout.order)))) {
+        layout.order = *order;
+    } else {
+        object.fail("order", order.error().reason, order.error().way_out);
+    }
+    layout.digits = object.integer_or("digits", layout.digits);
+    if (auto ok = check(layout); !ok) {
+        object.fail(ok.error().place, ok.error().reason, ok.error().way_out);
+    }
+    return layout;
+}
+
+Delivery read_delivery(ObjectReader object) {
+    Delivery delivery;
+    delivery.id = object.text("id");
+    delivery.name = object.text_or("name", delivery.id);
+    delivery.channels = object.texts("channels");
+    delivery.layout = read_layout(object);
+    delivery.unknown = object.unknown();
+    return delivery;
+}
+
+template <class T>
+void keep_unique(ObjectReader& object, std::vector<SharedValue<T>>& items, T item) {
+    for (const auto& earlier : items) {
+        if (earlier->id == item.id) {
+            object.fail("id", fmt::format("“{}” is taken by an earlier entry", item.id), "give each entry its own id");
+        }
+    }
+    items.emplace_back(std::move(item));
+}
+
+Study read_study(ObjectReader& object) {
+    Study study;
+    study.name = object.text_or("name", study.name);
+    study.sample_rate_hz = object.number("sample_rate_hz");
+    if (!(study.sample_rate_hz >= 1 && study.sample_rate_hz <= 1e8)) {
+        object.fail("sample_rate_hz", fmt::format("{} Hz is not a sample rate", study.sample_rate_hz), "give 1 to 100000000, for example 48000");
+    }
+    object.each("curves", [&](ObjectReader curve) { keep_unique(curve, study.curves, read_curve(curve)); });
+    object.each("goals", [&](ObjectReader goal) { keep_unique(goal, study.goals, read_goal(goal)); });
+    object.each("channels", [&](ObjectReader channel) { keep_unique(channel, study.channels, read_channel(channel)); });
+    object.each("deliveries", [&](ObjectReader delivery) { study.deliveries.push_back(read_delivery(std::move(delivery))); });
+    study.unknown = object.unknown();
+    return study;
+}
+
+void check_version(ObjectReader& object) {
+    if (const std::string format = object.text("format"); format != format_name) {
+        object.fail("format", fmt::format("“{}” is not {}", format, format_name), "open a file that was saved as a study");
+    }
+    const int version = object.integer_or("version", 1);
+    if (version > study_version) {
+        object.fail("version", fmt::format("this study was written by a newer program (version {}; this one reads up to {})", version, study_version), "open it with the newer program");
+    } else if (version < 1) {
+        object.fail("version", fmt::format("{} is not a version", version), fmt::format("give {}", study_version));
+    }
+}
+
+// --- writing ---
+
+Json curve_json(const Curve& curve) {
+    Json object;
+    object["id"] = curve.id;
+    object["name"] = curve.name;
+    object["frequency_hz"] = numbers_json(curve.frequency_hz);
+    object["magnitude_db"] = numbers_json(curve.magnitude_db);
+    if (curve.has_phase()) {
+        object["phase_deg"] = numbers_json(curve.phase_deg);
+    }
+    write_unknown(object, curve.unknown);
+    return object;
+}
+
+Json target_json(const Target& target) {
+    Json points = Json::array();
+    for (const TargetPoint& point : target.points) {
+        Json object{{"frequency_hz", point.frequency_hz}, {"magnitude_db", point.magnitude_db}};
+        write_unknown(object, point.unknown);
+        points.push_back(std::move(object));
+    }
+    Json object;
+    object["points"] = std::move(points);
+    object["between"] = target.between == Between::log_frequency ? "log" : "linear";
+    write_unknown(object, target.unknown);
+    return object;
+}
+
+Json goal_json(const Goal& goal) {
+    Json object;
+    object["id"] = goal.id;
+    object["name"] = goal.name;
+    object["target"] = target_json(goal.target);
+    object["corridor"] = Json::array();
+    for (const CorridorRange& range : goal.corridor) {
+        Json entry{{"from_hz", range.from_hz}, {"to_hz", range.to_hz}};
+        if (range.above_db) {
+            entry["above_db"] = *range.above_db;
+        }
+        if (range.below_db) {
+            entry["below_db"] = *range.below_db;
+        }
+        write_unknown(entry, range.unknown);
+        object["corridor"].push_back(std::move(entry));
+    }
+    write_unknown(object, goal.unknown);
+    return object;
+}
+
+Json stage_json(const Stage& stage) {
+    Json object;
+    object["id"] = stage.id;
+    std::visit([&](const auto& spec) { object["kind"] = spec.kind; }, stage.spec);
+    object["enabled"] = stage.enabled;
+    if (!stage.name.empty()) {
+        object["name"] = stage.name;
+    }
+    std::visit([&](const auto& spec) { write_spec(object, spec); }, stage.spec);
+    write_unknown(object, stage.unknown);
+    return object;
+}
+
+Json channel_json(const Channel& channel) {
+    Json object;
+    object["id"] = channel.id;
+    object["name"] = channel.name;
+    for (const auto& [key, text] : {std::pair<const char*, const std::string&>("colour", channel.colour), {"goal", channel.goal}, {"measured", channel.measured}}) {
+        if (!text.empty()) {
+            object[key] = text;
+        }
+    }
+    object["stages"] = Json::array();
+    for (const Stage& stage : channel.stages) {
+        object["stages"].push_back(stage_json(stage));
+    }
+    write_unknown(object, channel.unknown);
+    return object;
+}
+
+Json delivery_json(const Delivery& delivery) {
+    Json object;
+    object["id"] = delivery.id;
+    object["name"] = delivery.name;
+    if (!delivery.channels.empty()) {
+        object["channels"] = delivery.channels;
+    }
+    object["format"] = key_of(delivery.layout.format);
+    object["number"] = key_of(delivery.layout.number);
+    object["feedback"] = key_of(delivery.layout.feedback);
+    object["normalisation"] = key_of(delivery.layout.normalisation);
+    object["order"] = order_text(delivery.layout.order);
+    object["digits"] = delivery.layout.digits;
+    write_unknown(object, delivery.unknown);
+    return object;
+}
+
+template <class T, class Write>
+Json list_json(const std::vector<T>& items, Write write) {
+    Json list = Json::array();
+    for (const auto& item : items) {
+        list.push_back(write(item));
+    }
+    return list;
+}
+
+} // namespace
+
+Expected<ReadStudy> study_from_json(std::string_view text) {
+    const auto json = parse_json(text);
+    if (!json) {
+        return tl::unexpected(json.error());
+    }
+    ReadLog log;
+    ObjectReader object(*json, "", log);
+    check_version(object);
+    ReadStudy read;
+    // A foreign or newer document's fields would only raise misleading complaints.
+    if (!log.problem) {
+        read.study = read_study(object);
+    }
+    if (log.problem) {
+        return tl::unexpected(std::move(*log.problem));
+    }
+    read.warnings = std::move(log.warnings);
+    return read;
+}
+
+std::string json_from_study(const Study& study) {
+    Json object;
+    object["format"] = format_name;
+    object["version"] = study_version;
+    object["name"] = study.name;
+    object["sample_rate_hz"] = study.sample_rate_hz;
+    object["curves"] = list_json(study.curves, [](const auto& c) { return curve_json(*c); });
+    object["goals"] = list_json(study.goals, [](const auto& g) { return goal_json(*g); });
+    object["channels"] = list_json(study.channels, [](const auto& c) { return channel_json(*c); });
+    object["deliveries"] = list_json(study.deliveries, delivery_json);
+    write_unknown(object, study.unknown);
+    // Text that is not UTF-8 (a name from a foreign file) must not keep a study from being saved.
+    return object.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
+Expected<ReadStudy> load_study(const std::filesystem::path& path) {
+    const auto bytes = read_file(path, most_study_bytes);
+    if (!bytes) {
+        return tl::unexpected(bytes.error());
+    }
+    auto read = study_from_json(*bytes);
+    if (!read) {
+        return tl::unexpected(in_file(path.string(), read.error()));
+    }
+    return read;
+}
+
+Expected<void> save_study(const Study& study, const std::filesystem::path& path) {
+    return write_file_atomically(path, json_from_study(study));
+}
+
+} // namespace syntonon
