@@ -1,0 +1,183 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "demo/brightwater.h"
+
+#include "core/base/units.h"
+#include "core/design/parametric.h"
+
+#include <cmath>
+#include <complex>
+#include <cstdint>
+#include <fmt/format.h>
+#include <numbers>
+
+namespace syntonon {
+namespace {
+
+using Shape = ParametricShape;
+
+constexpr double sample_rate_hz = 48000;
+
+// SplitMix64 (Steele, Lea, Flood, OOPSLA 2014): the same numbers on every machine, which the
+// standard library's distributions do not promise.
+class Random {
+public:
+    explicit Random(std::uint64_t seed) : state_(seed) {}
+    double between(double low, double high) {
+        state_ += 0x9e3779b97f4a7c15u;
+        std::uint64_t z = state_;
+        z = (z ^ (z >> 30)) * 0xbf58476d1ce4e5b9u;
+        z = (z ^ (z >> 27)) * 0x94d049bb133111ebu;
+        z ^= z >> 31;
+        return low + (high - low) * static_cast<double>(z >> 11) * 0x1p-53;
+    }
+
+private:
+    std::uint64_t state_;
+};
+
+ParametricSpec section(Shape shape, double hz, double gain_db, double q) {
+    ParametricSpec spec;
+    spec.shape = shape;
+    spec.frequency_hz = hz;
+    spec.gain_db = gain_db;
+    spec.width = {WidthKind::q, q};
+    return spec;
+}
+
+// What a loudspeaker and its place in the dome do, as sections; a seat row hears each a little
+// differently.
+struct Loudspeaker {
+    std::string name;
+    std::uint64_t seed;
+    std::vector<ParametricSpec> colouration;
+    double reflection_ms; // the dome's shell
+};
+
+const Loudspeaker& zenith() {
+    static const Loudspeaker speaker = {
+        "Zenith",
+        0x5a31,
+        {section(Shape::high_pass, 33, 0, 0.9), section(Shape::peak, 63, 7.6, 2.4), section(Shape::low_shelf, 120, 3.4, 0.7), section(Shape::peak, 186, -4.4, 2.2),
+         section(Shape::peak, 870, 5.0, 1.5), section(Shape::high_shelf, 7400, -3.4, 0.7), section(Shape::peak, 2900, 1.2, 3.0)},
+        3.1};
+    return speaker;
+}
+
+const Loudspeaker& sunrise() {
+    static const Loudspeaker speaker = {
+        "Sunrise",
+        0x51e7,
+        {section(Shape::high_pass, 41, 0, 1.1), section(Shape::peak, 78, 8.2, 3.0), section(Shape::peak, 141, -3.6, 2.0), section(Shape::peak, 320, 4.8, 1.8),
+         section(Shape::peak, 1450, -4.6, 1.6), section(Shape::peak, 3600, 5.4, 2.2), section(Shape::high_shelf, 9000, -4.2, 0.7)},
+        2.3};
+    return speaker;
+}
+
+double rounded(double value, double step) {
+    return std::round(value / step) * step;
+}
+
+// Rows sit further from the dome's axis one by one: modes shift, reflections grow later and stronger.
+Curve measure(const Loudspeaker& speaker, int row) {
+    Random random(speaker.seed + static_cast<std::uint64_t>(row) * 977);
+    std::vector<Filter> heard;
+    for (ParametricSpec spec : speaker.colouration) {
+        spec.frequency_hz *= 1 + row * random.between(-0.02, 0.02);
+        spec.gain_db *= 1 + row * random.between(-0.06, 0.06);
+        heard.push_back(*design(spec, sample_rate_hz));
+    }
+    struct Reflection {
+        double seconds, strength, corner_hz;
+    };
+    std::vector<Reflection> reflections;
+    for (int i = 0; i < 5; ++i) {
+        reflections.push_back({(speaker.reflection_ms + 1.7 * i + 0.4 * row + random.between(-0.2, 0.2)) * 1e-3,
+                               (0.075 + 0.012 * row) * std::pow(0.72, i), random.between(2500, 6000)});
+    }
+    Curve curve;
+    curve.name = fmt::format("{}, row {}", speaker.name, static_cast<char>('A' + row));
+    curve.id = fmt::format("{}-{}", speaker.name == "Zenith" ? "zenith" : "sunrise", static_cast<char>('a' + row));
+    constexpr int points_an_octave = 24;
+    for (int i = 0; i <= points_an_octave * 10 - 8; ++i) {
+        const double hz = rounded(20 * std::exp2(i / static_cast<double>(points_an_octave)), 0.01);
+        std::complex<double> sum = 1;
+        for (const Reflection& r : reflections) {
+            // Averaged over the microphone's grid of places, so the comb fades towards high
+            // frequencies.
+            const double fade = 1 / (1 + std::pow(hz / r.corner_hz, 2));
+            sum += std::polar(r.strength * fade, -2 * pi * hz * r.seconds);
+        }
+        double level = db_from_ratio(std::abs(sum)) - 0.24 * std::log2(hz / 1000); // air and distance
+        double phase = std::arg(sum);
+        for (const Filter& filter : heard) {
+            const ResponsePoint at = filter.response_at(hz, sample_rate_hz);
+            level += at.magnitude_db;
+            phase += at.phase_rad;
+        }
+        curve.frequency_hz.push_back(hz);
+        curve.magnitude_db.push_back(rounded(level, 0.01));
+        curve.phase_deg.push_back(rounded(wrapped_deg(deg_from_rad(phase)), 0.1));
+    }
+    return curve;
+}
+
+Goal house_goal() {
+    Goal goal;
+    goal.id = "dome";
+    goal.name = "Dome house curve";
+    goal.target.points = {{20, 2.0, {}}, {60, 1.6, {}}, {1000, 0, {}}, {20000, -2.0, {}}};
+    goal.corridor = {{40, 250, 2, 2, {}}, {250, 16000, 2, 2, {}}};
+    return goal;
+}
+
+Channel channel(std::string id, std::string name, std::string measured, const std::vector<ParametricSpec>& specs) {
+    Channel made;
+    made.id = std::move(id);
+    made.name = std::move(name);
+    made.goal = "dome";
+    made.measured = std::move(measured);
+    for (const ParametricSpec& spec : specs) {
+        Stage stage;
+        stage.id = fmt::format("s{}", made.stages.size() + 1);
+        stage.spec = spec;
+        made.stages.push_back(std::move(stage));
+    }
+    return made;
+}
+
+Delivery delivery(std::string id, FileFormat format, NumberType number, int digits, FeedbackSign sign) {
+    Delivery made;
+    made.name = id;
+    made.id = std::move(id);
+    made.layout.format = format;
+    made.layout.number = number;
+    made.layout.digits = digits;
+    made.layout.feedback = sign;
+    return made;
+}
+
+} // namespace
+
+Study brightwater_study() {
+    Study study;
+    study.name = "Brightwater dome";
+    study.sample_rate_hz = sample_rate_hz;
+    for (const Loudspeaker* speaker : {&zenith(), &sunrise()}) {
+        for (int row = 0; row < 4; ++row) {
+            study.curves.emplace_back(measure(*speaker, row));
+        }
+    }
+    study.goals.emplace_back(house_goal());
+    study.channels.emplace_back(channel("zenith", "Zenith", "zenith-a",
+                                        {section(Shape::high_pass, 24, 0, 0.8), section(Shape::peak, 63, -6.8, 2.2), section(Shape::low_shelf, 120, -3.0, 0.7),
+                                         section(Shape::peak, 186, 4.2, 2.2), section(Shape::peak, 870, -4.6, 1.4), section(Shape::high_shelf, 7200, 3.2, 0.7)}));
+    study.channels.emplace_back(channel("sunrise", "Sunrise", "sunrise-a",
+                                        {section(Shape::high_pass, 24, 0, 0.8), section(Shape::peak, 78, -7.4, 2.8), section(Shape::peak, 320, -4.2, 1.8),
+                                         section(Shape::peak, 1450, 3.4, 1.6)}));
+    study.deliveries = {delivery("table", FileFormat::csv, NumberType::real64, 17, FeedbackSign::subtracted),
+                        delivery("json", FileFormat::json, NumberType::real64, 17, FeedbackSign::subtracted),
+                        delivery("c-float", FileFormat::c_header, NumberType::real32, 9, FeedbackSign::added)};
+    return study;
+}
+
+} // namespace syntonon
