@@ -4,6 +4,7 @@
 #include "core/base/number_text.h"
 #include "core/base/units.h"
 #include "core/exchange/deliver.h"
+#include "core/goal/verdict_text.h"
 #include "core/study/analysis.h"
 #include "core/study/study_json.h"
 
@@ -112,24 +113,6 @@ Expected<FrequencyGrid> grid_from(const Frequencies& frequencies, double sample_
 // An empty cell where a quantity does not exist: no NaN leaves the program.
 std::string cell(double value) {
     return std::isnan(value) ? std::string() : exact(value);
-}
-
-std::string number_or_nothing(const std::optional<double>& value) {
-    return value ? fmt::format("{:.6g}", *value) : "none";
-}
-
-std::string finding_line(const Channel& channel, const Finding& finding) {
-    const std::string outcome = finding.outcome == Outcome::met ? "met" : finding.outcome == Outcome::not_met ? "NOT MET" : "UNDECIDED";
-    std::string line = fmt::format("{}: {}: {}", channel.id, finding.requirement, outcome);
-    if (finding.outcome == Outcome::undecided) {
-        return line + ": " + finding.reason + "\n";
-    }
-    const std::string unit = finding.unit.empty() ? "" : " " + finding.unit;
-    line += fmt::format(", value {}{}, limit {}{}, margin {}{}", number_or_nothing(finding.value), unit, number_or_nothing(finding.limit), unit, number_or_nothing(finding.margin), unit);
-    if (finding.worst_hz) {
-        line += fmt::format(" at {:.6g} Hz", *finding.worst_hz);
-    }
-    return line + "\n";
 }
 
 nlohmann::ordered_json number_json(const std::optional<double>& value) {
@@ -294,7 +277,7 @@ Expected<Report> judge(const Study& study, const std::string& channel_id, bool j
         const auto analysis = cache.analyse(study, *channel);
         report.requirements_met = report.requirements_met && is_met(analysis->verdict);
         for (const Finding& finding : analysis->verdict) {
-            report.text += finding_line(*channel, finding);
+            report.text += line_of(channel->id, finding) + "\n";
             list.push_back(finding_json(*channel, finding));
         }
     }

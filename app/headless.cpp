@@ -1,0 +1,119 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/headless.h"
+
+#include "app/dialogs/export_dialog.h"
+#include "app/main_window.h"
+#include "app/panes/companion.h"
+#include "app/widgets/message_bar.h"
+#include "app/widgets/theme.h"
+#include "core/base/file.h"
+#include "core/exchange/deliver.h"
+#include "core/goal/verdict_text.h"
+
+#include <QApplication>
+#include <QDir>
+#include <fmt/format.h>
+
+namespace syntonon {
+namespace {
+
+constexpr int exit_wrong = 2;
+
+int fail(const std::string& line) {
+    fmt::print(stderr, "{}\n", line);
+    return exit_wrong;
+}
+
+class Photographer {
+public:
+    explicit Photographer(QString folder) : folder_(std::move(folder)) {}
+
+    void take(QWidget& widget, const QString& name) {
+        QApplication::processEvents();
+        QApplication::processEvents(); // layouts first, then what they asked to repaint
+        const QString path = folder_ + "/" + name + ".png";
+        if (!widget.grab().save(path)) {
+            failed_ = failed_.isEmpty() ? path : failed_;
+        }
+    }
+    const QString& failed() const { return failed_; }
+
+private:
+    QString folder_;
+    QString failed_;
+};
+
+void take_pictures(MainWindow& window, Photographer& photographer) {
+    Session& session = window.session();
+    session.select({0, 4});
+    session.set_plumb(412.0);
+    session.pin_plumb(true);
+    photographer.take(window, "window-paper");
+    window.show_goal();
+    photographer.take(window, "window-goal");
+    window.upper()->show_page(1);
+    window.lower()->show_page(2);
+    photographer.take(window, "window-numbers");
+    window.upper()->show_page(0);
+    window.lower()->show_page(0);
+    session.select({1, 1});
+    photographer.take(window, "window-sunrise");
+    session.select({0, 4});
+    use_theme(*qApp, ThemeName::night);
+    photographer.take(window, "window-night");
+    use_theme(*qApp, ThemeName::paper);
+    ExportDialog dialog(session, &window);
+    dialog.set_folder(QStringLiteral("exports"));
+    dialog.show();
+    photographer.take(dialog, "export");
+}
+
+Expected<void> write_verdict(Session& session, const QString& folder) {
+    std::string text;
+    for (const auto& channel : session.study().channels) {
+        for (const Finding& finding : session.analysis_of(*channel)->verdict) {
+            text += line_of(channel->id, finding) + "\n";
+        }
+    }
+    return write_file_atomically((folder + "/verdict.txt").toStdString(), text);
+}
+
+} // namespace
+
+int run_headless(const QString& study, const QString& folder) {
+    if (!QDir().mkpath(folder)) {
+        return fail(fmt::format("{}: the folder cannot be made; choose another with --out", folder.toStdString()));
+    }
+    MainWindow window;
+    window.resize(1280, 800);
+    window.show();
+    if (!window.open_study(study)) {
+        return fail(window.message()->text().toStdString());
+    }
+    Photographer photographer(folder);
+    take_pictures(window, photographer);
+    if (!photographer.failed().isEmpty()) {
+        return fail(fmt::format("{}: cannot be written; is the disk full?", photographer.failed().toStdString()));
+    }
+    if (const auto written = write_verdict(window.session(), folder); !written) {
+        return fail(to_text(written.error()));
+    }
+    for (const Delivery& delivery : window.session().study().deliveries) {
+        const auto files = plan_delivery(window.session().study(), delivery, (folder + "/exports").toStdString());
+        if (!files) {
+            return fail(to_text(files.error()));
+        }
+        // The demo's own folder: a second run replaces the first one's files.
+        const auto delivered = write_delivery(*files, Existing::replace);
+        if (!delivered) {
+            return fail(to_text(delivered.error()));
+        }
+        for (const DeliveredFile& file : *delivered) {
+            fmt::print("{}: read back, greatest deviation {:.3g}, {:.3g} dB\n", file.path.string(), file.deviation.greatest_coefficient, file.deviation.greatest_db);
+        }
+    }
+    fmt::print("{}: pictures, verdict.txt and exports\n", folder.toStdString());
+    return 0;
+}
+
+} // namespace syntonon

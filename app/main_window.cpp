@@ -1,0 +1,355 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/main_window.h"
+
+#include "app/dialogs/export_dialog.h"
+#include "app/dialogs/import_dialog.h"
+#include "app/menus/menus.h"
+#include "app/model/stage_commands.h"
+#include "app/panes/companion.h"
+#include "app/panes/goal_pane.h"
+#include "app/panes/numbers_pane.h"
+#include "app/panes/rail.h"
+#include "app/panes/roots_pane.h"
+#include "app/panes/time_pane.h"
+#include "app/panes/trim_strip.h"
+#include "app/panes/verdict_bar.h"
+#include "app/plot/lane_stack.h"
+#include "app/widgets/message_bar.h"
+#include "app/widgets/theme.h"
+
+#include <QCloseEvent>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QInputDialog>
+#include <QLabel>
+#include <QMenu>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QMimeData>
+#include <QSplitter>
+#include <QToolButton>
+#include <fmt/format.h>
+
+namespace syntonon {
+namespace {
+
+const QString study_filter = QObject::tr("Studies (*.syntonon);;All files (*)");
+constexpr int goal_page = 2; // of the upper companion
+
+QString rate_text(double hz) {
+    return QString::fromStdString(fmt::format("{:g} kHz", hz / 1000));
+}
+
+} // namespace
+
+MainWindow::MainWindow()
+    : files_(session_), channel_tabs_(new TabStrip(TabStrip::Look::channels)), study_name_(new QLabel), sample_rate_(new QToolButton), message_(new MessageBar), rail_(new Rail(session_)),
+      lanes_(new LaneStack(session_)), upper_(new Companion(tr("Upper companion"))), lower_(new Companion(tr("Lower companion"))), goal_pane_(new GoalPane(session_)), trim_(new TrimStrip(session_)),
+      verdict_(new VerdictBar(session_)) {
+    setAcceptDrops(true);
+    setMenuWidget(build_top_bar());
+    auto* centre = new QWidget;
+    auto* column = new QVBoxLayout(centre);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    column->addWidget(message_);
+    column->addWidget(build_middle(), 1);
+    column->addWidget(trim_);
+    column->addWidget(verdict_);
+    setCentralWidget(centre);
+    resize(1280, 800);
+    connect(&session_, &Session::study_changed, this, &MainWindow::show_channels);
+    connect(&session_, &Session::selection_changed, this, &MainWindow::show_channels);
+    connect(&session_, &Session::modified_changed, this, &MainWindow::show_title);
+    connect(&files_, &StudyFiles::path_changed, this, &MainWindow::show_title);
+    connect(&files_, &StudyFiles::recovery_failed, this, [this](const QString& reason) { message_->show_message(MessageKind::problem, tr("Your work cannot be kept for recovery: %1").arg(reason)); });
+    connect(channel_tabs_, &TabStrip::chosen_by_user, &session_, &Session::select_channel);
+    connect(channel_tabs_, &TabStrip::opened_by_user, this, &MainWindow::rename_selected_channel);
+    connect(rail_, &Rail::rename_asked_for, this, &MainWindow::rename_selected_stage);
+    connect(goal_pane_, &GoalPane::import_asked_for, this, &MainWindow::ask_import);
+    connect(lanes_, &LaneStack::goal_asked_for, this, &MainWindow::show_goal);
+    connect(upper_, &Companion::page_shown, this, [this](int page) { lanes_->set_goal_editing(page == goal_page); });
+    show_channels();
+    show_title();
+}
+
+QWidget* MainWindow::build_top_bar() {
+    auto* bar = new QWidget;
+    bar->setBackgroundRole(QPalette::NoRole);
+    auto* row = new QHBoxLayout(bar);
+    row->setContentsMargins(6, 0, 12, 0);
+    row->setSpacing(10);
+    auto* menus = new QMenuBar;
+    menus->setSizePolicy(QSizePolicy::Maximum, QSizePolicy::Fixed);
+    fill_menus(*menus, *this);
+    row->addWidget(menus);
+    row->addSpacing(40);
+    row->addWidget(channel_tabs_, 1);
+    channel_tabs_->setAccessibleName(tr("Channels"));
+    channel_tabs_->setToolTip(tr("Double click to rename"));
+    study_name_->setForegroundRole(QPalette::PlaceholderText);
+    study_name_->setObjectName("study_name");
+    row->addWidget(study_name_);
+    sample_rate_->setAutoRaise(true);
+    sample_rate_->setPopupMode(QToolButton::InstantPopup);
+    sample_rate_->setStyleSheet("QToolButton { border: none; padding: 4px; } QToolButton::menu-indicator { width: 0; } QToolButton:focus { text-decoration: underline; }");
+    sample_rate_->setAccessibleName(tr("Sample rate"));
+    sample_rate_->setToolTip(tr("Sample rate of the study"));
+    sample_rate_->setFocusPolicy(Qt::TabFocus);
+    fill_sample_rates();
+    row->addWidget(sample_rate_);
+    bar->setFixedHeight(32);
+    bar->setObjectName("top_bar");
+    bar->setAutoFillBackground(false);
+    return bar;
+}
+
+void MainWindow::fill_sample_rates() {
+    auto* menu = new QMenu(sample_rate_);
+    const auto use = [this](double hz) { session_.edit(tr("Change the sample rate to %1").arg(rate_text(hz)), [hz](Study& study) { study.sample_rate_hz = hz; }); };
+    for (const double hz : {32000.0, 44100.0, 48000.0, 88200.0, 96000.0, 176400.0, 192000.0}) {
+        menu->addAction(rate_text(hz), this, [use, hz] { use(hz); });
+    }
+    menu->addAction(tr("Another…"), this, [this, use] {
+        bool ok = false;
+        const double hz = QInputDialog::getDouble(this, tr("Sample rate"), tr("Samples a second"), session_.study().sample_rate_hz, 100, 1e7, 1, &ok);
+        if (ok) {
+            use(hz);
+        }
+    });
+    sample_rate_->setMenu(menu);
+}
+
+QWidget* MainWindow::build_middle() {
+    upper_->add_page(tr("Roots"), new RootsPane(session_));
+    upper_->add_page(tr("Numbers"), new NumbersPane(session_));
+    upper_->add_page(tr("Goal"), goal_pane_);
+    auto* time = new TimePane(session_);
+    for (const QString& word : {tr("Impulse"), tr("Step"), tr("Decay")}) {
+        lower_->add_page(word, time);
+    }
+    connect(lower_, &Companion::page_shown, time, [time](int page) { time->show_view(static_cast<TimeView>(page)); });
+    auto* companions = new QSplitter(Qt::Vertical);
+    companions->setHandleWidth(1);
+    companions->addWidget(upper_);
+    companions->addWidget(lower_);
+    companions->setStretchFactor(0, 2);
+    companions->setStretchFactor(1, 1);
+    companions->setSizes({424, 208});
+    auto* middle = new QSplitter(Qt::Horizontal);
+    middle->setHandleWidth(1);
+    middle->setChildrenCollapsible(false);
+    middle->addWidget(rail_);
+    middle->addWidget(lanes_);
+    middle->addWidget(companions);
+    middle->setStretchFactor(1, 1);
+    middle->setSizes({176, 664, 440});
+    return middle;
+}
+
+void MainWindow::show_title() {
+    const QString name = QString::fromStdString(session_.study().name);
+    const QString mark = session_.is_modified() ? QStringLiteral(" •") : QString();
+    study_name_->setText(name + mark);
+    study_name_->setToolTip(files_.path().isEmpty() ? tr("Not saved yet") : files_.path());
+    const QString file = files_.path().isEmpty() ? tr("not saved yet") : QFileInfo(files_.path()).fileName();
+    setWindowTitle(QStringLiteral("%1%2 (%3) – Syntonon").arg(name, mark, file));
+}
+
+void MainWindow::show_channels() {
+    QStringList names;
+    std::vector<QColor> colours;
+    for (const auto& channel : session_.study().channels) {
+        colours.push_back(channel_colour(QString::fromStdString(channel->colour), static_cast<int>(names.size())));
+        names << QString::fromStdString(channel->name);
+    }
+    if (names != channel_tabs_->names()) {
+        channel_tabs_->set_tabs(names, colours);
+    }
+    if (channel_tabs_->chosen() != session_.selection().channel) {
+        channel_tabs_->choose(session_.selection().channel);
+    }
+    sample_rate_->setText(rate_text(session_.study().sample_rate_hz));
+    show_title();
+}
+
+void MainWindow::say_problem(const Problem& problem) {
+    message_->show_message(MessageKind::problem, QString::fromStdString(to_text(problem)));
+}
+
+bool MainWindow::open_study(const QString& path) {
+    const auto opened = files_.open(path);
+    if (!opened) {
+        say_problem(opened.error());
+        return false;
+    }
+    if (const auto problems = problems_of(session_.study()); !problems.empty()) {
+        const QString more = problems.size() > 1 ? tr(" (and %1 more)").arg(problems.size() - 1) : QString();
+        message_->show_message(MessageKind::problem, QString::fromStdString(to_text(problems.front())) + more);
+    } else if (!opened->empty()) {
+        const QString more = opened->size() > 1 ? tr(" (and %1 more)").arg(opened->size() - 1) : QString();
+        message_->show_message(MessageKind::note, QString::fromStdString(opened->front()) + more);
+    } else {
+        message_->hide();
+    }
+    return true;
+}
+
+bool MainWindow::save() {
+    if (files_.path().isEmpty()) {
+        return save_as();
+    }
+    if (const auto saved = files_.save_as(files_.path()); !saved) {
+        message_->show_message(MessageKind::problem, QString::fromStdString(to_text(saved.error())), {{tr("Save as…"), [this] { save_as(); }}, {tr("Close"), {}}});
+        return false;
+    }
+    return true;
+}
+
+bool MainWindow::save_as() {
+    const QString proposal = files_.path().isEmpty() ? QString::fromStdString(session_.study().name) + ".syntonon" : files_.path();
+    QString path = QFileDialog::getSaveFileName(this, tr("Save the study"), proposal, study_filter);
+    if (path.isEmpty()) {
+        return false;
+    }
+    if (QFileInfo(path).suffix().isEmpty()) {
+        path += ".syntonon";
+    }
+    if (session_.study().name == empty_study().name) {
+        session_.edit(tr("Name the study"), [&](Study& study) { study.name = QFileInfo(path).completeBaseName().toStdString(); });
+    }
+    if (const auto saved = files_.save_as(path); !saved) {
+        say_problem(saved.error());
+        return false;
+    }
+    return true;
+}
+
+bool MainWindow::may_discard() {
+    if (!session_.is_modified()) {
+        return true;
+    }
+    QMessageBox box(this);
+    box.setText(tr("“%1” has unsaved changes.").arg(QString::fromStdString(session_.study().name)));
+    auto* keep = box.addButton(tr("Save"), QMessageBox::AcceptRole);
+    auto* discard = box.addButton(tr("Discard"), QMessageBox::DestructiveRole);
+    box.addButton(tr("Cancel"), QMessageBox::RejectRole);
+    box.setDefaultButton(keep);
+    box.exec();
+    return box.clickedButton() == discard || (box.clickedButton() == keep && save());
+}
+
+void MainWindow::ask_open() {
+    if (!may_discard()) {
+        return;
+    }
+    const QString path = QFileDialog::getOpenFileName(this, tr("Open a study"), QFileInfo(files_.path()).path(), study_filter);
+    if (!path.isEmpty()) {
+        open_study(path);
+    }
+}
+
+void MainWindow::ask_new() {
+    if (may_discard()) {
+        files_.start_new();
+        message_->hide();
+    }
+}
+
+void MainWindow::ask_import() {
+    const QString path = QFileDialog::getOpenFileName(this, tr("Import a curve"), {}, tr("Text files (*.txt *.csv *.frd *.tsv *.dat);;All files (*)"));
+    if (!path.isEmpty()) {
+        import_curve(path);
+    }
+}
+
+void MainWindow::import_curve(const QString& path) {
+    auto* dialog = new ImportDialog(session_, path, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->open();
+}
+
+void MainWindow::ask_export() {
+    auto* dialog = new ExportDialog(session_, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->open();
+}
+
+void MainWindow::offer_recovery() {
+    const auto works = files_.recoverable();
+    if (works.empty()) {
+        return;
+    }
+    const RecoveredWork work = works.front();
+    const QString when = QLocale::c().toString(work.when, "d MMM, HH:mm");
+    const auto next = [this] { offer_recovery(); };
+    message_->show_message(MessageKind::note, tr("Unsaved work on “%1” from %2 survived a crash.").arg(work.name, when),
+                           {{tr("Restore it"),
+                             [this, work] {
+                                 if (!may_discard()) {
+                                     offer_recovery();
+                                 } else if (const auto restored = files_.restore(work); !restored) {
+                                     say_problem(restored.error());
+                                 }
+                             }},
+                            {tr("Later"), {}},
+                            {tr("Discard it"), [this, work, next] {
+                                 files_.discard(work);
+                                 next();
+                             }}});
+}
+
+void MainWindow::show_goal() {
+    upper_->show_page(goal_page);
+}
+
+void MainWindow::rename_selected_stage() {
+    if (session_.stage() == nullptr) {
+        return;
+    }
+    bool ok = false;
+    const QString name = QInputDialog::getText(this, tr("Rename the stage"), tr("Name (empty: the kind's own)"), QLineEdit::Normal, QString::fromStdString(session_.stage()->name), &ok);
+    if (ok) {
+        rename_stage(session_, session_.selection().stage, name);
+    }
+}
+
+void MainWindow::rename_selected_channel() {
+    if (session_.channel() == nullptr) {
+        return;
+    }
+    bool ok = false;
+    const QString name = QInputDialog::getText(this, tr("Rename the channel"), tr("Name"), QLineEdit::Normal, QString::fromStdString(session_.channel()->name), &ok);
+    if (ok) {
+        rename_channel(session_, session_.selection().channel, name);
+    }
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+    if (!may_discard()) {
+        event->ignore();
+        return;
+    }
+    files_.close();
+    event->accept();
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+    if (event->mimeData()->hasUrls()) {
+        event->acceptProposedAction();
+    }
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+    const QString path = event->mimeData()->urls().value(0).toLocalFile();
+    if (path.endsWith(".syntonon")) {
+        if (may_discard()) {
+            open_study(path);
+        }
+    } else if (!path.isEmpty()) {
+        import_curve(path);
+    }
+}
+
+} // namespace syntonon

@@ -1,0 +1,95 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/main_window.h"
+#include "app/menus/menus.h"
+
+#include <QApplication>
+#include <QDialog>
+#include <QHeaderView>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+namespace syntonon {
+namespace {
+
+QString tr(const char* text) {
+    return QCoreApplication::translate("Menus", text);
+}
+
+using Row = std::pair<QString, QString>;
+
+void collect(const QMenu& menu, const QString& path, QList<Row>& rows) {
+    for (const QAction* action : menu.actions()) {
+        const QString name = action->text().remove('&');
+        if (action->menu() != nullptr) {
+            collect(*action->menu(), path + " · " + name, rows);
+        } else if (!action->shortcut().isEmpty()) {
+            rows.append({path + " · " + name, action->shortcut().toString(QKeySequence::NativeText)});
+        }
+    }
+}
+
+// Keys and pointer movements that are no menu commands.
+QList<Row> gestures() {
+    return {
+        {tr("Lanes · move the held stage's frequency"), tr("Left, Right (Shift: finely)")},
+        {tr("Lanes · move the held stage's gain"), tr("Up, Down (Shift: finely)")},
+        {tr("Lanes · widen or narrow the held stage"), tr("Page Up, Page Down, or the wheel")},
+        {tr("Lanes · drag along one axis only"), tr("Ctrl while dragging")},
+        {tr("Lanes · take a drag back"), tr("Escape while dragging")},
+        {tr("Lanes · let the plumb line down or take it up"), tr("Click")},
+        {tr("Lanes · new target point (goal shown)"), tr("Double click on the target")},
+        {tr("Lanes · remove the target point held last"), tr("Delete (goal shown)")},
+        {tr("Rail · select the next or previous stage"), tr("Up, Down")},
+        {tr("Field · step"), tr("Up, Down (Shift: finely)")},
+        {tr("Field · scrub"), tr("Drag its caption sideways")},
+        {tr("Field · units and arithmetic"), tr("1k, 1.2 kHz, 0.25 fs, 2*pi*750 rad/s, x0.5, 0.98 ratio")},
+    };
+}
+
+void show_shortcuts(MainWindow& window, const QMenuBar& bar) {
+    QList<Row> rows;
+    for (const QAction* action : bar.actions()) {
+        collect(*action->menu(), action->text().remove('&'), rows);
+    }
+    rows += gestures();
+    auto* dialog = new QDialog(&window);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setWindowTitle(tr("Keys and movements"));
+    dialog->setObjectName("shortcuts");
+    dialog->resize(640, 560);
+    auto* table = new QTableWidget(static_cast<int>(rows.size()), 2);
+    table->setHorizontalHeaderLabels({tr("what"), tr("how")});
+    table->verticalHeader()->hide();
+    table->verticalHeader()->setDefaultSectionSize(22);
+    table->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    table->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    table->setShowGrid(false);
+    table->setAccessibleName(tr("Keys and movements"));
+    for (int i = 0; i < rows.size(); ++i) {
+        table->setItem(i, 0, new QTableWidgetItem(rows[i].first));
+        table->setItem(i, 1, new QTableWidgetItem(rows[i].second));
+    }
+    auto* column = new QVBoxLayout(dialog);
+    column->addWidget(table);
+    dialog->show();
+}
+
+} // namespace
+
+void fill_help_menu(QMenu& menu, MainWindow& window, QMenuBar& bar) {
+    QAction* keys = menu.addAction(tr("Keys and movements"));
+    keys->setShortcut(QKeySequence("F1"));
+    QObject::connect(keys, &QAction::triggered, &window, [&window, &bar] { show_shortcuts(window, bar); });
+    QAction* about = menu.addAction(tr("About Syntonon"));
+    QObject::connect(about, &QAction::triggered, &window, [&window] {
+        auto* box = new QMessageBox(&window);
+        box->setAttribute(Qt::WA_DeleteOnClose);
+        box->setWindowTitle(tr("About Syntonon"));
+        box->setText(tr("Syntonon %1\n\nDesigns audio filters: biquad cascades tuned by number and by hand against a target, delivered as coefficients.\n\nFree software under the GNU General Public License, version 3 or later.").arg(QApplication::applicationVersion()));
+        box->open();
+    });
+}
+
+} // namespace syntonon

@@ -1,0 +1,196 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/model/session.h"
+
+#include <QUndoCommand>
+#include <algorithm>
+
+namespace syntonon {
+
+// Whole studies before and after: they share everything that did not change.
+class StudyCommand : public QUndoCommand {
+public:
+    StudyCommand(Session& session, const QString& name, Study after, QString gesture)
+        : QUndoCommand(name), session_(session), before_(session.study_), after_(std::move(after)), before_selection_(session.selection_), after_selection_(session.selection_),
+          gesture_(std::move(gesture)) {}
+
+    void undo() override { session_.show(before_, before_selection_); }
+    void redo() override { session_.show(after_, after_selection_); }
+    int id() const override { return gesture_.isEmpty() ? -1 : 1; }
+    bool mergeWith(const QUndoCommand* next) override {
+        const auto* other = static_cast<const StudyCommand*>(next);
+        if (other->gesture_ != gesture_) {
+            return false;
+        }
+        after_ = other->after_;
+        return true;
+    }
+    const QString& gesture() const { return gesture_; }
+
+private:
+    Session& session_;
+    Study before_, after_;
+    Selection before_selection_, after_selection_;
+    QString gesture_;
+};
+
+Session::Session(QObject* parent) : QObject(parent), study_(empty_study()) {
+    history_.setUndoLimit(500);
+    connect(&history_, &QUndoStack::cleanChanged, this, &Session::modified_changed);
+    analyse();
+}
+
+const Channel* Session::channel() const {
+    const auto i = static_cast<std::size_t>(selection_.channel);
+    return selection_.channel >= 0 && i < study_.channels.size() ? &*study_.channels[i] : nullptr;
+}
+
+const Stage* Session::stage() const {
+    const Channel* current = channel();
+    const auto i = static_cast<std::size_t>(selection_.stage);
+    return current != nullptr && selection_.stage >= 0 && i < current->stages.size() ? &current->stages[i] : nullptr;
+}
+
+std::optional<ChannelPoint> Session::point_at(double hz) {
+    const Channel* current = channel();
+    return current != nullptr ? std::optional(cache_.at(study_, *current, hz)) : std::nullopt;
+}
+
+void Session::replace_study(Study study) {
+    study_ = std::move(study);
+    selection_ = {0, -1};
+    cache_ = AnalysisCache();
+    plumb_hz_.reset();
+    plumb_pinned_ = false;
+    recovered_ = false;
+    history_.clear();
+    analyse();
+    emit study_changed();
+    emit selection_changed();
+    emit analysis_changed();
+    emit modified_changed();
+    emit plumb_changed();
+}
+
+void Session::edit(const QString& name, const Change& change, const QString& gesture) {
+    Study after = study_;
+    change(after);
+    if (!(after == study_)) {
+        history_.push(new StudyCommand(*this, name, std::move(after), gesture));
+    }
+}
+
+void Session::edit_channel(const QString& name, const std::function<void(Channel&)>& change, const QString& gesture) {
+    if (channel() != nullptr) {
+        edit(name, [&](Study& study) { change(study.channels[static_cast<std::size_t>(selection_.channel)].edit()); }, gesture);
+    }
+}
+
+void Session::edit_stage(const QString& name, const std::function<void(Stage&)>& change, const QString& gesture) {
+    if (stage() != nullptr) {
+        edit_channel(name, [&](Channel& c) { change(c.stages[static_cast<std::size_t>(selection_.stage)]); }, gesture);
+    }
+}
+
+QString Session::new_gesture() {
+    return QStringLiteral("gesture %1").arg(++gestures_);
+}
+
+QString Session::continuing_gesture(const QString& what) {
+    constexpr qint64 pause_ms = 1000;
+    if (what != continuing_what_ || !continuing_since_.isValid() || continuing_since_.elapsed() > pause_ms) {
+        continuing_what_ = what;
+        continuing_name_ = new_gesture();
+    }
+    continuing_since_.restart();
+    return continuing_name_;
+}
+
+bool Session::cancel_gesture(const QString& gesture) {
+    if (history_.index() == 0) {
+        return false;
+    }
+    const auto* last = static_cast<const StudyCommand*>(history_.command(history_.index() - 1));
+    if (last->gesture() != gesture || gesture.isEmpty()) {
+        return false;
+    }
+    // An obsolete command is dropped when it is undone, so the cancelled drag cannot be redone.
+    const_cast<StudyCommand*>(last)->setObsolete(true);
+    history_.undo();
+    return true;
+}
+
+void Session::show(const Study& study, const Selection& selection) {
+    study_ = study;
+    const Selection before = selection_;
+    selection_ = selection;
+    keep_selection_in_range();
+    analyse();
+    emit study_changed();
+    if (!(selection_ == before)) {
+        emit selection_changed();
+    }
+    emit analysis_changed();
+    emit modified_changed();
+}
+
+void Session::keep_selection_in_range() {
+    const int channels = static_cast<int>(study_.channels.size());
+    selection_.channel = std::clamp(selection_.channel, 0, std::max(0, channels - 1));
+    const Channel* current = channel();
+    const int stages = current != nullptr ? static_cast<int>(current->stages.size()) : 0;
+    selection_.stage = std::clamp(selection_.stage, -1, stages - 1);
+}
+
+void Session::analyse() {
+    const Channel* current = channel();
+    analysis_ = current != nullptr ? cache_.analyse(study_, *current) : nullptr;
+}
+
+void Session::select(const Selection& selection) {
+    const Selection before = selection_;
+    selection_ = selection;
+    keep_selection_in_range();
+    if (selection_ == before) {
+        return;
+    }
+    if (selection_.channel != before.channel) {
+        analyse();
+        emit selection_changed();
+        emit analysis_changed();
+    } else {
+        emit selection_changed();
+    }
+}
+
+void Session::select_channel(int index) {
+    select({index, -1});
+}
+
+void Session::select_stage(int index) {
+    select({selection_.channel, index});
+}
+
+void Session::mark_saved() {
+    recovered_ = false;
+    history_.setClean();
+    emit modified_changed();
+}
+
+void Session::mark_recovered() {
+    recovered_ = true;
+    emit modified_changed();
+}
+
+void Session::set_plumb(std::optional<double> hz) {
+    if (plumb_hz_ != hz) {
+        plumb_hz_ = hz;
+        emit plumb_changed();
+    }
+}
+
+void Session::pin_plumb(bool pinned) {
+    plumb_pinned_ = pinned && plumb_hz_.has_value();
+    emit plumb_changed();
+}
+
+} // namespace syntonon

@@ -1,0 +1,103 @@
+// The study being worked on: every change goes through here, with its name, and can be undone.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/study/analysis.h"
+#include "core/study/study.h"
+
+#include <QElapsedTimer>
+#include <QObject>
+#include <QString>
+#include <QUndoStack>
+#include <functional>
+#include <memory>
+#include <optional>
+
+namespace syntonon {
+
+// What the user looks at; not part of the study, but undo brings it back to where the change was.
+struct Selection {
+    int channel = 0;
+    int stage = -1; // -1: none
+
+    bool operator==(const Selection&) const = default;
+};
+
+class Session : public QObject {
+    Q_OBJECT
+
+public:
+    explicit Session(QObject* parent = nullptr);
+
+    const Study& study() const { return study_; }
+    const Selection& selection() const { return selection_; }
+    // Null when the study has no channels, or nothing is selected.
+    const Channel* channel() const;
+    const Stage* stage() const;
+    // Of the selected channel; null without one.
+    std::shared_ptr<const ChannelAnalysis> analysis() const { return analysis_; }
+    // Of any channel.
+    std::shared_ptr<const ChannelAnalysis> analysis_of(const Channel& channel) { return cache_.analyse(study_, channel); }
+    // All curves of the selected channel at one frequency.
+    std::optional<ChannelPoint> point_at(double hz);
+
+    // Starts anew with another study; the history is cleared.
+    void replace_study(Study study);
+
+    // Changes a copy of the study and makes it the current one, as one step of the history. Steps
+    // in a row with the same non-empty `gesture` become one.
+    using Change = std::function<void(Study&)>;
+    void edit(const QString& name, const Change& change, const QString& gesture = {});
+    // The same for the selected channel or stage; nothing happens without one.
+    void edit_channel(const QString& name, const std::function<void(Channel&)>& change, const QString& gesture = {});
+    void edit_stage(const QString& name, const std::function<void(Stage&)>& change, const QString& gesture = {});
+    // A name for edit's `gesture` that no earlier gesture had.
+    QString new_gesture();
+    // The same gesture as last time while `what` stays the same and less than a second has passed:
+    // for key presses and wheel clicks that belong together.
+    QString continuing_gesture(const QString& what);
+    // Takes back what the gesture has done so far and forgets it; false when it did nothing.
+    bool cancel_gesture(const QString& gesture);
+
+    void select_channel(int index);
+    void select_stage(int index);
+    void select(const Selection& selection);
+
+    QUndoStack& history() { return history_; }
+    bool is_modified() const { return !history_.isClean() || recovered_; }
+    void mark_saved();
+    void mark_recovered(); // what is shown is on no disk yet
+
+    // The plumb line's frequency, if it is on the lanes, and whether it stays when the pointer leaves.
+    std::optional<double> plumb_hz() const { return plumb_hz_; }
+    bool plumb_is_pinned() const { return plumb_pinned_; }
+    void set_plumb(std::optional<double> hz);
+    void pin_plumb(bool pinned);
+
+signals:
+    void study_changed();     // anything in the study, or another study
+    void selection_changed(); // another channel or stage
+    void analysis_changed();  // what the selected channel does
+    void modified_changed();
+    void plumb_changed();
+
+private:
+    friend class StudyCommand;
+    void show(const Study& study, const Selection& selection);
+    void keep_selection_in_range();
+    void analyse();
+
+    Study study_;
+    Selection selection_;
+    AnalysisCache cache_;
+    std::shared_ptr<const ChannelAnalysis> analysis_;
+    QUndoStack history_;
+    bool recovered_ = false;
+    int gestures_ = 0;
+    QString continuing_what_, continuing_name_;
+    QElapsedTimer continuing_since_;
+    std::optional<double> plumb_hz_;
+    bool plumb_pinned_ = false;
+};
+
+} // namespace syntonon

@@ -1,0 +1,82 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/model/study_files.h"
+
+#include "core/study/study_json.h"
+
+#include <QFileInfo>
+#include <QSettings>
+
+namespace syntonon {
+namespace {
+
+constexpr auto recent_key = "recent_studies";
+constexpr int most_recent = 8;
+
+} // namespace
+
+StudyFiles::StudyFiles(Session& session, QObject* parent) : QObject(parent), session_(session), recovery_(session) {
+    connect(&recovery_, &Recovery::failed, this, &StudyFiles::recovery_failed);
+}
+
+Expected<std::vector<std::string>> StudyFiles::open(const QString& path) {
+    auto read = load_study(path.toStdString());
+    if (!read) {
+        return tl::unexpected(read.error());
+    }
+    use_path(QFileInfo(path).absoluteFilePath());
+    session_.replace_study(std::move(read->study));
+    recovery_.forget();
+    return std::move(read->warnings);
+}
+
+Expected<void> StudyFiles::save_as(const QString& path) {
+    if (auto saved = save_study(session_.study(), path.toStdString()); !saved) {
+        return saved;
+    }
+    use_path(QFileInfo(path).absoluteFilePath());
+    session_.mark_saved();
+    recovery_.forget();
+    return {};
+}
+
+void StudyFiles::start_new() {
+    use_path({});
+    session_.replace_study(empty_study());
+    recovery_.forget();
+}
+
+Expected<void> StudyFiles::restore(const RecoveredWork& work) {
+    auto read = load_study(work.copy.toStdString());
+    if (!read) {
+        return tl::unexpected(read.error());
+    }
+    use_path(work.original);
+    session_.replace_study(std::move(read->study));
+    session_.mark_recovered();
+    // Kept under this run's name before the old copy goes: at no moment is the work on no disk.
+    recovery_.write_now();
+    recovery_.discard(work);
+    return {};
+}
+
+void StudyFiles::use_path(const QString& path) {
+    path_ = path;
+    recovery_.set_original(path);
+    if (!path.isEmpty()) {
+        remember(path);
+    }
+    emit path_changed();
+}
+
+QStringList StudyFiles::recent() {
+    return QSettings().value(recent_key).toStringList();
+}
+
+void StudyFiles::remember(const QString& path) {
+    QStringList paths = recent();
+    paths.removeAll(path);
+    paths.prepend(path);
+    QSettings().setValue(recent_key, QStringList(paths.mid(0, most_recent)));
+}
+
+} // namespace syntonon

@@ -1,0 +1,229 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/panes/roots_pane.h"
+
+#include "app/widgets/theme.h"
+#include "core/base/number_text.h"
+#include "core/base/units.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <QToolTip>
+#include <algorithm>
+#include <cmath>
+
+namespace syntonon {
+namespace {
+
+constexpr int row_height = 19, shown_shares = 4;
+constexpr double mark = 4.2;
+
+void draw_root(QPainter& painter, const QPointF& at, bool pole) {
+    if (pole) {
+        painter.drawLine(at + QPointF(-mark, -mark), at + QPointF(mark, mark));
+        painter.drawLine(at + QPointF(-mark, mark), at + QPointF(mark, -mark));
+    } else {
+        painter.drawEllipse(at, mark, mark);
+    }
+}
+
+QString name_of(const std::complex<double>& root, bool pole, double sample_rate_hz) {
+    const double hz = hz_from_rad_per_sample(std::abs(std::arg(root)), sample_rate_hz);
+    const QString where = QString::fromStdString(frequency_text(hz));
+    if (root.imag() == 0) {
+        return (pole ? QObject::tr("real pole %1") : QObject::tr("real zero %1")).arg(QString::number(root.real(), 'f', 4));
+    }
+    return (pole ? QObject::tr("pole pair %1") : QObject::tr("zero pair %1")).arg(where);
+}
+
+} // namespace
+
+std::vector<RootShare> root_shares(const ChannelAnalysis& analysis, const Channel& channel, double hz, double sample_rate_hz) {
+    std::vector<RootShare> shares;
+    const auto on_circle = std::polar(1.0, rad_per_sample_from_hz(hz, sample_rate_hz));
+    const auto add = [&](const std::vector<std::complex<double>>& roots, bool pole, int stage) {
+        for (const auto& root : roots) {
+            if (root.imag() < 0) {
+                continue; // told with its conjugate
+            }
+            double db = db_from_ratio(std::abs(on_circle - root));
+            if (root.imag() > 0) {
+                db += db_from_ratio(std::abs(on_circle - std::conj(root)));
+            }
+            shares.push_back({name_of(root, pole, sample_rate_hz), pole ? -db : db, stage});
+        }
+    };
+    for (std::size_t i = 0; i < analysis.stages.size() && i < channel.stages.size(); ++i) {
+        if (channel.stages[i].enabled && analysis.stages[i]->filter) {
+            add(analysis.stages[i]->filter->roots().poles, true, static_cast<int>(i));
+            add(analysis.stages[i]->filter->roots().zeros, false, static_cast<int>(i));
+        }
+    }
+    std::ranges::stable_sort(shares, std::greater<>(), [](const RootShare& s) { return std::abs(s.db); });
+    return shares;
+}
+
+RootsPane::RootsPane(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+    setMouseTracking(true);
+    setMinimumSize(200, 240);
+    setAccessibleName(tr("Roots: poles and zeros in the z-plane"));
+    connect(&session_, &Session::analysis_changed, this, qOverload<>(&QWidget::update));
+    connect(&session_, &Session::selection_changed, this, qOverload<>(&QWidget::update));
+    connect(&session_, &Session::plumb_changed, this, qOverload<>(&QWidget::update));
+}
+
+void RootsPane::layout_circle() {
+    const int shares_height = row_height * (shown_shares + 1) + 14;
+    shares_top_ = height() - shares_height;
+    radius_ = std::max(40.0, std::min(width() / 2.0 - 60, (shares_top_ - 26) / 2.0));
+    centre_ = QPointF(width() / 2.0, 12 + radius_);
+}
+
+QPointF RootsPane::point_of(const std::complex<double>& z) const {
+    return centre_ + QPointF(z.real() * radius_, -z.imag() * radius_);
+}
+
+std::vector<RootsPane::DrawnRoot> RootsPane::drawn_roots() const {
+    std::vector<DrawnRoot> roots;
+    const auto analysis = session_.analysis();
+    const Channel* channel = session_.channel();
+    if (analysis == nullptr || channel == nullptr) {
+        return roots;
+    }
+    for (std::size_t i = 0; i < analysis->stages.size() && i < channel->stages.size(); ++i) {
+        if (!channel->stages[i].enabled || !analysis->stages[i]->filter) {
+            continue;
+        }
+        const Roots& own = analysis->stages[i]->filter->roots();
+        for (const auto& zero : own.zeros) {
+            roots.push_back({point_of(zero), static_cast<int>(i), false, zero});
+        }
+        for (const auto& pole : own.poles) {
+            roots.push_back({point_of(pole), static_cast<int>(i), true, pole});
+        }
+    }
+    return roots;
+}
+
+const RootsPane::DrawnRoot* RootsPane::root_near(const std::vector<DrawnRoot>& roots, const QPointF& at) const {
+    const DrawnRoot* best = nullptr;
+    double least = 8;
+    for (const DrawnRoot& root : roots) {
+        const QPointF d = root.at - at;
+        const double distance = std::hypot(d.x(), d.y());
+        // Of roots on top of one another the selected stage's is meant.
+        const double counted = distance - (root.stage == session_.selection().stage ? 2 : 0);
+        if (counted < least) {
+            least = counted;
+            best = &root;
+        }
+    }
+    return best;
+}
+
+void RootsPane::mousePressEvent(QMouseEvent* event) {
+    const auto roots = drawn_roots();
+    if (const DrawnRoot* root = root_near(roots, event->position())) {
+        session_.select_stage(root->stage);
+    }
+}
+
+void RootsPane::mouseMoveEvent(QMouseEvent* event) {
+    const auto roots = drawn_roots();
+    const DrawnRoot* root = root_near(roots, event->position());
+    setCursor(root != nullptr ? Qt::PointingHandCursor : Qt::ArrowCursor);
+    if (root == nullptr) {
+        QToolTip::hideText();
+        return;
+    }
+    const double rate = session_.study().sample_rate_hz;
+    QToolTip::showText(event->globalPosition().toPoint(),
+                       tr("%1\n%2 %3 j%4\nradius %5").arg(name_of(root->value, root->pole, rate)).arg(root->value.real(), 0, 'f', 6).arg(root->value.imag() < 0 ? "−" : "+").arg(std::abs(root->value.imag()), 0, 'f', 6).arg(std::abs(root->value), 0, 'f', 6), this);
+}
+
+void RootsPane::paint_circle(QPainter& painter) {
+    const Theme& t = theme();
+    painter.setPen(t.grid);
+    painter.drawLine(QPointF(centre_.x() - radius_ - 18, centre_.y()), QPointF(centre_.x() + radius_ + 18, centre_.y()));
+    painter.drawLine(QPointF(centre_.x(), centre_.y() - radius_ - 8), QPointF(centre_.x(), centre_.y() + radius_ + 8));
+    painter.setRenderHint(QPainter::Antialiasing, true);
+    painter.setPen(QPen(t.soft, 1));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawEllipse(centre_, radius_, radius_);
+    const auto roots = drawn_roots();
+    for (const bool held : {false, true}) { // the selected stage's above the others
+        for (const DrawnRoot& root : roots) {
+            if ((root.stage == session_.selection().stage) != held) {
+                continue;
+            }
+            // Outside the circle and out of the pane's reach: still seen, at the edge.
+            const QPointF at(std::clamp(root.at.x(), 6.0, width() - 6.0), std::clamp(root.at.y(), 6.0, shares_top_ - 6.0));
+            const bool unstable = root.pole && std::abs(root.value) >= 1;
+            painter.setPen(QPen(unstable ? t.not_met : held ? t.copper : t.ink, unstable || held ? 1.6 : 1.2));
+            draw_root(painter, at, root.pole);
+        }
+    }
+    const auto analysis = session_.analysis();
+    if (analysis != nullptr && !analysis->is_stable()) {
+        painter.setPen(t.not_met);
+        painter.setFont(text_font(12, QFont::DemiBold));
+        painter.drawText(QRectF(0, centre_.y() - 20, width(), 16), Qt::AlignCenter, tr("◇ unstable: a pole lies on or outside the circle"));
+    }
+    if (const auto hz = session_.plumb_hz()) {
+        const QPointF at = point_of(std::polar(1.0, rad_per_sample_from_hz(*hz, session_.study().sample_rate_hz)));
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(t.text);
+        painter.drawEllipse(at, 4, 4);
+        painter.setPen(t.text);
+        painter.setFont(text_font(11));
+        const QString label = QString::fromStdString(frequency_text(*hz, 4));
+        const int label_width = painter.fontMetrics().horizontalAdvance(label);
+        const double x = at.x() + 8 + label_width > width() ? at.x() - 8 - label_width : at.x() + 8;
+        painter.drawText(QPointF(x, std::max(at.y() - 4, 12.0)), label);
+    }
+    painter.setRenderHint(QPainter::Antialiasing, false);
+}
+
+void RootsPane::paint_shares(QPainter& painter) {
+    const Theme& t = theme();
+    painter.setFont(text_font(11, QFont::DemiBold));
+    painter.setPen(t.text);
+    const auto hz = session_.plumb_hz();
+    const auto analysis = session_.analysis();
+    QRect row(16, shares_top_, width() - 32, row_height);
+    if (!hz || analysis == nullptr) {
+        painter.setPen(t.soft);
+        painter.setFont(text_font(11));
+        painter.drawText(row, Qt::AlignLeft | Qt::AlignVCenter, tr("Let the plumb line down to see each root's share."));
+        return;
+    }
+    painter.drawText(row, Qt::AlignLeft | Qt::AlignVCenter, tr("Greatest shares at the plumb line"));
+    painter.setFont(text_font(11));
+    const auto shares = root_shares(*analysis, *session_.channel(), *hz, session_.study().sample_rate_hz);
+    double largest = 6;
+    for (const RootShare& share : shares) {
+        largest = std::isfinite(share.db) ? std::max(largest, std::abs(share.db)) : largest;
+    }
+    const int bars_left = row.left() + 200, bars_width = std::max(40, row.width() - 200), middle = bars_left + bars_width / 2;
+    for (std::size_t i = 0; i < shares.size() && i < shown_shares; ++i) {
+        row.translate(0, row_height);
+        const RootShare& share = shares[i];
+        painter.setPen(t.soft);
+        painter.drawText(row, Qt::AlignLeft | Qt::AlignVCenter, share.name);
+        painter.setPen(t.text);
+        painter.drawText(QRect(row.left() + 118, row.top(), 72, row_height), Qt::AlignRight | Qt::AlignVCenter, std::isfinite(share.db) ? QString::fromStdString(signed_text(share.db, 1)) + " dB" : QStringLiteral("−∞ dB"));
+        const double part = std::clamp(share.db / largest, -1.0, 1.0) * bars_width / 2;
+        painter.fillRect(QRectF(std::min<double>(middle, middle + part), row.top() + 5, std::abs(part), 8), share.stage == session_.selection().stage ? t.copper : t.ink);
+    }
+    painter.setPen(t.hairline);
+    painter.drawLine(middle, shares_top_ + row_height, middle, row.bottom());
+}
+
+void RootsPane::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.fillRect(rect(), theme().panel);
+    layout_circle();
+    paint_circle(painter);
+    paint_shares(painter);
+}
+
+} // namespace syntonon

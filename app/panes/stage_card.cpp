@@ -1,0 +1,193 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/panes/stage_card.h"
+
+#include "app/model/stage_commands.h"
+#include "app/widgets/theme.h"
+
+#include <QApplication>
+#include <QKeyEvent>
+#include <QMenu>
+#include <QPainter>
+#include <algorithm>
+
+namespace syntonon {
+
+StageSwitch::StageSwitch(QWidget* parent) : QAbstractButton(parent) {
+    setCheckable(true);
+    setFocusPolicy(Qt::NoFocus); // Space on the card does it
+    setFixedSize(22, 22);
+    setToolTip(tr("Switch the stage on or off (Space)"));
+    setAccessibleName(tr("Stage on"));
+}
+
+void StageSwitch::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(theme().ink, 1.3));
+    painter.setBrush(isChecked() ? QBrush(theme().ink) : Qt::NoBrush);
+    painter.drawEllipse(QPointF(11, 11), 3.6, 3.6);
+}
+
+StageCard::StageCard(Session& session, int index, QWidget* parent) : QWidget(parent), session_(session), index_(index), switch_(new StageSwitch(this)) {
+    setFocusPolicy(Qt::StrongFocus);
+    setFixedHeight(62);
+    setMinimumWidth(100);
+    connect(switch_, &QAbstractButton::clicked, this, [this](bool on) { switch_stage(session_, index_, on); });
+    show_stage();
+}
+
+const Stage* StageCard::stage() const {
+    const Channel* channel = session_.channel();
+    const auto i = static_cast<std::size_t>(index_);
+    return channel != nullptr && i < channel->stages.size() ? &channel->stages[i] : nullptr;
+}
+
+std::shared_ptr<const StageAnalysis> StageCard::analysis() const {
+    const auto all = session_.analysis();
+    const auto i = static_cast<std::size_t>(index_);
+    return all != nullptr && i < all->stages.size() ? all->stages[i] : nullptr;
+}
+
+void StageCard::show_stage() {
+    const Stage* s = stage();
+    if (s == nullptr) {
+        return;
+    }
+    const auto now = analysis();
+    const QString name = QString::fromStdString(title_of(*s) + ", " + summary_of(*s));
+    const bool same = now == shown_ && switch_->isChecked() == s->enabled && accessibleName() == name;
+    shown_ = now;
+    if (same) {
+        return;
+    }
+    switch_->setChecked(s->enabled);
+    setAccessibleName(name);
+    setAccessibleDescription(s->enabled ? tr("on") : tr("off"));
+    setToolTip(now != nullptr && !now->filter ? QString::fromStdString(to_text(now->filter.error())) : QString());
+    update();
+}
+
+void StageCard::paint_response(QPainter& painter, const QRectF& area) const {
+    if (shown_ == nullptr || !shown_->filter) {
+        return;
+    }
+    constexpr double shown_db = 15;
+    const auto& level = shown_->response.magnitude_db;
+    QPolygonF line;
+    for (std::size_t i = 0; i < level.size(); i += 6) {
+        const double y = std::clamp(level[i], -shown_db, shown_db) / shown_db;
+        line << QPointF(area.left() + area.width() * static_cast<double>(i) / static_cast<double>(level.size() - 1), area.center().y() - y * area.height() / 2);
+    }
+    painter.setRenderHint(QPainter::Antialiasing, true);
+    painter.drawPolyline(line);
+    painter.setRenderHint(QPainter::Antialiasing, false);
+}
+
+void StageCard::paintEvent(QPaintEvent*) {
+    const Stage* s = stage();
+    if (s == nullptr) {
+        return;
+    }
+    const Theme& t = theme();
+    QPainter painter(this);
+    const bool selected = session_.selection().stage == index_;
+    const bool broken = shown_ != nullptr && !shown_->filter;
+    painter.fillRect(rect(), selected ? t.raised : t.panel);
+    painter.setPen(QPen(broken ? t.not_met : selected ? t.copper : t.hairline, selected ? 2 : 1));
+    const int edge = selected ? 1 : 0;
+    painter.drawRect(rect().adjusted(edge, edge, -1 - edge + (selected ? 1 : 0), -1 - edge + (selected ? 1 : 0)));
+    if (hasFocus()) {
+        painter.setPen(QPen(t.copper, 1, Qt::DotLine));
+        painter.drawRect(rect().adjusted(4, 4, -5, -5));
+    }
+    painter.setPen(s->enabled ? t.text : t.soft);
+    painter.setFont(text_font(12, QFont::DemiBold));
+    const QString title = painter.fontMetrics().elidedText(QString::fromStdString(title_of(*s)), Qt::ElideRight, width() - 34);
+    painter.drawText(QRect(8, 4, width() - 34, 18), Qt::AlignLeft | Qt::AlignVCenter, title);
+    painter.setFont(text_font(11));
+    painter.setPen(broken ? t.not_met : t.soft);
+    QString numbers = QString::fromStdString(summary_of(*s));
+    if (broken) {
+        numbers = QStringLiteral("◇ ") + QString::fromStdString(shown_->filter.error().place);
+    } else if (!s->enabled) {
+        numbers += tr(" · off");
+    }
+    painter.drawText(QRect(8, height() - 20, width() - 14, 16), Qt::AlignLeft | Qt::AlignVCenter, painter.fontMetrics().elidedText(numbers, Qt::ElideRight, width() - 14));
+    QColor line = !s->enabled ? t.hairline : selected ? t.copper : t.ink;
+    painter.setPen(QPen(line, 1.1));
+    paint_response(painter, QRectF(8, 22, width() - 16, 19));
+    switch_->move(width() - 24, 2);
+}
+
+void StageCard::mousePressEvent(QMouseEvent* event) {
+    session_.select_stage(index_);
+    pressed_at_ = event->pos();
+    dragging_ = false;
+}
+
+void StageCard::mouseMoveEvent(QMouseEvent* event) {
+    if (event->buttons().testFlag(Qt::LeftButton) && (dragging_ || (event->pos() - pressed_at_).manhattanLength() >= QApplication::startDragDistance())) {
+        dragging_ = true;
+        setCursor(Qt::ClosedHandCursor);
+        emit dragged(event->globalPosition().toPoint());
+    }
+}
+
+void StageCard::mouseReleaseEvent(QMouseEvent*) {
+    unsetCursor();
+    if (dragging_) {
+        dragging_ = false;
+        emit dropped();
+    }
+}
+
+void StageCard::mouseDoubleClickEvent(QMouseEvent*) {
+    emit rename_asked_for();
+}
+
+void StageCard::focusInEvent(QFocusEvent* event) {
+    QWidget::focusInEvent(event);
+    // Walking through the window with Tab must not select; arrow keys and clicks do.
+    update();
+}
+
+void StageCard::keyPressEvent(QKeyEvent* event) {
+    const bool moving = event->modifiers().testFlag(Qt::AltModifier);
+    switch (event->key()) {
+    case Qt::Key_Up:
+    case Qt::Key_Down: {
+        const int to = index_ + (event->key() == Qt::Key_Up ? -1 : 1);
+        if (moving && to >= 0) {
+            move_stage(session_, index_, to);
+        } else if (to >= 0) {
+            session_.select_stage(to);
+        }
+        return;
+    }
+    case Qt::Key_Space: switch_stage(session_, index_, !stage()->enabled); return;
+    case Qt::Key_Return:
+    case Qt::Key_Enter: session_.select_stage(index_); return;
+    case Qt::Key_Delete: remove_stage(session_, index_); return;
+    default: QWidget::keyPressEvent(event);
+    }
+}
+
+void StageCard::contextMenuEvent(QContextMenuEvent* event) {
+    session_.select_stage(index_);
+    QMenu menu(this);
+    menu.addAction(stage()->enabled ? tr("Switch off") : tr("Switch on"), this, [this] { switch_stage(session_, index_, !stage()->enabled); });
+    menu.addAction(tr("Duplicate"), this, [this] { duplicate_stage(session_, index_); });
+    menu.addAction(tr("Rename…"), this, &StageCard::rename_asked_for);
+    QMenu* copy = menu.addMenu(tr("Copy to channel"));
+    for (int i = 0; i < static_cast<int>(session_.study().channels.size()); ++i) {
+        if (i != session_.selection().channel) {
+            copy->addAction(QString::fromStdString(session_.study().channels[static_cast<std::size_t>(i)]->name), this, [this, i] { copy_stage_to(session_, index_, i); });
+        }
+    }
+    copy->setEnabled(!copy->isEmpty());
+    menu.addSeparator();
+    menu.addAction(tr("Remove"), this, [this] { remove_stage(session_, index_); });
+    menu.exec(event->globalPos());
+}
+
+} // namespace syntonon

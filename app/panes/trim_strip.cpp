@@ -1,0 +1,120 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/panes/trim_strip.h"
+
+#include "app/panes/trim/parametric_trim.h"
+#include "app/widgets/field.h"
+#include "app/widgets/theme.h"
+
+#include <QEvent>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPainter>
+#include <QStackedWidget>
+#include <QVBoxLayout>
+#include <fmt/format.h>
+
+namespace syntonon {
+namespace {
+
+QString coefficient_text(const Filter& filter) {
+    const Cascade* cascade = filter.as_cascade();
+    if (cascade == nullptr || cascade->sections.empty()) {
+        return {};
+    }
+    const Biquad& s = cascade->sections.front();
+    return QString::fromStdString(fmt::format("b {:.7g}  {:.7g}  {:.7g}\na 1  {:.7g}  {:.7g}", s.b0, s.b1, s.b2, s.a1, s.a2));
+}
+
+} // namespace
+
+TrimStrip::TrimStrip(Session& session, QWidget* parent)
+    : QWidget(parent), session_(session), title_(new QLabel), position_(new QLabel), coefficients_(new QLabel), coefficients_title_(new QLabel(tr("Coefficients"))),
+      hint_(new QLabel(tr("Select a stage on the rail, or add one (Insert), to trim it here."))), panels_(new QStackedWidget), parametric_(new ParametricTrim(session)) {
+    setFixedHeight(88);
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(16, 12, 16, 6);
+    row->setSpacing(24);
+    auto* name = new QVBoxLayout;
+    name->setSpacing(2);
+    name->addWidget(title_);
+    name->addWidget(position_);
+    name->addStretch(1);
+    title_->setFixedWidth(112);
+    row->addLayout(name);
+    panels_->addWidget(hint_);
+    panels_->addWidget(parametric_);
+    hint_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
+    row->addWidget(panels_, 1);
+    auto* numbers = new QVBoxLayout;
+    numbers->setSpacing(4);
+    numbers->addWidget(coefficients_title_);
+    numbers->addWidget(coefficients_);
+    numbers->addStretch(1);
+    coefficients_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    coefficients_->setMinimumWidth(196);
+    coefficients_->setAccessibleName(tr("Coefficients of the stage"));
+    row->addLayout(numbers);
+    restyle();
+    connect(&session_, &Session::analysis_changed, this, &TrimStrip::refresh);
+    connect(&session_, &Session::selection_changed, this, &TrimStrip::refresh);
+    refresh();
+}
+
+QWidget* TrimStrip::panel_for(const ParametricSpec& spec) {
+    parametric_->show_stage(spec);
+    return parametric_;
+}
+
+void TrimStrip::refresh() {
+    const Stage* stage = session_.stage();
+    coefficients_title_->setVisible(stage != nullptr);
+    if (stage == nullptr) {
+        title_->setText(session_.channel() != nullptr ? QString::fromStdString(session_.channel()->name) : QString());
+        position_->clear();
+        coefficients_->clear();
+        panels_->setCurrentWidget(hint_);
+        return;
+    }
+    title_->setText(title_->fontMetrics().elidedText(QString::fromStdString(title_of(*stage)), Qt::ElideRight, title_->width()));
+    position_->setText(tr("stage %1 of %2").arg(session_.selection().stage + 1).arg(session_.channel()->stages.size()));
+    panels_->setCurrentWidget(std::visit([&](const auto& spec) { return panel_for(spec); }, stage->spec));
+    const auto& filter = session_.analysis()->stages[static_cast<std::size_t>(session_.selection().stage)]->filter;
+    coefficients_->setText(filter ? coefficient_text(*filter) : tr("none: see the field marked red"));
+}
+
+void TrimStrip::focus_first_field() {
+    if (session_.stage() != nullptr) {
+        parametric_->frequency()->setFocus(Qt::ShortcutFocusReason);
+    }
+}
+
+void TrimStrip::restyle() {
+    title_->setFont(text_font(13, QFont::DemiBold));
+    QPalette held = palette();
+    held.setColor(QPalette::WindowText, theme().copper);
+    title_->setPalette(held);
+    QPalette soft = palette();
+    soft.setColor(QPalette::WindowText, theme().soft);
+    for (QLabel* label : {position_, coefficients_title_, hint_}) {
+        label->setFont(text_font(11));
+        label->setPalette(soft);
+    }
+    hint_->setFont(text_font(12));
+    coefficients_->setFont(text_font(11));
+}
+
+void TrimStrip::changeEvent(QEvent* event) {
+    QWidget::changeEvent(event);
+    if (event->type() == QEvent::StyleChange) {
+        restyle();
+    }
+}
+
+void TrimStrip::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.fillRect(rect(), theme().raised);
+    painter.setPen(theme().hairline);
+    painter.drawLine(0, 0, width(), 0);
+}
+
+} // namespace syntonon

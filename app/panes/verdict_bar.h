@@ -1,0 +1,51 @@
+// The requirements of the selected channel at a glance.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/model/session.h"
+
+#include <QAbstractButton>
+#include <QWidget>
+#include <vector>
+
+namespace syntonon {
+
+// One finding: a filled disc when met, an open lozenge when not, a dashed one when undecided.
+class FindingButton : public QAbstractButton {
+    Q_OBJECT
+
+public:
+    explicit FindingButton(QWidget* parent);
+    void show_finding(const Finding& finding);
+    const Finding& finding() const { return finding_; }
+    QString line() const { return line_; }
+    QSize sizeHint() const override;
+    QSize minimumSizeHint() const override { return {60, 44}; }
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    Finding finding_;
+    QString line_;
+};
+
+class VerdictBar : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit VerdictBar(Session& session, QWidget* parent = nullptr);
+    const std::vector<FindingButton*>& findings() const { return buttons_; }
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    void refresh();
+
+    Session& session_;
+    std::vector<FindingButton*> buttons_;
+    QWidget* row_;
+};
+
+} // namespace syntonon

@@ -1,0 +1,35 @@
+// Something on the lanes that can be held: grips of the stage, points of the goal.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include <QCursor>
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <optional>
+
+namespace syntonon {
+
+// Handlers return true when they took the event; the next tool is asked otherwise.
+class LaneTool {
+public:
+    virtual ~LaneTool() = default;
+    virtual void paint(QPainter& painter) = 0;
+    virtual bool press(const QMouseEvent& event) = 0;
+    virtual bool move(const QMouseEvent& event) = 0; // while a button is held after a taken press
+    virtual void release() = 0;
+    virtual bool key(const QKeyEvent&) { return false; }
+    virtual bool wheel(const QPointF&, double /*clicks*/, bool /*fine*/) { return false; }
+    virtual std::optional<QCursor> cursor_at(const QPointF& point) const = 0;
+    virtual bool is_holding() const = 0;
+};
+
+// Distance in pixels within which a handle is meant.
+inline constexpr double handle_reach = 9;
+
+inline bool near(const QPointF& a, const QPointF& b) {
+    const QPointF d = a - b;
+    return d.x() * d.x() + d.y() * d.y() <= handle_reach * handle_reach;
+}
+
+} // namespace syntonon

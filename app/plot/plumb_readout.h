@@ -1,0 +1,24 @@
+// The plumb line and the box with every curve's value at its frequency.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/model/session.h"
+#include "app/plot/lane_plot.h"
+
+#include <QPainter>
+#include <QString>
+#include <vector>
+
+namespace syntonon {
+
+struct ReadoutRow {
+    QString name, value;
+    QColor colour;
+};
+
+// What the box says: every curve at this frequency. Empty without a channel.
+std::vector<ReadoutRow> readout_at(Session& session, double hz);
+
+void paint_plumb_line(QPainter& painter, const LanePlot& plot, Session& session);
+
+} // namespace syntonon

@@ -1,0 +1,190 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/widgets/field.h"
+
+#include "app/widgets/theme.h"
+#include "core/base/number_text.h"
+
+#include <QKeyEvent>
+#include <QLineEdit>
+#include <QPainter>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace syntonon {
+namespace {
+
+constexpr int caption_height = 18, line_height = 28;
+constexpr int pixels_a_step = 4;
+constexpr double fine = 0.1;
+
+} // namespace
+
+Field::Field(Format format, QWidget* parent) : QWidget(parent), format_(std::move(format)), edit_(new QLineEdit(this)) {
+    edit_->setFrame(false);
+    edit_->installEventFilter(this);
+    edit_->setAccessibleName(format_.unit.isEmpty() ? format_.caption : QStringLiteral("%1 (%2)").arg(format_.caption, format_.unit));
+    setFocusProxy(edit_);
+    setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
+    connect(edit_, &QLineEdit::editingFinished, this, &Field::take_typed);
+    restyle();
+    show_value(0);
+}
+
+void Field::restyle() {
+    edit_->setFont(text_font(17));
+    QPalette colours = edit_->palette();
+    colours.setColor(QPalette::Base, Qt::transparent);
+    colours.setColor(QPalette::Text, derived_ ? theme().soft : theme().text);
+    edit_->setPalette(colours);
+}
+
+void Field::changeEvent(QEvent* event) {
+    QWidget::changeEvent(event);
+    if (event->type() == QEvent::StyleChange) {
+        restyle();
+    }
+}
+
+QString Field::text_of(double value) const {
+    const std::string text = format_.signed_number ? signed_text(value, format_.places) : fmt::format("{:.{}f}", value, format_.places);
+    return QString::fromStdString(text);
+}
+
+void Field::show_value(double value, bool derived) {
+    value_ = value;
+    context_.current = value;
+    if (derived != derived_) {
+        derived_ = derived;
+        restyle();
+    }
+    if (!edit_->hasFocus() || !edit_->isModified()) {
+        const QString text = text_of(value);
+        if (edit_->text() != text) {
+            const int place = edit_->cursorPosition();
+            edit_->setText(text);
+            edit_->setCursorPosition(std::min<int>(place, static_cast<int>(text.size())));
+        }
+    }
+}
+
+void Field::show_problem(const QString& text) {
+    if (problem_ == text) {
+        return;
+    }
+    problem_ = text;
+    setToolTip(text);
+    edit_->setAccessibleDescription(text);
+    update();
+}
+
+void Field::take_typed() {
+    if (!edit_->isModified()) {
+        return;
+    }
+    const auto parsed = parse_quantity(edit_->text().toStdString(), format_.dimension, context_);
+    if (!parsed) {
+        // What was typed stays, so that a slip can be mended instead of typed again.
+        show_problem(QString::fromStdString(to_text(parsed.error())));
+        return;
+    }
+    edit_->setModified(false);
+    show_problem({});
+    emit value_entered(*parsed, false);
+    edit_->setText(text_of(value_));
+}
+
+void Field::step_by(double steps) {
+    if (!format_.step) {
+        return;
+    }
+    edit_->setModified(false);
+    emit value_entered(format_.step(value_, steps), true);
+}
+
+bool Field::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == edit_ && (event->type() == QEvent::FocusIn || event->type() == QEvent::FocusOut)) {
+        update();
+        if (event->type() == QEvent::FocusOut && edit_->isModified() && !problem_.isEmpty()) {
+            edit_->setModified(false);
+            edit_->setText(text_of(value_));
+            show_problem({});
+        }
+    }
+    if (watched == edit_ && event->type() == QEvent::KeyPress) {
+        const auto* key = static_cast<QKeyEvent*>(event);
+        const double amount = key->modifiers().testFlag(Qt::ShiftModifier) ? fine : 1;
+        if (key->key() == Qt::Key_Up || key->key() == Qt::Key_Down) {
+            step_by(key->key() == Qt::Key_Up ? amount : -amount);
+            emit gesture_ended();
+            return true;
+        }
+        if (key->key() == Qt::Key_Escape && edit_->isModified()) {
+            edit_->setModified(false);
+            edit_->setText(text_of(value_));
+            show_problem({});
+            return true;
+        }
+    }
+    return QWidget::eventFilter(watched, event);
+}
+
+void Field::mousePressEvent(QMouseEvent* event) {
+    if (event->button() == Qt::LeftButton && format_.step) {
+        scrubbing_ = true;
+        scrub_x_ = event->pos().x();
+    }
+}
+
+void Field::mouseMoveEvent(QMouseEvent* event) {
+    setCursor(format_.step ? Qt::SizeHorCursor : Qt::ArrowCursor);
+    if (!scrubbing_) {
+        return;
+    }
+    const int steps = (event->pos().x() - scrub_x_) / pixels_a_step;
+    if (steps != 0) {
+        scrub_x_ += steps * pixels_a_step;
+        step_by(steps * (event->modifiers().testFlag(Qt::ShiftModifier) ? fine : 1));
+    }
+}
+
+void Field::mouseReleaseEvent(QMouseEvent*) {
+    if (scrubbing_) {
+        scrubbing_ = false;
+        emit gesture_ended();
+    }
+}
+
+void Field::resizeEvent(QResizeEvent*) {
+    const int unit_width = format_.unit.isEmpty() ? 0 : QFontMetrics(text_font(11)).horizontalAdvance(format_.unit) + 6;
+    edit_->setGeometry(-2, caption_height, width() - unit_width, line_height - 2);
+    setMouseTracking(true);
+}
+
+void Field::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    const Theme& t = theme();
+    painter.setFont(text_font(11));
+    painter.setPen(t.soft);
+    painter.drawText(QRect(0, 0, width(), caption_height - 2), Qt::AlignLeft | Qt::AlignVCenter, format_.caption);
+    painter.drawText(QRect(0, caption_height, width(), line_height - 4), Qt::AlignRight | Qt::AlignVCenter, format_.unit);
+    const bool wrong = !problem_.isEmpty();
+    painter.setPen(QPen(wrong ? t.not_met : edit_->hasFocus() ? t.copper : t.soft, edit_->hasFocus() || wrong ? 2 : 1));
+    painter.drawLine(0, caption_height + line_height - 1, width(), caption_height + line_height - 1);
+    if (wrong) {
+        painter.setPen(t.not_met);
+        const QFontMetrics metrics(painter.font());
+        painter.drawText(QRect(0, caption_height + line_height + 2, width(), 16), Qt::AlignLeft | Qt::AlignVCenter, metrics.elidedText(problem_, Qt::ElideRight, width()));
+    }
+}
+
+double step_by_ratio(double value, double steps) {
+    return value * std::exp2(steps / 24);
+}
+
+double step_by_tenth(double value, double steps) {
+    // Onto the tenth, not merely by one, unless stepping finely.
+    const double next = value + 0.1 * steps;
+    return std::abs(steps) >= 1 ? std::round(next * 10) / 10 : std::round(next * 100) / 100;
+}
+
+} // namespace syntonon

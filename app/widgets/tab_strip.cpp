@@ -1,0 +1,134 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/widgets/tab_strip.h"
+
+#include "app/widgets/theme.h"
+
+#include <QKeyEvent>
+#include <QPainter>
+
+namespace syntonon {
+namespace {
+
+constexpr int word_gap = 22, channel_padding = 12, square = 8;
+
+} // namespace
+
+TabStrip::TabStrip(Look look, QWidget* parent) : QWidget(parent), look_(look) {
+    setFocusPolicy(Qt::TabFocus);
+    setSizePolicy(look == Look::words ? QSizePolicy::Preferred : QSizePolicy::Expanding, QSizePolicy::Fixed);
+}
+
+void TabStrip::set_tabs(const QStringList& names, const std::vector<QColor>& colours) {
+    names_ = names;
+    colours_ = colours;
+    chosen_ = std::clamp(chosen_, 0, std::max(0, static_cast<int>(names.size()) - 1));
+    updateGeometry();
+    update();
+}
+
+void TabStrip::choose(int index) {
+    chosen_ = index;
+    setAccessibleDescription(names_.value(index));
+    update();
+}
+
+int TabStrip::tab_width(int index) const {
+    const int text = QFontMetrics(text_font(12, QFont::DemiBold)).horizontalAdvance(names_[index]);
+    return look_ == Look::words ? text + word_gap : text + 2 * channel_padding + square + 8;
+}
+
+int TabStrip::scroll() const {
+    int left = 0;
+    for (int i = 0; i < chosen_ && i < names_.size(); ++i) {
+        left += tab_width(i);
+    }
+    const int right = names_.isEmpty() ? 0 : left + tab_width(std::min(chosen_, static_cast<int>(names_.size()) - 1));
+    return std::max(0, right - width());
+}
+
+QRect TabStrip::tab_rect(int index) const {
+    int left = -scroll();
+    for (int i = 0; i < index; ++i) {
+        left += tab_width(i);
+    }
+    return {left, 0, tab_width(index), height()};
+}
+
+int TabStrip::tab_at(const QPoint& point) const {
+    for (int i = 0; i < names_.size(); ++i) {
+        if (tab_rect(i).contains(point)) {
+            return i;
+        }
+    }
+    return -1;
+}
+
+QSize TabStrip::sizeHint() const {
+    int width = 0;
+    for (int i = 0; i < names_.size(); ++i) {
+        width += tab_width(i);
+    }
+    return {width, look_ == Look::words ? 28 : 32};
+}
+
+void TabStrip::take(int index) {
+    if (index >= 0 && index < names_.size() && index != chosen_) {
+        choose(index);
+        emit chosen_by_user(index);
+    }
+}
+
+void TabStrip::mousePressEvent(QMouseEvent* event) {
+    take(tab_at(event->pos()));
+}
+
+void TabStrip::mouseDoubleClickEvent(QMouseEvent* event) {
+    if (const int index = tab_at(event->pos()); index >= 0) {
+        emit opened_by_user(index);
+    }
+}
+
+void TabStrip::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right) {
+        take(chosen_ + (event->key() == Qt::Key_Left ? -1 : 1));
+    } else {
+        QWidget::keyPressEvent(event);
+    }
+}
+
+void TabStrip::wheelEvent(QWheelEvent* event) {
+    take(chosen_ + (event->angleDelta().y() > 0 ? -1 : 1));
+}
+
+void TabStrip::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    const Theme& t = theme();
+    for (int i = 0; i < names_.size(); ++i) {
+        const QRect tab = tab_rect(i);
+        const bool chosen = i == chosen_;
+        painter.setFont(text_font(12, chosen ? QFont::DemiBold : QFont::Normal));
+        QRect text = tab;
+        if (look_ == Look::channels) {
+            if (chosen) {
+                painter.fillRect(tab.adjusted(0, 4, 0, 0), t.panel);
+                painter.setPen(t.hairline);
+                painter.drawPolyline(QPolygon({tab.bottomLeft() + QPoint(0, 1), tab.topLeft() + QPoint(0, 4), tab.topRight() + QPoint(0, 4), tab.bottomRight() + QPoint(0, 1)}));
+            }
+            const auto colour = static_cast<std::size_t>(i) < colours_.size() ? colours_[static_cast<std::size_t>(i)] : t.soft;
+            painter.fillRect(tab.left() + channel_padding, tab.center().y() - square / 2 + 2, square, square, colour);
+            text.setLeft(tab.left() + channel_padding + square + 8);
+            text.translate(0, 2);
+        }
+        painter.setPen(chosen ? t.text : t.soft);
+        painter.drawText(text, Qt::AlignLeft | Qt::AlignVCenter, names_[i]);
+        if (look_ == Look::words && chosen) {
+            painter.fillRect(tab.left(), height() - 3, tab.width() - word_gap, 2, t.copper);
+        }
+        if (chosen && hasFocus()) {
+            painter.setPen(QPen(t.copper, 1, Qt::DotLine));
+            painter.drawRect(tab.adjusted(look_ == Look::words ? -1 : 4, 6, look_ == Look::words ? -word_gap + 4 : -5, -4));
+        }
+    }
+}
+
+} // namespace syntonon

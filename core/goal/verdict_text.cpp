@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/goal/verdict_text.h"
+
+#include <fmt/format.h>
+
+namespace syntonon {
+namespace {
+
+std::string number_or_nothing(const std::optional<double>& value, const std::string& unit) {
+    return value ? fmt::format("{:.6g}{}", *value, unit) : "none";
+}
+
+} // namespace
+
+std::string line_of(std::string_view channel, const Finding& finding) {
+    const std::string start = fmt::format("{}: {}: ", channel, finding.requirement);
+    if (finding.outcome == Outcome::undecided) {
+        return start + "UNDECIDED: " + finding.reason;
+    }
+    const std::string unit = finding.unit.empty() ? "" : " " + finding.unit;
+    std::string line = start + (finding.outcome == Outcome::met ? "met" : "NOT MET");
+    line += fmt::format(", value {}, limit {}, margin {}", number_or_nothing(finding.value, unit), number_or_nothing(finding.limit, unit), number_or_nothing(finding.margin, unit));
+    if (finding.worst_hz) {
+        line += fmt::format(" at {:.6g} Hz", *finding.worst_hz);
+    }
+    return line;
+}
+
+} // namespace syntonon
