@@ -70,8 +70,10 @@ MainWindow::MainWindow()
     connect(goal_pane_, &GoalPane::import_asked_for, this, &MainWindow::ask_import);
     connect(lanes_, &LaneStack::goal_asked_for, this, &MainWindow::show_goal);
     connect(upper_, &Companion::page_shown, this, [this](int page) { lanes_->set_goal_editing(page == goal_page); });
+    connect(&theme_notifier(), &ThemeNotifier::changed, this, &MainWindow::show_channels);
     show_channels();
     show_title();
+    lanes_->setFocus();
 }
 
 QWidget* MainWindow::build_top_bar() {
@@ -136,7 +138,7 @@ QWidget* MainWindow::build_middle() {
     companions->addWidget(lower_);
     companions->setStretchFactor(0, 2);
     companions->setStretchFactor(1, 1);
-    companions->setSizes({424, 208});
+    companions->setSizes({452, 180});
     auto* middle = new QSplitter(Qt::Horizontal);
     middle->setHandleWidth(1);
     middle->setChildrenCollapsible(false);
@@ -164,9 +166,7 @@ void MainWindow::show_channels() {
         colours.push_back(channel_colour(QString::fromStdString(channel->colour), static_cast<int>(names.size())));
         names << QString::fromStdString(channel->name);
     }
-    if (names != channel_tabs_->names()) {
-        channel_tabs_->set_tabs(names, colours);
-    }
+    channel_tabs_->set_tabs(names, colours);
     if (channel_tabs_->chosen() != session_.selection().channel) {
         channel_tabs_->choose(session_.selection().channel);
     }

@@ -92,7 +92,7 @@ Curve measure(const Loudspeaker& speaker, int row) {
     std::vector<Reflection> reflections;
     for (int i = 0; i < 5; ++i) {
         reflections.push_back({(speaker.reflection_ms + 1.7 * i + 0.4 * row + random.between(-0.2, 0.2)) * 1e-3,
-                               (0.075 + 0.012 * row) * std::pow(0.72, i), random.between(2500, 6000)});
+                               (0.075 + 0.012 * row) * std::pow(0.72, i), random.between(350, 900)});
     }
     Curve curve;
     curve.name = fmt::format("{}, row {}", speaker.name, static_cast<char>('A' + row));

@@ -22,7 +22,7 @@ QTableWidget* make_table(const QStringList& titles, const QString& name) {
     table->setColumnCount(static_cast<int>(titles.size()));
     table->setHorizontalHeaderLabels(titles);
     table->verticalHeader()->hide();
-    table->verticalHeader()->setDefaultSectionSize(24);
+    table->verticalHeader()->setDefaultSectionSize(22);
     table->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     table->setSelectionMode(QAbstractItemView::SingleSelection);
     table->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed | QAbstractItemView::AnyKeyPressed);
@@ -57,7 +57,7 @@ GoalPane::GoalPane(Session& session, QWidget* parent)
       add_range_(new QPushButton(tr("Add range"))), remove_range_(new QPushButton(tr("Remove range"))), new_goal_(new QPushButton(tr("New goal"))), problem_(new QLabel) {
     auto* grid = new QGridLayout(this);
     grid->setContentsMargins(16, 8, 16, 8);
-    grid->setVerticalSpacing(6);
+    grid->setVerticalSpacing(4);
     grid->setColumnStretch(1, 1);
     grid->addWidget(new QLabel(tr("Measured")), 0, 0);
     grid->addWidget(measured_, 0, 1);
@@ -68,6 +68,8 @@ GoalPane::GoalPane(Session& session, QWidget* parent)
     grid->addWidget(new_goal_, 1, 2);
     grid->addWidget(new QLabel(tr("Target points")), 2, 0, 1, 3);
     grid->addWidget(points_, 3, 0, 1, 3);
+    grid->setRowStretch(3, 5);
+    grid->setRowStretch(6, 3);
     auto* point_buttons = new QHBoxLayout;
     point_buttons->addWidget(add_point_);
     point_buttons->addWidget(remove_point_);

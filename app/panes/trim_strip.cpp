@@ -5,7 +5,6 @@
 #include "app/widgets/field.h"
 #include "app/widgets/theme.h"
 
-#include <QEvent>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPainter>
@@ -54,6 +53,7 @@ TrimStrip::TrimStrip(Session& session, QWidget* parent)
     coefficients_->setMinimumWidth(196);
     coefficients_->setAccessibleName(tr("Coefficients of the stage"));
     row->addLayout(numbers);
+    connect(&theme_notifier(), &ThemeNotifier::changed, this, &TrimStrip::restyle);
     restyle();
     connect(&session_, &Session::analysis_changed, this, &TrimStrip::refresh);
     connect(&session_, &Session::selection_changed, this, &TrimStrip::refresh);
@@ -101,13 +101,6 @@ void TrimStrip::restyle() {
     }
     hint_->setFont(text_font(12));
     coefficients_->setFont(text_font(11));
-}
-
-void TrimStrip::changeEvent(QEvent* event) {
-    QWidget::changeEvent(event);
-    if (event->type() == QEvent::StyleChange) {
-        restyle();
-    }
 }
 
 void TrimStrip::paintEvent(QPaintEvent*) {

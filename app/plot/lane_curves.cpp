@@ -86,7 +86,7 @@ LaneCurves::LaneCurves(LanePlot& plot, Session& session) : plot_(plot), session_
 void LaneCurves::restyle() {
     const Theme& t = theme();
     target_->setPen(QPen(t.corridor_edge, 1, Qt::DotLine));
-    measured_->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, Qt::NoPen, t.measured, 2.4));
+    measured_->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, QPen(t.measured), t.measured, 2.2));
     predicted_->setPen(QPen(t.ink, 1));
     stage_->setPen(QPen(t.copper, 1));
     stage_phase_->setPen(QPen(t.copper, 1));
@@ -191,7 +191,7 @@ void LaneCurves::update_still() {
 void LaneCurves::draw_corridor(const Goal& goal) {
     const Theme& t = theme();
     QColor hatch = t.corridor_edge;
-    hatch.setAlphaF(0.22F);
+    hatch.setAlphaF(0.13F);
     for (const CorridorRange& range : goal.corridor) {
         QVector<double> hz, upper, lower, ceiling, floor;
         const double low = std::max(range.from_hz, plot_.low_hz() / 2), high = std::max(range.to_hz, low * 1.0001);
@@ -224,6 +224,19 @@ void LaneCurves::draw_corridor(const Goal& goal) {
     }
 }
 
+// Beside the highest place of the shown part, where it stands apart from the other curves.
+CurveLabel LaneCurves::measured_label() const {
+    const Curve& curve = **shown_measured_;
+    double hz = std::max(curve.low_hz(), plot_.low_hz()), level = -beyond;
+    for (std::size_t i = 0; i < curve.frequency_hz.size(); ++i) {
+        if (curve.frequency_hz[i] >= plot_.low_hz() && curve.frequency_hz[i] <= plot_.high_hz() && curve.magnitude_db[i] > level) {
+            hz = curve.frequency_hz[i];
+            level = curve.magnitude_db[i];
+        }
+    }
+    return {QObject::tr("measured"), theme().measured, hz, level, true};
+}
+
 std::vector<CurveLabel> LaneCurves::labels() const {
     const Theme& t = theme();
     std::vector<CurveLabel> labels;
@@ -241,9 +254,7 @@ std::vector<CurveLabel> LaneCurves::labels() const {
         labels.push_back({QObject::tr("target"), t.corridor_edge, plot_.high_hz(), level_db_at(shown_goal_.target, plot_.high_hz()), true});
     }
     if (shown_measured_) {
-        const Curve& curve = **shown_measured_;
-        const double hz = std::max(curve.low_hz(), plot_.low_hz());
-        labels.push_back({QObject::tr("measured"), t.measured, hz, CurveReader(curve).magnitude_db_at(hz), true});
+        labels.push_back(measured_label());
     }
     return labels;
 }

@@ -35,6 +35,7 @@ private:
     void restyle();
     void update_live();
     void update_still();
+    CurveLabel measured_label() const;
     void draw_corridor(const Goal& goal);
 
     LanePlot& plot_;

@@ -53,7 +53,7 @@ private:
 
 LanePlot::LanePlot(QWidget* parent) : QCustomPlot(parent) {
     plotLayout()->clear();
-    plotLayout()->setRowSpacing(16);
+    plotLayout()->setRowSpacing(12);
     auto* margins = new QCPMarginGroup(this);
     const auto ticker = QSharedPointer<QCPAxisTicker>(new FrequencyTicker);
     for (const Lane lane : all_lanes) {
@@ -67,7 +67,7 @@ LanePlot::LanePlot(QWidget* parent) : QCustomPlot(parent) {
         bottom->setScaleType(QCPAxis::stLogarithmic);
         bottom->setTicker(ticker);
         bottom->setTickLabels(lane == Lane::delay);
-        rect->setMinimumMargins(QMargins(46, lane == Lane::magnitude ? 12 : 4, 24, lane == Lane::delay ? 24 : 4));
+        rect->setMinimumMargins(QMargins(46, lane == Lane::magnitude ? 12 : 4, 24, lane == Lane::delay ? 40 : 4));
         rect->setAutoMargins(QCP::msNone);
         rect->setMargins(rect->minimumMargins());
         rect->setupFullAxesBox();

@@ -42,6 +42,10 @@ LaneStack::LaneStack(Session& session, QWidget* parent)
         overlay_->update();
     });
     connect(&session_, &Session::plumb_changed, overlay_, qOverload<>(&QWidget::update));
+    connect(&theme_notifier(), &ThemeNotifier::changed, this, [this] {
+        apply_theme();
+        curves_.redraw_all();
+    });
     curves_.update();
 }
 
@@ -196,14 +200,6 @@ void LaneStack::contextMenuEvent(QContextMenuEvent* event) {
     menu.exec(event->globalPos());
 }
 
-void LaneStack::changeEvent(QEvent* event) {
-    LanePlot::changeEvent(event);
-    if (event->type() == QEvent::StyleChange) {
-        apply_theme();
-        curves_.redraw_all();
-    }
-}
-
 void LaneStack::focusInEvent(QFocusEvent* event) {
     LanePlot::focusInEvent(event);
     overlay_->update();
@@ -217,7 +213,7 @@ void LaneStack::focusOutEvent(QFocusEvent* event) {
 void LaneStack::paint_labels(QPainter& painter) {
     const Theme& t = theme();
     painter.setFont(text_font(11));
-    const std::array titles = {tr("Magnitude dB"), tr("Phase °"), tr("Group delay ms")};
+    const std::array titles = {tr("Magnitude dB"), tr("Phase of the chain °"), tr("Group delay of the chain ms")};
     for (const Lane lane : all_lanes) {
         const QRect r = rect_of(lane);
         const QString& title = titles[static_cast<std::size_t>(lane)];
@@ -225,7 +221,7 @@ void LaneStack::paint_labels(QPainter& painter) {
         painter.drawText(r.adjusted(0, 2, -6, 0), Qt::AlignRight | Qt::AlignTop, title);
     }
     const QRect bottom = rect_of(Lane::delay);
-    painter.drawText(QRect(bottom.left(), bottom.bottom() + 18, bottom.width(), 16), Qt::AlignHCenter | Qt::AlignVCenter, tr("Frequency Hz"));
+    painter.drawText(QRect(bottom.left(), bottom.bottom() + 21, bottom.width(), 16), Qt::AlignHCenter | Qt::AlignVCenter, tr("Frequency Hz"));
     const QRect top = rect_of(Lane::magnitude);
     std::vector<QRectF> taken{QRectF(top.right() - 90, top.top(), 90, 18)};
     for (const CurveLabel& label : curves_.labels()) {

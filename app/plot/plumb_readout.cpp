@@ -16,6 +16,24 @@ QString level_text(double db) {
     return std::isinf(db) ? QStringLiteral("−∞ dB") : QString::fromStdString(signed_text(db, 2)) + " dB";
 }
 
+QRectF place_box(const LanePlot& plot, const Session& session, double x, int height) {
+    const QRect lane = plot.rect_of(Lane::magnitude);
+    const double left = std::round(x + 9 + box_width > lane.right() ? x - 9 - box_width : x + 9);
+    const QRectF high(left, lane.top() + 5, box_width, height), low(left, lane.bottom() - 5 - height, box_width, height);
+    int hidden_high = 0, hidden_low = 0;
+    const auto analysis = session.analysis();
+    const LevelTrace& curve = analysis->predicted;
+    for (std::size_t i = 0; i < curve.frequency_hz.size(); ++i) {
+        const double chain = i < analysis->total.response.magnitude_db.size() ? analysis->total.response.magnitude_db[i] : 0;
+        for (const double level : {curve.level_db[i], chain}) {
+            const QPointF at(plot.x_of(curve.frequency_hz[i]), plot.y_of(Lane::magnitude, level));
+            hidden_high += high.contains(at) ? 1 : 0;
+            hidden_low += low.contains(at) ? 1 : 0;
+        }
+    }
+    return hidden_low < hidden_high ? low : high;
+}
+
 } // namespace
 
 std::vector<ReadoutRow> readout_at(Session& session, double hz) {
@@ -54,7 +72,7 @@ void paint_plumb_line(QPainter& painter, const LanePlot& plot, Session& session)
     const Theme& t = theme();
     const double x = plot.x_of(*hz);
     const QRect top = plot.rect_of(Lane::magnitude), bottom = plot.rect_of(Lane::delay);
-    painter.setPen(QPen(t.text, 1, session.plumb_is_pinned() ? Qt::SolidLine : Qt::SolidLine));
+    painter.setPen(QPen(t.text, 1, Qt::SolidLine));
     painter.setOpacity(session.plumb_is_pinned() ? 1.0 : 0.7);
     painter.drawLine(QPointF(x, top.top()), QPointF(x, bottom.bottom()));
     painter.setOpacity(1.0);
@@ -64,8 +82,7 @@ void paint_plumb_line(QPainter& painter, const LanePlot& plot, Session& session)
     }
     const auto rows = readout_at(session, *hz);
     const int height = static_cast<int>(rows.size() + 1) * row_height + 2 * padding - 3;
-    const double left = x + 9 + box_width > top.right() ? x - 9 - box_width : x + 9;
-    const QRectF box(std::round(left), top.top() + 5, box_width, height);
+    const QRectF box = place_box(plot, session, x, height);
     painter.setPen(t.hairline);
     painter.setBrush(t.raised);
     painter.drawRect(box);

@@ -26,6 +26,7 @@ Field::Field(Format format, QWidget* parent) : QWidget(parent), format_(std::mov
     setFocusProxy(edit_);
     setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
     connect(edit_, &QLineEdit::editingFinished, this, &Field::take_typed);
+    connect(&theme_notifier(), &ThemeNotifier::changed, this, &Field::restyle);
     restyle();
     show_value(0);
 }
@@ -36,13 +37,6 @@ void Field::restyle() {
     colours.setColor(QPalette::Base, Qt::transparent);
     colours.setColor(QPalette::Text, derived_ ? theme().soft : theme().text);
     edit_->setPalette(colours);
-}
-
-void Field::changeEvent(QEvent* event) {
-    QWidget::changeEvent(event);
-    if (event->type() == QEvent::StyleChange) {
-        restyle();
-    }
 }
 
 QString Field::text_of(double value) const {

@@ -19,6 +19,9 @@ TabStrip::TabStrip(Look look, QWidget* parent) : QWidget(parent), look_(look) {
 }
 
 void TabStrip::set_tabs(const QStringList& names, const std::vector<QColor>& colours) {
+    if (names == names_ && colours == colours_) {
+        return;
+    }
     names_ = names;
     colours_ = colours;
     chosen_ = std::clamp(chosen_, 0, std::max(0, static_cast<int>(names.size()) - 1));

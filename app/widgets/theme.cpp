@@ -71,6 +71,8 @@ QPushButton:hover { border-color: %2; }
 QPushButton:focus { border: 1px solid %2; }
 QPushButton:default { border: 1px solid %1; }
 QPushButton:disabled { color: %6; }
+QSpinBox { border: 1px solid %4; background: %3; color: %1; padding: 2px; }
+QSpinBox:focus { border: 1px solid %2; }
 QHeaderView::section { background: %8; color: %6; border: none; border-bottom: 1px solid %4; padding: 3px 4px; }
 QTableView { background: %9; color: %1; gridline-color: %5; border: 1px solid %4; selection-background-color: %5; selection-color: %2; }
 QTableView QLineEdit { border: 1px solid %2; background: %3; padding: 0 2px; }
@@ -116,6 +118,12 @@ void use_theme(QApplication& application, ThemeName name) {
     application.setPalette(palette);
     application.setFont(text_font(12));
     application.setStyleSheet(style_sheet(t));
+    emit theme_notifier().changed();
+}
+
+ThemeNotifier& theme_notifier() {
+    static ThemeNotifier notifier;
+    return notifier;
 }
 
 QFont text_font(int pixels, QFont::Weight weight) {

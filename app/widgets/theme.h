@@ -4,6 +4,7 @@
 
 #include <QColor>
 #include <QFont>
+#include <QObject>
 #include <QString>
 
 class QApplication;
@@ -32,6 +33,16 @@ const Theme& theme();
 
 // Applies colours and type to the whole application; widgets repaint by themselves.
 void use_theme(QApplication& application, ThemeName name);
+
+// Tells widgets that keep colours of their own (palettes, pens of curves) to take them anew. Sent after
+// the whole application has changed; Qt's own style events come while it is still changing.
+class ThemeNotifier : public QObject {
+    Q_OBJECT
+
+signals:
+    void changed();
+};
+ThemeNotifier& theme_notifier();
 
 // The interface's type at a size in pixels.
 QFont text_font(int pixels, QFont::Weight weight = QFont::Normal);

@@ -108,18 +108,34 @@ double power_of(const CircleQuadratic& q, double h, double sine) {
     return re * re + im * im;
 }
 
+// A product of powers that is turned into dB before it can leave the range of a double.
+class PowerProduct {
+public:
+    void multiply(double power) {
+        product_ *= power;
+        if (product_ < 1e-200 || product_ > 1e200) {
+            db_ += db_from_power(product_);
+            product_ = 1;
+        }
+    }
+    double db() const { return db_ + db_from_power(product_); }
+
+private:
+    double product_ = 1, db_ = 0;
+};
+
 ResponsePoint point(const std::vector<SectionOnCircle>& terms, double h, double sine,
                     double cosine) {
     ResponsePoint at;
-    double power = 1;
+    PowerProduct power;
     for (const SectionOnCircle& section : terms) {
         const Angle n = angle_of(section.numerator, h, sine, cosine);
         const Angle d = angle_of(section.denominator, h, sine, cosine);
         at.phase_rad += n.rad - d.rad;
         at.group_delay_samples += d.slope - n.slope;
-        power *= power_of(section.numerator, h, sine) / power_of(section.denominator, h, sine);
+        power.multiply(power_of(section.numerator, h, sine) / power_of(section.denominator, h, sine));
     }
-    at.magnitude_db = db_from_power(power);
+    at.magnitude_db = power.db();
     return at;
 }
 
@@ -149,12 +165,17 @@ void complex_response(const Cascade& cascade, const FrequencyGrid& grid, std::sp
 }
 
 std::vector<double> magnitude_db(const Cascade& cascade, const FrequencyGrid& grid) {
-    std::vector<double> re(grid.size()), im(grid.size());
-    complex_response(cascade, grid, re, im);
-    for (std::size_t i = 0; i < re.size(); ++i) {
-        re[i] = db_from_ratio(std::hypot(re[i], im[i])); // hypot: squares of small values underflow
+    constexpr std::size_t at_a_time = 16; // of which the product cannot underflow
+    std::vector<double> level(grid.size(), 0.0), re(grid.size()), im(grid.size());
+    for (std::size_t first = 0; first < cascade.sections.size(); first += at_a_time) {
+        const auto start = cascade.sections.begin() + static_cast<std::ptrdiff_t>(first);
+        const std::size_t count = std::min(at_a_time, cascade.sections.size() - first);
+        complex_response(Cascade{{start, start + static_cast<std::ptrdiff_t>(count)}}, grid, re, im);
+        for (std::size_t i = 0; i < re.size(); ++i) {
+            level[i] += db_from_ratio(std::hypot(re[i], im[i]));
+        }
     }
-    return re;
+    return level;
 }
 
 Response response(const Cascade& cascade, const FrequencyGrid& grid) {
@@ -177,13 +198,13 @@ ResponsePoint response_at(const Cascade& cascade, double frequency_hz, double sa
     return point(on_circle(cascade), half_sine * half_sine, at_end ? 0.0 : std::sin(w), std::cos(w));
 }
 
-double power_at(const Cascade& cascade, double half_sine_squared, double sine) {
-    double power = 1;
+double level_db_at(const Cascade& cascade, double half_sine_squared, double sine) {
+    PowerProduct power;
     for (const Biquad& section : cascade.sections) {
-        power *= power_of(numerator_on_circle(section), half_sine_squared, sine)
-                 / power_of(denominator_on_circle(section), half_sine_squared, sine);
+        power.multiply(power_of(numerator_on_circle(section), half_sine_squared, sine)
+                       / power_of(denominator_on_circle(section), half_sine_squared, sine));
     }
-    return power;
+    return power.db();
 }
 
 std::vector<double> impulse_response(const Cascade& cascade, std::size_t length) {

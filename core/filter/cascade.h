@@ -36,8 +36,8 @@ Response response(const Cascade& cascade, const FrequencyGrid& grid);
 // The same at one frequency in [0, fs/2].
 ResponsePoint response_at(const Cascade& cascade, double frequency_hz, double sample_rate_hz);
 
-// Power ratio |H|^2 at sin^2(w/2) = half_sine_squared and sin(w) = sine: the verdict's inner loop.
-double power_at(const Cascade& cascade, double half_sine_squared, double sine);
+// 20 log10 |H| at sin^2(w/2) = half_sine_squared and sin(w) = sine: the verdict's inner loop.
+double level_db_at(const Cascade& cascade, double half_sine_squared, double sine);
 
 // The first `length` samples of the response to 1, 0, 0, ...
 std::vector<double> impulse_response(const Cascade& cascade, std::size_t length);

@@ -21,9 +21,9 @@ ResponsePoint Filter::response_at(double frequency_hz, double sample_rate_hz) co
         form_);
 }
 
-double Filter::power_at(double half_sine_squared, double sine) const {
+double Filter::level_db_at(double half_sine_squared, double sine) const {
     return std::visit(
-        [&](const auto& form) { return syntonon::power_at(form, half_sine_squared, sine); }, form_);
+        [&](const auto& form) { return syntonon::level_db_at(form, half_sine_squared, sine); }, form_);
 }
 
 std::vector<double> Filter::impulse_response(std::size_t length) const {

@@ -21,8 +21,8 @@ public:
     Response response(const FrequencyGrid& grid) const;
     std::vector<double> magnitude_db(const FrequencyGrid& grid) const;
     ResponsePoint response_at(double frequency_hz, double sample_rate_hz) const;
-    // |H|^2; see power_at(Cascade).
-    double power_at(double half_sine_squared, double sine) const;
+    // See level_db_at(Cascade).
+    double level_db_at(double half_sine_squared, double sine) const;
     std::vector<double> impulse_response(std::size_t length) const;
     const Roots& roots() const { return roots_; }
     double stability_margin() const { return syntonon::stability_margin(roots_); }

@@ -43,11 +43,11 @@ double Prediction::level_db_at(double hz) const {
     const double half_sine = std::sin(w / 2);
     const double h = half_sine * half_sine;
     const double s = std::sin(w);
-    double power = 1;
+    double level = measured_ != nullptr ? measured_->magnitude_db_at(hz) : 0.0;
     for (const Filter& filter : chain_) {
-        power *= filter.power_at(h, s);
+        level += filter.level_db_at(h, s);
     }
-    return db_from_power(power) + (measured_ != nullptr ? measured_->magnitude_db_at(hz) : 0.0);
+    return level;
 }
 
 std::vector<double> Prediction::levels_db(const FrequencyGrid& grid) const {

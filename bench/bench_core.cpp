@@ -1,0 +1,172 @@
+// Speed of the core: responses, verdicts, studies, imports.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/units.h"
+#include "core/curve/import_text.h"
+#include "core/study/analysis.h"
+#include "core/study/study_json.h"
+#include "demo/brightwater.h"
+
+#include <benchmark/benchmark.h>
+#include <complex>
+#include <filesystem>
+#include <fmt/format.h>
+#include <random>
+#include <unistd.h>
+
+namespace syntonon {
+namespace {
+
+constexpr std::size_t sections = 32, points = 2048;
+
+Channel channel_of_peaks(std::size_t count) {
+    Channel channel;
+    channel.id = "bench";
+    channel.goal = "dome";
+    channel.measured = "zenith-a";
+    std::mt19937 random(1);
+    std::uniform_real_distribution<double> octave(0, 9), gain(-3, 3);
+    for (std::size_t i = 0; i < count; ++i) {
+        ParametricSpec spec;
+        spec.frequency_hz = 30 * std::exp2(octave(random));
+        spec.gain_db = gain(random);
+        spec.width = {WidthKind::q, 2};
+        Stage stage;
+        stage.id = fmt::format("s{}", i + 1);
+        stage.spec = spec;
+        channel.stages.push_back(stage);
+    }
+    return channel;
+}
+
+Cascade cascade_of_peaks() {
+    Cascade cascade;
+    for (const Stage& stage : channel_of_peaks(sections).stages) {
+        cascade.sections.push_back(design(stage.spec, 48000)->as_cascade()->sections[0]);
+    }
+    return cascade;
+}
+
+FrequencyGrid bench_grid() {
+    return FrequencyGrid::logarithmic(20, 20000, points, 48000).value();
+}
+
+void per_section_and_point(benchmark::State& state) {
+    state.counters["per_section_point"] = benchmark::Counter(static_cast<double>(sections * points), benchmark::Counter::kIsIterationInvariantRate | benchmark::Counter::kInvert);
+}
+
+void response_of_32_sections(benchmark::State& state) {
+    const Cascade cascade = cascade_of_peaks();
+    const FrequencyGrid grid = bench_grid();
+    std::vector<double> re(points), im(points);
+    for (auto _ : state) {
+        complex_response(cascade, grid, re, im);
+        benchmark::DoNotOptimize(re.data());
+        benchmark::ClobberMemory();
+    }
+    per_section_and_point(state);
+}
+BENCHMARK(response_of_32_sections);
+
+// The same as one would write it down: the yardstick.
+void response_by_plain_complex_loop(benchmark::State& state) {
+    const Cascade cascade = cascade_of_peaks();
+    const FrequencyGrid grid = bench_grid();
+    std::vector<std::complex<double>> z(points), h(points);
+    for (std::size_t i = 0; i < points; ++i) {
+        z[i] = std::polar(1.0, -rad_per_sample_from_hz(grid.frequency_hz()[i], 48000));
+    }
+    for (auto _ : state) {
+        for (std::size_t i = 0; i < points; ++i) {
+            std::complex<double> product = 1;
+            for (const Biquad& s : cascade.sections) {
+                product *= (s.b0 + z[i] * (s.b1 + z[i] * s.b2)) / (1.0 + z[i] * (s.a1 + z[i] * s.a2));
+            }
+            h[i] = product;
+        }
+        benchmark::DoNotOptimize(h.data());
+        benchmark::ClobberMemory();
+    }
+    per_section_and_point(state);
+}
+BENCHMARK(response_by_plain_complex_loop);
+
+void one_stage_of_24_changed(benchmark::State& state) {
+    Study study = brightwater_study();
+    study.channels[0] = channel_of_peaks(24);
+    AnalysisCache cache;
+    double gain = 0;
+    for (auto _ : state) {
+        gain = gain > 3 ? -3 : gain + 0.01;
+        std::get<ParametricSpec>(study.channels[0].edit().stages[11].spec).gain_db = gain;
+        benchmark::DoNotOptimize(cache.analyse(study, *study.channels[0]));
+    }
+}
+BENCHMARK(one_stage_of_24_changed)->Unit(benchmark::kMicrosecond);
+
+void verdict_of_32_sections(benchmark::State& state) {
+    Study study = brightwater_study();
+    study.channels[0] = channel_of_peaks(sections);
+    AnalysisCache cache;
+    const auto analysis = cache.analyse(study, *study.channels[0]);
+    const CurveReader measured(*study.curves[0]);
+    const Prediction prediction(analysis->chain, &measured, 48000);
+    for (auto _ : state) {
+        benchmark::DoNotOptimize(judge(&*study.goals[0], prediction));
+    }
+}
+BENCHMARK(verdict_of_32_sections)->Unit(benchmark::kMicrosecond);
+
+Study large_study() {
+    Study study = brightwater_study();
+    study.channels.clear();
+    for (int i = 0; i < 64; ++i) {
+        Channel channel = channel_of_peaks(32);
+        channel.id = channel.name = fmt::format("channel-{}", i);
+        study.channels.emplace_back(std::move(channel));
+    }
+    return study;
+}
+
+std::filesystem::path large_study_file() {
+    return std::filesystem::temp_directory_path() / fmt::format("syntonon-bench-{}.syntonon", ::getpid());
+}
+
+void save_64_channels_of_32_stages(benchmark::State& state) {
+    const Study study = large_study();
+    for (auto _ : state) {
+        if (!save_study(study, large_study_file())) {
+            state.SkipWithError("cannot save");
+        }
+    }
+}
+BENCHMARK(save_64_channels_of_32_stages)->Unit(benchmark::kMillisecond);
+
+// Reading the file and analysing the channel that is shown first.
+void open_64_channels_of_32_stages(benchmark::State& state) {
+    if (!save_study(large_study(), large_study_file())) {
+        state.SkipWithError("cannot save");
+    }
+    for (auto _ : state) {
+        const auto read = load_study(large_study_file());
+        AnalysisCache cache;
+        benchmark::DoNotOptimize(cache.analyse(read->study, *read->study.channels[0]));
+    }
+    std::filesystem::remove(large_study_file());
+}
+BENCHMARK(open_64_channels_of_32_stages)->Unit(benchmark::kMillisecond);
+
+void import_of_a_million_rows(benchmark::State& state) {
+    std::string text = "Hz dB deg\n";
+    for (int i = 1; i <= 1'000'000; ++i) {
+        fmt::format_to(std::back_inserter(text), "{:.3f} {:.3f} {:.2f}\n", i * 0.02, (i % 977) * 0.013, (i % 360) - 180.0);
+    }
+    for (auto _ : state) {
+        benchmark::DoNotOptimize(import_text(text));
+    }
+}
+BENCHMARK(import_of_a_million_rows)->Unit(benchmark::kMillisecond);
+
+} // namespace
+} // namespace syntonon
+
+BENCHMARK_MAIN();

@@ -1,0 +1,99 @@
+// From a mouse move on a grip to all visible panes painted: a 24-section chain at 1280x800 with three
+// lanes and the roots pane. bench_drag [MOVES]; runs on the offscreen platform.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/main_window.h"
+#include "app/plot/lane_stack.h"
+#include "app/widgets/theme.h"
+#include "demo/brightwater.h"
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QMouseEvent>
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <fstream>
+#include <sstream>
+
+namespace {
+
+using namespace syntonon;
+
+constexpr int sections = 24;
+
+Study study_with_many_sections() {
+    Study study = brightwater_study();
+    Channel& channel = study.channels[0].edit();
+    while (channel.stages.size() < sections) {
+        ParametricSpec spec;
+        const auto i = static_cast<double>(channel.stages.size());
+        spec.frequency_hz = 40 * std::exp2(i * 8.5 / sections);
+        spec.gain_db = std::fmod(i * 0.7, 2) - 1;
+        spec.width = {WidthKind::q, 2.5};
+        Stage stage;
+        stage.id = fresh_stage_id(channel);
+        stage.spec = spec;
+        channel.stages.push_back(stage);
+    }
+    return study;
+}
+
+void send(QWidget& widget, QEvent::Type type, const QPointF& at, Qt::MouseButton button, Qt::MouseButtons buttons) {
+    QMouseEvent event(type, at, widget.mapToGlobal(at), button, buttons, Qt::NoModifier);
+    QApplication::sendEvent(&widget, &event);
+}
+
+// Everything that the move asked to be repainted is painted when this returns.
+void paint_all() {
+    QApplication::sendPostedEvents();
+    QApplication::processEvents();
+}
+
+double resident_megabytes() {
+    std::ifstream status("/proc/self/status");
+    std::string line;
+    while (std::getline(status, line)) {
+        if (line.starts_with("VmRSS:")) {
+            return std::stod(line.substr(6)) / 1024;
+        }
+    }
+    return 0;
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    qputenv("QT_QPA_PLATFORM", "offscreen");
+    QApplication application(argc, argv);
+    QApplication::setApplicationName("syntonon-bench");
+    use_theme(application, ThemeName::paper);
+    const int moves = argc > 1 ? std::max(20, std::atoi(argv[1])) : 1000;
+    MainWindow window;
+    window.resize(1280, 800);
+    window.show();
+    window.session().replace_study(study_with_many_sections());
+    window.session().select_stage(4);
+    window.session().set_plumb(412.0);
+    window.session().pin_plumb(true);
+    paint_all();
+
+    LaneStack& lanes = *window.lanes();
+    const QPointF start = *lanes.stage_grips().grip_point();
+    send(lanes, QEvent::MouseButtonPress, start, Qt::LeftButton, Qt::LeftButton);
+    std::vector<double> ms;
+    for (int i = 0; i < moves; ++i) {
+        const QPointF at = start + QPointF(120 * std::sin(i * 0.05), 80 * std::sin(i * 0.083));
+        QElapsedTimer timer;
+        timer.start();
+        send(lanes, QEvent::MouseMove, at, Qt::NoButton, Qt::LeftButton);
+        paint_all();
+        ms.push_back(static_cast<double>(timer.nsecsElapsed()) / 1e6);
+    }
+    send(lanes, QEvent::MouseButtonRelease, start, Qt::LeftButton, Qt::NoButton);
+    std::ranges::sort(ms);
+    const auto percentile = [&](double part) { return ms[std::min(ms.size() - 1, static_cast<std::size_t>(part * static_cast<double>(ms.size())))]; };
+    fmt::print("drag, {} sections, 1280x800, {} moves: median {:.2f} ms, 95th percentile {:.2f} ms, worst {:.2f} ms; {:.0f} MB resident\n", sections, moves, percentile(0.5), percentile(0.95), ms.back(),
+               resident_megabytes());
+    window.session().mark_saved();
+    return 0;
+}
