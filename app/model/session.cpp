@@ -13,7 +13,10 @@ public:
         : QUndoCommand(name), session_(session), before_(session.study_), after_(std::move(after)), before_selection_(session.selection_), after_selection_(session.selection_),
           gesture_(std::move(gesture)) {}
 
-    void undo() override { session_.show(before_, before_selection_); }
+    void undo() override {
+        session_.show(before_, before_selection_);
+        setObsolete(cancelled_);
+    }
     void redo() override { session_.show(after_, after_selection_); }
     int id() const override { return gesture_.isEmpty() ? -1 : 1; }
     bool mergeWith(const QUndoCommand* next) override {
@@ -25,12 +28,15 @@ public:
         return true;
     }
     const QString& gesture() const { return gesture_; }
+    // The next undo forgets the command, so that it cannot be done again.
+    void cancel() { cancelled_ = true; }
 
 private:
     Session& session_;
     Study before_, after_;
     Selection before_selection_, after_selection_;
     QString gesture_;
+    bool cancelled_ = false;
 };
 
 Session::Session(QObject* parent) : QObject(parent), study_(empty_study()) {
@@ -52,7 +58,7 @@ const Stage* Session::stage() const {
 
 std::optional<ChannelPoint> Session::point_at(double hz) {
     const Channel* current = channel();
-    return current != nullptr ? std::optional(cache_.at(study_, *current, hz)) : std::nullopt;
+    return current != nullptr ? std::optional(cache_.at(study_, *current, *analysis_, hz)) : std::nullopt;
 }
 
 void Session::replace_study(Study study) {
@@ -113,8 +119,8 @@ bool Session::cancel_gesture(const QString& gesture) {
     if (last->gesture() != gesture || gesture.isEmpty()) {
         return false;
     }
-    // An obsolete command is dropped when it is undone, so the cancelled drag cannot be redone.
-    const_cast<StudyCommand*>(last)->setObsolete(true);
+    // The stack hands its commands out as const; this one is ours.
+    const_cast<StudyCommand*>(last)->cancel();
     history_.undo();
     return true;
 }

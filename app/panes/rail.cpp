@@ -16,7 +16,7 @@ namespace syntonon {
 // The track that the signal runs along, with its ends and a branch to every card.
 class Rail::Track : public QWidget {
 public:
-    explicit Track(Rail& rail) : rail_(rail) {}
+    explicit Track(Rail& rail) : rail_(rail) { setAttribute(Qt::WA_OpaquePaintEvent); }
 
 protected:
     void paintEvent(QPaintEvent*) override {

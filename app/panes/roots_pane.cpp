@@ -63,6 +63,7 @@ std::vector<RootShare> root_shares(const ChannelAnalysis& analysis, const Channe
 }
 
 RootsPane::RootsPane(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+    setAttribute(Qt::WA_OpaquePaintEvent);
     setMouseTracking(true);
     setMinimumSize(200, 240);
     setAccessibleName(tr("Roots: poles and zeros in the z-plane"));
@@ -74,8 +75,9 @@ RootsPane::RootsPane(Session& session, QWidget* parent) : QWidget(parent), sessi
 void RootsPane::layout_circle() {
     const int shares_height = row_height * (shown_shares + 1) + 14;
     shares_top_ = height() - shares_height;
-    radius_ = std::max(40.0, std::min(width() / 2.0 - 60, (shares_top_ - 26) / 2.0));
-    centre_ = QPointF(width() / 2.0, 12 + radius_);
+    const double whole = std::max(40.0, std::min(width() / 2.0 - 60, (shares_top_ - 26) / 2.0));
+    radius_ = whole * magnification_;
+    centre_ = QPointF(width() / 2.0, 12 + whole) + shift_;
 }
 
 QPointF RootsPane::point_of(const std::complex<double>& z) const {
@@ -124,10 +126,42 @@ void RootsPane::mousePressEvent(QMouseEvent* event) {
     const auto roots = drawn_roots();
     if (const DrawnRoot* root = root_near(roots, event->position())) {
         session_.select_stage(root->stage);
+    } else if (magnification_ > 1) {
+        panning_from_ = event->position();
     }
 }
 
+void RootsPane::mouseReleaseEvent(QMouseEvent*) {
+    panning_from_.reset();
+}
+
+void RootsPane::mouseDoubleClickEvent(QMouseEvent*) {
+    magnification_ = 1;
+    shift_ = {};
+    update();
+}
+
+void RootsPane::wheelEvent(QWheelEvent* event) {
+    constexpr double greatest = 4096;
+    const double factor = std::exp2(event->angleDelta().y() / 240.0);
+    const double next = std::clamp(magnification_ * factor, 1.0, greatest);
+    // What is under the pointer stays there.
+    const QPointF from_centre = event->position() - centre_;
+    shift_ += from_centre * (1 - next / magnification_);
+    magnification_ = next;
+    if (magnification_ == 1) {
+        shift_ = {};
+    }
+    update();
+}
+
 void RootsPane::mouseMoveEvent(QMouseEvent* event) {
+    if (panning_from_) {
+        shift_ += event->position() - *panning_from_;
+        panning_from_ = event->position();
+        update();
+        return;
+    }
     const auto roots = drawn_roots();
     const DrawnRoot* root = root_near(roots, event->position());
     setCursor(root != nullptr ? Qt::PointingHandCursor : Qt::ArrowCursor);
@@ -140,27 +174,59 @@ void RootsPane::mouseMoveEvent(QMouseEvent* event) {
                        tr("%1\n%2 %3 j%4\nradius %5").arg(name_of(root->value, root->pole, rate)).arg(root->value.real(), 0, 'f', 6).arg(root->value.imag() < 0 ? "−" : "+").arg(std::abs(root->value.imag()), 0, 'f', 6).arg(std::abs(root->value), 0, 'f', 6), this);
 }
 
-void RootsPane::paint_circle(QPainter& painter) {
+void RootsPane::paint_roots(QPainter& painter, bool of_selected_stage) const {
     const Theme& t = theme();
+    for (const DrawnRoot& root : drawn_roots()) {
+        if ((root.stage == session_.selection().stage) != of_selected_stage) {
+            continue;
+        }
+        // Outside the circle and out of the pane's reach: still seen, at the edge.
+        const bool whole = magnification_ == 1;
+        const QPointF at = whole ? QPointF(std::clamp(root.at.x(), 6.0, width() - 6.0), std::clamp(root.at.y(), 6.0, shares_top_ - 6.0)) : root.at;
+        const bool unstable = root.pole && std::abs(root.value) >= 1;
+        painter.setPen(QPen(unstable ? t.not_met : of_selected_stage ? t.copper : t.ink, unstable || of_selected_stage ? 1.6 : 1.2));
+        draw_root(painter, at, root.pole);
+    }
+}
+
+const QPixmap& RootsPane::still_picture() {
+    Still wanted{{}, size(), theme().name, session_.selection().stage, centre_, radius_, {}};
+    const auto analysis = session_.analysis();
+    const Channel* channel = session_.channel();
+    for (std::size_t i = 0; analysis != nullptr && i < analysis->stages.size(); ++i) {
+        const bool drawn = static_cast<int>(i) != wanted.selected && channel->stages[i].enabled;
+        wanted.stages.push_back(drawn ? analysis->stages[i] : nullptr);
+    }
+    if (!still_.picture.isNull() && still_ == wanted) {
+        return still_.picture;
+    }
+    const Theme& t = theme();
+    wanted.picture = QPixmap(size() * devicePixelRatioF());
+    wanted.picture.setDevicePixelRatio(devicePixelRatioF());
+    wanted.picture.fill(t.panel);
+    QPainter painter(&wanted.picture);
     painter.setPen(t.grid);
-    painter.drawLine(QPointF(centre_.x() - radius_ - 18, centre_.y()), QPointF(centre_.x() + radius_ + 18, centre_.y()));
+    painter.drawLine(QPointF(std::max(0.0, centre_.x() - radius_ - 18), centre_.y()), QPointF(std::min<double>(width(), centre_.x() + radius_ + 18), centre_.y()));
     painter.drawLine(QPointF(centre_.x(), centre_.y() - radius_ - 8), QPointF(centre_.x(), centre_.y() + radius_ + 8));
     painter.setRenderHint(QPainter::Antialiasing, true);
     painter.setPen(QPen(t.soft, 1));
-    painter.setBrush(Qt::NoBrush);
     painter.drawEllipse(centre_, radius_, radius_);
-    const auto roots = drawn_roots();
-    for (const bool held : {false, true}) { // the selected stage's above the others
-        for (const DrawnRoot& root : roots) {
-            if ((root.stage == session_.selection().stage) != held) {
-                continue;
-            }
-            // Outside the circle and out of the pane's reach: still seen, at the edge.
-            const QPointF at(std::clamp(root.at.x(), 6.0, width() - 6.0), std::clamp(root.at.y(), 6.0, shares_top_ - 6.0));
-            const bool unstable = root.pole && std::abs(root.value) >= 1;
-            painter.setPen(QPen(unstable ? t.not_met : held ? t.copper : t.ink, unstable || held ? 1.6 : 1.2));
-            draw_root(painter, at, root.pole);
-        }
+    paint_roots(painter, false);
+    painter.end();
+    still_ = std::move(wanted);
+    return still_.picture;
+}
+
+void RootsPane::paint_circle(QPainter& painter) {
+    const Theme& t = theme();
+    painter.drawPixmap(0, 0, still_picture());
+    painter.setClipRect(QRect(0, 0, width(), shares_top_ - 2));
+    painter.setRenderHint(QPainter::Antialiasing, true);
+    paint_roots(painter, true);
+    if (magnification_ > 1) {
+        painter.setFont(text_font(11));
+        painter.setPen(t.soft);
+        painter.drawText(QRect(16, 4, width() - 32, 16), Qt::AlignRight | Qt::AlignVCenter, tr("× %1 shown").arg(magnification_, 0, 'g', 3));
     }
     const auto analysis = session_.analysis();
     if (analysis != nullptr && !analysis->is_stable()) {
@@ -181,10 +247,12 @@ void RootsPane::paint_circle(QPainter& painter) {
         painter.drawText(QPointF(x, std::max(at.y() - 4, 12.0)), label);
     }
     painter.setRenderHint(QPainter::Antialiasing, false);
+    painter.setClipping(false);
 }
 
 void RootsPane::paint_shares(QPainter& painter) {
     const Theme& t = theme();
+    painter.fillRect(QRect(0, shares_top_ - 2, width(), height() - shares_top_ + 2), t.panel);
     painter.setFont(text_font(11, QFont::DemiBold));
     painter.setPen(t.text);
     const auto hz = session_.plumb_hz();
@@ -220,7 +288,6 @@ void RootsPane::paint_shares(QPainter& painter) {
 
 void RootsPane::paintEvent(QPaintEvent*) {
     QPainter painter(this);
-    painter.fillRect(rect(), theme().panel);
     layout_circle();
     paint_circle(painter);
     paint_shares(painter);

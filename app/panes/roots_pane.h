@@ -4,6 +4,9 @@
 
 #include "app/model/session.h"
 
+#include "app/widgets/theme.h"
+
+#include <QPixmap>
 #include <QWidget>
 #include <complex>
 #include <vector>
@@ -20,6 +23,8 @@ struct RootShare {
 // Largest first. A zero contributes 20 log10 |e^jw - zero|, a pole the negative of the same.
 std::vector<RootShare> root_shares(const ChannelAnalysis& analysis, const Channel& channel, double hz, double sample_rate_hz);
 
+// The wheel magnifies about the pointer, dragging the ground shifts, a double click shows the whole
+// circle again. Hover names a root; a click selects its stage.
 class RootsPane : public QWidget {
     Q_OBJECT
 
@@ -30,6 +35,9 @@ protected:
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
 
 private:
     struct DrawnRoot {
@@ -43,9 +51,29 @@ private:
     const DrawnRoot* root_near(const std::vector<DrawnRoot>& roots, const QPointF& at) const;
     void layout_circle();
     void paint_circle(QPainter& painter);
+    void paint_roots(QPainter& painter, bool of_selected_stage) const;
+    const QPixmap& still_picture();
     void paint_shares(QPainter& painter);
 
+    // Circle and the roots of all stages but the selected one: the same for a whole drag.
+    struct Still {
+        QPixmap picture;
+        QSize size;
+        ThemeName theme{};
+        int selected = -1;
+        QPointF centre;
+        double radius = 0;
+        std::vector<std::shared_ptr<const StageAnalysis>> stages;
+        bool operator==(const Still& other) const {
+            return size == other.size && theme == other.theme && selected == other.selected && centre == other.centre && radius == other.radius && stages == other.stages;
+        }
+    };
+
     Session& session_;
+    Still still_;
+    double magnification_ = 1;
+    QPointF shift_; // of the plane's origin, in pixels
+    std::optional<QPointF> panning_from_;
     QPointF centre_;
     double radius_ = 100;
     int shares_top_ = 0;

@@ -3,6 +3,7 @@
 
 #include "app/model/stage_commands.h"
 #include "app/widgets/theme.h"
+#include "app/widgets/thin_line.h"
 
 #include <QApplication>
 #include <QKeyEvent>
@@ -30,6 +31,7 @@ void StageSwitch::paintEvent(QPaintEvent*) {
 
 StageCard::StageCard(Session& session, int index, QWidget* parent) : QWidget(parent), session_(session), index_(index), switch_(new StageSwitch(this)) {
     setFocusPolicy(Qt::StrongFocus);
+    setAttribute(Qt::WA_OpaquePaintEvent);
     setFixedHeight(62);
     setMinimumWidth(100);
     connect(switch_, &QAbstractButton::clicked, this, [this](bool on) { switch_stage(session_, index_, on); });
@@ -79,7 +81,7 @@ void StageCard::paint_response(QPainter& painter, const QRectF& area) const {
         line << QPointF(area.left() + area.width() * static_cast<double>(i) / static_cast<double>(level.size() - 1), area.center().y() - y * area.height() / 2);
     }
     painter.setRenderHint(QPainter::Antialiasing, true);
-    painter.drawPolyline(line);
+    draw_thin_line(painter, line);
     painter.setRenderHint(QPainter::Antialiasing, false);
 }
 
@@ -114,7 +116,7 @@ void StageCard::paintEvent(QPaintEvent*) {
     }
     painter.drawText(QRect(8, height() - 20, width() - 14, 16), Qt::AlignLeft | Qt::AlignVCenter, painter.fontMetrics().elidedText(numbers, Qt::ElideRight, width() - 14));
     QColor line = !s->enabled ? t.hairline : selected ? t.copper : t.ink;
-    painter.setPen(QPen(line, 1.1));
+    painter.setPen(QPen(line, 1));
     paint_response(painter, QRectF(8, 22, width() - 16, 19));
     switch_->move(width() - 24, 2);
 }
@@ -147,28 +149,19 @@ void StageCard::mouseDoubleClickEvent(QMouseEvent*) {
 
 void StageCard::focusInEvent(QFocusEvent* event) {
     QWidget::focusInEvent(event);
-    // Walking through the window with Tab must not select; arrow keys and clicks do.
+    // What has the focus is what the keys act on, so it is also what is selected.
+    if (event->reason() != Qt::ActiveWindowFocusReason && event->reason() != Qt::PopupFocusReason) {
+        session_.select_stage(index_);
+    }
     update();
 }
 
 void StageCard::keyPressEvent(QKeyEvent* event) {
-    const bool moving = event->modifiers().testFlag(Qt::AltModifier);
-    switch (event->key()) {
-    case Qt::Key_Up:
-    case Qt::Key_Down: {
-        const int to = index_ + (event->key() == Qt::Key_Up ? -1 : 1);
-        if (moving && to >= 0) {
-            move_stage(session_, index_, to);
-        } else if (to >= 0) {
-            session_.select_stage(to);
-        }
-        return;
-    }
-    case Qt::Key_Space: switch_stage(session_, index_, !stage()->enabled); return;
-    case Qt::Key_Return:
-    case Qt::Key_Enter: session_.select_stage(index_); return;
-    case Qt::Key_Delete: remove_stage(session_, index_); return;
-    default: QWidget::keyPressEvent(event);
+    const int to = index_ + (event->key() == Qt::Key_Up ? -1 : event->key() == Qt::Key_Down ? 1 : 0);
+    if (to != index_ && event->modifiers() == Qt::NoModifier) {
+        session_.select_stage(std::max(0, to));
+    } else {
+        QWidget::keyPressEvent(event);
     }
 }
 

@@ -2,6 +2,7 @@
 #include "app/panes/time_pane.h"
 
 #include "app/widgets/theme.h"
+#include "app/widgets/thin_line.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
 
@@ -34,6 +35,7 @@ std::vector<double> decay_of(const std::vector<double>& impulse) {
 } // namespace
 
 TimePane::TimePane(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+    setAttribute(Qt::WA_OpaquePaintEvent);
     setMinimumSize(160, 90);
     setAccessibleName(tr("Time response of the chain"));
     setToolTip(tr("Turn the wheel for a longer or shorter time"));
@@ -129,7 +131,7 @@ void TimePane::paintEvent(QPaintEvent*) {
     painter.drawText(QRectF(0, y_of(zero) - 7, 42, 14), Qt::AlignRight | Qt::AlignVCenter, view_ == TimeView::decay ? level(-60) : "0");
     painter.drawText(QRectF(area.left(), area.bottom() + 6, area.width(), 16), Qt::AlignHCenter | Qt::AlignVCenter, view_ == TimeView::decay ? tr("energy left, dB") : view_ == TimeView::impulse && values_[0] > high ? tr("first sample %1, cut off here").arg(values_[0], 0, 'f', 3) : QString());
     painter.setRenderHint(QPainter::Antialiasing);
-    painter.setPen(QPen(t.ink, 1.1));
+    painter.setPen(QPen(t.ink, 1));
     // Of more samples than pixels, each pixel's lowest and highest.
     QPolygonF line;
     const auto count = values_.size();
@@ -147,7 +149,7 @@ void TimePane::paintEvent(QPaintEvent*) {
             line << QPointF(x, y_of(*lowest)) << QPointF(x, y_of(*highest));
         }
     }
-    painter.drawPolyline(line);
+    draw_thin_line(painter, line);
 }
 
 } // namespace syntonon

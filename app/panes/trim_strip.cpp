@@ -29,6 +29,7 @@ QString coefficient_text(const Filter& filter) {
 TrimStrip::TrimStrip(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), title_(new QLabel), position_(new QLabel), coefficients_(new QLabel), coefficients_title_(new QLabel(tr("Coefficients"))),
       hint_(new QLabel(tr("Select a stage on the rail, or add one (Insert), to trim it here."))), panels_(new QStackedWidget), parametric_(new ParametricTrim(session)) {
+    setAttribute(Qt::WA_OpaquePaintEvent);
     setFixedHeight(88);
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(16, 12, 16, 6);

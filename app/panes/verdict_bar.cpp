@@ -90,6 +90,7 @@ void FindingButton::paintEvent(QPaintEvent*) {
 }
 
 VerdictBar::VerdictBar(Session& session, QWidget* parent) : QWidget(parent), session_(session), row_(new QWidget(this)) {
+    setAttribute(Qt::WA_OpaquePaintEvent);
     setFixedHeight(48);
     setAccessibleName(tr("Verdict"));
     auto* outer = new QHBoxLayout(this);

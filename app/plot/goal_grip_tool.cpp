@@ -118,7 +118,7 @@ bool GoalGripTool::key(const QKeyEvent& event) {
         session_.cancel_gesture(gesture_);
         return true;
     }
-    if (event.key() == Qt::Key_Delete && active_ && last_point_ >= 0) {
+    if (wants_key(event)) {
         remove_target_point(session_, last_point_);
         last_point_ = -1;
         return true;

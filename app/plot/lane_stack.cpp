@@ -86,6 +86,15 @@ LaneTool* LaneStack::holding() {
     return nullptr;
 }
 
+bool LaneStack::event(QEvent* event) {
+    // A tool's key goes before a menu's shortcut: Delete may mean a target point.
+    if (event->type() == QEvent::ShortcutOverride && goal_grips_.wants_key(*static_cast<QKeyEvent*>(event))) {
+        event->accept();
+        return true;
+    }
+    return LanePlot::event(event);
+}
+
 void LaneStack::mousePressEvent(QMouseEvent* event) {
     setFocus(Qt::MouseFocusReason);
     pressed_at_ = event->position();

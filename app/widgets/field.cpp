@@ -104,6 +104,15 @@ bool Field::eventFilter(QObject* watched, QEvent* event) {
             show_problem({});
         }
     }
+    if (watched == edit_ && event->type() == QEvent::ShortcutOverride && !edit_->isModified()) {
+        // A line edit claims undo and redo for its own typing; with nothing typed they are the
+        // study's.
+        const auto* key = static_cast<QKeyEvent*>(event);
+        if (key->matches(QKeySequence::Undo) || key->matches(QKeySequence::Redo)) {
+            event->ignore();
+            return true;
+        }
+    }
     if (watched == edit_ && event->type() == QEvent::KeyPress) {
         const auto* key = static_cast<QKeyEvent*>(event);
         const double amount = key->modifiers().testFlag(Qt::ShiftModifier) ? fine : 1;

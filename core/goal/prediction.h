@@ -35,6 +35,8 @@ public:
 
 private:
     std::span<const Filter> chain_;
+    Filter sections_;                    // all cascades of the chain as one: quicker to ask
+    std::vector<const Filter*> others_; // what is no cascade
     const CurveReader* measured_;
     double sample_rate_hz_;
 };

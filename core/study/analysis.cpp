@@ -167,10 +167,9 @@ std::shared_ptr<const ChannelAnalysis> AnalysisCache::analyse(const Study& study
     return analysis;
 }
 
-ChannelPoint AnalysisCache::at(const Study& study, const Channel& channel, double hz) {
-    const auto analysis = analyse(study, channel);
+ChannelPoint AnalysisCache::at(const Study& study, const Channel& channel, const ChannelAnalysis& analysis, double hz) {
     ChannelPoint point;
-    for (const Filter& filter : analysis->chain) {
+    for (const Filter& filter : analysis.chain) {
         const ResponsePoint stage = filter.response_at(hz, study.sample_rate_hz);
         point.chain.magnitude_db += stage.magnitude_db;
         point.chain.phase_rad += stage.phase_rad;

@@ -64,8 +64,8 @@ public:
     // sample rate all are.
     std::shared_ptr<const ChannelAnalysis> analyse(const Study& study, const Channel& channel);
 
-    // All curves' values at one frequency in [0, fs/2].
-    ChannelPoint at(const Study& study, const Channel& channel, double hz);
+    // All curves' values at one frequency in [0, fs/2]; `analysis` is the channel's.
+    ChannelPoint at(const Study& study, const Channel& channel, const ChannelAnalysis& analysis, double hz);
 
     // How many stages have been designed so far: shows what a change cost.
     std::size_t designed_stages() const { return designed_stages_; }

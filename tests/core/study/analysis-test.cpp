@@ -19,6 +19,7 @@ class Analysis : public testing::Test {
 protected:
     Study study = brightwater_study();
     AnalysisCache cache;
+    ChannelPoint at(double hz) { return cache.at(study, *study.channels[0], *zenith(), hz); }
     std::shared_ptr<const ChannelAnalysis> zenith() { return cache.analyse(study, *study.channels[0]); }
 };
 
@@ -55,7 +56,7 @@ TEST_F(Analysis, TotalIsTheChainAndPredictionAddsTheMeasurement) {
     for (std::size_t i = 0; i < analysis->predicted.frequency_hz.size(); i += 41) {
         const double hz = analysis->predicted.frequency_hz[i];
         EXPECT_TRUE(measured.covers(hz));
-        EXPECT_NEAR(analysis->predicted.level_db[i], *cache.at(study, *study.channels[0], hz).predicted_db, 1e-9);
+        EXPECT_NEAR(analysis->predicted.level_db[i], *at(hz).predicted_db, 1e-9);
     }
     EXPECT_EQ(analysis->cost.sections, 6);
 }
@@ -101,16 +102,16 @@ TEST_F(Analysis, AMissingGoalOrCurveIsNeverAPass) {
 }
 
 TEST_F(Analysis, FollowsAChangedCurve) {
-    const double before = *cache.at(study, *study.channels[0], 1000).measured_db;
+    const double before = *at(1000).measured_db;
     for (double& level : study.curves[0].edit().magnitude_db) {
         level += 3;
     }
-    EXPECT_NEAR(*cache.at(study, *study.channels[0], 1000).measured_db, before + 3, 1e-9);
+    EXPECT_NEAR(*at(1000).measured_db, before + 3, 1e-9);
 }
 
 TEST_F(Analysis, WithoutAMeasurementThePredictionIsTheChain) {
     study.channels[0].edit().measured.clear();
-    const ChannelPoint point = cache.at(study, *study.channels[0], 15);
+    const ChannelPoint point = at(15);
     EXPECT_FALSE(point.measured_db.has_value());
     EXPECT_EQ(point.predicted_db, point.chain.magnitude_db);
     EXPECT_EQ(zenith()->predicted.frequency_hz.size(), zenith()->total.frequency_hz.size());

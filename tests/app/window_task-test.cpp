@@ -1,0 +1,90 @@
+// The whole task with mouse and keyboard: see a measured response, shape the chain until the verdict is
+// met, take the coefficients away. Runs offscreen and on an X server.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "tests/app/window_fixture.h"
+
+#include "app/dialogs/export_dialog.h"
+#include "app/dialogs/import_dialog.h"
+#include "core/exchange/coefficients.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QMenu>
+#include <QPushButton>
+
+namespace syntonon {
+namespace {
+
+class WindowTask : public test::Window {};
+
+TEST_F(WindowTask, FromMeasurementToFiles) {
+    // Sunrise is half done: find what is wrong.
+    QTest::mouseClick(window->channel_tabs(), Qt::LeftButton, {}, window->channel_tabs()->tab_rect(1).center());
+    EXPECT_EQ(session().channel()->name, "Sunrise");
+    const auto& findings = window->verdict()->findings();
+    ASSERT_EQ(findings.size(), 3u);
+    EXPECT_EQ(findings[1]->finding().outcome, Outcome::not_met);
+    QTest::mouseClick(findings[1], Qt::LeftButton);
+    ASSERT_TRUE(session().plumb_hz().has_value());
+    EXPECT_NEAR(*session().plumb_hz(), 3620, 20) << "the click goes to the worst frequency";
+
+    // Add a peak by keyboard choice, set it by number, then pull it into place.
+    session().select_stage(static_cast<int>(stages()) - 1);
+    window->rail()->add_button()->menu()->actions().first()->trigger();
+    ASSERT_EQ(stages(), 5u);
+    type(trim().frequency(), "3.6k");
+    type(trim().gain(), "-2");
+    type(trim().q(), "2.2");
+    EXPECT_EQ(spec(4).frequency_hz, 3600);
+    const QPointF grip = *lanes().stage_grips().grip_point();
+    drag(lanes(), grip, {grip.x(), lanes().y_of(Lane::magnitude, -5.2)});
+    EXPECT_NEAR(spec(4).gain_db, -5.2, 0.2);
+    // A high shelf and a dip at 141 Hz remain.
+    window->rail()->add_button()->menu()->actions().at(2)->trigger();
+    type(trim().frequency(), "9 kHz");
+    type(trim().gain(), "4.2 dB");
+    window->rail()->add_button()->menu()->actions().at(0)->trigger();
+    type(trim().frequency(), "141");
+    type(trim().gain(), "3.6");
+    type(trim().q(), "2");
+    type(trim().gain(), "x1");
+    QTest::qWait(10);
+    EXPECT_TRUE(is_met(session().analysis()->verdict)) << findings[0]->line().toStdString() << " / " << findings[1]->line().toStdString();
+    EXPECT_TRUE(session().is_modified());
+    EXPECT_TRUE(window->windowTitle().contains("•"));
+
+    // Take the coefficients away.
+    ExportDialog dialog(session(), window.get());
+    dialog.set_folder(QString::fromStdString(scratch.file("out").string()));
+    dialog.show();
+    EXPECT_TRUE(dialog.preview().startsWith("# Syntonon coefficients"));
+    QTest::mouseClick(dialog.write_button(), Qt::LeftButton);
+    EXPECT_TRUE(dialog.status().contains("read back")) << dialog.status().toStdString();
+    const auto read = read_coefficients(test::bytes_of(scratch.file("out/brightwater-dome_sunrise_table.csv")));
+    ASSERT_TRUE(read);
+    EXPECT_EQ(read->set.cascade.sections.size(), 7u);
+}
+
+TEST_F(WindowTask, PaintsWithinTheWindow) {
+    // Something of every curve's colour is really on the screen.
+    session().select_stage(4);
+    QTest::qWait(30);
+    const QImage picture = lanes().grab().toImage();
+    const auto pixels_like = [&](const QColor& colour) {
+        int count = 0;
+        for (int y = 0; y < picture.height(); ++y) {
+            for (int x = 0; x < picture.width(); ++x) {
+                const QColor at = picture.pixelColor(x, y);
+                count += std::abs(at.red() - colour.red()) + std::abs(at.green() - colour.green()) + std::abs(at.blue() - colour.blue()) < 24 ? 1 : 0;
+            }
+        }
+        return count;
+    };
+    EXPECT_GT(pixels_like(QColor("#1D3557")), 300) << "predicted";
+    EXPECT_GT(pixels_like(QColor("#B4561F")), 100) << "selected stage";
+    EXPECT_GT(pixels_like(QColor("#8A8D92")), 100) << "measured";
+    EXPECT_GT(pixels_like(QColor("#CFE3DF")), 3000) << "corridor";
+}
+
+} // namespace
+} // namespace syntonon

@@ -1,0 +1,219 @@
+// The batch program as a shell sees it: output, messages, exit codes.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/number_text.h"
+#include "core/exchange/coefficients.h"
+#include "core/study/study_json.h"
+#include "demo/brightwater.h"
+#include "tests/support/scratch.h"
+
+#include <cmath>
+#include <algorithm>
+#include <complex>
+#include <cstdlib>
+#include <functional>
+#include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
+#include <sstream>
+#include <sys/wait.h>
+
+namespace syntonon {
+namespace {
+
+struct Call {
+    int code = -1;
+    std::string out, err;
+};
+
+class Batch : public testing::Test {
+protected:
+    test::Scratch scratch;
+    std::string study = (std::string(SYNTONON_SOURCE_DIR) + "/demo/brightwater.syntonon");
+
+    Call run(const std::string& arguments) const {
+        const std::string out = scratch.file("out").string(), err = scratch.file("err").string();
+        const int status = std::system((std::string(SYNTONON_BATCH) + " " + arguments + " >" + out + " 2>" + err).c_str());
+        return {WEXITSTATUS(status), test::bytes_of(out), test::bytes_of(err)};
+    }
+    // Rows of a CSV without its titles.
+    static std::vector<std::vector<std::string>> rows(const std::string& csv) {
+        std::vector<std::vector<std::string>> all;
+        std::istringstream lines(csv);
+        std::string line;
+        std::getline(lines, line);
+        while (std::getline(lines, line)) {
+            std::vector<std::string> cells;
+            std::istringstream parts(line);
+            for (std::string cell; std::getline(parts, cell, ',');) {
+                cells.push_back(cell);
+            }
+            all.push_back(cells);
+        }
+        return all;
+    }
+    static double number(const std::string& text) { return number_from_text(text).value(); }
+    std::string write_study(const std::function<void(Study&)>& change) const {
+        Study changed = brightwater_study();
+        change(changed);
+        const auto path = scratch.file("changed.syntonon");
+        EXPECT_TRUE(save_study(changed, path));
+        return path.string();
+    }
+};
+
+TEST_F(Batch, CheckSaysThatAllIsInOrder) {
+    const Call r = run("check " + study);
+    EXPECT_EQ(r.code, 0);
+    EXPECT_NE(r.out.find("in order"), std::string::npos);
+    EXPECT_TRUE(r.err.empty());
+}
+
+TEST_F(Batch, ProblemsAreOneLineWithFilePathReasonAndWayOut) {
+    const std::string bad = write_study([](Study& s) { std::get<ParametricSpec>(s.channels[0].edit().stages[2].spec).frequency_hz = 30000; });
+    for (const std::string& command : std::vector<std::string>{"check " + bad, "respond " + bad + " --channel zenith --at 100", "coefficients " + bad + " --channel zenith"}) {
+        const Call r = run(command);
+        EXPECT_EQ(r.code, 2) << command;
+        EXPECT_TRUE(r.out.empty());
+        EXPECT_EQ(std::ranges::count(r.err, '\n'), 1) << r.err;
+        EXPECT_NE(r.err.find("stages[2].frequency_hz: 30000 Hz is not below half the sample rate (24000 Hz)"), std::string::npos) << r.err;
+    }
+    EXPECT_TRUE(run("check " + bad).err.starts_with(bad + ": channels[0].stages[2].frequency_hz: "));
+}
+
+TEST_F(Batch, RespondGivesSeventeenDigitsAndWrappedPhase) {
+    const Call r = run("respond " + study + " --channel zenith --at 63,870,12000");
+    EXPECT_EQ(r.code, 0);
+    EXPECT_TRUE(r.out.starts_with("frequency_hz,magnitude_db,phase_deg,group_delay_s\n"));
+    const Study demo = brightwater_study();
+    for (const auto& row : rows(r.out)) {
+        double level = 0, delay = 0;
+        for (const Stage& stage : demo.channels[0]->stages) {
+            const ResponsePoint at = design(stage.spec, 48000)->response_at(number(row[0]), 48000);
+            level += at.magnitude_db;
+            delay += at.group_delay_samples / 48000;
+        }
+        EXPECT_NEAR(number(row[1]), level, 1e-12);
+        EXPECT_LE(std::abs(number(row[2])), 180);
+        EXPECT_NEAR(number(row[3]), delay, 1e-15);
+    }
+    const auto stage = rows(run("respond " + study + " --channel zenith --stage s5 --at 870").out);
+    EXPECT_NEAR(number(stage[0][1]), -4.6, 1e-9);
+}
+
+TEST_F(Batch, RespondTakesLogAndLinearRangesOnly) {
+    const auto log = rows(run("respond " + study + " --channel zenith --log 20:20000:31").out);
+    ASSERT_EQ(log.size(), 31u);
+    EXPECT_NEAR(number(log[1][0]) / number(log[0][0]), std::pow(1000, 1 / 30.0), 1e-12);
+    const auto linear = rows(run("respond " + study + " --channel zenith --linear 0:24000:5").out);
+    EXPECT_EQ(number(linear[2][0]), 12000);
+    EXPECT_EQ(linear[0][1], "-inf") << "the high-pass has zeros at 0 Hz";
+    for (const std::string& bad : std::vector<std::string>{"", "--at 1 --log 1:2:3", "--log 1:2", "--log 5:2:10", "--linear 0:99999:10", "--at 25000", "--log a:b:c", "--log 20:200:1"}) {
+        const Call r = run("respond " + study + " --channel zenith " + bad);
+        EXPECT_EQ(r.code, 2) << bad;
+        EXPECT_FALSE(r.err.empty());
+    }
+}
+
+TEST_F(Batch, ImpulseTransformsIntoTheResponse) {
+    const auto samples = rows(run("impulse " + study + " --channel sunrise --length 20000").out);
+    ASSERT_EQ(samples.size(), 20000u);
+    const double w = 2 * std::acos(-1.0) * 1450 / 48000;
+    std::complex<double> sum = 0;
+    for (std::size_t n = 0; n < samples.size(); ++n) {
+        sum += number(samples[n][1]) * std::polar(1.0, -w * static_cast<double>(n));
+    }
+    const auto response = rows(run("respond " + study + " --channel sunrise --at 1450").out);
+    EXPECT_NEAR(20 * std::log10(std::abs(sum)), number(response[0][1]), 1e-6);
+    EXPECT_EQ(run("impulse " + study + " --channel sunrise --length 0").code, 2);
+}
+
+TEST_F(Batch, RootsGiveBackTheResponse) {
+    const auto list = rows(run("roots " + study + " --channel zenith").out);
+    ASSERT_EQ(list.size(), 24u);
+    const auto z = std::polar(1.0, 2 * std::acos(-1.0) * 500 / 48000);
+    const auto reference = std::polar(1.0, 2 * std::acos(-1.0) * 5000 / 48000);
+    double ratio = 1;
+    for (const auto& row : list) {
+        const std::complex<double> root(number(row[1]), number(row[2]));
+        EXPECT_NEAR(std::abs(root), number(row[3]), 1e-12);
+        const double share = std::abs(z - root) / std::abs(reference - root);
+        ratio *= row[0] == "zero" ? share : 1 / share;
+    }
+    const auto response = rows(run("respond " + study + " --channel zenith --at 500,5000").out);
+    EXPECT_NEAR(20 * std::log10(ratio), number(response[0][1]) - number(response[1][1]), 1e-7);
+}
+
+TEST_F(Batch, CoefficientsKnowStandardAndStudyLayouts) {
+    EXPECT_TRUE(read_coefficients(run("coefficients " + study + " --channel zenith").out));
+    EXPECT_TRUE(read_coefficients(run("coefficients " + study + " --channel zenith --layout c-double").out));
+    const auto own = read_coefficients(run("coefficients " + study + " --channel zenith --layout c-float").out);
+    EXPECT_EQ(own->layout.feedback, FeedbackSign::added) << "the study's own delivery wins over the standard one";
+    const Call r = run("coefficients " + study + " --channel zenith --layout nope");
+    EXPECT_EQ(r.code, 2);
+    EXPECT_NE(r.err.find("c-double"), std::string::npos) << "the way out lists what there is";
+}
+
+TEST_F(Batch, JudgeTellsMetFromNotMetByItsExitCode) {
+    EXPECT_EQ(run("judge " + study + " --channel zenith").code, 0);
+    EXPECT_EQ(run("judge " + study + " --channel sunrise").code, 1);
+    EXPECT_EQ(run("judge " + study).code, 1);
+    EXPECT_EQ(run("judge " + study + " --channel nobody").code, 2);
+    const auto findings = nlohmann::json::parse(run("judge --json " + study).out);
+    ASSERT_EQ(findings.size(), 6u);
+    for (const auto& finding : findings) {
+        for (const char* key : {"channel", "goal", "requirement", "value", "limit", "margin", "unit", "worst_hz", "met"}) {
+            EXPECT_TRUE(finding.contains(key)) << key;
+        }
+        EXPECT_EQ(finding["met"].get<bool>(), finding["margin"].get<double>() >= 0);
+    }
+    EXPECT_EQ(std::ranges::count(run("judge " + study).out, '\n'), 6);
+}
+
+TEST_F(Batch, JudgeNeverPassesWhatItCannotDecide) {
+    const std::string beyond = write_study([](Study& s) { s.goals[0].edit().corridor[1].to_hz = 23000; });
+    const Call r = run("judge " + beyond + " --channel zenith");
+    EXPECT_EQ(r.code, 1);
+    EXPECT_NE(r.out.find("UNDECIDED"), std::string::npos);
+    const auto findings = nlohmann::json::parse(run("judge --json --channel zenith " + beyond).out);
+    EXPECT_FALSE(findings[1]["met"].get<bool>());
+    EXPECT_TRUE(findings[1]["value"].is_null());
+}
+
+TEST_F(Batch, DeliverWritesReadsBackAndDoesNotOverwrite) {
+    const std::string to = scratch.file("out dir").string();
+    const Call first = run("deliver " + study + " --to '" + to + "'");
+    EXPECT_EQ(first.code, 0) << first.err;
+    EXPECT_EQ(rows(first.out).size(), 6u);
+    const Call second = run("deliver " + study + " --to '" + to + "'");
+    EXPECT_EQ(second.code, 2);
+    EXPECT_NE(second.err.find("exist"), std::string::npos);
+    EXPECT_EQ(run("deliver --replace " + study + " --to '" + to + "'").code, 0);
+    EXPECT_EQ(run("deliver " + write_study([](Study& s) { s.deliveries.clear(); }) + " --to '" + to + "'").code, 2);
+}
+
+TEST_F(Batch, WrongCallsAndFilesExitWithTwo) {
+    for (const std::string& call : std::vector<std::string>{"", "nonsense", "check", "check /no/such/file", "respond " + study, "impulse " + study + " --channel zenith", "check " + scratch.folder().string(),
+                                   "check " + scratch.write("empty", "").string(), "check " + scratch.write("bin", std::string("\0\1\2", 3)).string()}) {
+        const Call r = run(call);
+        EXPECT_EQ(r.code, 2) << call;
+        EXPECT_TRUE(r.out.empty()) << call;
+        EXPECT_FALSE(r.err.empty()) << call;
+    }
+    EXPECT_EQ(run("--help").code, 0);
+    EXPECT_EQ(run("--version").code, 0);
+}
+
+TEST_F(Batch, UnknownKeysAreNamedOnStandardError) {
+    const std::string odd = write_study([](Study& s) { s.unknown["mood"] = "\"good\""; });
+    const Call r = run("check " + odd);
+    EXPECT_EQ(r.code, 0);
+    EXPECT_NE(r.err.find("mood"), std::string::npos);
+}
+
+TEST_F(Batch, AFullDiskIsSaidNotIgnored) {
+    const int status = std::system((std::string(SYNTONON_BATCH) + " respond " + study + " --channel zenith --log 20:20000:5000 >/dev/full 2>" + scratch.file("err").string()).c_str());
+    EXPECT_EQ(WEXITSTATUS(status), 2);
+    EXPECT_NE(test::bytes_of(scratch.file("err")).find("disk full"), std::string::npos);
+}
+
+} // namespace
+} // namespace syntonon
