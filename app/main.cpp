@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/headless.h"
 #include "app/main_window.h"
+#include "app/measure_start.h"
 #include "app/widgets/theme.h"
 
 #include <QApplication>
@@ -31,6 +32,7 @@ int main(int argc, char** argv) {
     parser.addPositionalArgument("study", "The study to open (.syntonon).", "[study]");
     parser.addOption({"headless", "Without a display: pictures, verdict and exports of the study into the folder given with --out."});
     parser.addOption({"out", "The folder for --headless.", "folder"});
+    parser.addOption({"measure-start", "Print what starting costs (time to the first paint, memory, CPU while idle) and quit."});
     parser.process(application);
     const QString study = parser.positionalArguments().value(0);
 
@@ -44,6 +46,9 @@ int main(int argc, char** argv) {
     }
     use_theme(application, QSettings().value("theme").toString() == "night" ? ThemeName::night : ThemeName::paper);
     MainWindow window;
+    if (parser.isSet("measure-start")) {
+        new StartMeasure(window);
+    }
     window.show();
     if (!study.isEmpty()) {
         window.open_study(study);

@@ -4,6 +4,7 @@
 #include "tests/support/scratch.h"
 
 #include <filesystem>
+#include <functional>
 #include <gtest/gtest.h>
 #include <csignal>
 #include <sys/resource.h>
@@ -59,16 +60,33 @@ TEST(File, DoesNotWaitForAPipe) {
     EXPECT_FALSE(read_file(scratch.file("pipe"), 100));
 }
 
-TEST(File, AReadOnlyFolderLosesNothing) {
+// Runs `body` in a process of its own, as an ordinary user even when the tests run as root, and returns its
+// exit code.
+int in_child(const fs::path& folder, const std::function<bool()>& body) {
+    constexpr uid_t nobody = 65534;
     if (::geteuid() == 0) {
-        GTEST_SKIP() << "root may write everywhere";
+        EXPECT_EQ(::chown(folder.c_str(), nobody, nobody), 0);
     }
+    const pid_t child = ::fork();
+    if (child == 0) {
+        const bool ordinary = ::geteuid() != 0 || ::setuid(nobody) == 0;
+        ::_exit(ordinary && body() ? 0 : 1);
+    }
+    int status = -1;
+    ::waitpid(child, &status, 0);
+    return WEXITSTATUS(status);
+}
+
+TEST(File, AReadOnlyFolderLosesNothing) {
     const Scratch scratch;
     scratch.write("x", "old");
     fs::permissions(scratch.folder(), fs::perms::owner_read | fs::perms::owner_exec);
-    EXPECT_FALSE(write_file_atomically(scratch.file("x"), "new"));
-    fs::permissions(scratch.folder(), fs::perms::owner_all);
+    EXPECT_EQ(in_child(scratch.folder(), [&] {
+        const auto written = write_file_atomically(scratch.file("x"), "new");
+        return !written && written.error().place == scratch.file("x").string() && !written.error().way_out.empty();
+    }), 0);
     EXPECT_EQ(test::bytes_of(scratch.file("x")), "old");
+    EXPECT_EQ(files_in(scratch.folder()), 1u);
 }
 
 // /dev/full is the kernel's always-full disk, but a file cannot be renamed onto it; a small tmpfs
@@ -77,18 +95,14 @@ TEST(File, AFullDiskLeavesTheOldFile) {
     const Scratch scratch;
     scratch.write("x", "old");
     const std::string big(1 << 20, 'x');
-    const pid_t child = ::fork();
-    ASSERT_GE(child, 0);
-    if (child == 0) {
+    EXPECT_EQ(in_child(scratch.folder(), [&] {
         ::signal(SIGXFSZ, SIG_IGN);
         const rlimit limit{4096, 4096};
         ::setrlimit(RLIMIT_FSIZE, &limit);
-        const auto written = write_file_atomically(scratch.file("x"), big);
-        ::_exit(!written && !written.error().way_out.empty() ? 0 : 1);
-    }
-    int status = 0;
-    ::waitpid(child, &status, 0);
-    EXPECT_EQ(WEXITSTATUS(status), 0);
+        const auto written = write_file_atomically(scratch.file("new"), big);
+        return !written && !written.error().way_out.empty();
+    }), 0);
+    EXPECT_FALSE(fs::exists(scratch.file("new")));
     EXPECT_EQ(test::bytes_of(scratch.file("x")), "old");
     EXPECT_EQ(files_in(scratch.folder()), 1u);
 }
