@@ -82,7 +82,8 @@ Expected<void> write_verdict(Session& session, const QString& folder) {
 
 int run_headless(const QString& study, const QString& folder) {
     if (!QDir().mkpath(folder)) {
-        return fail(fmt::format("{}: the folder cannot be made; choose another with --out", folder.toStdString()));
+        return fail(fmt::format("{}: the folder cannot be made; choose another with --out",
+                                folder.toStdString()));
     }
     MainWindow window;
     window.resize(1280, 800);
@@ -93,13 +94,15 @@ int run_headless(const QString& study, const QString& folder) {
     Photographer photographer(folder);
     take_pictures(window, photographer);
     if (!photographer.failed().isEmpty()) {
-        return fail(fmt::format("{}: cannot be written; is the disk full?", photographer.failed().toStdString()));
+        return fail(fmt::format("{}: cannot be written; is the disk full?",
+                                photographer.failed().toStdString()));
     }
     if (const auto written = write_verdict(window.session(), folder); !written) {
         return fail(to_text(written.error()));
     }
     for (const Delivery& delivery : window.session().study().deliveries) {
-        const auto files = plan_delivery(window.session().study(), delivery, (folder + "/exports").toStdString());
+        const auto files =
+            plan_delivery(window.session().study(), delivery, (folder + "/exports").toStdString());
         if (!files) {
             return fail(to_text(files.error()));
         }
@@ -109,7 +112,8 @@ int run_headless(const QString& study, const QString& folder) {
             return fail(to_text(delivered.error()));
         }
         for (const DeliveredFile& file : *delivered) {
-            fmt::print("{}: read back, greatest deviation {:.3g}, {:.3g} dB\n", file.path.string(), file.deviation.greatest_coefficient, file.deviation.greatest_db);
+            fmt::print("{}: read back, greatest deviation {:.3g}, {:.3g} dB\n", file.path.string(),
+                       file.deviation.greatest_coefficient, file.deviation.greatest_db);
         }
     }
     fmt::print("{}: pictures, verdict.txt and exports\n", folder.toStdString());

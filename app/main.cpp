@@ -14,7 +14,8 @@
 
 int main(int argc, char** argv) {
     using namespace syntonon;
-    const bool headless = std::any_of(argv, argv + argc, [](const char* a) { return std::string_view(a) == "--headless"; });
+    const bool headless = std::any_of(
+        argv, argv + argc, [](const char* a) { return std::string_view(a) == "--headless"; });
     if (headless) {
         qputenv("QT_QPA_PLATFORM", "offscreen");
     }
@@ -30,9 +31,12 @@ int main(int argc, char** argv) {
     parser.addHelpOption();
     parser.addVersionOption();
     parser.addPositionalArgument("study", "The study to open (.syntonon).", "[study]");
-    parser.addOption({"headless", "Without a display: pictures, verdict and exports of the study into the folder given with --out."});
+    parser.addOption({"headless", "Without a display: pictures, verdict and exports of the study "
+                                  "into the folder given with --out."});
     parser.addOption({"out", "The folder for --headless.", "folder"});
-    parser.addOption({"measure-start", "Print what starting costs (time to the first paint, memory, CPU while idle) and quit."});
+    parser.addOption(
+        {"measure-start",
+         "Print what starting costs (time to the first paint, memory, CPU while idle) and quit."});
     parser.process(application);
     const QString study = parser.positionalArguments().value(0);
 
@@ -44,7 +48,8 @@ int main(int argc, char** argv) {
         }
         return run_headless(study, parser.value("out"));
     }
-    use_theme(application, QSettings().value("theme").toString() == "night" ? ThemeName::night : ThemeName::paper);
+    use_theme(application, QSettings().value("theme").toString() == "night" ? ThemeName::night
+                                                                            : ThemeName::paper);
     MainWindow window;
     if (parser.isSet("measure-start")) {
         new StartMeasure(window);

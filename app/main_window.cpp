@@ -44,8 +44,11 @@ QString rate_text(double hz) {
 } // namespace
 
 MainWindow::MainWindow()
-    : files_(session_), channel_tabs_(new TabStrip(TabStrip::Look::channels)), study_name_(new QLabel), sample_rate_(new QToolButton), message_(new MessageBar), rail_(new Rail(session_)),
-      lanes_(new LaneStack(session_)), upper_(new Companion(tr("Upper companion"))), lower_(new Companion(tr("Lower companion"))), goal_pane_(new GoalPane(session_)), trim_(new TrimStrip(session_)),
+    : files_(session_), channel_tabs_(new TabStrip(TabStrip::Look::channels)),
+      study_name_(new QLabel), sample_rate_(new QToolButton), message_(new MessageBar),
+      rail_(new Rail(session_)), lanes_(new LaneStack(session_)),
+      upper_(new Companion(tr("Upper companion"))), lower_(new Companion(tr("Lower companion"))),
+      goal_pane_(new GoalPane(session_)), trim_(new TrimStrip(session_)),
       verdict_(new VerdictBar(session_)) {
     setAcceptDrops(true);
     setMenuWidget(build_top_bar());
@@ -63,13 +66,17 @@ MainWindow::MainWindow()
     connect(&session_, &Session::selection_changed, this, &MainWindow::show_channels);
     connect(&session_, &Session::modified_changed, this, &MainWindow::show_title);
     connect(&files_, &StudyFiles::path_changed, this, &MainWindow::show_title);
-    connect(&files_, &StudyFiles::recovery_failed, this, [this](const QString& reason) { message_->show_message(MessageKind::problem, tr("Your work cannot be kept for recovery: %1").arg(reason)); });
+    connect(&files_, &StudyFiles::recovery_failed, this, [this](const QString& reason) {
+        message_->show_message(MessageKind::problem,
+                               tr("Your work cannot be kept for recovery: %1").arg(reason));
+    });
     connect(channel_tabs_, &TabStrip::chosen_by_user, &session_, &Session::select_channel);
     connect(channel_tabs_, &TabStrip::opened_by_user, this, &MainWindow::rename_selected_channel);
     connect(rail_, &Rail::rename_asked_for, this, &MainWindow::rename_selected_stage);
     connect(goal_pane_, &GoalPane::import_asked_for, this, &MainWindow::ask_import);
     connect(lanes_, &LaneStack::goal_asked_for, this, &MainWindow::show_goal);
-    connect(upper_, &Companion::page_shown, this, [this](int page) { lanes_->set_goal_editing(page == goal_page); });
+    connect(upper_, &Companion::page_shown, this,
+            [this](int page) { lanes_->set_goal_editing(page == goal_page); });
     connect(&theme_notifier(), &ThemeNotifier::changed, this, &MainWindow::show_channels);
     show_channels();
     show_title();
@@ -95,7 +102,9 @@ QWidget* MainWindow::build_top_bar() {
     row->addWidget(study_name_);
     sample_rate_->setAutoRaise(true);
     sample_rate_->setPopupMode(QToolButton::InstantPopup);
-    sample_rate_->setStyleSheet("QToolButton { border: none; padding: 4px; } QToolButton::menu-indicator { width: 0; } QToolButton:focus { text-decoration: underline; }");
+    sample_rate_->setStyleSheet(
+        "QToolButton { border: none; padding: 4px; } QToolButton::menu-indicator { width: 0; } "
+        "QToolButton:focus { text-decoration: underline; }");
     sample_rate_->setAccessibleName(tr("Sample rate"));
     sample_rate_->setToolTip(tr("Sample rate of the study"));
     sample_rate_->setFocusPolicy(Qt::TabFocus);
@@ -109,13 +118,18 @@ QWidget* MainWindow::build_top_bar() {
 
 void MainWindow::fill_sample_rates() {
     auto* menu = new QMenu(sample_rate_);
-    const auto use = [this](double hz) { session_.edit(tr("Change the sample rate to %1").arg(rate_text(hz)), [hz](Study& study) { study.sample_rate_hz = hz; }); };
+    const auto use = [this](double hz) {
+        session_.edit(tr("Change the sample rate to %1").arg(rate_text(hz)),
+                      [hz](Study& study) { study.sample_rate_hz = hz; });
+    };
     for (const double hz : {32000.0, 44100.0, 48000.0, 88200.0, 96000.0, 176400.0, 192000.0}) {
         menu->addAction(rate_text(hz), this, [use, hz] { use(hz); });
     }
     menu->addAction(tr("Another…"), this, [this, use] {
         bool ok = false;
-        const double hz = QInputDialog::getDouble(this, tr("Sample rate"), tr("Samples a second"), session_.study().sample_rate_hz, 100, 1e7, 1, &ok);
+        const double hz =
+            QInputDialog::getDouble(this, tr("Sample rate"), tr("Samples a second"),
+                                    session_.study().sample_rate_hz, 100, 1e7, 1, &ok);
         if (ok) {
             use(hz);
         }
@@ -131,7 +145,8 @@ QWidget* MainWindow::build_middle() {
     for (const QString& word : {tr("Impulse"), tr("Step"), tr("Decay")}) {
         lower_->add_page(word, time);
     }
-    connect(lower_, &Companion::page_shown, time, [time](int page) { time->show_view(static_cast<TimeView>(page)); });
+    connect(lower_, &Companion::page_shown, time,
+            [time](int page) { time->show_view(static_cast<TimeView>(page)); });
     auto* companions = new QSplitter(Qt::Vertical);
     companions->setHandleWidth(1);
     companions->addWidget(upper_);
@@ -155,7 +170,8 @@ void MainWindow::show_title() {
     const QString mark = session_.is_modified() ? QStringLiteral(" •") : QString();
     study_name_->setText(name + mark);
     study_name_->setToolTip(files_.path().isEmpty() ? tr("Not saved yet") : files_.path());
-    const QString file = files_.path().isEmpty() ? tr("not saved yet") : QFileInfo(files_.path()).fileName();
+    const QString file =
+        files_.path().isEmpty() ? tr("not saved yet") : QFileInfo(files_.path()).fileName();
     setWindowTitle(QStringLiteral("%1%2 (%3) – Syntonon").arg(name, mark, file));
 }
 
@@ -163,7 +179,8 @@ void MainWindow::show_channels() {
     QStringList names;
     std::vector<QColor> colours;
     for (const auto& channel : session_.study().channels) {
-        colours.push_back(channel_colour(QString::fromStdString(channel->colour), static_cast<int>(names.size())));
+        colours.push_back(channel_colour(QString::fromStdString(channel->colour),
+                                         static_cast<int>(names.size())));
         names << QString::fromStdString(channel->name);
     }
     channel_tabs_->set_tabs(names, colours);
@@ -185,10 +202,13 @@ bool MainWindow::open_study(const QString& path) {
         return false;
     }
     if (const auto problems = problems_of(session_.study()); !problems.empty()) {
-        const QString more = problems.size() > 1 ? tr(" (and %1 more)").arg(problems.size() - 1) : QString();
-        message_->show_message(MessageKind::problem, QString::fromStdString(to_text(problems.front())) + more);
+        const QString more =
+            problems.size() > 1 ? tr(" (and %1 more)").arg(problems.size() - 1) : QString();
+        message_->show_message(MessageKind::problem,
+                               QString::fromStdString(to_text(problems.front())) + more);
     } else if (!opened->empty()) {
-        const QString more = opened->size() > 1 ? tr(" (and %1 more)").arg(opened->size() - 1) : QString();
+        const QString more =
+            opened->size() > 1 ? tr(" (and %1 more)").arg(opened->size() - 1) : QString();
         message_->show_message(MessageKind::note, QString::fromStdString(opened->front()) + more);
     } else {
         message_->hide();
@@ -201,14 +221,17 @@ bool MainWindow::save() {
         return save_as();
     }
     if (const auto saved = files_.save_as(files_.path()); !saved) {
-        message_->show_message(MessageKind::problem, QString::fromStdString(to_text(saved.error())), {{tr("Save as…"), [this] { save_as(); }}, {tr("Close"), {}}});
+        message_->show_message(MessageKind::problem, QString::fromStdString(to_text(saved.error())),
+                               {{tr("Save as…"), [this] { save_as(); }}, {tr("Close"), {}}});
         return false;
     }
     return true;
 }
 
 bool MainWindow::save_as() {
-    const QString proposal = files_.path().isEmpty() ? QString::fromStdString(session_.study().name) + ".syntonon" : files_.path();
+    const QString proposal = files_.path().isEmpty()
+                                 ? QString::fromStdString(session_.study().name) + ".syntonon"
+                                 : files_.path();
     QString path = QFileDialog::getSaveFileName(this, tr("Save the study"), proposal, study_filter);
     if (path.isEmpty()) {
         return false;
@@ -217,7 +240,9 @@ bool MainWindow::save_as() {
         path += ".syntonon";
     }
     if (session_.study().name == empty_study().name) {
-        session_.edit(tr("Name the study"), [&](Study& study) { study.name = QFileInfo(path).completeBaseName().toStdString(); });
+        session_.edit(tr("Name the study"), [&](Study& study) {
+            study.name = QFileInfo(path).completeBaseName().toStdString();
+        });
     }
     if (const auto saved = files_.save_as(path); !saved) {
         say_problem(saved.error());
@@ -244,7 +269,8 @@ void MainWindow::ask_open() {
     if (!may_discard()) {
         return;
     }
-    const QString path = QFileDialog::getOpenFileName(this, tr("Open a study"), QFileInfo(files_.path()).path(), study_filter);
+    const QString path = QFileDialog::getOpenFileName(
+        this, tr("Open a study"), QFileInfo(files_.path()).path(), study_filter);
     if (!path.isEmpty()) {
         open_study(path);
     }
@@ -258,7 +284,9 @@ void MainWindow::ask_new() {
 }
 
 void MainWindow::ask_import() {
-    const QString path = QFileDialog::getOpenFileName(this, tr("Import a curve"), {}, tr("Text files (*.txt *.csv *.frd *.tsv *.dat);;All files (*)"));
+    const QString path = QFileDialog::getOpenFileName(
+        this, tr("Import a curve"), {},
+        tr("Text files (*.txt *.csv *.frd *.tsv *.dat);;All files (*)"));
     if (!path.isEmpty()) {
         import_curve(path);
     }
@@ -284,20 +312,22 @@ void MainWindow::offer_recovery() {
     const RecoveredWork work = works.front();
     const QString when = QLocale::c().toString(work.when, "d MMM, HH:mm");
     const auto next = [this] { offer_recovery(); };
-    message_->show_message(MessageKind::note, tr("Unsaved work on “%1” from %2 survived a crash.").arg(work.name, when),
-                           {{tr("Restore it"),
-                             [this, work] {
-                                 if (!may_discard()) {
-                                     offer_recovery();
-                                 } else if (const auto restored = files_.restore(work); !restored) {
-                                     say_problem(restored.error());
-                                 }
-                             }},
-                            {tr("Later"), {}},
-                            {tr("Discard it"), [this, work, next] {
-                                 files_.discard(work);
-                                 next();
-                             }}});
+    message_->show_message(
+        MessageKind::note,
+        tr("Unsaved work on “%1” from %2 survived a crash.").arg(work.name, when),
+        {{tr("Restore it"),
+          [this, work] {
+              if (!may_discard()) {
+                  offer_recovery();
+              } else if (const auto restored = files_.restore(work); !restored) {
+                  say_problem(restored.error());
+              }
+          }},
+         {tr("Later"), {}},
+         {tr("Discard it"), [this, work, next] {
+              files_.discard(work);
+              next();
+          }}});
 }
 
 void MainWindow::show_goal() {
@@ -309,7 +339,9 @@ void MainWindow::rename_selected_stage() {
         return;
     }
     bool ok = false;
-    const QString name = QInputDialog::getText(this, tr("Rename the stage"), tr("Name (empty: the kind's own)"), QLineEdit::Normal, QString::fromStdString(session_.stage()->name), &ok);
+    const QString name = QInputDialog::getText(
+        this, tr("Rename the stage"), tr("Name (empty: the kind's own)"), QLineEdit::Normal,
+        QString::fromStdString(session_.stage()->name), &ok);
     if (ok) {
         rename_stage(session_, session_.selection().stage, name);
     }
@@ -320,7 +352,9 @@ void MainWindow::rename_selected_channel() {
         return;
     }
     bool ok = false;
-    const QString name = QInputDialog::getText(this, tr("Rename the channel"), tr("Name"), QLineEdit::Normal, QString::fromStdString(session_.channel()->name), &ok);
+    const QString name =
+        QInputDialog::getText(this, tr("Rename the channel"), tr("Name"), QLineEdit::Normal,
+                              QString::fromStdString(session_.channel()->name), &ok);
     if (ok) {
         rename_channel(session_, session_.selection().channel, name);
     }

@@ -33,7 +33,8 @@ double milliseconds_since_process_start() {
     timespec now{};
     ::clock_gettime(CLOCK_BOOTTIME, &now);
     const double ticks = std::stod(field) / static_cast<double>(::sysconf(_SC_CLK_TCK));
-    return (static_cast<double>(now.tv_sec) + static_cast<double>(now.tv_nsec) * 1e-9 - ticks) * 1e3;
+    return (static_cast<double>(now.tv_sec) + static_cast<double>(now.tv_nsec) * 1e-9 - ticks)
+           * 1e3;
 }
 
 double cpu_seconds() {
@@ -71,7 +72,9 @@ bool StartMeasure::eventFilter(QObject* watched, QEvent* event) {
 }
 
 void StartMeasure::report() {
-    fmt::print("first paint after {:.0f} ms (to the clock tick of 10 ms); {:.0f} MB resident; {:.1f} ms of CPU in {} idle seconds\n", first_paint_ms_, resident_megabytes(), (cpu_seconds() - cpu_seconds_) * 1e3,
+    fmt::print("first paint after {:.0f} ms (to the clock tick of 10 ms); {:.0f} MB resident; "
+               "{:.1f} ms of CPU in {} idle seconds\n",
+               first_paint_ms_, resident_megabytes(), (cpu_seconds() - cpu_seconds_) * 1e3,
                idle_ms / 1000);
     window_.close();
     QApplication::quit();

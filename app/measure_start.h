@@ -9,8 +9,8 @@ namespace syntonon {
 
 class MainWindow;
 
-// Waits for the window's first paint, then for five idle seconds, prints milliseconds since the process was
-// started, resident megabytes and the CPU time used while idle, and quits.
+// Waits for the window's first paint, then for five idle seconds, prints milliseconds since the
+// process was started, resident megabytes and the CPU time used while idle, and quits.
 class StartMeasure : public QObject {
     Q_OBJECT
 

@@ -36,7 +36,8 @@ Expected<const Channel*> find_channel(const Study& study, const std::string& id)
     if (const Channel* channel = channel_of(study, id)) {
         return channel;
     }
-    return refuse("--channel", fmt::format("there is no channel “{}”", id), known_ids(study.channels));
+    return refuse("--channel", fmt::format("there is no channel “{}”", id),
+                  known_ids(study.channels));
 }
 
 Expected<Filter> design_stage(const Study& study, const Channel& channel, std::size_t i) {
@@ -44,16 +45,20 @@ Expected<Filter> design_stage(const Study& study, const Channel& channel, std::s
     if (filter) {
         return filter;
     }
-    const auto at = std::ranges::find_if(study.channels, [&](const auto& c) { return &*c == &channel; }) - study.channels.begin();
+    const auto at =
+        std::ranges::find_if(study.channels, [&](const auto& c) { return &*c == &channel; })
+        - study.channels.begin();
     return tl::unexpected(within(fmt::format("channels[{}].stages[{}]", at, i), filter.error()));
 }
 
 // The whole chain, or the one stage (which may be switched off).
-Expected<std::vector<Filter>> chain_of(const Study& study, const Channel& channel, const std::string& stage) {
+Expected<std::vector<Filter>> chain_of(const Study& study, const Channel& channel,
+                                       const std::string& stage) {
     std::vector<Filter> chain;
     bool found = stage.empty();
     for (std::size_t i = 0; i < channel.stages.size(); ++i) {
-        const bool wanted = stage.empty() ? channel.stages[i].enabled : channel.stages[i].id == stage;
+        const bool wanted =
+            stage.empty() ? channel.stages[i].enabled : channel.stages[i].id == stage;
         if (!wanted) {
             continue;
         }
@@ -65,7 +70,8 @@ Expected<std::vector<Filter>> chain_of(const Study& study, const Channel& channe
         chain.push_back(std::move(*filter));
     }
     if (!found) {
-        return refuse("--stage", fmt::format("channel {} has no stage “{}”", channel.id, stage), "see the stage ids in the study file");
+        return refuse("--stage", fmt::format("channel {} has no stage “{}”", channel.id, stage),
+                      "see the stage ids in the study file");
     }
     return chain;
 }
@@ -87,27 +93,35 @@ Expected<Span> parse_span(const std::string& option, const std::string& text) {
         parts.push_back(*number);
         start = end + 1;
     }
-    if (parts.size() != 3 || !(parts[2] >= 2 && parts[2] <= most_points) || parts[2] != std::floor(parts[2])) {
-        return refuse(option, fmt::format("“{}” is not LO:HI:COUNT", text), "write for example 20:20000:600");
+    if (parts.size() != 3 || !(parts[2] >= 2 && parts[2] <= most_points)
+        || parts[2] != std::floor(parts[2])) {
+        return refuse(option, fmt::format("“{}” is not LO:HI:COUNT", text),
+                      "write for example 20:20000:600");
     }
     return Span{parts[0], parts[1], static_cast<std::size_t>(parts[2])};
 }
 
 Expected<FrequencyGrid> grid_from(const Frequencies& frequencies, double sample_rate_hz) {
-    const int given = (frequencies.at_hz.empty() ? 0 : 1) + (frequencies.logarithmic.empty() ? 0 : 1) + (frequencies.linear.empty() ? 0 : 1);
+    const int given = (frequencies.at_hz.empty() ? 0 : 1)
+                      + (frequencies.logarithmic.empty() ? 0 : 1)
+                      + (frequencies.linear.empty() ? 0 : 1);
     if (given != 1) {
-        return refuse("frequencies", given == 0 ? "none given" : "given in more than one way", "use one of --at, --log and --linear");
+        return refuse("frequencies", given == 0 ? "none given" : "given in more than one way",
+                      "use one of --at, --log and --linear");
     }
     if (!frequencies.at_hz.empty()) {
         return FrequencyGrid::from_frequencies(frequencies.at_hz, sample_rate_hz);
     }
     const bool logarithmic = !frequencies.logarithmic.empty();
-    const auto span = logarithmic ? parse_span("--log", frequencies.logarithmic) : parse_span("--linear", frequencies.linear);
+    const auto span = logarithmic ? parse_span("--log", frequencies.logarithmic)
+                                  : parse_span("--linear", frequencies.linear);
     if (!span) {
         return tl::unexpected(span.error());
     }
-    return logarithmic ? FrequencyGrid::logarithmic(span->low_hz, span->high_hz, span->count, sample_rate_hz)
-                       : FrequencyGrid::linear(span->low_hz, span->high_hz, span->count, sample_rate_hz);
+    return logarithmic
+               ? FrequencyGrid::logarithmic(span->low_hz, span->high_hz, span->count,
+                                            sample_rate_hz)
+               : FrequencyGrid::linear(span->low_hz, span->high_hz, span->count, sample_rate_hz);
 }
 
 // An empty cell where a quantity does not exist: no NaN leaves the program.
@@ -122,7 +136,8 @@ nlohmann::ordered_json number_json(const std::optional<double>& value) {
 nlohmann::ordered_json finding_json(const Channel& channel, const Finding& finding) {
     nlohmann::ordered_json object;
     object["channel"] = channel.id;
-    object["goal"] = channel.goal.empty() ? nlohmann::ordered_json(nullptr) : nlohmann::ordered_json(channel.goal);
+    object["goal"] = channel.goal.empty() ? nlohmann::ordered_json(nullptr)
+                                          : nlohmann::ordered_json(channel.goal);
     object["requirement"] = finding.requirement;
     object["value"] = number_json(finding.value);
     object["limit"] = number_json(finding.limit);
@@ -162,10 +177,14 @@ Expected<Report> check(const Study& study) {
     for (const auto& channel : study.channels) {
         stages += channel->stages.size();
     }
-    return Report{fmt::format("{}: {} Hz, {} curves, {} goals, {} channels, {} stages, {} deliveries: in order\n", study.name, study.sample_rate_hz, study.curves.size(), study.goals.size(), study.channels.size(), stages, study.deliveries.size())};
+    return Report{fmt::format(
+        "{}: {} Hz, {} curves, {} goals, {} channels, {} stages, {} deliveries: in order\n",
+        study.name, study.sample_rate_hz, study.curves.size(), study.goals.size(),
+        study.channels.size(), stages, study.deliveries.size())};
 }
 
-Expected<Report> respond(const Study& study, const std::string& channel_id, const std::string& stage, const Frequencies& frequencies) {
+Expected<Report> respond(const Study& study, const std::string& channel_id,
+                         const std::string& stage, const Frequencies& frequencies) {
     const auto channel = find_channel(study, channel_id);
     if (!channel) {
         return tl::unexpected(channel.error());
@@ -184,8 +203,10 @@ Expected<Report> respond(const Study& study, const std::string& channel_id, cons
     }
     std::string text = "frequency_hz,magnitude_db,phase_deg,group_delay_s\n";
     for (std::size_t i = 0; i < grid->size(); ++i) {
-        text += fmt::format("{},{},{},{}\n", exact(grid->frequency_hz()[i]), cell(total.magnitude_db[i]), cell(wrapped_deg(deg_from_rad(total.phase_rad[i]))),
-                            cell(seconds_from_samples(total.group_delay_samples[i], study.sample_rate_hz)));
+        text += fmt::format(
+            "{},{},{},{}\n", exact(grid->frequency_hz()[i]), cell(total.magnitude_db[i]),
+            cell(wrapped_deg(deg_from_rad(total.phase_rad[i]))),
+            cell(seconds_from_samples(total.group_delay_samples[i], study.sample_rate_hz)));
     }
     return Report{std::move(text)};
 }
@@ -206,7 +227,9 @@ Expected<Report> impulse(const Study& study, const std::string& channel_id, std:
     std::string text = "index,value\n";
     for (std::size_t i = 0; i < response.size(); ++i) {
         if (!std::isfinite(response[i])) {
-            return refuse(fmt::format("index {}", i), "the response has grown beyond all numbers: the chain is unstable", "ask for fewer samples or mend the chain");
+            return refuse(fmt::format("index {}", i),
+                          "the response has grown beyond all numbers: the chain is unstable",
+                          "ask for fewer samples or mend the chain");
         }
         fmt::format_to(std::back_inserter(text), "{},{}\n", i, exact(response[i]));
     }
@@ -225,7 +248,10 @@ Expected<Report> roots(const Study& study, const std::string& channel_id) {
     std::string text = "type,re,im,radius,frequency_hz\n";
     const auto add = [&](const char* type, const std::vector<std::complex<double>>& list) {
         for (const auto& root : list) {
-            text += fmt::format("{},{},{},{},{}\n", type, exact(root.real()), exact(root.imag()), exact(std::abs(root)), exact(hz_from_rad_per_sample(std::arg(root), study.sample_rate_hz)));
+            text +=
+                fmt::format("{},{},{},{},{}\n", type, exact(root.real()), exact(root.imag()),
+                            exact(std::abs(root)),
+                            exact(hz_from_rad_per_sample(std::arg(root), study.sample_rate_hz)));
         }
     };
     for (const Filter& filter : *chain) {
@@ -235,20 +261,23 @@ Expected<Report> roots(const Study& study, const std::string& channel_id) {
     return Report{std::move(text)};
 }
 
-Expected<Report> coefficients(const Study& study, const std::string& channel_id, const std::string& layout) {
+Expected<Report> coefficients(const Study& study, const std::string& channel_id,
+                              const std::string& layout) {
     const auto channel = find_channel(study, channel_id);
     if (!channel) {
         return tl::unexpected(channel.error());
     }
     std::vector<Delivery> known = study.deliveries;
     known.insert(known.end(), standard_deliveries().begin(), standard_deliveries().end());
-    const auto chosen = std::ranges::find_if(known, [&](const Delivery& d) { return d.id == layout || d.name == layout; });
+    const auto chosen = std::ranges::find_if(
+        known, [&](const Delivery& d) { return d.id == layout || d.name == layout; });
     if (chosen == known.end()) {
         std::string names;
         for (const Delivery& delivery : known) {
             names += (names.empty() ? "" : ", ") + delivery.id;
         }
-        return refuse("--layout", fmt::format("there is no layout “{}”", layout), "use one of: " + names);
+        return refuse("--layout", fmt::format("there is no layout “{}”", layout),
+                      "use one of: " + names);
     }
     const auto set = coefficients_of(study, **channel);
     if (!set) {
@@ -289,7 +318,8 @@ Expected<Report> judge(const Study& study, const std::string& channel_id, bool j
 
 Expected<Report> deliver(const Study& study, const std::filesystem::path& folder, bool replace) {
     if (study.deliveries.empty()) {
-        return refuse("deliveries", "the study has none", "add one to the study, or use the coefficients command");
+        return refuse("deliveries", "the study has none",
+                      "add one to the study, or use the coefficients command");
     }
     // Everything is planned before anything is written.
     std::vector<PlannedFile> files;
@@ -307,7 +337,8 @@ Expected<Report> deliver(const Study& study, const std::filesystem::path& folder
     Report report;
     report.text = "file,greatest_coefficient_deviation,greatest_level_deviation_db\n";
     for (const DeliveredFile& file : *delivered) {
-        report.text += fmt::format("{},{:.3g},{:.3g}\n", file.path.string(), file.deviation.greatest_coefficient, file.deviation.greatest_db);
+        report.text += fmt::format("{},{:.3g},{:.3g}\n", file.path.string(),
+                                   file.deviation.greatest_coefficient, file.deviation.greatest_db);
     }
     return report;
 }

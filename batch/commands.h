@@ -30,10 +30,12 @@ struct Frequencies {
 Expected<Study> open_study(const std::filesystem::path& path);
 
 Expected<Report> check(const Study& study);
-Expected<Report> respond(const Study& study, const std::string& channel, const std::string& stage, const Frequencies& frequencies);
+Expected<Report> respond(const Study& study, const std::string& channel, const std::string& stage,
+                         const Frequencies& frequencies);
 Expected<Report> impulse(const Study& study, const std::string& channel, std::size_t length);
 Expected<Report> roots(const Study& study, const std::string& channel);
-Expected<Report> coefficients(const Study& study, const std::string& channel, const std::string& layout);
+Expected<Report> coefficients(const Study& study, const std::string& channel,
+                              const std::string& layout);
 Expected<Report> judge(const Study& study, const std::string& channel, bool json);
 Expected<Report> deliver(const Study& study, const std::filesystem::path& folder, bool replace);
 

@@ -30,7 +30,9 @@ int print(const Expected<Report>& report, const std::string& file) {
         fmt::print(stderr, "{}\n", line.starts_with(file) ? line : file + ": " + line);
         return exit_wrong_input;
     }
-    const bool written = std::fwrite(report->text.data(), 1, report->text.size(), stdout) == report->text.size() && std::fflush(stdout) == 0;
+    const bool written =
+        std::fwrite(report->text.data(), 1, report->text.size(), stdout) == report->text.size()
+        && std::fflush(stdout) == 0;
     if (!written) {
         fmt::print(stderr, "standard output: cannot be written; is the disk full?\n");
         return exit_wrong_input;
@@ -41,44 +43,61 @@ int print(const Expected<Report>& report, const std::string& file) {
 } // namespace
 
 int main(int argc, char** argv) {
-    CLI::App app("Syntonon without a window: look at, judge and deliver a study from a shell.", "syntonon-batch");
+    CLI::App app("Syntonon without a window: look at, judge and deliver a study from a shell.",
+                 "syntonon-batch");
     app.set_version_flag("--version", SYNTONON_VERSION);
     app.require_subcommand(1);
 
     Options o;
     std::function<Expected<Report>(const Study&)> run;
-    const auto command = [&](const char* name, const char* about, std::function<Expected<Report>(const Study&)> action) {
+    const auto command = [&](const char* name, const char* about,
+                             std::function<Expected<Report>(const Study&)> action) {
         CLI::App* sub = app.add_subcommand(name, about);
         sub->add_option("STUDY", o.study, "The study file (.syntonon)")->required();
         sub->callback([&run, action = std::move(action)] { run = action; });
         return sub;
     };
-    const auto needs_channel = [&](CLI::App* sub) { sub->add_option("--channel", o.channel, "The channel's id")->required(); };
+    const auto needs_channel = [&](CLI::App* sub) {
+        sub->add_option("--channel", o.channel, "The channel's id")->required();
+    };
 
-    command("check", "Read the study and say whether everything in it is in order", [](const Study& s) { return check(s); });
+    command("check", "Read the study and say whether everything in it is in order",
+            [](const Study& s) { return check(s); });
 
-    auto* responds = command("respond", "Magnitude, phase and group delay of a chain or one stage, as CSV", [&](const Study& s) { return respond(s, o.channel, o.stage, o.frequencies); });
+    auto* responds =
+        command("respond", "Magnitude, phase and group delay of a chain or one stage, as CSV",
+                [&](const Study& s) { return respond(s, o.channel, o.stage, o.frequencies); });
     needs_channel(responds);
     responds->add_option("--stage", o.stage, "Only the stage of this id");
     responds->add_option("--at", o.frequencies.at_hz, "Frequencies in Hz: HZ,HZ,…")->delimiter(',');
-    responds->add_option("--log", o.frequencies.logarithmic, "LO:HI:COUNT frequencies in equal ratios");
-    responds->add_option("--linear", o.frequencies.linear, "LO:HI:COUNT frequencies in equal steps");
+    responds->add_option("--log", o.frequencies.logarithmic,
+                         "LO:HI:COUNT frequencies in equal ratios");
+    responds->add_option("--linear", o.frequencies.linear,
+                         "LO:HI:COUNT frequencies in equal steps");
 
-    auto* impulses = command("impulse", "The chain's impulse response, as CSV", [&](const Study& s) { return impulse(s, o.channel, o.length); });
+    auto* impulses = command("impulse", "The chain's impulse response, as CSV",
+                             [&](const Study& s) { return impulse(s, o.channel, o.length); });
     needs_channel(impulses);
     impulses->add_option("--length", o.length, "Samples")->required();
 
-    needs_channel(command("roots", "The chain's zeros and poles, as CSV", [&](const Study& s) { return roots(s, o.channel); }));
+    needs_channel(command("roots", "The chain's zeros and poles, as CSV",
+                          [&](const Study& s) { return roots(s, o.channel); }));
 
-    auto* coefficient = command("coefficients", "The chain's coefficients in a layout", [&](const Study& s) { return coefficients(s, o.channel, o.layout); });
+    auto* coefficient =
+        command("coefficients", "The chain's coefficients in a layout",
+                [&](const Study& s) { return coefficients(s, o.channel, o.layout); });
     needs_channel(coefficient);
-    coefficient->add_option("--layout", o.layout, "table, json, c-double, c-float or one of the study's deliveries");
+    coefficient->add_option("--layout", o.layout,
+                            "table, json, c-double, c-float or one of the study's deliveries");
 
-    auto* judges = command("judge", "Check every requirement; exit 1 when one is not met or cannot be decided", [&](const Study& s) { return judge(s, o.channel, o.json); });
+    auto* judges =
+        command("judge", "Check every requirement; exit 1 when one is not met or cannot be decided",
+                [&](const Study& s) { return judge(s, o.channel, o.json); });
     judges->add_option("--channel", o.channel, "Only the channel of this id");
     judges->add_flag("--json", o.json, "JSON instead of lines");
 
-    auto* delivers = command("deliver", "Write every delivery of the study and read it back", [&](const Study& s) { return deliver(s, o.folder, o.replace); });
+    auto* delivers = command("deliver", "Write every delivery of the study and read it back",
+                             [&](const Study& s) { return deliver(s, o.folder, o.replace); });
     delivers->add_option("--to", o.folder, "The folder to write to; made when missing")->required();
     delivers->add_flag("--replace", o.replace, "Replace files that exist");
 

@@ -51,7 +51,9 @@ FrequencyGrid bench_grid() {
 }
 
 void per_section_and_point(benchmark::State& state) {
-    state.counters["per_section_point"] = benchmark::Counter(static_cast<double>(sections * points), benchmark::Counter::kIsIterationInvariantRate | benchmark::Counter::kInvert);
+    state.counters["per_section_point"] = benchmark::Counter(
+        static_cast<double>(sections * points),
+        benchmark::Counter::kIsIterationInvariantRate | benchmark::Counter::kInvert);
 }
 
 void response_of_32_sections(benchmark::State& state) {
@@ -79,7 +81,8 @@ void response_by_plain_complex_loop(benchmark::State& state) {
         for (std::size_t i = 0; i < points; ++i) {
             std::complex<double> product = 1;
             for (const Biquad& s : cascade.sections) {
-                product *= (s.b0 + z[i] * (s.b1 + z[i] * s.b2)) / (1.0 + z[i] * (s.a1 + z[i] * s.a2));
+                product *=
+                    (s.b0 + z[i] * (s.b1 + z[i] * s.b2)) / (1.0 + z[i] * (s.a1 + z[i] * s.a2));
             }
             h[i] = product;
         }
@@ -128,7 +131,8 @@ Study large_study() {
 }
 
 std::filesystem::path large_study_file() {
-    return std::filesystem::temp_directory_path() / fmt::format("syntonon-bench-{}.syntonon", ::getpid());
+    return std::filesystem::temp_directory_path()
+           / fmt::format("syntonon-bench-{}.syntonon", ::getpid());
 }
 
 void save_64_channels_of_32_stages(benchmark::State& state) {
@@ -158,7 +162,8 @@ BENCHMARK(open_64_channels_of_32_stages)->Unit(benchmark::kMillisecond);
 void import_of_a_million_rows(benchmark::State& state) {
     std::string text = "Hz dB deg\n";
     for (int i = 1; i <= 1'000'000; ++i) {
-        fmt::format_to(std::back_inserter(text), "{:.3f} {:.3f} {:.2f}\n", i * 0.02, (i % 977) * 0.013, (i % 360) - 180.0);
+        fmt::format_to(std::back_inserter(text), "{:.3f} {:.3f} {:.2f}\n", i * 0.02,
+                       (i % 977) * 0.013, (i % 360) - 180.0);
     }
     for (auto _ : state) {
         benchmark::DoNotOptimize(import_text(text));

@@ -1,5 +1,5 @@
-// From a mouse move on a grip to all visible panes painted: a 24-section chain at 1280x800 with three
-// lanes and the roots pane. bench_drag [MOVES]; runs on the offscreen platform.
+// From a mouse move on a grip to all visible panes painted: a 24-section chain at 1280x800 with
+// three lanes and the roots pane. bench_drag [MOVES]; runs on the offscreen platform.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/main_window.h"
 #include "app/plot/lane_stack.h"
@@ -38,7 +38,8 @@ Study study_with_many_sections() {
     return study;
 }
 
-void send(QWidget& widget, QEvent::Type type, const QPointF& at, Qt::MouseButton button, Qt::MouseButtons buttons) {
+void send(QWidget& widget, QEvent::Type type, const QPointF& at, Qt::MouseButton button,
+          Qt::MouseButtons buttons) {
     QMouseEvent event(type, at, widget.mapToGlobal(at), button, buttons, Qt::NoModifier);
     QApplication::sendEvent(&widget, &event);
 }
@@ -91,9 +92,13 @@ int main(int argc, char** argv) {
     }
     send(lanes, QEvent::MouseButtonRelease, start, Qt::LeftButton, Qt::NoButton);
     std::ranges::sort(ms);
-    const auto percentile = [&](double part) { return ms[std::min(ms.size() - 1, static_cast<std::size_t>(part * static_cast<double>(ms.size())))]; };
-    fmt::print("drag, {} sections, 1280x800, {} moves: median {:.2f} ms, 95th percentile {:.2f} ms, worst {:.2f} ms; {:.0f} MB resident\n", sections, moves, percentile(0.5), percentile(0.95), ms.back(),
-               resident_megabytes());
+    const auto percentile = [&](double part) {
+        return ms[std::min(ms.size() - 1,
+                           static_cast<std::size_t>(part * static_cast<double>(ms.size())))];
+    };
+    fmt::print("drag, {} sections, 1280x800, {} moves: median {:.2f} ms, 95th percentile {:.2f} "
+               "ms, worst {:.2f} ms; {:.0f} MB resident\n",
+               sections, moves, percentile(0.5), percentile(0.95), ms.back(), resident_megabytes());
     window.session().mark_saved();
     return 0;
 }

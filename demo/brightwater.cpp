@@ -57,8 +57,10 @@ const Loudspeaker& zenith() {
     static const Loudspeaker speaker = {
         "Zenith",
         0x5a31,
-        {section(Shape::high_pass, 33, 0, 0.9), section(Shape::peak, 63, 7.6, 2.4), section(Shape::low_shelf, 120, 3.4, 0.7), section(Shape::peak, 186, -4.4, 2.2),
-         section(Shape::peak, 870, 5.0, 1.5), section(Shape::high_shelf, 7400, -3.4, 0.7), section(Shape::peak, 2900, 1.2, 3.0)},
+        {section(Shape::high_pass, 33, 0, 0.9), section(Shape::peak, 63, 7.6, 2.4),
+         section(Shape::low_shelf, 120, 3.4, 0.7), section(Shape::peak, 186, -4.4, 2.2),
+         section(Shape::peak, 870, 5.0, 1.5), section(Shape::high_shelf, 7400, -3.4, 0.7),
+         section(Shape::peak, 2900, 1.2, 3.0)},
         3.1};
     return speaker;
 }
@@ -67,8 +69,10 @@ const Loudspeaker& sunrise() {
     static const Loudspeaker speaker = {
         "Sunrise",
         0x51e7,
-        {section(Shape::high_pass, 41, 0, 1.1), section(Shape::peak, 78, 8.2, 3.0), section(Shape::peak, 141, -3.6, 2.0), section(Shape::peak, 320, 4.8, 1.8),
-         section(Shape::peak, 1450, -4.6, 1.6), section(Shape::peak, 3600, 5.4, 2.2), section(Shape::high_shelf, 9000, -4.2, 0.7)},
+        {section(Shape::high_pass, 41, 0, 1.1), section(Shape::peak, 78, 8.2, 3.0),
+         section(Shape::peak, 141, -3.6, 2.0), section(Shape::peak, 320, 4.8, 1.8),
+         section(Shape::peak, 1450, -4.6, 1.6), section(Shape::peak, 3600, 5.4, 2.2),
+         section(Shape::high_shelf, 9000, -4.2, 0.7)},
         2.3};
     return speaker;
 }
@@ -77,7 +81,8 @@ double rounded(double value, double step) {
     return std::round(value / step) * step;
 }
 
-// Rows sit further from the dome's axis one by one: modes shift, reflections grow later and stronger.
+// Rows sit further from the dome's axis one by one: modes shift, reflections grow later and
+// stronger.
 Curve measure(const Loudspeaker& speaker, int row) {
     Random random(speaker.seed + static_cast<std::uint64_t>(row) * 977);
     std::vector<Filter> heard;
@@ -91,12 +96,14 @@ Curve measure(const Loudspeaker& speaker, int row) {
     };
     std::vector<Reflection> reflections;
     for (int i = 0; i < 5; ++i) {
-        reflections.push_back({(speaker.reflection_ms + 1.7 * i + 0.4 * row + random.between(-0.2, 0.2)) * 1e-3,
-                               (0.075 + 0.012 * row) * std::pow(0.72, i), random.between(350, 900)});
+        reflections.push_back(
+            {(speaker.reflection_ms + 1.7 * i + 0.4 * row + random.between(-0.2, 0.2)) * 1e-3,
+             (0.075 + 0.012 * row) * std::pow(0.72, i), random.between(350, 900)});
     }
     Curve curve;
     curve.name = fmt::format("{}, row {}", speaker.name, static_cast<char>('A' + row));
-    curve.id = fmt::format("{}-{}", speaker.name == "Zenith" ? "zenith" : "sunrise", static_cast<char>('a' + row));
+    curve.id = fmt::format("{}-{}", speaker.name == "Zenith" ? "zenith" : "sunrise",
+                           static_cast<char>('a' + row));
     constexpr int points_an_octave = 24;
     for (int i = 0; i <= points_an_octave * 10 - 8; ++i) {
         const double hz = rounded(20 * std::exp2(i / static_cast<double>(points_an_octave)), 0.01);
@@ -107,7 +114,8 @@ Curve measure(const Loudspeaker& speaker, int row) {
             const double fade = 1 / (1 + std::pow(hz / r.corner_hz, 2));
             sum += std::polar(r.strength * fade, -2 * pi * hz * r.seconds);
         }
-        double level = db_from_ratio(std::abs(sum)) - 0.24 * std::log2(hz / 1000); // air and distance
+        double level =
+            db_from_ratio(std::abs(sum)) - 0.24 * std::log2(hz / 1000); // air and distance
         double phase = std::arg(sum);
         for (const Filter& filter : heard) {
             const ResponsePoint at = filter.response_at(hz, sample_rate_hz);
@@ -130,7 +138,8 @@ Goal house_goal() {
     return goal;
 }
 
-Channel channel(std::string id, std::string name, std::string measured, const std::vector<ParametricSpec>& specs) {
+Channel channel(std::string id, std::string name, std::string measured,
+                const std::vector<ParametricSpec>& specs) {
     Channel made;
     made.id = std::move(id);
     made.name = std::move(name);
@@ -145,7 +154,8 @@ Channel channel(std::string id, std::string name, std::string measured, const st
     return made;
 }
 
-Delivery delivery(std::string id, FileFormat format, NumberType number, int digits, FeedbackSign sign) {
+Delivery delivery(std::string id, FileFormat format, NumberType number, int digits,
+                  FeedbackSign sign) {
     Delivery made;
     made.name = id;
     made.id = std::move(id);
@@ -168,15 +178,19 @@ Study brightwater_study() {
         }
     }
     study.goals.emplace_back(house_goal());
-    study.channels.emplace_back(channel("zenith", "Zenith", "zenith-a",
-                                        {section(Shape::high_pass, 24, 0, 0.8), section(Shape::peak, 63, -6.8, 2.2), section(Shape::low_shelf, 120, -3.0, 0.7),
-                                         section(Shape::peak, 186, 4.2, 2.2), section(Shape::peak, 870, -4.6, 1.4), section(Shape::high_shelf, 7200, 3.2, 0.7)}));
-    study.channels.emplace_back(channel("sunrise", "Sunrise", "sunrise-a",
-                                        {section(Shape::high_pass, 24, 0, 0.8), section(Shape::peak, 78, -7.4, 2.8), section(Shape::peak, 320, -4.2, 1.8),
-                                         section(Shape::peak, 1450, 3.4, 1.6)}));
-    study.deliveries = {delivery("table", FileFormat::csv, NumberType::real64, 17, FeedbackSign::subtracted),
-                        delivery("json", FileFormat::json, NumberType::real64, 17, FeedbackSign::subtracted),
-                        delivery("c-float", FileFormat::c_header, NumberType::real32, 9, FeedbackSign::added)};
+    study.channels.emplace_back(channel(
+        "zenith", "Zenith", "zenith-a",
+        {section(Shape::high_pass, 24, 0, 0.8), section(Shape::peak, 63, -6.8, 2.2),
+         section(Shape::low_shelf, 120, -3.0, 0.7), section(Shape::peak, 186, 4.2, 2.2),
+         section(Shape::peak, 870, -4.6, 1.4), section(Shape::high_shelf, 7200, 3.2, 0.7)}));
+    study.channels.emplace_back(
+        channel("sunrise", "Sunrise", "sunrise-a",
+                {section(Shape::high_pass, 24, 0, 0.8), section(Shape::peak, 78, -7.4, 2.8),
+                 section(Shape::peak, 320, -4.2, 1.8), section(Shape::peak, 1450, 3.4, 1.6)}));
+    study.deliveries = {
+        delivery("table", FileFormat::csv, NumberType::real64, 17, FeedbackSign::subtracted),
+        delivery("json", FileFormat::json, NumberType::real64, 17, FeedbackSign::subtracted),
+        delivery("c-float", FileFormat::c_header, NumberType::real32, 9, FeedbackSign::added)};
     return study;
 }
 

@@ -33,24 +33,29 @@ T chosen(const QComboBox* box) {
     return static_cast<T>(box->currentData().toInt());
 }
 
-
 } // namespace
 
 ExportDialog::ExportDialog(Session& session, QWidget* parent)
-    : QDialog(parent), session_(session), start_from_(new QComboBox), channels_(new QComboBox), format_(new QComboBox), number_(new QComboBox), feedback_(new QComboBox), normalisation_(new QComboBox),
-      order_(new QComboBox), digits_(new QSpinBox), name_(new QLineEdit), folder_(new QLineEdit), preview_(new QPlainTextEdit), files_(new QLabel), status_(new QLabel), replace_(new QCheckBox),
-      write_(new QPushButton(tr("Write files"))), keep_(new QPushButton(tr("Keep as a delivery of the study"))) {
+    : QDialog(parent), session_(session), start_from_(new QComboBox), channels_(new QComboBox),
+      format_(new QComboBox), number_(new QComboBox), feedback_(new QComboBox),
+      normalisation_(new QComboBox), order_(new QComboBox), digits_(new QSpinBox),
+      name_(new QLineEdit), folder_(new QLineEdit), preview_(new QPlainTextEdit),
+      files_(new QLabel), status_(new QLabel), replace_(new QCheckBox),
+      write_(new QPushButton(tr("Write files"))),
+      keep_(new QPushButton(tr("Keep as a delivery of the study"))) {
     setWindowTitle(tr("Export coefficients"));
     resize(980, 600);
     build();
     for (const auto& list : {session_.study().deliveries, standard_deliveries()}) {
         for (const Delivery& delivery : list) {
-            start_from_->addItem(QString::fromStdString(delivery.name), QVariant::fromValue(start_from_->count()));
+            start_from_->addItem(QString::fromStdString(delivery.name),
+                                 QVariant::fromValue(start_from_->count()));
         }
     }
     std::vector<Delivery> offered = session_.study().deliveries;
     offered.insert(offered.end(), standard_deliveries().begin(), standard_deliveries().end());
-    connect(start_from_, &QComboBox::activated, this, [this, offered](int i) { use_layout(offered[static_cast<std::size_t>(i)]); });
+    connect(start_from_, &QComboBox::activated, this,
+            [this, offered](int i) { use_layout(offered[static_cast<std::size_t>(i)]); });
     use_layout(offered.front());
     for (QComboBox* box : {channels_, format_, feedback_}) {
         connect(box, &QComboBox::currentIndexChanged, this, &ExportDialog::refresh);
@@ -61,7 +66,9 @@ ExportDialog::ExportDialog(Session& session, QWidget* parent)
     });
     connect(normalisation_, &QComboBox::activated, this, [this] {
         // The order that this normalisation needs; the user may change it afterwards.
-        order_->setCurrentText(chosen<Normalisation>(normalisation_) == Normalisation::b0_one ? "gain b1 b2 a1 a2" : "b0 b1 b2 a1 a2");
+        order_->setCurrentText(chosen<Normalisation>(normalisation_) == Normalisation::b0_one
+                                   ? "gain b1 b2 a1 a2"
+                                   : "b0 b1 b2 a1 a2");
         refresh();
     });
     connect(order_, &QComboBox::currentTextChanged, this, &ExportDialog::refresh);
@@ -75,20 +82,25 @@ ExportDialog::ExportDialog(Session& session, QWidget* parent)
 }
 
 void ExportDialog::build() {
-    channels_->addItem(session_.channel() != nullptr ? tr("%1 only").arg(QString::fromStdString(session_.channel()->name)) : tr("none"));
+    channels_->addItem(session_.channel() != nullptr
+                           ? tr("%1 only").arg(QString::fromStdString(session_.channel()->name))
+                           : tr("none"));
     channels_->addItem(tr("all %1 channels").arg(session_.study().channels.size()));
     format_->addItem(tr("CSV table"), static_cast<int>(FileFormat::csv));
     format_->addItem(tr("JSON"), static_cast<int>(FileFormat::json));
     format_->addItem(tr("C header"), static_cast<int>(FileFormat::c_header));
     number_->addItem(tr("double, 64 bits"), static_cast<int>(NumberType::real64));
     number_->addItem(tr("float, 32 bits"), static_cast<int>(NumberType::real32));
-    feedback_->addItem(tr("subtracted: … − a1 y[n−1] − a2 y[n−2]"), static_cast<int>(FeedbackSign::subtracted));
-    feedback_->addItem(tr("added: … + a1 y[n−1] + a2 y[n−2]"), static_cast<int>(FeedbackSign::added));
+    feedback_->addItem(tr("subtracted: … − a1 y[n−1] − a2 y[n−2]"),
+                       static_cast<int>(FeedbackSign::subtracted));
+    feedback_->addItem(tr("added: … + a1 y[n−1] + a2 y[n−2]"),
+                       static_cast<int>(FeedbackSign::added));
     normalisation_->addItem(tr("a0 = 1"), static_cast<int>(Normalisation::a0_one));
     normalisation_->addItem(tr("b0 = 1, with a gain"), static_cast<int>(Normalisation::b0_one));
     normalisation_->addItem(tr("a0 = ½, all halved"), static_cast<int>(Normalisation::a0_half));
     order_->setEditable(true);
-    order_->addItems({"b0 b1 b2 a1 a2", "b0 b1 b2 a0 a1 a2", "a1 a2 b0 b1 b2", "b2 b1 b0 a2 a1", "gain b1 b2 a1 a2"});
+    order_->addItems({"b0 b1 b2 a1 a2", "b0 b1 b2 a0 a1 a2", "a1 a2 b0 b1 b2", "b2 b1 b0 a2 a1",
+                      "gain b1 b2 a1 a2"});
     digits_->setRange(1, 17);
     preview_->setReadOnly(true);
     preview_->setLineWrapMode(QPlainTextEdit::NoWrap);
@@ -129,7 +141,9 @@ void ExportDialog::build() {
     }
     folder_->setAccessibleName(tr("Folder"));
     connect(browse, &QPushButton::clicked, this, [this] {
-        if (const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder for the files"), folder_->text()); !folder.isEmpty()) {
+        if (const QString folder = QFileDialog::getExistingDirectory(
+                this, tr("Folder for the files"), folder_->text());
+            !folder.isEmpty()) {
             folder_->setText(folder);
         }
     });
@@ -241,14 +255,19 @@ void ExportDialog::refresh() {
         names << QString::fromStdString(file.path.filename().string());
     }
     const QStringList shown = names.mid(0, 3);
-    files_->setText(shown.join("\n") + (names.size() > 3 ? tr("\nand %1 more").arg(names.size() - 3) : QString()));
+    files_->setText(shown.join("\n")
+                    + (names.size() > 3 ? tr("\nand %1 more").arg(names.size() - 3) : QString()));
     const auto there = existing_among(*files);
     const bool blocked = !there.empty() && !replace_->isChecked();
     write_->setEnabled(!blocked);
     if (blocked) {
-        say(tr("◇ %1 of these files exist already: allow replacing them, or change the layout name or folder.").arg(there.size()), true);
+        say(tr("◇ %1 of these files exist already: allow replacing them, or change the layout name "
+               "or folder.")
+                .arg(there.size()),
+            true);
     } else {
-        say(there.empty() ? QString() : tr("%1 existing files will be replaced.").arg(there.size()), false);
+        say(there.empty() ? QString() : tr("%1 existing files will be replaced.").arg(there.size()),
+            false);
     }
 }
 
@@ -258,7 +277,8 @@ void ExportDialog::write() {
         say(QStringLiteral("◇ ") + QString::fromStdString(to_text(files.error())), true);
         return;
     }
-    const auto delivered = write_delivery(*files, replace_->isChecked() ? Existing::replace : Existing::refuse);
+    const auto delivered =
+        write_delivery(*files, replace_->isChecked() ? Existing::replace : Existing::refuse);
     if (!delivered) {
         say(QStringLiteral("◇ ") + QString::fromStdString(to_text(delivered.error())), true);
         return;
@@ -266,13 +286,15 @@ void ExportDialog::write() {
     QSettings().setValue(folder_key, folder_->text().trimmed());
     Deviation worst;
     for (const DeliveredFile& file : *delivered) {
-        worst.greatest_coefficient = std::max(worst.greatest_coefficient, file.deviation.greatest_coefficient);
+        worst.greatest_coefficient =
+            std::max(worst.greatest_coefficient, file.deviation.greatest_coefficient);
         worst.greatest_db = std::max(worst.greatest_db, file.deviation.greatest_db);
     }
     write_->setEnabled(false); // what is there now is what the controls say
     replace_->setChecked(false);
     write_->setEnabled(false);
-    say(tr("● %1 written and read back. Greatest deviation from the design: %2 in a coefficient, %3 dB in level.")
+    say(tr("● %1 written and read back. Greatest deviation from the design: %2 in a coefficient, "
+           "%3 dB in level.")
             .arg(delivered->size() == 1 ? tr("1 file") : tr("%1 files").arg(delivered->size()))
             .arg(worst.greatest_coefficient, 0, 'g', 3)
             .arg(worst.greatest_db, 0, 'g', 3),
@@ -284,11 +306,13 @@ void ExportDialog::keep_in_study() {
     if (!kept) {
         return;
     }
-    session_.edit(tr("Keep delivery %1").arg(QString::fromStdString(kept->name)), [&](Study& study) {
-        std::erase_if(study.deliveries, [&](const Delivery& d) { return d.id == kept->id; });
-        study.deliveries.push_back(*kept);
-    });
-    say(tr("● The study now has the delivery “%1”.").arg(QString::fromStdString(kept->name)), false);
+    session_.edit(
+        tr("Keep delivery %1").arg(QString::fromStdString(kept->name)), [&](Study& study) {
+            std::erase_if(study.deliveries, [&](const Delivery& d) { return d.id == kept->id; });
+            study.deliveries.push_back(*kept);
+        });
+    say(tr("● The study now has the delivery “%1”.").arg(QString::fromStdString(kept->name)),
+        false);
 }
 
 } // namespace syntonon

@@ -25,8 +25,11 @@ QString facts_of(const ImportedCurve& imported) {
     QStringList lines;
     lines << QObject::tr("%1 points from %2 to %3, %4 to %5 dB, %6.")
                  .arg(curve.frequency_hz.size())
-                 .arg(QString::fromStdString(frequency_text(curve.low_hz(), 4)), QString::fromStdString(frequency_text(curve.high_hz(), 4)), QString::fromStdString(signed_text(*low, 1)),
-                      QString::fromStdString(signed_text(*high, 1)), curve.has_phase() ? QObject::tr("with phase") : QObject::tr("without phase"));
+                 .arg(QString::fromStdString(frequency_text(curve.low_hz(), 4)),
+                      QString::fromStdString(frequency_text(curve.high_hz(), 4)),
+                      QString::fromStdString(signed_text(*low, 1)),
+                      QString::fromStdString(signed_text(*high, 1)),
+                      curve.has_phase() ? QObject::tr("with phase") : QObject::tr("without phase"));
     if (imported.decimal_comma) {
         lines << QObject::tr("Commas were read as decimal points.");
     }
@@ -42,13 +45,18 @@ QString facts_of(const ImportedCurve& imported) {
 } // namespace
 
 ImportDialog::ImportDialog(Session& session, const QString& path, QWidget* parent)
-    : QDialog(parent), session_(session), path_(path), name_(new QLineEdit(QFileInfo(path).completeBaseName())), unit_(new QComboBox), centre_(new QCheckBox), use_(new QCheckBox), facts_(new QLabel),
+    : QDialog(parent), session_(session), path_(path),
+      name_(new QLineEdit(QFileInfo(path).completeBaseName())), unit_(new QComboBox),
+      centre_(new QCheckBox), use_(new QCheckBox), facts_(new QLabel),
       import_(new QPushButton(tr("Import"))) {
     setWindowTitle(tr("Import a curve"));
     setMinimumWidth(480);
     unit_->addItems({tr("as the file says (Hz if silent)"), tr("Hz"), tr("kHz")});
     centre_->setText(tr("Shift to 0 dB: subtract the average from 200 Hz to 5 kHz"));
-    use_->setText(session_.channel() != nullptr ? tr("Use as the measured curve of %1").arg(QString::fromStdString(session_.channel()->name)) : tr("Use as measured curve"));
+    use_->setText(session_.channel() != nullptr
+                      ? tr("Use as the measured curve of %1")
+                            .arg(QString::fromStdString(session_.channel()->name))
+                      : tr("Use as measured curve"));
     use_->setChecked(session_.channel() != nullptr);
     use_->setEnabled(session_.channel() != nullptr);
     facts_->setWordWrap(true);
@@ -79,7 +87,9 @@ ImportDialog::ImportDialog(Session& session, const QString& path, QWidget* paren
 
 void ImportDialog::read() {
     ImportOptions options;
-    options.frequency_unit = unit_->currentIndex() == 1 ? FrequencyUnit::hz : unit_->currentIndex() == 2 ? FrequencyUnit::khz : FrequencyUnit::automatic;
+    options.frequency_unit = unit_->currentIndex() == 1   ? FrequencyUnit::hz
+                             : unit_->currentIndex() == 2 ? FrequencyUnit::khz
+                                                          : FrequencyUnit::automatic;
     auto imported = import_text_file(path_.toStdString(), options);
     import_->setEnabled(imported.has_value());
     QPalette colours = palette();
@@ -112,7 +122,8 @@ void ImportDialog::take() {
         return;
     }
     Curve curve = imported_->curve;
-    curve.name = name_->text().trimmed().isEmpty() ? "Curve" : name_->text().trimmed().toStdString();
+    curve.name =
+        name_->text().trimmed().isEmpty() ? "Curve" : name_->text().trimmed().toStdString();
     if (const auto mean = level_to_subtract(); centre_->isChecked() && mean) {
         for (double& level : curve.magnitude_db) {
             level -= *mean;

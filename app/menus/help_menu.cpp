@@ -25,7 +25,8 @@ void collect(const QMenu& menu, const QString& path, QList<Row>& rows) {
         if (action->menu() != nullptr) {
             collect(*action->menu(), path + " · " + name, rows);
         } else if (!action->shortcut().isEmpty()) {
-            rows.append({path + " · " + name, action->shortcut().toString(QKeySequence::NativeText)});
+            rows.append(
+                {path + " · " + name, action->shortcut().toString(QKeySequence::NativeText)});
         }
     }
 }
@@ -44,7 +45,8 @@ QList<Row> gestures() {
         {tr("Rail · select the next or previous stage"), tr("Up, Down")},
         {tr("Field · step"), tr("Up, Down (Shift: finely)")},
         {tr("Field · scrub"), tr("Drag its caption sideways")},
-        {tr("Field · units and arithmetic"), tr("1k, 1.2 kHz, 0.25 fs, 2*pi*750 rad/s, x0.5, 0.98 ratio")},
+        {tr("Field · units and arithmetic"),
+         tr("1k, 1.2 kHz, 0.25 fs, 2*pi*750 rad/s, x0.5, 0.98 ratio")},
     };
 }
 
@@ -81,13 +83,17 @@ void show_shortcuts(MainWindow& window, const QMenuBar& bar) {
 void fill_help_menu(QMenu& menu, MainWindow& window, QMenuBar& bar) {
     QAction* keys = menu.addAction(tr("Keys and movements"));
     keys->setShortcut(QKeySequence("F1"));
-    QObject::connect(keys, &QAction::triggered, &window, [&window, &bar] { show_shortcuts(window, bar); });
+    QObject::connect(keys, &QAction::triggered, &window,
+                     [&window, &bar] { show_shortcuts(window, bar); });
     QAction* about = menu.addAction(tr("About Syntonon"));
     QObject::connect(about, &QAction::triggered, &window, [&window] {
         auto* box = new QMessageBox(&window);
         box->setAttribute(Qt::WA_DeleteOnClose);
         box->setWindowTitle(tr("About Syntonon"));
-        box->setText(tr("Syntonon %1\n\nDesigns audio filters: biquad cascades tuned by number and by hand against a target, delivered as coefficients.\n\nFree software under the GNU General Public License, version 3 or later.").arg(QApplication::applicationVersion()));
+        box->setText(tr("Syntonon %1\n\nDesigns audio filters: biquad cascades tuned by number and "
+                        "by hand against a target, delivered as coefficients.\n\nFree software "
+                        "under the GNU General Public License, version 3 or later.")
+                         .arg(QApplication::applicationVersion()));
         box->open();
     });
 }

@@ -26,7 +26,8 @@ QString tr(const char* text) {
 }
 
 template <class Action>
-QAction* add(QMenu& menu, const QString& text, const QKeySequence& keys, QObject* context, Action action) {
+QAction* add(QMenu& menu, const QString& text, const QKeySequence& keys, QObject* context,
+             Action action) {
     QAction* made = menu.addAction(text);
     made->setShortcut(keys);
     QObject::connect(made, &QAction::triggered, context, action);
@@ -43,7 +44,8 @@ void only_on_rail_and_lanes(QAction* action, MainWindow& window) {
 void fill_recent(QMenu& menu, MainWindow& window) {
     menu.clear();
     for (const QString& path : StudyFiles::recent()) {
-        QAction* action = menu.addAction(QFileInfo(path).fileName() + "   " + QFileInfo(path).path());
+        QAction* action =
+            menu.addAction(QFileInfo(path).fileName() + "   " + QFileInfo(path).path());
         QObject::connect(action, &QAction::triggered, &window, [&window, path] {
             if (window.may_discard()) {
                 window.open_study(path);
@@ -59,17 +61,21 @@ void fill_copy_targets(QMenu& menu, MainWindow& window) {
     menu.clear();
     Session& session = window.session();
     for (int i = 0; i < static_cast<int>(session.study().channels.size()); ++i) {
-        QAction* action = menu.addAction(QString::fromStdString(session.study().channels[static_cast<std::size_t>(i)]->name));
+        QAction* action = menu.addAction(
+            QString::fromStdString(session.study().channels[static_cast<std::size_t>(i)]->name));
         action->setEnabled(i != session.selection().channel);
-        QObject::connect(action, &QAction::triggered, &window, [&session, i] { copy_stage_to(session, session.selection().stage, i); });
+        QObject::connect(action, &QAction::triggered, &window,
+                         [&session, i] { copy_stage_to(session, session.selection().stage, i); });
     }
 }
 
-void add_ranges(QMenu& menu, MainWindow& window, const QString& title, Lane lane, const std::vector<LaneRange>& ranges, const QString& unit) {
+void add_ranges(QMenu& menu, MainWindow& window, const QString& title, Lane lane,
+                const std::vector<LaneRange>& ranges, const QString& unit) {
     QMenu* sub = menu.addMenu(title);
     for (const LaneRange& range : ranges) {
         const QString low = QString::number(range.low).replace('-', QStringLiteral("−"));
-        add(*sub, QStringLiteral("%1 … %2 %3").arg(low, QString::number(range.high), unit), {}, &window, [&window, lane, range] { window.lanes()->change_range(lane, range); });
+        add(*sub, QStringLiteral("%1 … %2 %3").arg(low, QString::number(range.high), unit), {},
+            &window, [&window, lane, range] { window.lanes()->change_range(lane, range); });
     }
 }
 
@@ -89,13 +95,17 @@ void fill_study_menu(QMenu& menu, MainWindow& window) {
     add(menu, tr("New"), QKeySequence::New, &window, [&window] { window.ask_new(); });
     add(menu, tr("Open…"), QKeySequence::Open, &window, [&window] { window.ask_open(); });
     QMenu* recent = menu.addMenu(tr("Recent"));
-    QObject::connect(recent, &QMenu::aboutToShow, &window, [recent, &window] { fill_recent(*recent, window); });
+    QObject::connect(recent, &QMenu::aboutToShow, &window,
+                     [recent, &window] { fill_recent(*recent, window); });
     menu.addSeparator();
     add(menu, tr("Save"), QKeySequence::Save, &window, [&window] { window.save(); });
-    add(menu, tr("Save as…"), QKeySequence("Ctrl+Shift+S"), &window, [&window] { window.save_as(); });
+    add(menu, tr("Save as…"), QKeySequence("Ctrl+Shift+S"), &window,
+        [&window] { window.save_as(); });
     menu.addSeparator();
-    add(menu, tr("Import a curve…"), QKeySequence("Ctrl+Shift+M"), &window, [&window] { window.ask_import(); });
-    add(menu, tr("Export coefficients…"), QKeySequence("Ctrl+Shift+X"), &window, [&window] { window.ask_export(); });
+    add(menu, tr("Import a curve…"), QKeySequence("Ctrl+Shift+M"), &window,
+        [&window] { window.ask_import(); });
+    add(menu, tr("Export coefficients…"), QKeySequence("Ctrl+Shift+X"), &window,
+        [&window] { window.ask_export(); });
     menu.addSeparator();
     add(menu, tr("Quit"), QKeySequence("Ctrl+Q"), &window, [&window] { window.close(); });
 }
@@ -112,13 +122,20 @@ void fill_edit_menu(QMenu& menu, MainWindow& window) {
 
 void fill_channel_menu(QMenu& menu, MainWindow& window) {
     Session& session = window.session();
-    add(menu, tr("Add a channel"), QKeySequence("Ctrl+Shift+Insert"), &window, [&session] { add_channel(session); });
-    add(menu, tr("Rename…"), QKeySequence("Shift+F2"), &window, [&window] { window.rename_selected_channel(); });
-    QAction* remove = add(menu, tr("Remove"), {}, &window, [&session] { remove_channel(session, session.selection().channel); });
+    add(menu, tr("Add a channel"), QKeySequence("Ctrl+Shift+Insert"), &window,
+        [&session] { add_channel(session); });
+    add(menu, tr("Rename…"), QKeySequence("Shift+F2"), &window,
+        [&window] { window.rename_selected_channel(); });
+    QAction* remove = add(menu, tr("Remove"), {}, &window,
+                          [&session] { remove_channel(session, session.selection().channel); });
     menu.addSeparator();
-    add(menu, tr("Next channel"), QKeySequence("Ctrl+PgDown"), &window, [&session] { session.select_channel(session.selection().channel + 1); });
-    add(menu, tr("Previous channel"), QKeySequence("Ctrl+PgUp"), &window, [&session] { session.select_channel(session.selection().channel - 1); });
-    QObject::connect(&menu, &QMenu::aboutToShow, &window, [remove, &session] { remove->setEnabled(session.study().channels.size() > 1); });
+    add(menu, tr("Next channel"), QKeySequence("Ctrl+PgDown"), &window,
+        [&session] { session.select_channel(session.selection().channel + 1); });
+    add(menu, tr("Previous channel"), QKeySequence("Ctrl+PgUp"), &window,
+        [&session] { session.select_channel(session.selection().channel - 1); });
+    QObject::connect(&menu, &QMenu::aboutToShow, &window, [remove, &session] {
+        remove->setEnabled(session.study().channels.size() > 1);
+    });
 }
 
 void fill_stage_menu(QMenu& menu, MainWindow& window) {
@@ -126,20 +143,27 @@ void fill_stage_menu(QMenu& menu, MainWindow& window) {
     const auto selected = [&session] { return session.selection().stage; };
     QMenu* adds = menu.addMenu(tr("Add"));
     for (const NewStage& choice : new_stages()) {
-        add(*adds, choice.title, {}, &window, [&session, choice] { add_stage(session, choice.spec); });
+        add(*adds, choice.title, {}, &window,
+            [&session, choice] { add_stage(session, choice.spec); });
     }
-    add(menu, tr("Add…"), QKeySequence("Insert"), &window, [&window] { window.rail()->add_button()->showMenu(); });
-    QAction* duplicate = add(menu, tr("Duplicate"), QKeySequence("Ctrl+Insert"), &window, [&session, selected] { duplicate_stage(session, selected()); });
-    QAction* rename = add(menu, tr("Rename…"), QKeySequence("F2"), &window, [&window] { window.rename_selected_stage(); });
-    QAction* toggle = add(menu, tr("Switch on or off"), QKeySequence("Space"), &window, [&session, selected] {
-        if (session.stage() != nullptr) {
-            switch_stage(session, selected(), !session.stage()->enabled);
-        }
-    });
+    add(menu, tr("Add…"), QKeySequence("Insert"), &window,
+        [&window] { window.rail()->add_button()->showMenu(); });
+    QAction* duplicate = add(menu, tr("Duplicate"), QKeySequence("Ctrl+Insert"), &window,
+                             [&session, selected] { duplicate_stage(session, selected()); });
+    QAction* rename = add(menu, tr("Rename…"), QKeySequence("F2"), &window,
+                          [&window] { window.rename_selected_stage(); });
+    QAction* toggle =
+        add(menu, tr("Switch on or off"), QKeySequence("Space"), &window, [&session, selected] {
+            if (session.stage() != nullptr) {
+                switch_stage(session, selected(), !session.stage()->enabled);
+            }
+        });
     only_on_rail_and_lanes(toggle, window);
     QMenu* copy = menu.addMenu(tr("Copy to channel"));
-    QObject::connect(copy, &QMenu::aboutToShow, &window, [copy, &window] { fill_copy_targets(*copy, window); });
-    QAction* remove = add(menu, tr("Remove"), QKeySequence("Delete"), &window, [&session, selected] { remove_stage(session, selected()); });
+    QObject::connect(copy, &QMenu::aboutToShow, &window,
+                     [copy, &window] { fill_copy_targets(*copy, window); });
+    QAction* remove = add(menu, tr("Remove"), QKeySequence("Delete"), &window,
+                          [&session, selected] { remove_stage(session, selected()); });
     only_on_rail_and_lanes(remove, window);
     menu.addSeparator();
     QAction* up = add(menu, tr("Move up"), QKeySequence("Alt+Up"), &window, [&session, selected] {
@@ -147,19 +171,24 @@ void fill_stage_menu(QMenu& menu, MainWindow& window) {
             move_stage(session, selected(), selected() - 1);
         }
     });
-    QAction* down = add(menu, tr("Move down"), QKeySequence("Alt+Down"), &window, [&session, selected] { move_stage(session, selected(), selected() + 1); });
+    QAction* down = add(menu, tr("Move down"), QKeySequence("Alt+Down"), &window,
+                        [&session, selected] { move_stage(session, selected(), selected() + 1); });
     menu.addSeparator();
-    add(menu, tr("Next stage"), QKeySequence("Ctrl+Down"), &window, [&session, selected] { session.select_stage(selected() + 1); });
-    add(menu, tr("Previous stage"), QKeySequence("Ctrl+Up"), &window, [&session, selected] { session.select_stage(std::max(0, selected() - 1)); });
+    add(menu, tr("Next stage"), QKeySequence("Ctrl+Down"), &window,
+        [&session, selected] { session.select_stage(selected() + 1); });
+    add(menu, tr("Previous stage"), QKeySequence("Ctrl+Up"), &window,
+        [&session, selected] { session.select_stage(std::max(0, selected() - 1)); });
     QObject::connect(&menu, &QMenu::aboutToShow, &window, [=, &session] {
-        for (QAction* needs_stage : {duplicate, rename, toggle, remove, up, down, copy->menuAction()}) {
+        for (QAction* needs_stage :
+             {duplicate, rename, toggle, remove, up, down, copy->menuAction()}) {
             needs_stage->setEnabled(session.stage() != nullptr);
         }
     });
     // A disabled action would not answer its shortcut when the menu has been closed again.
     QObject::connect(&menu, &QMenu::aboutToHide, &window, [=] {
         for (QAction* action : {duplicate, rename, toggle, remove, up, down}) {
-            QMetaObject::invokeMethod(action, [action] { action->setEnabled(true); }, Qt::QueuedConnection);
+            QMetaObject::invokeMethod(
+                action, [action] { action->setEnabled(true); }, Qt::QueuedConnection);
         }
     });
 }
@@ -171,14 +200,22 @@ void fill_goal_menu(QMenu& menu, MainWindow& window) {
         add_goal(session);
         window.show_goal();
     });
-    QAction* point = add(menu, tr("Add a target point at the plumb line"), QKeySequence("Ctrl+T"), &window, [&window, &session] {
-        if (const Goal* goal = current_goal(session); goal != nullptr && session.plumb_hz()) {
-            add_target_point(session, *session.plumb_hz(), level_db_at(goal->target, *session.plumb_hz()));
-            window.show_goal();
-        }
+    QAction* point = add(menu, tr("Add a target point at the plumb line"), QKeySequence("Ctrl+T"),
+                         &window, [&window, &session] {
+                             if (const Goal* goal = current_goal(session);
+                                 goal != nullptr && session.plumb_hz()) {
+                                 add_target_point(session, *session.plumb_hz(),
+                                                  level_db_at(goal->target, *session.plumb_hz()));
+                                 window.show_goal();
+                             }
+                         });
+    QObject::connect(&menu, &QMenu::aboutToShow, &window, [point, &session] {
+        point->setEnabled(current_goal(session) != nullptr && session.plumb_hz().has_value());
     });
-    QObject::connect(&menu, &QMenu::aboutToShow, &window, [point, &session] { point->setEnabled(current_goal(session) != nullptr && session.plumb_hz().has_value()); });
-    QObject::connect(&menu, &QMenu::aboutToHide, &window, [point] { QMetaObject::invokeMethod(point, [point] { point->setEnabled(true); }, Qt::QueuedConnection); });
+    QObject::connect(&menu, &QMenu::aboutToHide, &window, [point] {
+        QMetaObject::invokeMethod(
+            point, [point] { point->setEnabled(true); }, Qt::QueuedConnection);
+    });
     menu.addSeparator();
     add(menu, tr("Import a measured curve…"), {}, &window, [&window] { window.ask_import(); });
     QMenu* remove = menu.addMenu(tr("Remove a curve"));
@@ -186,7 +223,9 @@ void fill_goal_menu(QMenu& menu, MainWindow& window) {
         remove->clear();
         for (const auto& curve : session.study().curves) {
             const QString id = QString::fromStdString(curve->id);
-            QObject::connect(remove->addAction(QString::fromStdString(curve->name)), &QAction::triggered, &window, [&session, id] { remove_curve(session, id); });
+            QObject::connect(remove->addAction(QString::fromStdString(curve->name)),
+                             &QAction::triggered, &window,
+                             [&session, id] { remove_curve(session, id); });
         }
         if (remove->isEmpty()) {
             remove->addAction(tr("none"))->setEnabled(false);
@@ -197,31 +236,48 @@ void fill_goal_menu(QMenu& menu, MainWindow& window) {
 void fill_view_menu(QMenu& menu, MainWindow& window) {
     LaneStack* lanes = window.lanes();
     add(menu, tr("Paper or night"), QKeySequence("F12"), &window, [] {
-        const ThemeName other = theme().name == ThemeName::paper ? ThemeName::night : ThemeName::paper;
+        const ThemeName other =
+            theme().name == ThemeName::paper ? ThemeName::night : ThemeName::paper;
         use_theme(*qApp, other);
         QSettings().setValue("theme", other == ThemeName::night ? "night" : "paper");
     });
     menu.addSeparator();
-    add_ranges(menu, window, tr("Magnitude range"), Lane::magnitude, {{-6, 6, 2}, {-12, 12, 3}, {-18, 18, 6}, {-30, 30, 10}, {-60, 20, 20}, {-120, 20, 20}}, tr("dB"));
-    add_ranges(menu, window, tr("Group delay range"), Lane::delay, {{-0.5, 2, 0.5}, {-1, 5, 1}, {-5, 20, 5}, {-10, 50, 10}, {-50, 200, 50}}, tr("ms"));
+    add_ranges(
+        menu, window, tr("Magnitude range"), Lane::magnitude,
+        {{-6, 6, 2}, {-12, 12, 3}, {-18, 18, 6}, {-30, 30, 10}, {-60, 20, 20}, {-120, 20, 20}},
+        tr("dB"));
+    add_ranges(menu, window, tr("Group delay range"), Lane::delay,
+               {{-0.5, 2, 0.5}, {-1, 5, 1}, {-5, 20, 5}, {-10, 50, 10}, {-50, 200, 50}}, tr("ms"));
     menu.addSeparator();
-    add(menu, tr("Plumb line down or up"), QKeySequence("Alt+P"), &window, [lanes] { lanes->toggle_plumb_pin(); });
-    add(menu, tr("Plumb line to the right"), QKeySequence("Alt+Right"), &window, [lanes] { lanes->move_plumb(1.0 / 24); });
-    add(menu, tr("Plumb line to the left"), QKeySequence("Alt+Left"), &window, [lanes] { lanes->move_plumb(-1.0 / 24); });
+    add(menu, tr("Plumb line down or up"), QKeySequence("Alt+P"), &window,
+        [lanes] { lanes->toggle_plumb_pin(); });
+    add(menu, tr("Plumb line to the right"), QKeySequence("Alt+Right"), &window,
+        [lanes] { lanes->move_plumb(1.0 / 24); });
+    add(menu, tr("Plumb line to the left"), QKeySequence("Alt+Left"), &window,
+        [lanes] { lanes->move_plumb(-1.0 / 24); });
     menu.addSeparator();
     add(menu, tr("To the rail"), QKeySequence("F6"), &window, [&window] {
         const auto& cards = window.rail()->cards();
         const auto i = static_cast<std::size_t>(std::max(0, window.session().selection().stage));
-        cards.empty() ? window.rail()->add_button()->setFocus(Qt::ShortcutFocusReason) : cards[std::min(i, cards.size() - 1)]->setFocus(Qt::ShortcutFocusReason);
+        cards.empty() ? window.rail()->add_button()->setFocus(Qt::ShortcutFocusReason)
+                      : cards[std::min(i, cards.size() - 1)]->setFocus(Qt::ShortcutFocusReason);
     });
-    add(menu, tr("To the lanes"), QKeySequence("F7"), &window, [lanes] { lanes->setFocus(Qt::ShortcutFocusReason); });
-    add(menu, tr("To the fields"), QKeySequence("F8"), &window, [&window] { window.trim()->focus_first_field(); });
+    add(menu, tr("To the lanes"), QKeySequence("F7"), &window,
+        [lanes] { lanes->setFocus(Qt::ShortcutFocusReason); });
+    add(menu, tr("To the fields"), QKeySequence("F8"), &window,
+        [&window] { window.trim()->focus_first_field(); });
     menu.addSeparator();
     for (int page = 0; page < 3; ++page) {
-        add(menu, tr("Show %1").arg(window.upper()->tabs()->names().value(page, QStringList{tr("Roots"), tr("Numbers"), tr("Goal")}.at(page))), QKeySequence(QStringLiteral("Alt+%1").arg(page + 1)), &window, [&window, page] { window.upper()->show_page(page); });
+        add(menu,
+            tr("Show %1").arg(window.upper()->tabs()->names().value(
+                page, QStringList{tr("Roots"), tr("Numbers"), tr("Goal")}.at(page))),
+            QKeySequence(QStringLiteral("Alt+%1").arg(page + 1)), &window,
+            [&window, page] { window.upper()->show_page(page); });
     }
     for (int page = 0; page < 3; ++page) {
-        add(menu, tr("Show %1").arg(QStringList{tr("Impulse"), tr("Step"), tr("Decay")}.at(page)), QKeySequence(QStringLiteral("Alt+%1").arg(page + 4)), &window, [&window, page] { window.lower()->show_page(page); });
+        add(menu, tr("Show %1").arg(QStringList{tr("Impulse"), tr("Step"), tr("Decay")}.at(page)),
+            QKeySequence(QStringLiteral("Alt+%1").arg(page + 4)), &window,
+            [&window, page] { window.lower()->show_page(page); });
     }
 }
 

@@ -32,7 +32,8 @@ void add_goal(Session& session) {
     goal.name = session.channel()->name + " goal";
     goal.id = fresh_id(session.study(), goal.name);
     goal.target.points = {{20, 0, {}}, {20000, 0, {}}};
-    goal.corridor = {CorridorRange{40, std::min(16000.0, session.study().sample_rate_hz * 0.45), 2, 2, {}}};
+    goal.corridor = {
+        CorridorRange{40, std::min(16000.0, session.study().sample_rate_hz * 0.45), 2, 2, {}}};
     const auto index = static_cast<std::size_t>(session.selection().channel);
     session.edit(tr("Add a goal"), [&](Study& study) {
         study.goals.emplace_back(goal);
@@ -41,19 +42,26 @@ void add_goal(Session& session) {
 }
 
 void choose_goal(Session& session, const QString& id) {
-    session.edit_channel(tr("Choose a goal"), [&](Channel& channel) { channel.goal = id.toStdString(); });
+    session.edit_channel(tr("Choose a goal"),
+                         [&](Channel& channel) { channel.goal = id.toStdString(); });
 }
 
 void choose_measured(Session& session, const QString& id) {
-    session.edit_channel(tr("Choose a measured curve"), [&](Channel& channel) { channel.measured = id.toStdString(); });
+    session.edit_channel(tr("Choose a measured curve"),
+                         [&](Channel& channel) { channel.measured = id.toStdString(); });
 }
 
-void edit_goal(Session& session, const QString& name, const std::function<void(Goal&)>& change, const QString& gesture) {
+void edit_goal(Session& session, const QString& name, const std::function<void(Goal&)>& change,
+               const QString& gesture) {
     if (const Goal* goal = current_goal(session)) {
-        session.edit(name, [&, id = goal->id](Study& study) {
-            const auto found = std::ranges::find_if(study.goals, [&](const auto& g) { return g->id == id; });
-            change(found->edit());
-        }, gesture);
+        session.edit(
+            name,
+            [&, id = goal->id](Study& study) {
+                const auto found =
+                    std::ranges::find_if(study.goals, [&](const auto& g) { return g->id == id; });
+                change(found->edit());
+            },
+            gesture);
     }
 }
 
@@ -71,9 +79,11 @@ void add_target_point(Session& session, double hz, double level_db) {
 
 void remove_target_point(Session& session, int index) {
     const Goal* goal = current_goal(session);
-    if (goal != nullptr && index >= 0 && static_cast<std::size_t>(index) < goal->target.points.size()) {
+    if (goal != nullptr && index >= 0
+        && static_cast<std::size_t>(index) < goal->target.points.size()) {
         const double hz = goal->target.points[static_cast<std::size_t>(index)].frequency_hz;
-        edit_goal(session, tr("Remove the target point at %1").arg(frequency(hz)), [&](Goal& g) { g.target.points.erase(g.target.points.begin() + index); });
+        edit_goal(session, tr("Remove the target point at %1").arg(frequency(hz)),
+                  [&](Goal& g) { g.target.points.erase(g.target.points.begin() + index); });
     }
 }
 
@@ -107,7 +117,8 @@ void add_corridor_range(Session& session, double from_hz, double to_hz) {
 void remove_corridor_range(Session& session, int index) {
     const Goal* goal = current_goal(session);
     if (goal != nullptr && index >= 0 && static_cast<std::size_t>(index) < goal->corridor.size()) {
-        edit_goal(session, tr("Remove a corridor range"), [&](Goal& g) { g.corridor.erase(g.corridor.begin() + index); });
+        edit_goal(session, tr("Remove a corridor range"),
+                  [&](Goal& g) { g.corridor.erase(g.corridor.begin() + index); });
     }
 }
 
@@ -123,7 +134,9 @@ void add_curve(Session& session, Curve curve, bool use_as_measured) {
 }
 
 void remove_curve(Session& session, const QString& id) {
-    session.edit(tr("Remove curve %1").arg(id), [&](Study& study) { std::erase_if(study.curves, [&](const auto& c) { return c->id == id.toStdString(); }); });
+    session.edit(tr("Remove curve %1").arg(id), [&](Study& study) {
+        std::erase_if(study.curves, [&](const auto& c) { return c->id == id.toStdString(); });
+    });
 }
 
 } // namespace syntonon

@@ -15,7 +15,8 @@ const Goal* current_goal(const Session& session);
 void add_goal(Session& session);
 void choose_goal(Session& session, const QString& id);     // empty: none
 void choose_measured(Session& session, const QString& id); // empty: none
-void edit_goal(Session& session, const QString& name, const std::function<void(Goal&)>& change, const QString& gesture = {});
+void edit_goal(Session& session, const QString& name, const std::function<void(Goal&)>& change,
+               const QString& gesture = {});
 
 // Points stay in order of frequency; a point cannot pass its neighbours.
 void add_target_point(Session& session, double hz, double level_db);

@@ -34,7 +34,8 @@ QString Recovery::folder() {
     return QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) + "/recovery";
 }
 
-Recovery::Recovery(Session& session, QObject* parent) : QObject(parent), session_(session), id_(QUuid::createUuid().toString(QUuid::WithoutBraces)) {
+Recovery::Recovery(Session& session, QObject* parent)
+    : QObject(parent), session_(session), id_(QUuid::createUuid().toString(QUuid::WithoutBraces)) {
     writer_.setMaxThreadCount(1);
     writer_.setExpiryTimeout(2000);
     timer_.setSingleShot(true);
@@ -73,7 +74,8 @@ void Recovery::write() {
     }
     const QString copy = copy_path();
     writer_.start([this, study = session_.study(), copy, original = original_] {
-        auto written = write_file_atomically(origin_path(copy).toStdString(), original.toStdString());
+        auto written =
+            write_file_atomically(origin_path(copy).toStdString(), original.toStdString());
         if (written) {
             written = save_study(study, copy.toStdString());
         }
@@ -110,7 +112,10 @@ std::vector<RecoveredWork> Recovery::found() const {
             continue; // Another running program's.
         }
         const auto read = load_study(file.absoluteFilePath().toStdString());
-        works.push_back({file.absoluteFilePath(), text_of_file(origin_path(file.absoluteFilePath())), read ? QString::fromStdString(read->study.name) : file.fileName(), file.lastModified()});
+        works.push_back({file.absoluteFilePath(),
+                         text_of_file(origin_path(file.absoluteFilePath())),
+                         read ? QString::fromStdString(read->study.name) : file.fileName(),
+                         file.lastModified()});
     }
     return works;
 }

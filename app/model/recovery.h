@@ -21,8 +21,8 @@ struct RecoveredWork {
     QDateTime when;
 };
 
-// Each running program holds a lock beside its copy; a copy whose lock is stale was left by a crash.
-// Copies are written beside the window, since the study is a value that a thread can keep.
+// Each running program holds a lock beside its copy; a copy whose lock is stale was left by a
+// crash. Copies are written beside the window, since the study is a value that a thread can keep.
 class Recovery : public QObject {
     Q_OBJECT
 

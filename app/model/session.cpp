@@ -10,7 +10,8 @@ namespace syntonon {
 class StudyCommand : public QUndoCommand {
 public:
     StudyCommand(Session& session, const QString& name, Study after, QString gesture)
-        : QUndoCommand(name), session_(session), before_(session.study_), after_(std::move(after)), before_selection_(session.selection_), after_selection_(session.selection_),
+        : QUndoCommand(name), session_(session), before_(session.study_), after_(std::move(after)),
+          before_selection_(session.selection_), after_selection_(session.selection_),
           gesture_(std::move(gesture)) {}
 
     void undo() override {
@@ -53,12 +54,15 @@ const Channel* Session::channel() const {
 const Stage* Session::stage() const {
     const Channel* current = channel();
     const auto i = static_cast<std::size_t>(selection_.stage);
-    return current != nullptr && selection_.stage >= 0 && i < current->stages.size() ? &current->stages[i] : nullptr;
+    return current != nullptr && selection_.stage >= 0 && i < current->stages.size()
+               ? &current->stages[i]
+               : nullptr;
 }
 
 std::optional<ChannelPoint> Session::point_at(double hz) {
     const Channel* current = channel();
-    return current != nullptr ? std::optional(cache_.at(study_, *current, *analysis_, hz)) : std::nullopt;
+    return current != nullptr ? std::optional(cache_.at(study_, *current, *analysis_, hz))
+                              : std::nullopt;
 }
 
 void Session::replace_study(Study study) {
@@ -85,15 +89,24 @@ void Session::edit(const QString& name, const Change& change, const QString& ges
     }
 }
 
-void Session::edit_channel(const QString& name, const std::function<void(Channel&)>& change, const QString& gesture) {
+void Session::edit_channel(const QString& name, const std::function<void(Channel&)>& change,
+                           const QString& gesture) {
     if (channel() != nullptr) {
-        edit(name, [&](Study& study) { change(study.channels[static_cast<std::size_t>(selection_.channel)].edit()); }, gesture);
+        edit(
+            name,
+            [&](Study& study) {
+                change(study.channels[static_cast<std::size_t>(selection_.channel)].edit());
+            },
+            gesture);
     }
 }
 
-void Session::edit_stage(const QString& name, const std::function<void(Stage&)>& change, const QString& gesture) {
+void Session::edit_stage(const QString& name, const std::function<void(Stage&)>& change,
+                         const QString& gesture) {
     if (stage() != nullptr) {
-        edit_channel(name, [&](Channel& c) { change(c.stages[static_cast<std::size_t>(selection_.stage)]); }, gesture);
+        edit_channel(
+            name, [&](Channel& c) { change(c.stages[static_cast<std::size_t>(selection_.stage)]); },
+            gesture);
     }
 }
 
@@ -103,7 +116,8 @@ QString Session::new_gesture() {
 
 QString Session::continuing_gesture(const QString& what) {
     constexpr qint64 pause_ms = 1000;
-    if (what != continuing_what_ || !continuing_since_.isValid() || continuing_since_.elapsed() > pause_ms) {
+    if (what != continuing_what_ || !continuing_since_.isValid()
+        || continuing_since_.elapsed() > pause_ms) {
         continuing_what_ = what;
         continuing_name_ = new_gesture();
     }

@@ -37,7 +37,9 @@ public:
     // Of the selected channel; null without one.
     std::shared_ptr<const ChannelAnalysis> analysis() const { return analysis_; }
     // Of any channel.
-    std::shared_ptr<const ChannelAnalysis> analysis_of(const Channel& channel) { return cache_.analyse(study_, channel); }
+    std::shared_ptr<const ChannelAnalysis> analysis_of(const Channel& channel) {
+        return cache_.analyse(study_, channel);
+    }
     // All curves of the selected channel at one frequency.
     std::optional<ChannelPoint> point_at(double hz);
 
@@ -49,8 +51,10 @@ public:
     using Change = std::function<void(Study&)>;
     void edit(const QString& name, const Change& change, const QString& gesture = {});
     // The same for the selected channel or stage; nothing happens without one.
-    void edit_channel(const QString& name, const std::function<void(Channel&)>& change, const QString& gesture = {});
-    void edit_stage(const QString& name, const std::function<void(Stage&)>& change, const QString& gesture = {});
+    void edit_channel(const QString& name, const std::function<void(Channel&)>& change,
+                      const QString& gesture = {});
+    void edit_stage(const QString& name, const std::function<void(Stage&)>& change,
+                    const QString& gesture = {});
     // A name for edit's `gesture` that no earlier gesture had.
     QString new_gesture();
     // The same gesture as last time while `what` stays the same and less than a second has passed:
@@ -68,7 +72,8 @@ public:
     void mark_saved();
     void mark_recovered(); // what is shown is on no disk yet
 
-    // The plumb line's frequency, if it is on the lanes, and whether it stays when the pointer leaves.
+    // The plumb line's frequency, if it is on the lanes, and whether it stays when the pointer
+    // leaves.
     std::optional<double> plumb_hz() const { return plumb_hz_; }
     bool plumb_is_pinned() const { return plumb_pinned_; }
     void set_plumb(std::optional<double> hz);

@@ -13,7 +13,8 @@ QString tr(const char* text) {
 }
 
 bool in_chain(const Session& session, int index) {
-    return session.channel() != nullptr && index >= 0 && static_cast<std::size_t>(index) < session.channel()->stages.size();
+    return session.channel() != nullptr && index >= 0
+           && static_cast<std::size_t>(index) < session.channel()->stages.size();
 }
 
 const Stage& stage_at(const Session& session, int index) {
@@ -36,7 +37,8 @@ void insert_stage(Session& session, const QString& name, Stage stage, int index)
 
 QString spoken_name(const Stage& stage) {
     const std::string summary = summary_of(stage);
-    return QString::fromStdString(fmt::format("{} {}", title_of(stage), summary.substr(0, summary.find("Hz") + 2)));
+    return QString::fromStdString(
+        fmt::format("{} {}", title_of(stage), summary.substr(0, summary.find("Hz") + 2)));
 }
 
 void add_stage(Session& session, StageSpec spec) {
@@ -55,7 +57,8 @@ void remove_stage(Session& session, int index) {
         return;
     }
     const QString name = tr("Remove %1").arg(spoken_name(stage_at(session, index)));
-    session.edit_channel(name, [&](Channel& channel) { channel.stages.erase(channel.stages.begin() + index); });
+    session.edit_channel(
+        name, [&](Channel& channel) { channel.stages.erase(channel.stages.begin() + index); });
 }
 
 void duplicate_stage(Session& session, int index) {
@@ -82,14 +85,20 @@ void move_stage(Session& session, int from, int to) {
 
 void switch_stage(Session& session, int index, bool enabled) {
     if (in_chain(session, index)) {
-        const QString name = (enabled ? tr("Switch on %1") : tr("Switch off %1")).arg(spoken_name(stage_at(session, index)));
-        session.edit_channel(name, [&](Channel& channel) { channel.stages[static_cast<std::size_t>(index)].enabled = enabled; });
+        const QString name = (enabled ? tr("Switch on %1") : tr("Switch off %1"))
+                                 .arg(spoken_name(stage_at(session, index)));
+        session.edit_channel(name, [&](Channel& channel) {
+            channel.stages[static_cast<std::size_t>(index)].enabled = enabled;
+        });
     }
 }
 
 void rename_stage(Session& session, int index, const QString& name) {
     if (in_chain(session, index)) {
-        session.edit_channel(tr("Rename %1").arg(spoken_name(stage_at(session, index))), [&](Channel& channel) { channel.stages[static_cast<std::size_t>(index)].name = name.trimmed().toStdString(); });
+        session.edit_channel(
+            tr("Rename %1").arg(spoken_name(stage_at(session, index))), [&](Channel& channel) {
+                channel.stages[static_cast<std::size_t>(index)].name = name.trimmed().toStdString();
+            });
     }
 }
 
@@ -98,11 +107,15 @@ void copy_stage_to(Session& session, int index, int channel) {
         return;
     }
     Stage copy = stage_at(session, index);
-    session.edit(tr("Copy %1 to %2").arg(spoken_name(copy), QString::fromStdString(session.study().channels[static_cast<std::size_t>(channel)]->name)), [&](Study& study) {
-        Channel& target = study.channels[static_cast<std::size_t>(channel)].edit();
-        copy.id = fresh_stage_id(target);
-        target.stages.push_back(copy);
-    });
+    session.edit(tr("Copy %1 to %2")
+                     .arg(spoken_name(copy),
+                          QString::fromStdString(
+                              session.study().channels[static_cast<std::size_t>(channel)]->name)),
+                 [&](Study& study) {
+                     Channel& target = study.channels[static_cast<std::size_t>(channel)].edit();
+                     copy.id = fresh_stage_id(target);
+                     target.stages.push_back(copy);
+                 });
 }
 
 void add_channel(Session& session) {
@@ -112,20 +125,26 @@ void add_channel(Session& session) {
     if (session.channel() != nullptr) {
         channel.goal = session.channel()->goal;
     }
-    session.edit(tr("Add %1").arg(QString::fromStdString(channel.name)), [&](Study& study) { study.channels.emplace_back(channel); });
+    session.edit(tr("Add %1").arg(QString::fromStdString(channel.name)),
+                 [&](Study& study) { study.channels.emplace_back(channel); });
     session.select_channel(static_cast<int>(session.study().channels.size()) - 1);
 }
 
 void remove_channel(Session& session, int index) {
     if (is_channel(session, index) && session.study().channels.size() > 1) {
-        const QString name = QString::fromStdString(session.study().channels[static_cast<std::size_t>(index)]->name);
-        session.edit(tr("Remove channel %1").arg(name), [&](Study& study) { study.channels.erase(study.channels.begin() + index); });
+        const QString name =
+            QString::fromStdString(session.study().channels[static_cast<std::size_t>(index)]->name);
+        session.edit(tr("Remove channel %1").arg(name),
+                     [&](Study& study) { study.channels.erase(study.channels.begin() + index); });
     }
 }
 
 void rename_channel(Session& session, int index, const QString& name) {
     if (is_channel(session, index) && !name.trimmed().isEmpty()) {
-        session.edit(tr("Rename channel to %1").arg(name.trimmed()), [&](Study& study) { study.channels[static_cast<std::size_t>(index)].edit().name = name.trimmed().toStdString(); });
+        session.edit(tr("Rename channel to %1").arg(name.trimmed()), [&](Study& study) {
+            study.channels[static_cast<std::size_t>(index)].edit().name =
+                name.trimmed().toStdString();
+        });
     }
 }
 

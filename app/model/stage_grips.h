@@ -22,7 +22,8 @@ struct StageGrips {
 // A kind adds its four functions here and writes them beside its trim panel. Results keep within
 // what the kind can be designed with, however far the handle is dragged.
 std::optional<StageGrips> grips_of(const ParametricSpec& spec, double sample_rate_hz);
-void move_grip(ParametricSpec& spec, double hz, std::optional<double> level_db, double sample_rate_hz);
+void move_grip(ParametricSpec& spec, double hz, std::optional<double> level_db,
+               double sample_rate_hz);
 void move_side(ParametricSpec& spec, double hz, double sample_rate_hz);
 void widen(ParametricSpec& spec, double octave_factor, double sample_rate_hz);
 

@@ -14,7 +14,8 @@ constexpr int most_recent = 8;
 
 } // namespace
 
-StudyFiles::StudyFiles(Session& session, QObject* parent) : QObject(parent), session_(session), recovery_(session) {
+StudyFiles::StudyFiles(Session& session, QObject* parent)
+    : QObject(parent), session_(session), recovery_(session) {
     connect(&recovery_, &Recovery::failed, this, &StudyFiles::recovery_failed);
 }
 

@@ -14,7 +14,8 @@ class Companion : public QWidget {
     Q_OBJECT
 
 public:
-    explicit Companion(const QString& name, QWidget* parent = nullptr) : QWidget(parent), tabs_(new TabStrip(TabStrip::Look::words)), stack_(new QStackedWidget) {
+    explicit Companion(const QString& name, QWidget* parent = nullptr)
+        : QWidget(parent), tabs_(new TabStrip(TabStrip::Look::words)), stack_(new QStackedWidget) {
         auto* column = new QVBoxLayout(this);
         column->setContentsMargins(0, 4, 0, 0);
         column->setSpacing(0);

@@ -25,7 +25,8 @@ QTableWidget* make_table(const QStringList& titles, const QString& name) {
     table->verticalHeader()->setDefaultSectionSize(22);
     table->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     table->setSelectionMode(QAbstractItemView::SingleSelection);
-    table->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed | QAbstractItemView::AnyKeyPressed);
+    table->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed
+                           | QAbstractItemView::AnyKeyPressed);
     table->setAccessibleName(name);
     table->setTabKeyNavigation(false);
     return table;
@@ -52,9 +53,15 @@ QString tolerance(const std::optional<double>& value) {
 } // namespace
 
 GoalPane::GoalPane(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), measured_(new QComboBox), goal_(new QComboBox), points_(make_table({tr("frequency, Hz"), tr("level, dB")}, tr("Target points"))),
-      ranges_(make_table({tr("from, Hz"), tr("to, Hz"), tr("above, dB"), tr("below, dB")}, tr("Corridor ranges"))), add_point_(new QPushButton(tr("Add point"))), remove_point_(new QPushButton(tr("Remove point"))),
-      add_range_(new QPushButton(tr("Add range"))), remove_range_(new QPushButton(tr("Remove range"))), new_goal_(new QPushButton(tr("New goal"))), problem_(new QLabel) {
+    : QWidget(parent), session_(session), measured_(new QComboBox), goal_(new QComboBox),
+      points_(make_table({tr("frequency, Hz"), tr("level, dB")}, tr("Target points"))),
+      ranges_(make_table({tr("from, Hz"), tr("to, Hz"), tr("above, dB"), tr("below, dB")},
+                         tr("Corridor ranges"))),
+      add_point_(new QPushButton(tr("Add point"))),
+      remove_point_(new QPushButton(tr("Remove point"))),
+      add_range_(new QPushButton(tr("Add range"))),
+      remove_range_(new QPushButton(tr("Remove range"))),
+      new_goal_(new QPushButton(tr("New goal"))), problem_(new QLabel) {
     auto* grid = new QGridLayout(this);
     grid->setContentsMargins(16, 8, 16, 8);
     grid->setVerticalSpacing(4);
@@ -71,6 +78,7 @@ GoalPane::GoalPane(Session& session, QWidget* parent)
     grid->setRowStretch(3, 5);
     grid->setRowStretch(6, 3);
     auto* point_buttons = new QHBoxLayout;
+    point_buttons->setSpacing(8);
     point_buttons->addWidget(add_point_);
     point_buttons->addWidget(remove_point_);
     point_buttons->addStretch(1);
@@ -78,6 +86,7 @@ GoalPane::GoalPane(Session& session, QWidget* parent)
     grid->addWidget(new QLabel(tr("Corridor, relative to the target")), 5, 0, 1, 3);
     grid->addWidget(ranges_, 6, 0, 1, 3);
     auto* range_buttons = new QHBoxLayout;
+    range_buttons->setSpacing(8);
     range_buttons->addWidget(add_range_);
     range_buttons->addWidget(remove_range_);
     range_buttons->addStretch(1);
@@ -88,11 +97,14 @@ GoalPane::GoalPane(Session& session, QWidget* parent)
     grid->addWidget(problem_, 8, 0, 1, 3);
     measured_->setAccessibleName(tr("Measured curve"));
     goal_->setAccessibleName(tr("Goal"));
-    ranges_->setToolTip(tr("Type “open” for a side without a limit. The handles on the lane do the same."));
+    ranges_->setToolTip(
+        tr("Type “open” for a side without a limit. The handles on the lane do the same."));
 
     connect(import_button, &QPushButton::clicked, this, &GoalPane::import_asked_for);
-    connect(measured_, &QComboBox::activated, this, [this](int i) { choose_measured(session_, measured_->itemData(i).toString()); });
-    connect(goal_, &QComboBox::activated, this, [this](int i) { choose_goal(session_, goal_->itemData(i).toString()); });
+    connect(measured_, &QComboBox::activated, this,
+            [this](int i) { choose_measured(session_, measured_->itemData(i).toString()); });
+    connect(goal_, &QComboBox::activated, this,
+            [this](int i) { choose_goal(session_, goal_->itemData(i).toString()); });
     connect(new_goal_, &QPushButton::clicked, this, [this] { add_goal(session_); });
     connect(points_, &QTableWidget::cellChanged, this, &GoalPane::take_point);
     connect(ranges_, &QTableWidget::cellChanged, this, &GoalPane::take_range);
@@ -102,7 +114,8 @@ GoalPane::GoalPane(Session& session, QWidget* parent)
         double hz = 1000;
         double widest = 0;
         for (std::size_t i = 1; i < goal->target.points.size(); ++i) {
-            const double a = goal->target.points[i - 1].frequency_hz, b = goal->target.points[i].frequency_hz;
+            const double a = goal->target.points[i - 1].frequency_hz,
+                         b = goal->target.points[i].frequency_hz;
             if (b / a > widest) {
                 widest = b / a;
                 hz = std::sqrt(a * b);
@@ -110,14 +123,16 @@ GoalPane::GoalPane(Session& session, QWidget* parent)
         }
         add_target_point(session_, std::round(hz), level_db_at(goal->target, hz));
     });
-    connect(remove_point_, &QPushButton::clicked, this, [this] { remove_target_point(session_, points_->currentRow()); });
+    connect(remove_point_, &QPushButton::clicked, this,
+            [this] { remove_target_point(session_, points_->currentRow()); });
     connect(add_range_, &QPushButton::clicked, this, [this] {
         const Goal* goal = current_goal(session_);
         const double half = nyquist_hz(session_.study().sample_rate_hz);
         const double from = goal->corridor.empty() ? 40 : goal->corridor.back().to_hz;
         add_corridor_range(session_, std::min(from, half / 2), std::min(from * 4, half));
     });
-    connect(remove_range_, &QPushButton::clicked, this, [this] { remove_corridor_range(session_, ranges_->currentRow()); });
+    connect(remove_range_, &QPushButton::clicked, this,
+            [this] { remove_corridor_range(session_, ranges_->currentRow()); });
     connect(&session_, &Session::study_changed, this, &GoalPane::refresh);
     connect(&session_, &Session::selection_changed, this, &GoalPane::refresh);
     refresh();
@@ -125,7 +140,8 @@ GoalPane::GoalPane(Session& session, QWidget* parent)
 
 void GoalPane::fill_choices() {
     const Channel* channel = session_.channel();
-    const auto fill = [&](QComboBox* box, const auto& items, const std::string& chosen, const QString& none) {
+    const auto fill = [&](QComboBox* box, const auto& items, const std::string& chosen,
+                          const QString& none) {
         QStringList wanted{QString()};
         for (const auto& item : items) {
             wanted << QString::fromStdString(item->id);
@@ -137,12 +153,14 @@ void GoalPane::fill_choices() {
         }
         int at = box->findData(QString::fromStdString(chosen));
         if (at < 0) { // a name of something that is not there stays visible
-            box->addItem(tr("%1 (missing)").arg(QString::fromStdString(chosen)), QString::fromStdString(chosen));
+            box->addItem(tr("%1 (missing)").arg(QString::fromStdString(chosen)),
+                         QString::fromStdString(chosen));
             at = box->count() - 1;
         }
         box->setCurrentIndex(at);
     };
-    fill(measured_, session_.study().curves, channel != nullptr ? channel->measured : "", tr("none: the chain alone"));
+    fill(measured_, session_.study().curves, channel != nullptr ? channel->measured : "",
+         tr("none: the chain alone"));
     fill(goal_, session_.study().goals, channel != nullptr ? channel->goal : "", tr("none"));
 }
 
@@ -168,7 +186,8 @@ void GoalPane::refresh() {
     fill_choices();
     const Goal* goal = current_goal(session_);
     fill_tables(goal);
-    for (QWidget* needs_goal : std::initializer_list<QWidget*>{points_, ranges_, add_point_, remove_point_, add_range_, remove_range_}) {
+    for (QWidget* needs_goal : std::initializer_list<QWidget*>{
+             points_, ranges_, add_point_, remove_point_, add_range_, remove_range_}) {
         needs_goal->setEnabled(goal != nullptr);
     }
     if (goal != nullptr) {
@@ -194,8 +213,10 @@ void GoalPane::take_point(int row, int column) {
         return;
     }
     const TargetPoint old = goal->target.points[static_cast<std::size_t>(row)];
-    const auto value = parse_quantity(points_->item(row, column)->text().toStdString(), column == 0 ? Dimension::frequency : Dimension::level,
-                                      {session_.study().sample_rate_hz, column == 0 ? old.frequency_hz : old.magnitude_db});
+    const auto value = parse_quantity(
+        points_->item(row, column)->text().toStdString(),
+        column == 0 ? Dimension::frequency : Dimension::level,
+        {session_.study().sample_rate_hz, column == 0 ? old.frequency_hz : old.magnitude_db});
     Goal tried = *goal;
     if (value) {
         TargetPoint& point = tried.target.points[static_cast<std::size_t>(row)];
@@ -209,7 +230,12 @@ void GoalPane::take_point(int row, int column) {
         return;
     }
     // Later than this signal: the table is filled anew, and its editor is still open.
-    QMetaObject::invokeMethod(this, [this, tried] { edit_goal(session_, tr("Change a target point"), [&](Goal& g) { g = tried; }); }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this,
+        [this, tried] {
+            edit_goal(session_, tr("Change a target point"), [&](Goal& g) { g = tried; });
+        },
+        Qt::QueuedConnection);
 }
 
 void GoalPane::take_range(int row, int column) {
@@ -224,8 +250,13 @@ void GoalPane::take_range(int row, int column) {
     if (column >= 2 && lower_case(trimmed(typed)) == "open") {
         (column == 2 ? range.above_db : range.below_db).reset();
     } else {
-        const double old = column == 0 ? range.from_hz : column == 1 ? range.to_hz : (column == 2 ? range.above_db : range.below_db).value_or(0);
-        const auto value = parse_quantity(typed, column < 2 ? Dimension::frequency : Dimension::level, {session_.study().sample_rate_hz, old});
+        const double old = column == 0 ? range.from_hz
+                           : column == 1
+                               ? range.to_hz
+                               : (column == 2 ? range.above_db : range.below_db).value_or(0);
+        const auto value =
+            parse_quantity(typed, column < 2 ? Dimension::frequency : Dimension::level,
+                           {session_.study().sample_rate_hz, old});
         if (!value) {
             ok = tl::unexpected(value.error());
         } else if (column == 0) {
@@ -244,7 +275,12 @@ void GoalPane::take_range(int row, int column) {
         say(QString::fromStdString(to_text(ok.error())));
         return;
     }
-    QMetaObject::invokeMethod(this, [this, tried] { edit_goal(session_, tr("Change a corridor range"), [&](Goal& g) { g = tried; }); }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this,
+        [this, tried] {
+            edit_goal(session_, tr("Change a corridor range"), [&](Goal& g) { g = tried; });
+        },
+        Qt::QueuedConnection);
 }
 
 } // namespace syntonon

@@ -11,7 +11,8 @@
 
 namespace syntonon {
 
-NumbersPane::NumbersPane(Session& session, QWidget* parent) : QTableWidget(parent), session_(session) {
+NumbersPane::NumbersPane(Session& session, QWidget* parent)
+    : QTableWidget(parent), session_(session) {
     setColumnCount(6);
     setHorizontalHeaderLabels({tr("stage"), "b0", "b1", "b2", "a1", "a2"});
     verticalHeader()->hide();
@@ -24,7 +25,9 @@ NumbersPane::NumbersPane(Session& session, QWidget* parent) : QTableWidget(paren
     horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     setToolTip(tr("y[n] = b0 x[n] + b1 x[n−1] + b2 x[n−2] − a1 y[n−1] − a2 y[n−2]; Ctrl+C copies"));
     connect(&session_, &Session::analysis_changed, this, &NumbersPane::refresh);
-    connect(this, &QTableWidget::cellClicked, this, [this](int row, int) { session_.select_stage(item(row, 0)->data(Qt::UserRole).toInt()); });
+    connect(this, &QTableWidget::cellClicked, this, [this](int row, int) {
+        session_.select_stage(item(row, 0)->data(Qt::UserRole).toInt());
+    });
 }
 
 void NumbersPane::showEvent(QShowEvent* event) {
@@ -45,7 +48,9 @@ void NumbersPane::refresh() {
         }
         item(row, column)->setText(text);
         item(row, column)->setData(Qt::UserRole, stage);
-        item(row, column)->setTextAlignment(column == 0 ? Qt::AlignLeft | Qt::AlignVCenter : Qt::AlignRight | Qt::AlignVCenter);
+        item(row, column)
+            ->setTextAlignment(column == 0 ? Qt::AlignLeft | Qt::AlignVCenter
+                                           : Qt::AlignRight | Qt::AlignVCenter);
     };
     for (std::size_t i = 0; i < analysis->stages.size() && i < channel->stages.size(); ++i) {
         const auto& filter = analysis->stages[i]->filter;
@@ -55,7 +60,10 @@ void NumbersPane::refresh() {
         }
         for (const Biquad& s : cascade->sections) {
             setRowCount(std::max(rowCount(), row + 1));
-            put(0, QStringLiteral("%1 %2").arg(i + 1).arg(QString::fromStdString(title_of(channel->stages[i]))), static_cast<int>(i));
+            put(0,
+                QStringLiteral("%1 %2").arg(i + 1).arg(
+                    QString::fromStdString(title_of(channel->stages[i]))),
+                static_cast<int>(i));
             int column = 1;
             for (const double c : {s.b0, s.b1, s.b2, s.a1, s.a2}) {
                 put(column++, QString::fromStdString(text_with_digits(c, 7)), static_cast<int>(i));

@@ -41,13 +41,20 @@ protected:
         painter.setFont(text_font(11));
         painter.setPen(t.soft);
         const Channel* channel = rail_.session_.channel();
-        const Curve* measured = channel != nullptr ? measured_of(rail_.session_.study(), *channel) : nullptr;
-        const QString in = measured != nullptr ? tr("in · %1").arg(QString::fromStdString(measured->name)) : tr("in");
-        painter.drawText(QRect(36, top - 9, width() - 44, 18), Qt::AlignLeft | Qt::AlignVCenter, painter.fontMetrics().elidedText(in, Qt::ElideRight, width() - 44));
-        painter.drawText(QRect(36, bottom - 9, width() - 44, 18), Qt::AlignLeft | Qt::AlignVCenter, tr("out"));
+        const Curve* measured =
+            channel != nullptr ? measured_of(rail_.session_.study(), *channel) : nullptr;
+        const QString in = measured != nullptr
+                               ? tr("in · %1").arg(QString::fromStdString(measured->name))
+                               : tr("in");
+        painter.drawText(QRect(36, top - 9, width() - 44, 18), Qt::AlignLeft | Qt::AlignVCenter,
+                         painter.fontMetrics().elidedText(in, Qt::ElideRight, width() - 44));
+        painter.drawText(QRect(36, bottom - 9, width() - 44, 18), Qt::AlignLeft | Qt::AlignVCenter,
+                         tr("out"));
         if (rail_.drop_index_ >= 0) {
             const auto i = static_cast<std::size_t>(rail_.drop_index_);
-            const int y = rail_.cards_.empty() ? top + 20 : i < rail_.cards_.size() ? rail_.cards_[i]->y() - 4 : rail_.cards_.back()->geometry().bottom() + 5;
+            const int y = rail_.cards_.empty()      ? top + 20
+                          : i < rail_.cards_.size() ? rail_.cards_[i]->y() - 4
+                                                    : rail_.cards_.back()->geometry().bottom() + 5;
             painter.fillRect(36, y - 1, width() - 44, 3, t.copper);
         }
     }
@@ -56,7 +63,9 @@ private:
     Rail& rail_;
 };
 
-Rail::Rail(Session& session, QWidget* parent) : QScrollArea(parent), session_(session), track_(new Track(*this)), list_(new QVBoxLayout(track_)), add_(new QPushButton(tr("add a stage"))) {
+Rail::Rail(Session& session, QWidget* parent)
+    : QScrollArea(parent), session_(session), track_(new Track(*this)),
+      list_(new QVBoxLayout(track_)), add_(new QPushButton(tr("add a stage"))) {
     setFrameShape(QFrame::NoFrame);
     setWidgetResizable(true);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -66,7 +75,8 @@ Rail::Rail(Session& session, QWidget* parent) : QScrollArea(parent), session_(se
     list_->setSpacing(8);
     add_->setFlat(true);
     add_->setObjectName("add_stage");
-    add_->setStyleSheet("QPushButton { border: 1px dashed palette(mid); background: transparent; padding: 5px; } QPushButton::menu-indicator { width: 0; }");
+    add_->setStyleSheet("QPushButton { border: 1px dashed palette(mid); background: transparent; "
+                        "padding: 5px; } QPushButton::menu-indicator { width: 0; }");
     add_->setAccessibleName(tr("Add a stage"));
     list_->addWidget(add_);
     list_->addStretch(1);
@@ -97,9 +107,11 @@ void Rail::refresh() {
     while (cards_.size() < count) {
         auto* card = new StageCard(session_, static_cast<int>(cards_.size()), track_);
         list_->insertWidget(static_cast<int>(cards_.size()), card);
-        connect(card, &StageCard::dragged, this, [this, card](const QPoint& at) { drag_to(card, at); });
+        connect(card, &StageCard::dragged, this,
+                [this, card](const QPoint& at) { drag_to(card, at); });
         connect(card, &StageCard::dropped, this, [this, card] { drop(card); });
-        connect(card, &StageCard::rename_asked_for, this, [this, card] { emit rename_asked_for(card->index()); });
+        connect(card, &StageCard::rename_asked_for, this,
+                [this, card] { emit rename_asked_for(card->index()); });
         QWidget::setTabOrder(cards_.empty() ? add_ : static_cast<QWidget*>(cards_.back()), card);
         cards_.push_back(card);
         card->show();

@@ -30,14 +30,16 @@ QString name_of(const std::complex<double>& root, bool pole, double sample_rate_
     const double hz = hz_from_rad_per_sample(std::abs(std::arg(root)), sample_rate_hz);
     const QString where = QString::fromStdString(frequency_text(hz));
     if (root.imag() == 0) {
-        return (pole ? QObject::tr("real pole %1") : QObject::tr("real zero %1")).arg(QString::number(root.real(), 'f', 4));
+        return (pole ? QObject::tr("real pole %1") : QObject::tr("real zero %1"))
+            .arg(QString::number(root.real(), 'f', 4));
     }
     return (pole ? QObject::tr("pole pair %1") : QObject::tr("zero pair %1")).arg(where);
 }
 
 } // namespace
 
-std::vector<RootShare> root_shares(const ChannelAnalysis& analysis, const Channel& channel, double hz, double sample_rate_hz) {
+std::vector<RootShare> root_shares(const ChannelAnalysis& analysis, const Channel& channel,
+                                   double hz, double sample_rate_hz) {
     std::vector<RootShare> shares;
     const auto on_circle = std::polar(1.0, rad_per_sample_from_hz(hz, sample_rate_hz));
     const auto add = [&](const std::vector<std::complex<double>>& roots, bool pole, int stage) {
@@ -58,7 +60,8 @@ std::vector<RootShare> root_shares(const ChannelAnalysis& analysis, const Channe
             add(analysis.stages[i]->filter->roots().zeros, false, static_cast<int>(i));
         }
     }
-    std::ranges::stable_sort(shares, std::greater<>(), [](const RootShare& s) { return std::abs(s.db); });
+    std::ranges::stable_sort(shares, std::greater<>(),
+                             [](const RootShare& s) { return std::abs(s.db); });
     return shares;
 }
 
@@ -106,7 +109,8 @@ std::vector<RootsPane::DrawnRoot> RootsPane::drawn_roots() const {
     return roots;
 }
 
-const RootsPane::DrawnRoot* RootsPane::root_near(const std::vector<DrawnRoot>& roots, const QPointF& at) const {
+const RootsPane::DrawnRoot* RootsPane::root_near(const std::vector<DrawnRoot>& roots,
+                                                 const QPointF& at) const {
     const DrawnRoot* best = nullptr;
     double least = 8;
     for (const DrawnRoot& root : roots) {
@@ -171,7 +175,13 @@ void RootsPane::mouseMoveEvent(QMouseEvent* event) {
     }
     const double rate = session_.study().sample_rate_hz;
     QToolTip::showText(event->globalPosition().toPoint(),
-                       tr("%1\n%2 %3 j%4\nradius %5").arg(name_of(root->value, root->pole, rate)).arg(root->value.real(), 0, 'f', 6).arg(root->value.imag() < 0 ? "−" : "+").arg(std::abs(root->value.imag()), 0, 'f', 6).arg(std::abs(root->value), 0, 'f', 6), this);
+                       tr("%1\n%2 %3 j%4\nradius %5")
+                           .arg(name_of(root->value, root->pole, rate))
+                           .arg(root->value.real(), 0, 'f', 6)
+                           .arg(root->value.imag() < 0 ? "−" : "+")
+                           .arg(std::abs(root->value.imag()), 0, 'f', 6)
+                           .arg(std::abs(root->value), 0, 'f', 6),
+                       this);
 }
 
 void RootsPane::paint_roots(QPainter& painter, bool of_selected_stage) const {
@@ -182,9 +192,14 @@ void RootsPane::paint_roots(QPainter& painter, bool of_selected_stage) const {
         }
         // Outside the circle and out of the pane's reach: still seen, at the edge.
         const bool whole = magnification_ == 1;
-        const QPointF at = whole ? QPointF(std::clamp(root.at.x(), 6.0, width() - 6.0), std::clamp(root.at.y(), 6.0, shares_top_ - 6.0)) : root.at;
+        const QPointF at = whole ? QPointF(std::clamp(root.at.x(), 6.0, width() - 6.0),
+                                           std::clamp(root.at.y(), 6.0, shares_top_ - 6.0))
+                                 : root.at;
         const bool unstable = root.pole && std::abs(root.value) >= 1;
-        painter.setPen(QPen(unstable ? t.not_met : of_selected_stage ? t.copper : t.ink, unstable || of_selected_stage ? 1.6 : 1.2));
+        painter.setPen(QPen(unstable            ? t.not_met
+                            : of_selected_stage ? t.copper
+                                                : t.ink,
+                            unstable || of_selected_stage ? 1.6 : 1.2));
         draw_root(painter, at, root.pole);
     }
 }
@@ -206,8 +221,10 @@ const QPixmap& RootsPane::still_picture() {
     wanted.picture.fill(t.panel);
     QPainter painter(&wanted.picture);
     painter.setPen(t.grid);
-    painter.drawLine(QPointF(std::max(0.0, centre_.x() - radius_ - 18), centre_.y()), QPointF(std::min<double>(width(), centre_.x() + radius_ + 18), centre_.y()));
-    painter.drawLine(QPointF(centre_.x(), centre_.y() - radius_ - 8), QPointF(centre_.x(), centre_.y() + radius_ + 8));
+    painter.drawLine(QPointF(std::max(0.0, centre_.x() - radius_ - 18), centre_.y()),
+                     QPointF(std::min<double>(width(), centre_.x() + radius_ + 18), centre_.y()));
+    painter.drawLine(QPointF(centre_.x(), centre_.y() - radius_ - 8),
+                     QPointF(centre_.x(), centre_.y() + radius_ + 8));
     painter.setRenderHint(QPainter::Antialiasing, true);
     painter.setPen(QPen(t.soft, 1));
     painter.drawEllipse(centre_, radius_, radius_);
@@ -226,16 +243,19 @@ void RootsPane::paint_circle(QPainter& painter) {
     if (magnification_ > 1) {
         painter.setFont(text_font(11));
         painter.setPen(t.soft);
-        painter.drawText(QRect(16, 4, width() - 32, 16), Qt::AlignRight | Qt::AlignVCenter, tr("× %1 shown").arg(magnification_, 0, 'g', 3));
+        painter.drawText(QRect(16, 4, width() - 32, 16), Qt::AlignRight | Qt::AlignVCenter,
+                         tr("× %1 shown").arg(magnification_, 0, 'g', 3));
     }
     const auto analysis = session_.analysis();
     if (analysis != nullptr && !analysis->is_stable()) {
         painter.setPen(t.not_met);
         painter.setFont(text_font(12, QFont::DemiBold));
-        painter.drawText(QRectF(0, centre_.y() - 20, width(), 16), Qt::AlignCenter, tr("◇ unstable: a pole lies on or outside the circle"));
+        painter.drawText(QRectF(0, centre_.y() - 20, width(), 16), Qt::AlignCenter,
+                         tr("◇ unstable: a pole lies on or outside the circle"));
     }
     if (const auto hz = session_.plumb_hz()) {
-        const QPointF at = point_of(std::polar(1.0, rad_per_sample_from_hz(*hz, session_.study().sample_rate_hz)));
+        const QPointF at =
+            point_of(std::polar(1.0, rad_per_sample_from_hz(*hz, session_.study().sample_rate_hz)));
         painter.setPen(Qt::NoPen);
         painter.setBrush(t.text);
         painter.drawEllipse(at, 4, 4);
@@ -261,26 +281,35 @@ void RootsPane::paint_shares(QPainter& painter) {
     if (!hz || analysis == nullptr) {
         painter.setPen(t.soft);
         painter.setFont(text_font(11));
-        painter.drawText(row, Qt::AlignLeft | Qt::AlignVCenter, tr("Let the plumb line down to see each root's share."));
+        painter.drawText(row, Qt::AlignLeft | Qt::AlignVCenter,
+                         tr("Let the plumb line down to see each root's share."));
         return;
     }
-    painter.drawText(row, Qt::AlignLeft | Qt::AlignVCenter, tr("Greatest shares at the plumb line"));
+    painter.drawText(row, Qt::AlignLeft | Qt::AlignVCenter,
+                     tr("Greatest shares at the plumb line"));
     painter.setFont(text_font(11));
-    const auto shares = root_shares(*analysis, *session_.channel(), *hz, session_.study().sample_rate_hz);
+    const auto shares =
+        root_shares(*analysis, *session_.channel(), *hz, session_.study().sample_rate_hz);
     double largest = 6;
     for (const RootShare& share : shares) {
         largest = std::isfinite(share.db) ? std::max(largest, std::abs(share.db)) : largest;
     }
-    const int bars_left = row.left() + 200, bars_width = std::max(40, row.width() - 200), middle = bars_left + bars_width / 2;
+    const int bars_left = row.left() + 200, bars_width = std::max(40, row.width() - 200),
+              middle = bars_left + bars_width / 2;
     for (std::size_t i = 0; i < shares.size() && i < shown_shares; ++i) {
         row.translate(0, row_height);
         const RootShare& share = shares[i];
         painter.setPen(t.soft);
         painter.drawText(row, Qt::AlignLeft | Qt::AlignVCenter, share.name);
         painter.setPen(t.text);
-        painter.drawText(QRect(row.left() + 118, row.top(), 72, row_height), Qt::AlignRight | Qt::AlignVCenter, std::isfinite(share.db) ? QString::fromStdString(signed_text(share.db, 1)) + " dB" : QStringLiteral("−∞ dB"));
+        painter.drawText(
+            QRect(row.left() + 118, row.top(), 72, row_height), Qt::AlignRight | Qt::AlignVCenter,
+            std::isfinite(share.db) ? QString::fromStdString(signed_text(share.db, 1)) + " dB"
+                                    : QStringLiteral("−∞ dB"));
         const double part = std::clamp(share.db / largest, -1.0, 1.0) * bars_width / 2;
-        painter.fillRect(QRectF(std::min<double>(middle, middle + part), row.top() + 5, std::abs(part), 8), share.stage == session_.selection().stage ? t.copper : t.ink);
+        painter.fillRect(
+            QRectF(std::min<double>(middle, middle + part), row.top() + 5, std::abs(part), 8),
+            share.stage == session_.selection().stage ? t.copper : t.ink);
     }
     painter.setPen(t.hairline);
     painter.drawLine(middle, shares_top_ + row_height, middle, row.bottom());

@@ -21,7 +21,8 @@ struct RootShare {
 };
 
 // Largest first. A zero contributes 20 log10 |e^jw - zero|, a pole the negative of the same.
-std::vector<RootShare> root_shares(const ChannelAnalysis& analysis, const Channel& channel, double hz, double sample_rate_hz);
+std::vector<RootShare> root_shares(const ChannelAnalysis& analysis, const Channel& channel,
+                                   double hz, double sample_rate_hz);
 
 // The wheel magnifies about the pointer, dragging the ground shifts, a double click shows the whole
 // circle again. Hover names a root; a click selects its stage.
@@ -65,7 +66,8 @@ private:
         double radius = 0;
         std::vector<std::shared_ptr<const StageAnalysis>> stages;
         bool operator==(const Still& other) const {
-            return size == other.size && theme == other.theme && selected == other.selected && centre == other.centre && radius == other.radius && stages == other.stages;
+            return size == other.size && theme == other.theme && selected == other.selected
+                   && centre == other.centre && radius == other.radius && stages == other.stages;
         }
     };
 

@@ -29,12 +29,14 @@ void StageSwitch::paintEvent(QPaintEvent*) {
     painter.drawEllipse(QPointF(11, 11), 3.6, 3.6);
 }
 
-StageCard::StageCard(Session& session, int index, QWidget* parent) : QWidget(parent), session_(session), index_(index), switch_(new StageSwitch(this)) {
+StageCard::StageCard(Session& session, int index, QWidget* parent)
+    : QWidget(parent), session_(session), index_(index), switch_(new StageSwitch(this)) {
     setFocusPolicy(Qt::StrongFocus);
     setAttribute(Qt::WA_OpaquePaintEvent);
     setFixedHeight(62);
     setMinimumWidth(100);
-    connect(switch_, &QAbstractButton::clicked, this, [this](bool on) { switch_stage(session_, index_, on); });
+    connect(switch_, &QAbstractButton::clicked, this,
+            [this](bool on) { switch_stage(session_, index_, on); });
     show_stage();
 }
 
@@ -57,7 +59,8 @@ void StageCard::show_stage() {
     }
     const auto now = analysis();
     const QString name = QString::fromStdString(title_of(*s) + ", " + summary_of(*s));
-    const bool same = now == shown_ && switch_->isChecked() == s->enabled && accessibleName() == name;
+    const bool same =
+        now == shown_ && switch_->isChecked() == s->enabled && accessibleName() == name;
     shown_ = now;
     if (same) {
         return;
@@ -65,7 +68,8 @@ void StageCard::show_stage() {
     switch_->setChecked(s->enabled);
     setAccessibleName(name);
     setAccessibleDescription(s->enabled ? tr("on") : tr("off"));
-    setToolTip(now != nullptr && !now->filter ? QString::fromStdString(to_text(now->filter.error())) : QString());
+    setToolTip(now != nullptr && !now->filter ? QString::fromStdString(to_text(now->filter.error()))
+                                              : QString());
     update();
 }
 
@@ -78,7 +82,10 @@ void StageCard::paint_response(QPainter& painter, const QRectF& area) const {
     QPolygonF line;
     for (std::size_t i = 0; i < level.size(); i += 6) {
         const double y = std::clamp(level[i], -shown_db, shown_db) / shown_db;
-        line << QPointF(area.left() + area.width() * static_cast<double>(i) / static_cast<double>(level.size() - 1), area.center().y() - y * area.height() / 2);
+        line << QPointF(area.left()
+                            + area.width() * static_cast<double>(i)
+                                  / static_cast<double>(level.size() - 1),
+                        area.center().y() - y * area.height() / 2);
     }
     painter.setRenderHint(QPainter::Antialiasing, true);
     draw_thin_line(painter, line);
@@ -97,14 +104,16 @@ void StageCard::paintEvent(QPaintEvent*) {
     painter.fillRect(rect(), selected ? t.raised : t.panel);
     painter.setPen(QPen(broken ? t.not_met : selected ? t.copper : t.hairline, selected ? 2 : 1));
     const int edge = selected ? 1 : 0;
-    painter.drawRect(rect().adjusted(edge, edge, -1 - edge + (selected ? 1 : 0), -1 - edge + (selected ? 1 : 0)));
+    painter.drawRect(rect().adjusted(edge, edge, -1 - edge + (selected ? 1 : 0),
+                                     -1 - edge + (selected ? 1 : 0)));
     if (hasFocus()) {
         painter.setPen(QPen(t.copper, 1, Qt::DotLine));
         painter.drawRect(rect().adjusted(4, 4, -5, -5));
     }
     painter.setPen(s->enabled ? t.text : t.soft);
     painter.setFont(text_font(12, QFont::DemiBold));
-    const QString title = painter.fontMetrics().elidedText(QString::fromStdString(title_of(*s)), Qt::ElideRight, width() - 34);
+    const QString title = painter.fontMetrics().elidedText(QString::fromStdString(title_of(*s)),
+                                                           Qt::ElideRight, width() - 34);
     painter.drawText(QRect(8, 4, width() - 34, 18), Qt::AlignLeft | Qt::AlignVCenter, title);
     painter.setFont(text_font(11));
     painter.setPen(broken ? t.not_met : t.soft);
@@ -114,7 +123,8 @@ void StageCard::paintEvent(QPaintEvent*) {
     } else if (!s->enabled) {
         numbers += tr(" · off");
     }
-    painter.drawText(QRect(8, height() - 20, width() - 14, 16), Qt::AlignLeft | Qt::AlignVCenter, painter.fontMetrics().elidedText(numbers, Qt::ElideRight, width() - 14));
+    painter.drawText(QRect(8, height() - 20, width() - 14, 16), Qt::AlignLeft | Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(numbers, Qt::ElideRight, width() - 14));
     QColor line = !s->enabled ? t.hairline : selected ? t.copper : t.ink;
     painter.setPen(QPen(line, 1));
     paint_response(painter, QRectF(8, 22, width() - 16, 19));
@@ -128,7 +138,10 @@ void StageCard::mousePressEvent(QMouseEvent* event) {
 }
 
 void StageCard::mouseMoveEvent(QMouseEvent* event) {
-    if (event->buttons().testFlag(Qt::LeftButton) && (dragging_ || (event->pos() - pressed_at_).manhattanLength() >= QApplication::startDragDistance())) {
+    if (event->buttons().testFlag(Qt::LeftButton)
+        && (dragging_
+            || (event->pos() - pressed_at_).manhattanLength()
+                   >= QApplication::startDragDistance())) {
         dragging_ = true;
         setCursor(Qt::ClosedHandCursor);
         emit dragged(event->globalPosition().toPoint());
@@ -157,7 +170,10 @@ void StageCard::focusInEvent(QFocusEvent* event) {
 }
 
 void StageCard::keyPressEvent(QKeyEvent* event) {
-    const int to = index_ + (event->key() == Qt::Key_Up ? -1 : event->key() == Qt::Key_Down ? 1 : 0);
+    const int to = index_
+                   + (event->key() == Qt::Key_Up     ? -1
+                      : event->key() == Qt::Key_Down ? 1
+                                                     : 0);
     if (to != index_ && event->modifiers() == Qt::NoModifier) {
         session_.select_stage(std::max(0, to));
     } else {
@@ -168,13 +184,16 @@ void StageCard::keyPressEvent(QKeyEvent* event) {
 void StageCard::contextMenuEvent(QContextMenuEvent* event) {
     session_.select_stage(index_);
     QMenu menu(this);
-    menu.addAction(stage()->enabled ? tr("Switch off") : tr("Switch on"), this, [this] { switch_stage(session_, index_, !stage()->enabled); });
+    menu.addAction(stage()->enabled ? tr("Switch off") : tr("Switch on"), this,
+                   [this] { switch_stage(session_, index_, !stage()->enabled); });
     menu.addAction(tr("Duplicate"), this, [this] { duplicate_stage(session_, index_); });
     menu.addAction(tr("Rename…"), this, &StageCard::rename_asked_for);
     QMenu* copy = menu.addMenu(tr("Copy to channel"));
     for (int i = 0; i < static_cast<int>(session_.study().channels.size()); ++i) {
         if (i != session_.selection().channel) {
-            copy->addAction(QString::fromStdString(session_.study().channels[static_cast<std::size_t>(i)]->name), this, [this, i] { copy_stage_to(session_, index_, i); });
+            copy->addAction(QString::fromStdString(
+                                session_.study().channels[static_cast<std::size_t>(i)]->name),
+                            this, [this, i] { copy_stage_to(session_, index_, i); });
         }
     }
     copy->setEnabled(!copy->isEmpty());

@@ -65,10 +65,12 @@ void TimePane::compute() {
     Cascade all;
     for (const Filter& filter : analysis->chain) {
         if (const Cascade* cascade = filter.as_cascade()) {
-            all.sections.insert(all.sections.end(), cascade->sections.begin(), cascade->sections.end());
+            all.sections.insert(all.sections.end(), cascade->sections.begin(),
+                                cascade->sections.end());
         }
     }
-    const auto length = static_cast<std::size_t>(std::max(8.0, shown_ms() * 1e-3 * session_.study().sample_rate_hz));
+    const auto length = static_cast<std::size_t>(
+        std::max(8.0, shown_ms() * 1e-3 * session_.study().sample_rate_hz));
     // A decay is the energy still to come, so it needs what follows the shown part.
     values_ = impulse_response(all, view_ == TimeView::decay ? 2 * length : length);
     if (view_ == TimeView::step) {
@@ -83,7 +85,8 @@ void TimePane::compute() {
 }
 
 void TimePane::wheelEvent(QWheelEvent* event) {
-    zoom_ = std::clamp(zoom_ + (event->angleDelta().y() > 0 ? -1 : 1), 0, static_cast<int>(lengths_ms.size()) - 1);
+    zoom_ = std::clamp(zoom_ + (event->angleDelta().y() > 0 ? -1 : 1), 0,
+                       static_cast<int>(lengths_ms.size()) - 1);
     stale_ = true;
     update();
 }
@@ -98,17 +101,24 @@ void TimePane::paintEvent(QPaintEvent*) {
     const QRectF area(48, 8, width() - 64, height() - 32);
     painter.setFont(text_font(11));
     painter.setPen(t.soft);
-    painter.drawText(QRectF(area.left(), area.bottom() + 6, 40, 16), Qt::AlignLeft | Qt::AlignVCenter, "0");
-    painter.drawText(QRectF(area.right() - 60, area.bottom() + 6, 60, 16), Qt::AlignRight | Qt::AlignVCenter, tr("%1 ms").arg(shown_ms()));
-    const bool bounded = std::ranges::all_of(values_, [](double v) { return std::isfinite(v) && std::abs(v) < 1e12; });
+    painter.drawText(QRectF(area.left(), area.bottom() + 6, 40, 16),
+                     Qt::AlignLeft | Qt::AlignVCenter, "0");
+    painter.drawText(QRectF(area.right() - 60, area.bottom() + 6, 60, 16),
+                     Qt::AlignRight | Qt::AlignVCenter, tr("%1 ms").arg(shown_ms()));
+    const bool bounded = std::ranges::all_of(
+        values_, [](double v) { return std::isfinite(v) && std::abs(v) < 1e12; });
     if (values_.empty() || !bounded) {
         painter.setPen(t.not_met);
-        painter.drawText(area, Qt::AlignCenter, values_.empty() ? QString() : tr("◇ grows without end: the chain is unstable"));
+        painter.drawText(area, Qt::AlignCenter,
+                         values_.empty() ? QString()
+                                         : tr("◇ grows without end: the chain is unstable"));
         return;
     }
     double high = view_ == TimeView::decay ? 0 : std::max(1e-9, *std::ranges::max_element(values_));
-    double low = view_ == TimeView::decay ? decay_floor_db : std::min(0.0, *std::ranges::min_element(values_));
-    // The first sample of an impulse response towers over what follows; the scale says what is shown.
+    double low = view_ == TimeView::decay ? decay_floor_db
+                                          : std::min(0.0, *std::ranges::min_element(values_));
+    // The first sample of an impulse response towers over what follows; the scale says what is
+    // shown.
     if (view_ == TimeView::impulse && values_.size() > 1) {
         double rest = 0;
         for (std::size_t i = 1; i < values_.size(); ++i) {
@@ -120,30 +130,47 @@ void TimePane::paintEvent(QPaintEvent*) {
     }
     const double room = (high - low) * 0.06 + 1e-12;
     high += room, low -= room;
-    const auto y_of = [&](double v) { return area.bottom() - (std::clamp(v, low, high) - low) / (high - low) * area.height(); };
+    const auto y_of = [&](double v) {
+        return area.bottom() - (std::clamp(v, low, high) - low) / (high - low) * area.height();
+    };
     painter.setPen(t.grid);
     painter.drawRect(area);
     const double zero = view_ == TimeView::decay ? -60 : 0;
     painter.drawLine(QPointF(area.left(), y_of(zero)), QPointF(area.right(), y_of(zero)));
     painter.setPen(t.soft);
-    const auto level = [&](double v) { return view_ == TimeView::decay ? QString::fromStdString(signed_text(v, 0)) : QString::number(v, 'g', 2).replace('-', QStringLiteral("−")); };
-    painter.drawText(QRectF(0, y_of(high - room) - 4, 42, 14), Qt::AlignRight | Qt::AlignVCenter, level(view_ == TimeView::decay ? 0 : high - room));
-    painter.drawText(QRectF(0, y_of(zero) - 7, 42, 14), Qt::AlignRight | Qt::AlignVCenter, view_ == TimeView::decay ? level(-60) : "0");
-    painter.drawText(QRectF(area.left(), area.bottom() + 6, area.width(), 16), Qt::AlignHCenter | Qt::AlignVCenter, view_ == TimeView::decay ? tr("energy left, dB") : view_ == TimeView::impulse && values_[0] > high ? tr("first sample %1, cut off here").arg(values_[0], 0, 'f', 3) : QString());
+    const auto level = [&](double v) {
+        return view_ == TimeView::decay
+                   ? QString::fromStdString(signed_text(v, 0))
+                   : QString::number(v, 'g', 2).replace('-', QStringLiteral("−"));
+    };
+    painter.drawText(QRectF(0, y_of(high - room) - 4, 42, 14), Qt::AlignRight | Qt::AlignVCenter,
+                     level(view_ == TimeView::decay ? 0 : high - room));
+    painter.drawText(QRectF(0, y_of(zero) - 7, 42, 14), Qt::AlignRight | Qt::AlignVCenter,
+                     view_ == TimeView::decay ? level(-60) : "0");
+    painter.drawText(QRectF(area.left(), area.bottom() + 6, area.width(), 16),
+                     Qt::AlignHCenter | Qt::AlignVCenter,
+                     view_ == TimeView::decay ? tr("energy left, dB")
+                     : view_ == TimeView::impulse && values_[0] > high
+                         ? tr("first sample %1, cut off here").arg(values_[0], 0, 'f', 3)
+                         : QString());
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setPen(QPen(t.ink, 1));
     // Of more samples than pixels, each pixel's lowest and highest.
     QPolygonF line;
     const auto count = values_.size();
     const auto pixels = static_cast<std::size_t>(std::max(2.0, area.width()));
-    const auto x_of = [&](std::size_t i) { return area.left() + area.width() * static_cast<double>(i) / static_cast<double>(count - 1); };
+    const auto x_of = [&](std::size_t i) {
+        return area.left() + area.width() * static_cast<double>(i) / static_cast<double>(count - 1);
+    };
     if (count <= 2 * pixels) {
         for (std::size_t i = 0; i < count; ++i) {
             line << QPointF(x_of(i), y_of(values_[i]));
         }
     } else {
         for (std::size_t p = 0; p < pixels; ++p) {
-            const auto first = values_.begin() + static_cast<std::ptrdiff_t>(p * count / pixels), last = values_.begin() + static_cast<std::ptrdiff_t>((p + 1) * count / pixels);
+            const auto first = values_.begin() + static_cast<std::ptrdiff_t>(p * count / pixels),
+                       last =
+                           values_.begin() + static_cast<std::ptrdiff_t>((p + 1) * count / pixels);
             const auto [lowest, highest] = std::minmax_element(first, last);
             const double x = area.left() + static_cast<double>(p);
             line << QPointF(x, y_of(*lowest)) << QPointF(x, y_of(*highest));

@@ -18,7 +18,8 @@ public:
     explicit TimePane(Session& session, QWidget* parent = nullptr);
 
     void show_view(TimeView view);
-    // The shown values, one a sample; decay in dB below the whole energy (Schroeder, JASA 37, 1965).
+    // The shown values, one a sample; decay in dB below the whole energy (Schroeder, JASA 37,
+    // 1965).
     const std::vector<double>& values() const { return values_; }
 
 protected:

@@ -21,14 +21,17 @@ QString coefficient_text(const Filter& filter) {
         return {};
     }
     const Biquad& s = cascade->sections.front();
-    return QString::fromStdString(fmt::format("b {:.7g}  {:.7g}  {:.7g}\na 1  {:.7g}  {:.7g}", s.b0, s.b1, s.b2, s.a1, s.a2));
+    return QString::fromStdString(
+        fmt::format("b {:.7g}  {:.7g}  {:.7g}\na 1  {:.7g}  {:.7g}", s.b0, s.b1, s.b2, s.a1, s.a2));
 }
 
 } // namespace
 
 TrimStrip::TrimStrip(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), title_(new QLabel), position_(new QLabel), coefficients_(new QLabel), coefficients_title_(new QLabel(tr("Coefficients"))),
-      hint_(new QLabel(tr("Select a stage on the rail, or add one (Insert), to trim it here."))), panels_(new QStackedWidget), parametric_(new ParametricTrim(session)) {
+    : QWidget(parent), session_(session), title_(new QLabel), position_(new QLabel),
+      coefficients_(new QLabel), coefficients_title_(new QLabel(tr("Coefficients"))),
+      hint_(new QLabel(tr("Select a stage on the rail, or add one (Insert), to trim it here."))),
+      panels_(new QStackedWidget), parametric_(new ParametricTrim(session)) {
     setAttribute(Qt::WA_OpaquePaintEvent);
     setFixedHeight(88);
     auto* row = new QHBoxLayout(this);
@@ -70,17 +73,25 @@ void TrimStrip::refresh() {
     const Stage* stage = session_.stage();
     coefficients_title_->setVisible(stage != nullptr);
     if (stage == nullptr) {
-        title_->setText(session_.channel() != nullptr ? QString::fromStdString(session_.channel()->name) : QString());
+        title_->setText(session_.channel() != nullptr
+                            ? QString::fromStdString(session_.channel()->name)
+                            : QString());
         position_->clear();
         coefficients_->clear();
         panels_->setCurrentWidget(hint_);
         return;
     }
-    title_->setText(title_->fontMetrics().elidedText(QString::fromStdString(title_of(*stage)), Qt::ElideRight, title_->width()));
-    position_->setText(tr("stage %1 of %2").arg(session_.selection().stage + 1).arg(session_.channel()->stages.size()));
-    panels_->setCurrentWidget(std::visit([&](const auto& spec) { return panel_for(spec); }, stage->spec));
-    const auto& filter = session_.analysis()->stages[static_cast<std::size_t>(session_.selection().stage)]->filter;
-    coefficients_->setText(filter ? coefficient_text(*filter) : tr("none: see the field marked red"));
+    title_->setText(title_->fontMetrics().elidedText(QString::fromStdString(title_of(*stage)),
+                                                     Qt::ElideRight, title_->width()));
+    position_->setText(tr("stage %1 of %2")
+                           .arg(session_.selection().stage + 1)
+                           .arg(session_.channel()->stages.size()));
+    panels_->setCurrentWidget(
+        std::visit([&](const auto& spec) { return panel_for(spec); }, stage->spec));
+    const auto& filter =
+        session_.analysis()->stages[static_cast<std::size_t>(session_.selection().stage)]->filter;
+    coefficients_->setText(filter ? coefficient_text(*filter)
+                                  : tr("none: see the field marked red"));
 }
 
 void TrimStrip::focus_first_field() {

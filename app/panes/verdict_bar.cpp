@@ -18,16 +18,22 @@ QString line_of(const Finding& finding) {
     if (finding.outcome == Outcome::undecided) {
         return QObject::tr("undecided: %1").arg(QString::fromStdString(finding.reason));
     }
-    const QString unit = finding.unit.empty() ? QString() : " " + QString::fromStdString(finding.unit);
+    const QString unit =
+        finding.unit.empty() ? QString() : " " + QString::fromStdString(finding.unit);
     if (!finding.worst_hz) {
-        return QObject::tr("margin %1%2").arg(finding.margin ? QString::fromStdString(fmt::format("{:.4f}", *finding.margin)) : QObject::tr("none"), unit);
+        return QObject::tr("margin %1%2")
+            .arg(finding.margin ? QString::fromStdString(fmt::format("{:.4f}", *finding.margin))
+                                : QObject::tr("none"),
+                 unit);
     }
     const QString where = QString::fromStdString(frequency_text(*finding.worst_hz));
     if (!finding.margin) {
         return QObject::tr("endlessly far out at %1").arg(where);
     }
-    const QString amount = QString::fromStdString(fmt::format("{:.2f}", std::abs(*finding.margin))) + unit;
-    return finding.outcome == Outcome::met ? QObject::tr("%1 to spare at %2").arg(amount, where) : QObject::tr("%1 over at %2").arg(amount, where);
+    const QString amount =
+        QString::fromStdString(fmt::format("{:.2f}", std::abs(*finding.margin))) + unit;
+    return finding.outcome == Outcome::met ? QObject::tr("%1 to spare at %2").arg(amount, where)
+                                           : QObject::tr("%1 over at %2").arg(amount, where);
 }
 
 } // namespace
@@ -40,20 +46,26 @@ FindingButton::FindingButton(QWidget* parent) : QAbstractButton(parent) {
 
 void FindingButton::show_finding(const Finding& finding) {
     const QString line = line_of(finding);
-    const bool same = line == line_ && finding.requirement == finding_.requirement && finding.outcome == finding_.outcome;
+    const bool same = line == line_ && finding.requirement == finding_.requirement
+                      && finding.outcome == finding_.outcome;
     finding_ = finding;
     if (same) {
         return;
     }
     line_ = line;
-    setAccessibleName(QString::fromStdString(finding.requirement) + ": " + (finding.outcome == Outcome::met ? tr("met") : finding.outcome == Outcome::not_met ? tr("not met") : tr("undecided")) + ", " + line_);
+    setAccessibleName(QString::fromStdString(finding.requirement) + ": "
+                      + (finding.outcome == Outcome::met       ? tr("met")
+                         : finding.outcome == Outcome::not_met ? tr("not met")
+                                                               : tr("undecided"))
+                      + ", " + line_);
     setToolTip(finding.worst_hz ? line_ + tr("\nClick to let the plumb line down there.") : line_);
     updateGeometry();
     update();
 }
 
 QSize FindingButton::sizeHint() const {
-    const int title = QFontMetrics(text_font(11)).horizontalAdvance(QString::fromStdString(finding_.requirement));
+    const int title =
+        QFontMetrics(text_font(11)).horizontalAdvance(QString::fromStdString(finding_.requirement));
     const int line = QFontMetrics(text_font(12, QFont::Medium)).horizontalAdvance(line_);
     // In steps, so that a margin that gains a digit does not push its neighbours about.
     const int wanted = std::max(title, line) + 44;
@@ -71,9 +83,11 @@ void FindingButton::paintEvent(QPaintEvent*) {
         painter.setBrush(t.met);
         painter.drawEllipse(at, 5, 5);
     } else {
-        painter.setPen(QPen(t.not_met, 1.4, finding_.outcome == Outcome::undecided ? Qt::DotLine : Qt::SolidLine));
+        painter.setPen(QPen(t.not_met, 1.4,
+                            finding_.outcome == Outcome::undecided ? Qt::DotLine : Qt::SolidLine));
         painter.setBrush(Qt::NoBrush);
-        painter.drawPolygon(QPolygonF({at + QPointF(0, -7), at + QPointF(7, 0), at + QPointF(0, 7), at + QPointF(-7, 0)}));
+        painter.drawPolygon(QPolygonF(
+            {at + QPointF(0, -7), at + QPointF(7, 0), at + QPointF(0, 7), at + QPointF(-7, 0)}));
     }
     painter.setRenderHint(QPainter::Antialiasing, false);
     if (hasFocus()) {
@@ -83,13 +97,17 @@ void FindingButton::paintEvent(QPaintEvent*) {
     const QRect text(26, 6, width() - 30, height() - 12);
     painter.setFont(text_font(11));
     painter.setPen(t.soft);
-    painter.drawText(text, Qt::AlignLeft | Qt::AlignTop, painter.fontMetrics().elidedText(QString::fromStdString(finding_.requirement), Qt::ElideRight, text.width()));
+    painter.drawText(text, Qt::AlignLeft | Qt::AlignTop,
+                     painter.fontMetrics().elidedText(QString::fromStdString(finding_.requirement),
+                                                      Qt::ElideRight, text.width()));
     painter.setFont(text_font(12, QFont::Medium));
     painter.setPen(met ? t.text : t.not_met);
-    painter.drawText(text, Qt::AlignLeft | Qt::AlignBottom, painter.fontMetrics().elidedText(line_, Qt::ElideRight, text.width()));
+    painter.drawText(text, Qt::AlignLeft | Qt::AlignBottom,
+                     painter.fontMetrics().elidedText(line_, Qt::ElideRight, text.width()));
 }
 
-VerdictBar::VerdictBar(Session& session, QWidget* parent) : QWidget(parent), session_(session), row_(new QWidget(this)) {
+VerdictBar::VerdictBar(Session& session, QWidget* parent)
+    : QWidget(parent), session_(session), row_(new QWidget(this)) {
     setAttribute(Qt::WA_OpaquePaintEvent);
     setFixedHeight(48);
     setAccessibleName(tr("Verdict"));
@@ -145,9 +163,16 @@ void VerdictBar::paintEvent(QPaintEvent*) {
     const QRect text(width() - summary_width - 16, 8, summary_width, height() - 16);
     painter.setFont(text_font(11));
     painter.setPen(t.soft);
-    painter.drawText(text, Qt::AlignRight | Qt::AlignTop, tr("%1 sections · latency %2 samples").arg(analysis->cost.sections).arg(analysis->latency_samples));
+    painter.drawText(text, Qt::AlignRight | Qt::AlignTop,
+                     tr("%1 sections · latency %2 samples")
+                         .arg(analysis->cost.sections)
+                         .arg(analysis->latency_samples));
     painter.setPen(t.text);
-    painter.drawText(text, Qt::AlignRight | Qt::AlignBottom, tr("%1 multiplies · %2 adds · %3 words").arg(analysis->cost.multiplies).arg(analysis->cost.adds).arg(analysis->cost.state_words));
+    painter.drawText(text, Qt::AlignRight | Qt::AlignBottom,
+                     tr("%1 multiplies · %2 adds · %3 words")
+                         .arg(analysis->cost.multiplies)
+                         .arg(analysis->cost.adds)
+                         .arg(analysis->cost.state_words));
 }
 
 } // namespace syntonon

@@ -14,7 +14,8 @@ QPointF GoalGripTool::point_at(int target_point) const {
     const TargetPoint& p = goal->target.points.at(static_cast<std::size_t>(target_point));
     // Points beyond the shown frequencies keep a handle at the lane's edge.
     const QRect r = plot_.rect_of(Lane::magnitude);
-    return {std::clamp<double>(plot_.x_of(p.frequency_hz), r.left(), r.right()), plot_.y_of(Lane::magnitude, p.magnitude_db)};
+    return {std::clamp<double>(plot_.x_of(p.frequency_hz), r.left(), r.right()),
+            plot_.y_of(Lane::magnitude, p.magnitude_db)};
 }
 
 std::vector<GoalGripTool::Handle> GoalGripTool::handles() const {
@@ -29,7 +30,8 @@ std::vector<GoalGripTool::Handle> GoalGripTool::handles() const {
     }
     for (int i = 0; i < static_cast<int>(goal->corridor.size()); ++i) {
         const CorridorRange& range = goal->corridor[static_cast<std::size_t>(i)];
-        const double from = std::clamp<double>(plot_.x_of(std::max(range.from_hz, 0.1)), lane.left(), lane.right());
+        const double from =
+            std::clamp<double>(plot_.x_of(std::max(range.from_hz, 0.1)), lane.left(), lane.right());
         const double to = std::clamp<double>(plot_.x_of(range.to_hz), lane.left(), lane.right());
         const double middle_hz = plot_.hz_at((from + to) / 2);
         const double target = level_db_at(goal->target, middle_hz);
@@ -52,12 +54,15 @@ void GoalGripTool::paint(QPainter& painter) {
     painter.setRenderHint(QPainter::Antialiasing, true);
     for (const Handle& handle : handles()) {
         const bool lies = handle.part == Part::above || handle.part == Part::below;
-        painter.setPen(QPen(handle.part == Part::point && handle.index == last_point_ ? t.copper : t.corridor_edge, 1.4));
+        painter.setPen(QPen(
+            handle.part == Part::point && handle.index == last_point_ ? t.copper : t.corridor_edge,
+            1.4));
         painter.setBrush(t.raised);
         if (handle.part == Part::point) {
             painter.drawEllipse(handle.at, 4.5, 4.5);
         } else {
-            painter.drawRect(QRectF(handle.at.x() - (lies ? 7 : 2), handle.at.y() - (lies ? 2 : 7), lies ? 14 : 4, lies ? 4 : 14));
+            painter.drawRect(QRectF(handle.at.x() - (lies ? 7 : 2), handle.at.y() - (lies ? 2 : 7),
+                                    lies ? 14 : 4, lies ? 4 : 14));
         }
     }
     painter.setRenderHint(QPainter::Antialiasing, false);
@@ -88,11 +93,22 @@ void GoalGripTool::drag_range(Goal& goal, const QPointF& at) const {
     const double hz = std::clamp(plot_.hz_at(at.x()), plot_.low_hz(), plot_.high_hz());
     const double deviation = plot_.value_at(Lane::magnitude, at.y()) - level_db_at(goal.target, hz);
     switch (held_.part) {
-    case Part::from: range.from_hz = std::min(hz, range.to_hz / least_ratio); break;
-    case Part::to: range.to_hz = std::max(hz, range.from_hz * least_ratio); break;
-    case Part::above: range.above_db = std::max(std::round(deviation * 20) / 20, least_db - range.below_db.value_or(-least_db)); break;
-    case Part::below: range.below_db = std::max(std::round(-deviation * 20) / 20, least_db - range.above_db.value_or(-least_db)); break;
-    default: break;
+    case Part::from:
+        range.from_hz = std::min(hz, range.to_hz / least_ratio);
+        break;
+    case Part::to:
+        range.to_hz = std::max(hz, range.from_hz * least_ratio);
+        break;
+    case Part::above:
+        range.above_db = std::max(std::round(deviation * 20) / 20,
+                                  least_db - range.below_db.value_or(-least_db));
+        break;
+    case Part::below:
+        range.below_db = std::max(std::round(-deviation * 20) / 20,
+                                  least_db - range.above_db.value_or(-least_db));
+        break;
+    default:
+        break;
     }
 }
 
@@ -103,11 +119,17 @@ bool GoalGripTool::move(const QMouseEvent& event) {
     const QPointF at = event.position();
     if (held_.part == Part::point) {
         const double level = std::round(plot_.value_at(Lane::magnitude, at.y()) * 20) / 20;
-        edit_goal(session_, QObject::tr("Move a target point"), [&](Goal& goal) {
-            goal.target.points[static_cast<std::size_t>(held_.index)] = held_between_neighbours(goal.target, held_.index, plot_.hz_at(at.x()), level);
-        }, gesture_);
+        edit_goal(
+            session_, QObject::tr("Move a target point"),
+            [&](Goal& goal) {
+                goal.target.points[static_cast<std::size_t>(held_.index)] =
+                    held_between_neighbours(goal.target, held_.index, plot_.hz_at(at.x()), level);
+            },
+            gesture_);
     } else {
-        edit_goal(session_, QObject::tr("Move a corridor edge"), [&](Goal& goal) { drag_range(goal, at); }, gesture_);
+        edit_goal(
+            session_, QObject::tr("Move a corridor edge"),
+            [&](Goal& goal) { drag_range(goal, at); }, gesture_);
     }
     return true;
 }
@@ -142,11 +164,15 @@ bool GoalGripTool::double_click(const QPointF& at) {
 
 std::optional<QCursor> GoalGripTool::cursor_at(const QPointF& point) const {
     switch (handle_at(point).part) {
-    case Part::none: return std::nullopt;
-    case Part::point: return QCursor(Qt::SizeAllCursor);
+    case Part::none:
+        return std::nullopt;
+    case Part::point:
+        return QCursor(Qt::SizeAllCursor);
     case Part::from:
-    case Part::to: return QCursor(Qt::SizeHorCursor);
-    default: return QCursor(Qt::SizeVerCursor);
+    case Part::to:
+        return QCursor(Qt::SizeHorCursor);
+    default:
+        return QCursor(Qt::SizeVerCursor);
     }
 }
 

@@ -24,7 +24,9 @@ public:
     void release() override { held_.part = Part::none; }
     bool key(const QKeyEvent& event) override;
     // Whether key() would do something with it.
-    bool wants_key(const QKeyEvent& event) const { return event.key() == Qt::Key_Delete && active_ && last_point_ >= 0; }
+    bool wants_key(const QKeyEvent& event) const {
+        return event.key() == Qt::Key_Delete && active_ && last_point_ >= 0;
+    }
     bool double_click(const QPointF& at);
     std::optional<QCursor> cursor_at(const QPointF& point) const override;
     bool is_holding() const override { return held_.part != Part::none; }

@@ -10,18 +10,27 @@
 namespace syntonon {
 namespace {
 
-constexpr double beyond = 1000; // dB: outside every lane
-constexpr int dash_on = 8, dash_period = 12; // points of the drawing grid
+constexpr double beyond = 1000;                 // dB: outside every lane
+constexpr double dash_on = 7, dash_period = 11; // pixels along the line
 
 QVector<double> vector_of(std::span<const double> values) {
     return {values.begin(), values.end()};
 }
 
 // A dashed line as gaps in the data: stroking a dashed pen would cost more than all other curves.
-QVector<double> dashed(std::span<const double> values) {
-    QVector<double> out = vector_of(values);
+QVector<double> dashed(const LanePlot& plot, Lane lane, std::span<const double> hz,
+                       const QVector<double>& values) {
+    QVector<double> out = values;
+    double length = 0;
+    QPointF last;
     for (qsizetype i = 0; i < out.size(); ++i) {
-        if (i % dash_period >= dash_on) {
+        const QPointF at(plot.x_of(hz[static_cast<std::size_t>(i)]), plot.y_of(lane, values[i]));
+        const double step = i > 0 && std::isfinite(at.y()) && std::isfinite(last.y())
+                                ? std::hypot(at.x() - last.x(), at.y() - last.y())
+                                : 0;
+        length = std::fmod(length + step, dash_period);
+        last = at;
+        if (length > dash_on) {
             out[i] = qQNaN();
         }
     }
@@ -42,7 +51,8 @@ QVector<double> wrapped_phase(std::span<const double> rad) {
 
 QVector<double> milliseconds(std::span<const double> samples, double sample_rate_hz) {
     QVector<double> out(static_cast<qsizetype>(samples.size()));
-    std::ranges::transform(samples, out.begin(), [&](double s) { return s / sample_rate_hz * 1e3; });
+    std::ranges::transform(samples, out.begin(),
+                           [&](double s) { return s / sample_rate_hz * 1e3; });
     return out;
 }
 
@@ -61,12 +71,16 @@ QString db_text(double db) {
 
 QString corridor_text(const Goal& goal) {
     const auto& first = goal.corridor.front();
-    const bool same = std::ranges::all_of(goal.corridor, [&](const CorridorRange& r) { return r.above_db == first.above_db && r.below_db == first.below_db; });
+    const bool same = std::ranges::all_of(goal.corridor, [&](const CorridorRange& r) {
+        return r.above_db == first.above_db && r.below_db == first.below_db;
+    });
     if (!same || !first.above_db || !first.below_db) {
         return QObject::tr("goal");
     }
-    return *first.above_db == *first.below_db ? QObject::tr("goal ±%1 dB").arg(db_text(*first.above_db))
-                                              : QObject::tr("goal +%1 −%2 dB").arg(db_text(*first.above_db), db_text(*first.below_db));
+    return *first.above_db == *first.below_db
+               ? QObject::tr("goal ±%1 dB").arg(db_text(*first.above_db))
+               : QObject::tr("goal +%1 −%2 dB")
+                     .arg(db_text(*first.above_db), db_text(*first.below_db));
 }
 
 } // namespace
@@ -86,7 +100,8 @@ LaneCurves::LaneCurves(LanePlot& plot, Session& session) : plot_(plot), session_
 void LaneCurves::restyle() {
     const Theme& t = theme();
     target_->setPen(QPen(t.corridor_edge, 1, Qt::DotLine));
-    measured_->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, QPen(t.measured), t.measured, 2.2));
+    measured_->setScatterStyle(
+        QCPScatterStyle(QCPScatterStyle::ssDisc, QPen(t.measured), t.measured, 2.2));
     predicted_->setPen(QPen(t.ink, 1));
     stage_->setPen(QPen(t.copper, 1));
     stage_phase_->setPen(QPen(t.copper, 1));
@@ -106,7 +121,8 @@ void LaneCurves::update() {
             measured = curve;
         }
     }
-    const bool same_curve = measured.has_value() == shown_measured_.has_value() && (!measured || measured->same_as(*shown_measured_));
+    const bool same_curve = measured.has_value() == shown_measured_.has_value()
+                            && (!measured || measured->same_as(*shown_measured_));
     const bool same_goal = (goal != nullptr ? *goal : Goal{}) == shown_goal_;
     update_live();
     if (still_is_shown_ && same_curve && same_goal) {
@@ -137,18 +153,26 @@ void LaneCurves::update_live() {
     }
     const double rate = session_.study().sample_rate_hz;
     const auto hz = vector_of(analysis->total.frequency_hz);
-    predicted_->setData(vector_of(analysis->predicted.frequency_hz), drawable(analysis->predicted.level_db), true);
+    predicted_->setData(vector_of(analysis->predicted.frequency_hz),
+                        drawable(analysis->predicted.level_db), true);
     phase_->setData(hz, wrapped_phase(analysis->total.response.phase_rad), true);
     delay_->setData(hz, milliseconds(analysis->total.response.group_delay_samples, rate), true);
     const auto selected = static_cast<std::size_t>(session_.selection().stage);
-    const bool drawn = session_.selection().stage >= 0 && selected < analysis->stages.size() && analysis->stages[selected]->filter;
+    const bool drawn = session_.selection().stage >= 0 && selected < analysis->stages.size()
+                       && analysis->stages[selected]->filter;
     stage_->data()->clear();
     stage_phase_->data()->clear();
     if (drawn) {
         const Response& response = analysis->stages[selected]->response;
         const auto grid = vector_of(analysis->grid->frequency_hz());
-        stage_->setData(grid, dashed(drawable(response.magnitude_db)), true);
-        stage_phase_->setData(grid, dashed(wrapped_phase(response.phase_rad)), true);
+        stage_->setData(grid,
+                        dashed(plot_, Lane::magnitude, analysis->grid->frequency_hz(),
+                               drawable(response.magnitude_db)),
+                        true);
+        stage_phase_->setData(grid,
+                              dashed(plot_, Lane::phase, analysis->grid->frequency_hz(),
+                                     wrapped_phase(response.phase_rad)),
+                              true);
     }
 }
 
@@ -184,7 +208,8 @@ void LaneCurves::update_still() {
                 level.append(reader.magnitude_db_at(f));
             }
         }
-        measured_->setData(many ? hz : vector_of(curve.frequency_hz), many ? level : vector_of(curve.magnitude_db), true);
+        measured_->setData(many ? hz : vector_of(curve.frequency_hz),
+                           many ? level : vector_of(curve.magnitude_db), true);
     }
 }
 
@@ -194,7 +219,8 @@ void LaneCurves::draw_corridor(const Goal& goal) {
     hatch.setAlphaF(0.13F);
     for (const CorridorRange& range : goal.corridor) {
         QVector<double> hz, upper, lower, ceiling, floor;
-        const double low = std::max(range.from_hz, plot_.low_hz() / 2), high = std::max(range.to_hz, low * 1.0001);
+        const double low = std::max(range.from_hz, plot_.low_hz() / 2),
+                     high = std::max(range.to_hz, low * 1.0001);
         constexpr int points = 96;
         for (int i = 0; i <= points; ++i) {
             const double f = low * std::pow(high / low, i / static_cast<double>(points));
@@ -229,7 +255,8 @@ CurveLabel LaneCurves::measured_label() const {
     const Curve& curve = **shown_measured_;
     double hz = std::max(curve.low_hz(), plot_.low_hz()), level = -beyond;
     for (std::size_t i = 0; i < curve.frequency_hz.size(); ++i) {
-        if (curve.frequency_hz[i] >= plot_.low_hz() && curve.frequency_hz[i] <= plot_.high_hz() && curve.magnitude_db[i] > level) {
+        if (curve.frequency_hz[i] >= plot_.low_hz() && curve.frequency_hz[i] <= plot_.high_hz()
+            && curve.magnitude_db[i] > level) {
             hz = curve.frequency_hz[i];
             level = curve.magnitude_db[i];
         }
@@ -243,15 +270,20 @@ std::vector<CurveLabel> LaneCurves::labels() const {
     const auto analysis = session_.analysis();
     if (analysis != nullptr && !analysis->predicted.frequency_hz.empty()) {
         const auto& p = analysis->predicted;
-        const auto last = std::ranges::upper_bound(p.frequency_hz, plot_.high_hz() * 1.0001) - p.frequency_hz.begin();
+        const auto last = std::ranges::upper_bound(p.frequency_hz, plot_.high_hz() * 1.0001)
+                          - p.frequency_hz.begin();
         const auto i = static_cast<std::size_t>(std::max<std::ptrdiff_t>(last - 1, 0));
-        labels.push_back({shown_measured_ ? QObject::tr("predicted") : QObject::tr("chain"), t.ink, p.frequency_hz[i], p.level_db[i], false});
+        labels.push_back({shown_measured_ ? QObject::tr("predicted") : QObject::tr("chain"), t.ink,
+                          p.frequency_hz[i], p.level_db[i], false});
     }
     if (!shown_goal_.corridor.empty()) {
         const CorridorRange& last = shown_goal_.corridor.back();
-        labels.push_back({corridor_text(shown_goal_), t.corridor_edge, std::min(last.to_hz, plot_.high_hz()), level_db_at(shown_goal_.target, last.to_hz) + last.above_db.value_or(0), true});
+        labels.push_back(
+            {corridor_text(shown_goal_), t.corridor_edge, std::min(last.to_hz, plot_.high_hz()),
+             level_db_at(shown_goal_.target, last.to_hz) + last.above_db.value_or(0), true});
     } else if (!shown_goal_.target.points.empty()) {
-        labels.push_back({QObject::tr("target"), t.corridor_edge, plot_.high_hz(), level_db_at(shown_goal_.target, plot_.high_hz()), true});
+        labels.push_back({QObject::tr("target"), t.corridor_edge, plot_.high_hz(),
+                          level_db_at(shown_goal_.target, plot_.high_hz()), true});
     }
     if (shown_measured_) {
         labels.push_back(measured_label());

@@ -16,7 +16,8 @@ class FrequencyTicker : public QCPAxisTicker {
 protected:
     QVector<double> createTickVector(double, const QCPRange& range) override {
         QVector<double> ticks;
-        for (double decade = std::pow(10, std::floor(std::log10(range.lower))); decade <= range.upper; decade *= 10) {
+        for (double decade = std::pow(10, std::floor(std::log10(range.lower)));
+             decade <= range.upper; decade *= 10) {
             for (const double part : {1.0, 2.0, 5.0}) {
                 ticks.append(decade * part);
             }
@@ -24,7 +25,8 @@ protected:
         return ticks;
     }
     QString getTickLabel(double tick, const QLocale&, QChar, int) override {
-        return tick >= 1000 ? QString::number(tick / 1000, 'g', 4) + "k" : QString::number(tick, 'g', 4);
+        return tick >= 1000 ? QString::number(tick / 1000, 'g', 4) + "k"
+                            : QString::number(tick, 'g', 4);
     }
     int getSubTickCount(double) override { return 0; }
 };
@@ -41,7 +43,9 @@ protected:
             return QStringLiteral("0");
         }
         const QString number = QString::number(std::abs(tick), 'g', 4);
-        return tick < 0 ? QStringLiteral("−") + number : with_sign_ ? QStringLiteral("+") + number : number;
+        return tick < 0     ? QStringLiteral("−") + number
+               : with_sign_ ? QStringLiteral("+") + number
+                            : number;
     }
 
 private:
@@ -67,14 +71,16 @@ LanePlot::LanePlot(QWidget* parent) : QCustomPlot(parent) {
         bottom->setScaleType(QCPAxis::stLogarithmic);
         bottom->setTicker(ticker);
         bottom->setTickLabels(lane == Lane::delay);
-        rect->setMinimumMargins(QMargins(46, lane == Lane::magnitude ? 12 : 4, 24, lane == Lane::delay ? 40 : 4));
+        rect->setMinimumMargins(
+            QMargins(46, lane == Lane::magnitude ? 12 : 4, 24, lane == Lane::delay ? 40 : 4));
         rect->setAutoMargins(QCP::msNone);
         rect->setMargins(rect->minimumMargins());
         rect->setupFullAxesBox();
         for (QCPAxis* axis : rect->axes()) {
             axis->setTickLength(0);
             axis->setSubTickLength(0);
-            const bool is_copy = axis->axisType() == QCPAxis::atRight || axis->axisType() == QCPAxis::atTop;
+            const bool is_copy =
+                axis->axisType() == QCPAxis::atRight || axis->axisType() == QCPAxis::atTop;
             axis->setTicks(!is_copy);
             axis->grid()->setVisible(!is_copy);
         }
@@ -104,7 +110,8 @@ void LanePlot::set_frequency_range(double low_hz, double high_hz) {
 void LanePlot::set_range(Lane lane, const LaneRange& range) {
     ranges_[index(lane)] = range;
     value_axis(lane)->setRange(range.low, range.high);
-    value_axis(lane)->setTicker(QSharedPointer<QCPAxisTicker>(new LevelTicker(range.step, lane != Lane::delay)));
+    value_axis(lane)->setTicker(
+        QSharedPointer<QCPAxisTicker>(new LevelTicker(range.step, lane != Lane::delay)));
 }
 
 QRect LanePlot::rect_of(Lane lane) const {

@@ -42,7 +42,9 @@ public:
     // The lane under a point, if any.
     std::optional<Lane> lane_at(const QPoint& point) const;
 
-    QCPAxis* frequency_axis(Lane lane) const { return rects_[index(lane)]->axis(QCPAxis::atBottom); }
+    QCPAxis* frequency_axis(Lane lane) const {
+        return rects_[index(lane)]->axis(QCPAxis::atBottom);
+    }
     QCPAxis* value_axis(Lane lane) const { return rects_[index(lane)]->axis(QCPAxis::atLeft); }
     QCPGraph* add_curve(Lane lane, const QString& layer, const QPen& pen);
 

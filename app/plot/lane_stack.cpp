@@ -29,7 +29,8 @@ private:
 };
 
 LaneStack::LaneStack(Session& session, QWidget* parent)
-    : LanePlot(parent), session_(session), curves_(*this, session), stage_grips_(*this, session), goal_grips_(*this, session), overlay_(new Overlay(this)) {
+    : LanePlot(parent), session_(session), curves_(*this, session), stage_grips_(*this, session),
+      goal_grips_(*this, session), overlay_(new Overlay(this)) {
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Lanes: magnitude, phase and group delay"));
     setMinimumSize(360, 320);
@@ -88,7 +89,8 @@ LaneTool* LaneStack::holding() {
 
 bool LaneStack::event(QEvent* event) {
     // A tool's key goes before a menu's shortcut: Delete may mean a target point.
-    if (event->type() == QEvent::ShortcutOverride && goal_grips_.wants_key(*static_cast<QKeyEvent*>(event))) {
+    if (event->type() == QEvent::ShortcutOverride
+        && goal_grips_.wants_key(*static_cast<QKeyEvent*>(event))) {
         event->accept();
         return true;
     }
@@ -120,7 +122,8 @@ void LaneStack::mouseMoveEvent(QMouseEvent* event) {
     setCursor(cursor.value_or(QCursor(Qt::CrossCursor)));
     const QRect all = rect_of(Lane::magnitude).united(rect_of(Lane::delay));
     if (!session_.plumb_is_pinned()) {
-        session_.set_plumb(all.contains(event->pos()) ? std::optional(hz_at(event->position().x())) : std::nullopt);
+        session_.set_plumb(all.contains(event->pos()) ? std::optional(hz_at(event->position().x()))
+                                                      : std::nullopt);
     }
 }
 
@@ -150,7 +153,8 @@ void LaneStack::mouseDoubleClickEvent(QMouseEvent* event) {
 void LaneStack::wheelEvent(QWheelEvent* event) {
     const bool fine = event->modifiers().testFlag(Qt::ShiftModifier);
     // With Shift some platforms turn the wheel sideways.
-    const int turned = event->angleDelta().y() != 0 ? event->angleDelta().y() : event->angleDelta().x();
+    const int turned =
+        event->angleDelta().y() != 0 ? event->angleDelta().y() : event->angleDelta().x();
     for (LaneTool* tool : tools()) {
         if (tool->wheel(event->position(), turned / 120.0, fine)) {
             return;
@@ -211,6 +215,9 @@ void LaneStack::contextMenuEvent(QContextMenuEvent* event) {
 
 void LaneStack::focusInEvent(QFocusEvent* event) {
     LanePlot::focusInEvent(event);
+    shows_focus_ = event->reason() == Qt::TabFocusReason
+                   || event->reason() == Qt::BacktabFocusReason
+                   || event->reason() == Qt::ShortcutFocusReason;
     overlay_->update();
 }
 
@@ -222,7 +229,8 @@ void LaneStack::focusOutEvent(QFocusEvent* event) {
 void LaneStack::paint_labels(QPainter& painter) {
     const Theme& t = theme();
     painter.setFont(text_font(11));
-    const std::array titles = {tr("Magnitude dB"), tr("Phase of the chain °"), tr("Group delay of the chain ms")};
+    const std::array titles = {tr("Magnitude dB"), tr("Phase of the chain °"),
+                               tr("Group delay of the chain ms")};
     for (const Lane lane : all_lanes) {
         const QRect r = rect_of(lane);
         const QString& title = titles[static_cast<std::size_t>(lane)];
@@ -230,18 +238,26 @@ void LaneStack::paint_labels(QPainter& painter) {
         painter.drawText(r.adjusted(0, 2, -6, 0), Qt::AlignRight | Qt::AlignTop, title);
     }
     const QRect bottom = rect_of(Lane::delay);
-    painter.drawText(QRect(bottom.left(), bottom.bottom() + 21, bottom.width(), 16), Qt::AlignHCenter | Qt::AlignVCenter, tr("Frequency Hz"));
+    painter.drawText(QRect(bottom.left(), bottom.bottom() + 21, bottom.width(), 16),
+                     Qt::AlignHCenter | Qt::AlignVCenter, tr("Frequency Hz"));
     const QRect top = rect_of(Lane::magnitude);
     std::vector<QRectF> taken{QRectF(top.right() - 90, top.top(), 90, 18)};
+    if (const auto box = stage_grips_.label_box()) {
+        taken.push_back(*box);
+    }
     for (const CurveLabel& label : curves_.labels()) {
         const int width = painter.fontMetrics().horizontalAdvance(label.text);
-        const double x = std::clamp<double>(x_of(label.hz) - width - 6, top.left() + 6, top.right() - width - 6);
-        double y = std::clamp<double>(y_of(Lane::magnitude, label.level_db) + (label.above ? -18 : 4), top.top() + 2, top.bottom() - 18);
+        const double x =
+            std::clamp<double>(x_of(label.hz) - width - 6, top.left() + 6, top.right() - width - 6);
+        double y =
+            std::clamp<double>(y_of(Lane::magnitude, label.level_db) + (label.above ? -18 : 4),
+                               top.top() + 2, top.bottom() - 18);
         const double step = label.above ? -13 : 13;
         // Away from the curve until nothing is in the way.
         for (int tries = 0; tries < 12; ++tries) {
             const QRectF box(x, y, width, 13);
-            if (std::ranges::none_of(taken, [&](const QRectF& other) { return other.intersects(box); })) {
+            if (std::ranges::none_of(taken,
+                                     [&](const QRectF& other) { return other.intersects(box); })) {
                 break;
             }
             y += step;
@@ -254,7 +270,7 @@ void LaneStack::paint_labels(QPainter& painter) {
 
 void LaneStack::paint_overlay(QPainter& painter) {
     paint_labels(painter);
-    if (hasFocus()) {
+    if (hasFocus() && shows_focus_) {
         painter.setPen(QPen(theme().copper, 1, Qt::DotLine));
         painter.setBrush(Qt::NoBrush);
         painter.drawRect(rect_of(Lane::magnitude));

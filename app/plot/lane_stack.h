@@ -55,6 +55,7 @@ private:
     GoalGripTool goal_grips_;
     Overlay* overlay_;
     QPointF pressed_at_;
+    bool shows_focus_ = false; // it came by keyboard
 };
 
 } // namespace syntonon

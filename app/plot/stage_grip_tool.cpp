@@ -30,7 +30,9 @@ std::optional<QPointF> StageGripTool::grip_point() const {
     }
     // A level beyond the lane keeps its handle at the edge, where it can still be taken.
     const QRect r = plot_.rect_of(Lane::magnitude);
-    return QPointF(plot_.x_of(g->frequency_hz), std::clamp(plot_.y_of(Lane::magnitude, g->level_db), r.top() + half_square, r.bottom() - half_square));
+    return QPointF(plot_.x_of(g->frequency_hz),
+                   std::clamp(plot_.y_of(Lane::magnitude, g->level_db), r.top() + half_square,
+                              r.bottom() - half_square));
 }
 
 std::optional<QPointF> StageGripTool::side_point(bool upper) const {
@@ -43,7 +45,27 @@ std::optional<QPointF> StageGripTool::side_point(bool upper) const {
     // At least a little apart from the square, however narrow the bell.
     const double centre = plot_.x_of(g->frequency_hz);
     const double shown = upper ? std::max(x, centre + 14) : std::min(x, centre - 14);
-    return QPointF(std::clamp(shown, r.left() + 2.0, r.right() - 2.0), std::clamp(plot_.y_of(Lane::magnitude, g->sides->level_db), r.top() + half_square, r.bottom() - half_square));
+    return QPointF(std::clamp(shown, r.left() + 2.0, r.right() - 2.0),
+                   std::clamp(plot_.y_of(Lane::magnitude, g->sides->level_db),
+                              r.top() + half_square, r.bottom() - half_square));
+}
+
+std::optional<QRectF> StageGripTool::label_box() const {
+    const auto at = grip_point();
+    const QRect lane = plot_.rect_of(Lane::magnitude);
+    if (!at || at->x() < lane.left() || at->x() > lane.right()) {
+        return std::nullopt;
+    }
+    constexpr double height = 14;
+    const double width =
+        QFontMetricsF(text_font(11)).horizontalAdvance(spoken_name(*session_.stage())) + 2;
+    const auto low = side_point(false), high = side_point(true);
+    double left = std::max(at->x() + 12, high ? high->x() + 10 : 0.0);
+    if (left + width > lane.right() - 4) {
+        left = std::min(at->x() - 12, low ? low->x() - 10 : at->x()) - width;
+    }
+    const bool below = at->y() > plot_.y_of(Lane::magnitude, 0);
+    return QRectF(left, below ? at->y() + 2 : at->y() - 2 - height, width, height);
 }
 
 void StageGripTool::paint(QPainter& painter) {
@@ -53,7 +75,8 @@ void StageGripTool::paint(QPainter& painter) {
         return;
     }
     const Theme& t = theme();
-    const double zero = std::clamp<double>(plot_.y_of(Lane::magnitude, 0), lane.top(), lane.bottom());
+    const double zero =
+        std::clamp<double>(plot_.y_of(Lane::magnitude, 0), lane.top(), lane.bottom());
     painter.setRenderHint(QPainter::Antialiasing, true);
     painter.setPen(QPen(t.copper, 1.2));
     painter.setBrush(t.raised);
@@ -63,18 +86,12 @@ void StageGripTool::paint(QPainter& painter) {
             painter.drawRect(QRectF(side->x() - 2.5, side->y() - 4.5, 5, 9));
         }
     }
-    painter.drawRect(QRectF(at->x() - half_square, at->y() - half_square, 2 * half_square, 2 * half_square));
+    painter.drawRect(
+        QRectF(at->x() - half_square, at->y() - half_square, 2 * half_square, 2 * half_square));
     painter.setFont(text_font(11));
     painter.setPen(t.copper);
-    const QString name = spoken_name(*session_.stage());
-    const int width = painter.fontMetrics().horizontalAdvance(name);
-    const auto right_side = side_point(true);
-    double left = std::max(at->x() + 12, right_side ? right_side->x() + 10 : 0.0);
-    if (left + width > lane.right() - 4) {
-        const auto left_side = side_point(false);
-        left = std::min(at->x() - 12, left_side ? left_side->x() - 10 : at->x()) - width;
-    }
-    painter.drawText(QPointF(left, at->y() + (at->y() > zero ? 14 : -6)), name);
+    painter.drawText(*label_box(), Qt::AlignLeft | Qt::AlignVCenter,
+                     spoken_name(*session_.stage()));
     painter.setRenderHint(QPainter::Antialiasing, false);
 }
 
@@ -119,9 +136,16 @@ bool StageGripTool::move(const QMouseEvent& event) {
     const double hz = plot_.hz_at(handle_at_.x() + by.x());
     const double level = plot_.value_at(Lane::magnitude, handle_at_.y() + by.y());
     if (held_ == Handle::side) {
-        session_.edit_stage(tr("Change the width of %1").arg(spoken_name(*session_.stage())), [&](Stage& s) { move_side(s.spec, hz, rate); }, gesture_);
+        session_.edit_stage(
+            tr("Change the width of %1").arg(spoken_name(*session_.stage())),
+            [&](Stage& s) { move_side(s.spec, hz, rate); }, gesture_);
     } else {
-        session_.edit_stage(tr("Move %1").arg(spoken_name(*session_.stage())), [&](Stage& s) { move_grip(s.spec, hz, by.y() != 0 ? std::optional(level) : std::nullopt, rate); }, gesture_);
+        session_.edit_stage(
+            tr("Move %1").arg(spoken_name(*session_.stage())),
+            [&](Stage& s) {
+                move_grip(s.spec, hz, by.y() != 0 ? std::optional(level) : std::nullopt, rate);
+            },
+            gesture_);
     }
     return true;
 }
@@ -136,9 +160,12 @@ void StageGripTool::nudge(double octaves, double db) {
         return;
     }
     const double rate = session_.study().sample_rate_hz;
-    const std::optional<double> level = db != 0 && g->level_moves ? std::optional(g->level_db + db) : std::nullopt;
-    session_.edit_stage(tr("Move %1").arg(spoken_name(*session_.stage())), [&](Stage& s) { move_grip(s.spec, g->frequency_hz * std::exp2(octaves), level, rate); },
-                        session_.continuing_gesture("nudge " + QString::fromStdString(session_.stage()->id)));
+    const std::optional<double> level =
+        db != 0 && g->level_moves ? std::optional(g->level_db + db) : std::nullopt;
+    session_.edit_stage(
+        tr("Move %1").arg(spoken_name(*session_.stage())),
+        [&](Stage& s) { move_grip(s.spec, g->frequency_hz * std::exp2(octaves), level, rate); },
+        session_.continuing_gesture("nudge " + QString::fromStdString(session_.stage()->id)));
 }
 
 bool StageGripTool::key(const QKeyEvent& event) {
@@ -147,18 +174,30 @@ bool StageGripTool::key(const QKeyEvent& event) {
         session_.cancel_gesture(gesture_);
         return true;
     }
-    if (session_.stage() == nullptr || (event.modifiers() & ~(Qt::ShiftModifier | Qt::KeypadModifier)) != 0) {
+    if (session_.stage() == nullptr
+        || (event.modifiers() & ~(Qt::ShiftModifier | Qt::KeypadModifier)) != 0) {
         return false;
     }
     const double amount = event.modifiers().testFlag(Qt::ShiftModifier) ? fine : 1;
     switch (event.key()) {
-    case Qt::Key_Left: nudge(-amount / 24, 0); return true;
-    case Qt::Key_Right: nudge(amount / 24, 0); return true;
-    case Qt::Key_Up: nudge(0, amount * 0.5); return true;
-    case Qt::Key_Down: nudge(0, -amount * 0.5); return true;
-    case Qt::Key_PageUp: return wheel({}, amount, false);
-    case Qt::Key_PageDown: return wheel({}, -amount, false);
-    default: return false;
+    case Qt::Key_Left:
+        nudge(-amount / 24, 0);
+        return true;
+    case Qt::Key_Right:
+        nudge(amount / 24, 0);
+        return true;
+    case Qt::Key_Up:
+        nudge(0, amount * 0.5);
+        return true;
+    case Qt::Key_Down:
+        nudge(0, -amount * 0.5);
+        return true;
+    case Qt::Key_PageUp:
+        return wheel({}, amount, false);
+    case Qt::Key_PageDown:
+        return wheel({}, -amount, false);
+    default:
+        return false;
     }
 }
 
@@ -168,8 +207,10 @@ bool StageGripTool::wheel(const QPointF&, double clicks, bool fine_step) {
     }
     const double rate = session_.study().sample_rate_hz;
     const double factor = std::exp2(clicks * (fine_step ? fine : 1) / 8);
-    session_.edit_stage(tr("Change the width of %1").arg(spoken_name(*session_.stage())), [&](Stage& s) { widen(s.spec, factor, rate); },
-                        session_.continuing_gesture("width " + QString::fromStdString(session_.stage()->id)));
+    session_.edit_stage(
+        tr("Change the width of %1").arg(spoken_name(*session_.stage())),
+        [&](Stage& s) { widen(s.spec, factor, rate); },
+        session_.continuing_gesture("width " + QString::fromStdString(session_.stage()->id)));
     return true;
 }
 

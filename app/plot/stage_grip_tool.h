@@ -9,9 +9,9 @@
 
 namespace syntonon {
 
-// A square on a stem: drag for frequency and gain; side grips or the wheel for width. Shift: finely;
-// Ctrl: along one axis only; arrow keys nudge, Page Up and Page Down widen and narrow; Escape takes
-// a drag back.
+// A square on a stem: drag for frequency and gain; side grips or the wheel for width. Shift:
+// finely; Ctrl: along one axis only; arrow keys nudge, Page Up and Page Down widen and narrow;
+// Escape takes a drag back.
 class StageGripTool : public LaneTool {
 public:
     StageGripTool(LanePlot& plot, Session& session) : plot_(plot), session_(session) {}
@@ -28,6 +28,8 @@ public:
     // Where the square is drawn; nothing without a selected stage that can be designed.
     std::optional<QPointF> grip_point() const;
     std::optional<QPointF> side_point(bool upper) const;
+    // Where the stage's name is written.
+    std::optional<QRectF> label_box() const;
 
 private:
     enum class Handle { none, grip, side };

@@ -5,6 +5,7 @@
 #include "core/base/number_text.h"
 
 #include <QKeyEvent>
+#include <QLabel>
 #include <QLineEdit>
 #include <QPainter>
 #include <cmath>
@@ -19,10 +20,15 @@ constexpr double fine = 0.1;
 
 } // namespace
 
-Field::Field(Format format, QWidget* parent) : QWidget(parent), format_(std::move(format)), edit_(new QLineEdit(this)) {
+Field::Field(Format format, QWidget* parent)
+    : QWidget(parent), format_(std::move(format)), edit_(new QLineEdit(this)),
+      problem_label_(new QLabel(this)) {
+    problem_label_->hide();
     edit_->setFrame(false);
     edit_->installEventFilter(this);
-    edit_->setAccessibleName(format_.unit.isEmpty() ? format_.caption : QStringLiteral("%1 (%2)").arg(format_.caption, format_.unit));
+    edit_->setAccessibleName(format_.unit.isEmpty()
+                                 ? format_.caption
+                                 : QStringLiteral("%1 (%2)").arg(format_.caption, format_.unit));
     setFocusProxy(edit_);
     setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
     connect(edit_, &QLineEdit::editingFinished, this, &Field::take_typed);
@@ -37,10 +43,15 @@ void Field::restyle() {
     colours.setColor(QPalette::Base, Qt::transparent);
     colours.setColor(QPalette::Text, derived_ ? theme().soft : theme().text);
     edit_->setPalette(colours);
+    QPalette problem = palette();
+    problem.setColor(QPalette::WindowText, theme().not_met);
+    problem_label_->setPalette(problem);
+    problem_label_->setFont(text_font(11));
 }
 
 QString Field::text_of(double value) const {
-    const std::string text = format_.signed_number ? signed_text(value, format_.places) : fmt::format("{:.{}f}", value, format_.places);
+    const std::string text = format_.signed_number ? signed_text(value, format_.places)
+                                                   : fmt::format("{:.{}f}", value, format_.places);
     return QString::fromStdString(text);
 }
 
@@ -68,7 +79,34 @@ void Field::show_problem(const QString& text) {
     problem_ = text;
     setToolTip(text);
     edit_->setAccessibleDescription(text);
+    problem_label_->setText(text.isEmpty() ? QString() : QStringLiteral("◇ ") + text);
+    place_problem();
     update();
+}
+
+// As wide as the text needs, so it stands in the parent, above the empty room under other fields.
+void Field::place_problem() {
+    if (parentWidget() != nullptr && problem_label_->parentWidget() == this) {
+        problem_label_->setParent(parentWidget());
+    }
+    problem_label_->setVisible(!problem_.isEmpty() && isVisibleTo(parentWidget()));
+    if (problem_.isEmpty()) {
+        return;
+    }
+    const QSize wanted = problem_label_->sizeHint();
+    const QWidget* room = problem_label_->parentWidget();
+    const int left = room == this ? 0 : std::max(0, std::min(x(), room->width() - wanted.width()));
+    problem_label_->setGeometry(left, (room == this ? 0 : y()) + caption_height + line_height + 1,
+                                wanted.width(), 16);
+    problem_label_->raise();
+}
+
+void Field::moveEvent(QMoveEvent*) {
+    place_problem();
+}
+
+void Field::hideEvent(QHideEvent*) {
+    problem_label_->hide();
 }
 
 void Field::take_typed() {
@@ -96,7 +134,8 @@ void Field::step_by(double steps) {
 }
 
 bool Field::eventFilter(QObject* watched, QEvent* event) {
-    if (watched == edit_ && (event->type() == QEvent::FocusIn || event->type() == QEvent::FocusOut)) {
+    if (watched == edit_
+        && (event->type() == QEvent::FocusIn || event->type() == QEvent::FocusOut)) {
         update();
         if (event->type() == QEvent::FocusOut && edit_->isModified() && !problem_.isEmpty()) {
             edit_->setModified(false);
@@ -158,9 +197,12 @@ void Field::mouseReleaseEvent(QMouseEvent*) {
 }
 
 void Field::resizeEvent(QResizeEvent*) {
-    const int unit_width = format_.unit.isEmpty() ? 0 : QFontMetrics(text_font(11)).horizontalAdvance(format_.unit) + 6;
+    const int unit_width = format_.unit.isEmpty()
+                               ? 0
+                               : QFontMetrics(text_font(11)).horizontalAdvance(format_.unit) + 6;
     edit_->setGeometry(-2, caption_height, width() - unit_width, line_height - 2);
     setMouseTracking(true);
+    place_problem();
 }
 
 void Field::paintEvent(QPaintEvent*) {
@@ -168,16 +210,17 @@ void Field::paintEvent(QPaintEvent*) {
     const Theme& t = theme();
     painter.setFont(text_font(11));
     painter.setPen(t.soft);
-    painter.drawText(QRect(0, 0, width(), caption_height - 2), Qt::AlignLeft | Qt::AlignVCenter, format_.caption);
-    painter.drawText(QRect(0, caption_height, width(), line_height - 4), Qt::AlignRight | Qt::AlignVCenter, format_.unit);
+    painter.drawText(QRect(0, 0, width(), caption_height - 2), Qt::AlignLeft | Qt::AlignVCenter,
+                     format_.caption);
+    painter.drawText(QRect(0, caption_height, width(), line_height - 4),
+                     Qt::AlignRight | Qt::AlignVCenter, format_.unit);
     const bool wrong = !problem_.isEmpty();
-    painter.setPen(QPen(wrong ? t.not_met : edit_->hasFocus() ? t.copper : t.soft, edit_->hasFocus() || wrong ? 2 : 1));
-    painter.drawLine(0, caption_height + line_height - 1, width(), caption_height + line_height - 1);
-    if (wrong) {
-        painter.setPen(t.not_met);
-        const QFontMetrics metrics(painter.font());
-        painter.drawText(QRect(0, caption_height + line_height + 2, width(), 16), Qt::AlignLeft | Qt::AlignVCenter, metrics.elidedText(problem_, Qt::ElideRight, width()));
-    }
+    painter.setPen(QPen(wrong               ? t.not_met
+                        : edit_->hasFocus() ? t.copper
+                                            : t.soft,
+                        edit_->hasFocus() || wrong ? 2 : 1));
+    painter.drawLine(0, caption_height + line_height - 1, width(),
+                     caption_height + line_height - 1);
 }
 
 double step_by_ratio(double value, double steps) {

@@ -8,6 +8,7 @@
 #include <QWidget>
 #include <functional>
 
+class QLabel;
 class QLineEdit;
 
 namespace syntonon {
@@ -55,6 +56,8 @@ protected:
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
+    void moveEvent(QMoveEvent* event) override;
+    void hideEvent(QHideEvent* event) override;
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
@@ -62,10 +65,12 @@ private:
     void step_by(double steps);
     QString text_of(double value) const;
     void restyle();
+    void place_problem();
 
     Format format_;
     QuantityContext context_;
     QLineEdit* edit_;
+    QLabel* problem_label_; // below the field; may reach under its neighbours
     double value_ = 0;
     bool derived_ = false;
     QString problem_;
@@ -74,7 +79,7 @@ private:
 };
 
 // Steps for Format::step.
-double step_by_ratio(double value, double steps);  // frequencies, widths: a 24th of an octave
-double step_by_tenth(double value, double steps);  // levels: 0.1
+double step_by_ratio(double value, double steps); // frequencies, widths: a 24th of an octave
+double step_by_tenth(double value, double steps); // levels: 0.1
 
 } // namespace syntonon

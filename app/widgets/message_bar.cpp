@@ -10,7 +10,8 @@
 
 namespace syntonon {
 
-MessageBar::MessageBar(QWidget* parent) : QWidget(parent), label_(new QLabel(this)), buttons_(new QHBoxLayout) {
+MessageBar::MessageBar(QWidget* parent)
+    : QWidget(parent), label_(new QLabel(this)), buttons_(new QHBoxLayout) {
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(34, 4, 12, 4);
     label_->setWordWrap(true);
@@ -28,7 +29,8 @@ void MessageBar::clear_buttons() {
     }
 }
 
-void MessageBar::show_message(MessageKind kind, const QString& text, const std::vector<Choice>& choices) {
+void MessageBar::show_message(MessageKind kind, const QString& text,
+                              const std::vector<Choice>& choices) {
     clear_buttons();
     kind_ = kind;
     label_->setText(text);
@@ -67,7 +69,8 @@ void MessageBar::paintEvent(QPaintEvent*) {
     const QPointF at(18, height() / 2.0);
     painter.setPen(QPen(kind_ == MessageKind::problem ? t.not_met : t.met, 1.5));
     if (kind_ == MessageKind::problem) { // shape as well as colour
-        painter.drawPolygon(QPolygonF({at + QPointF(0, -6), at + QPointF(6, 0), at + QPointF(0, 6), at + QPointF(-6, 0)}));
+        painter.drawPolygon(QPolygonF(
+            {at + QPointF(0, -6), at + QPointF(6, 0), at + QPointF(0, 6), at + QPointF(-6, 0)}));
     } else {
         painter.setBrush(t.met);
         painter.drawEllipse(at, 4, 4);

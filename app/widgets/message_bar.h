@@ -23,7 +23,8 @@ public:
     explicit MessageBar(QWidget* parent = nullptr);
 
     // Replaces what is shown. Each choice becomes a button that also closes the bar.
-    void show_message(MessageKind kind, const QString& text, const std::vector<Choice>& choices = {});
+    void show_message(MessageKind kind, const QString& text,
+                      const std::vector<Choice>& choices = {});
     QString text() const;
 
 protected:

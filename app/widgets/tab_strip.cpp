@@ -15,7 +15,8 @@ constexpr int word_gap = 22, channel_padding = 12, square = 8;
 
 TabStrip::TabStrip(Look look, QWidget* parent) : QWidget(parent), look_(look) {
     setFocusPolicy(Qt::TabFocus);
-    setSizePolicy(look == Look::words ? QSizePolicy::Preferred : QSizePolicy::Expanding, QSizePolicy::Fixed);
+    setSizePolicy(look == Look::words ? QSizePolicy::Preferred : QSizePolicy::Expanding,
+                  QSizePolicy::Fixed);
 }
 
 void TabStrip::set_tabs(const QStringList& names, const std::vector<QColor>& colours) {
@@ -45,7 +46,9 @@ int TabStrip::scroll() const {
     for (int i = 0; i < chosen_ && i < names_.size(); ++i) {
         left += tab_width(i);
     }
-    const int right = names_.isEmpty() ? 0 : left + tab_width(std::min(chosen_, static_cast<int>(names_.size()) - 1));
+    const int right =
+        names_.isEmpty() ? 0
+                         : left + tab_width(std::min(chosen_, static_cast<int>(names_.size()) - 1));
     return std::max(0, right - width());
 }
 
@@ -115,10 +118,15 @@ void TabStrip::paintEvent(QPaintEvent*) {
             if (chosen) {
                 painter.fillRect(tab.adjusted(0, 4, 0, 0), t.panel);
                 painter.setPen(t.hairline);
-                painter.drawPolyline(QPolygon({tab.bottomLeft() + QPoint(0, 1), tab.topLeft() + QPoint(0, 4), tab.topRight() + QPoint(0, 4), tab.bottomRight() + QPoint(0, 1)}));
+                painter.drawPolyline(
+                    QPolygon({tab.bottomLeft() + QPoint(0, 1), tab.topLeft() + QPoint(0, 4),
+                              tab.topRight() + QPoint(0, 4), tab.bottomRight() + QPoint(0, 1)}));
             }
-            const auto colour = static_cast<std::size_t>(i) < colours_.size() ? colours_[static_cast<std::size_t>(i)] : t.soft;
-            painter.fillRect(tab.left() + channel_padding, tab.center().y() - square / 2 + 2, square, square, colour);
+            const auto colour = static_cast<std::size_t>(i) < colours_.size()
+                                    ? colours_[static_cast<std::size_t>(i)]
+                                    : t.soft;
+            painter.fillRect(tab.left() + channel_padding, tab.center().y() - square / 2 + 2,
+                             square, square, colour);
             text.setLeft(tab.left() + channel_padding + square + 8);
             text.translate(0, 2);
         }
@@ -129,7 +137,8 @@ void TabStrip::paintEvent(QPaintEvent*) {
         }
         if (chosen && hasFocus()) {
             painter.setPen(QPen(t.copper, 1, Qt::DotLine));
-            painter.drawRect(tab.adjusted(look_ == Look::words ? -1 : 4, 6, look_ == Look::words ? -word_gap + 4 : -5, -4));
+            painter.drawRect(tab.adjusted(look_ == Look::words ? -1 : 4, 6,
+                                          look_ == Look::words ? -word_gap + 4 : -5, -4));
         }
     }
 }

@@ -87,8 +87,9 @@ QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
 QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
 QSplitter::handle { background: %4; }
 )")
-        .arg(t.text.name(), t.copper.name(), t.raised.name(), t.hairline.name(), t.grid.name(), t.soft.name(),
-             t.name == ThemeName::paper ? "paper" : "night", t.ground.name(), t.panel.name());
+        .arg(t.text.name(), t.copper.name(), t.raised.name(), t.hairline.name(), t.grid.name(),
+             t.soft.name(), t.name == ThemeName::paper ? "paper" : "night", t.ground.name(),
+             t.panel.name());
 }
 
 } // namespace
@@ -127,7 +128,10 @@ ThemeNotifier& theme_notifier() {
 }
 
 QFont text_font(int pixels, QFont::Weight weight) {
-    static const QString family = QFontDatabase::families().contains("Inter") ? QStringLiteral("Inter") : QFontDatabase::systemFont(QFontDatabase::GeneralFont).family();
+    static const QString family =
+        QFontDatabase::families().contains("Inter")
+            ? QStringLiteral("Inter")
+            : QFontDatabase::systemFont(QFontDatabase::GeneralFont).family();
     QFont font(family);
     font.setPixelSize(pixels);
     font.setWeight(weight);
@@ -139,8 +143,10 @@ QColor channel_colour(const QString& own, int index) {
     if (QColor::isValidColor(own)) {
         return QColor(own);
     }
-    static const std::array day = {"#B4561F", "#3F5F9A", "#8F7420", "#4F7F5C", "#7A4A78", "#3E7F8A", "#8A4B4B", "#5D5F66"};
-    static const std::array dark = {"#E7945C", "#8FB0E8", "#D2B45A", "#8CC49B", "#CFA3CC", "#83C6D1", "#DB9A9A", "#B0B4BC"};
+    static const std::array day = {"#B4561F", "#3F5F9A", "#8F7420", "#4F7F5C",
+                                   "#7A4A78", "#3E7F8A", "#8A4B4B", "#5D5F66"};
+    static const std::array dark = {"#E7945C", "#8FB0E8", "#D2B45A", "#8CC49B",
+                                    "#CFA3CC", "#83C6D1", "#DB9A9A", "#B0B4BC"};
     const auto i = static_cast<std::size_t>(index) % day.size();
     return QColor(theme().name == ThemeName::paper ? day[i] : dark[i]);
 }

@@ -16,9 +16,9 @@ enum class ThemeName { paper, night };
 // Roles, not places: the same role means the same thing in every pane.
 struct Theme {
     ThemeName name;
-    QColor ground;    // around panels
-    QColor panel;     // what is drawn on
-    QColor raised;    // a panel that asks for input
+    QColor ground; // around panels
+    QColor panel;  // what is drawn on
+    QColor raised; // a panel that asks for input
     QColor hairline, grid;
     QColor text, soft; // soft: captions and units
     QColor copper;     // what you hold: selected stage, grips
@@ -34,8 +34,8 @@ const Theme& theme();
 // Applies colours and type to the whole application; widgets repaint by themselves.
 void use_theme(QApplication& application, ThemeName name);
 
-// Tells widgets that keep colours of their own (palettes, pens of curves) to take them anew. Sent after
-// the whole application has changed; Qt's own style events come while it is still changing.
+// Tells widgets that keep colours of their own (palettes, pens of curves) to take them anew. Sent
+// after the whole application has changed; Qt's own style events come while it is still changing.
 class ThemeNotifier : public QObject {
     Q_OBJECT
 

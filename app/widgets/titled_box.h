@@ -13,7 +13,8 @@ namespace syntonon {
 
 class TitledBox : public QWidget {
 public:
-    TitledBox(const QString& title, QComboBox* control, int width, QWidget* parent = nullptr) : QWidget(parent) {
+    TitledBox(const QString& title, QComboBox* control, int width, QWidget* parent = nullptr)
+        : QWidget(parent) {
         auto* column = new QVBoxLayout(this);
         column->setContentsMargins(0, 0, 0, 0);
         column->setSpacing(0);

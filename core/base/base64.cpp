@@ -11,7 +11,8 @@ namespace {
 
 static_assert(std::endian::native == std::endian::little, "byte order is taken as it is in memory");
 
-constexpr std::string_view alphabet = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
+constexpr std::string_view alphabet =
+    "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
 
 constexpr std::array<std::int8_t, 256> reverse_alphabet() {
     std::array<std::int8_t, 256> table{};
@@ -30,7 +31,9 @@ std::string base64_from_doubles(const std::vector<double>& values) {
     std::string text;
     text.reserve((count + 2) / 3 * 4);
     for (std::size_t i = 0; i < count; i += 3) {
-        const auto byte = [&](std::size_t k) { return std::uint32_t{i + k < count ? bytes[i + k] : 0u}; };
+        const auto byte = [&](std::size_t k) {
+            return std::uint32_t{i + k < count ? bytes[i + k] : 0u};
+        };
         const std::uint32_t group = byte(0) << 16 | byte(1) << 8 | byte(2);
         text += alphabet[group >> 18];
         text += alphabet[group >> 12 & 63];

@@ -32,14 +32,19 @@ private:
 
 std::string way_out_of(int error) {
     switch (error) {
-    case ENOENT: return "check the name and the folder";
+    case ENOENT:
+        return "check the name and the folder";
     case EACCES:
     case EPERM:
-    case EROFS: return "choose a folder that you may write to, or change the permissions";
+    case EROFS:
+        return "choose a folder that you may write to, or change the permissions";
     case ENOSPC:
-    case EDQUOT: return "free some space or choose another disk; nothing was overwritten";
-    case EISDIR: return "name a file, not a folder";
-    default: return "choose another place";
+    case EDQUOT:
+        return "free some space or choose another disk; nothing was overwritten";
+    case EISDIR:
+        return "name a file, not a folder";
+    default:
+        return "choose another place";
     }
 }
 
@@ -102,7 +107,8 @@ Expected<std::string> read_file(const fs::path& path, std::size_t most_bytes) {
     if (size > most_bytes) {
         return refuse(path.string(),
                       fmt::format("is {:.0f} MB, more than the {:.0f} MB that are read",
-                                  static_cast<double>(size) / 1e6, static_cast<double>(most_bytes) / 1e6),
+                                  static_cast<double>(size) / 1e6,
+                                  static_cast<double>(most_bytes) / 1e6),
                       "check that it is the file you mean, or make it smaller");
     }
     std::string bytes(size, '\0');

@@ -44,9 +44,10 @@ std::string frequency_text(double hz, int digits) {
     const bool kilo = std::abs(hz) >= 1000.0;
     const double shown = kilo ? hz / 1000.0 : hz;
     // {:g} would change to an exponent for 870 at two digits; whole numbers stay whole.
-    const int places = shown == 0 || !std::isfinite(shown)
-                           ? 0
-                           : std::max(0, digits - 1 - static_cast<int>(std::floor(std::log10(std::abs(shown)))));
+    const int places =
+        shown == 0 || !std::isfinite(shown)
+            ? 0
+            : std::max(0, digits - 1 - static_cast<int>(std::floor(std::log10(std::abs(shown)))));
     std::string text = fmt::format("{:.{}f}", shown, places);
     if (text.find('.') != std::string::npos) {
         text.erase(text.find_last_not_of('0') + 1);

@@ -14,7 +14,8 @@ std::string to_text(const Problem& problem) {
     if (!problem.way_out.empty()) {
         text += (text.empty() ? "" : "; ") + problem.way_out;
     }
-    std::ranges::replace_if(text, [](char c) { return c == '\n' || c == '\r'; }, ' ');
+    std::ranges::replace_if(
+        text, [](char c) { return c == '\n' || c == '\r'; }, ' ');
     return text;
 }
 

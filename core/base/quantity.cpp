@@ -22,12 +22,18 @@ struct Unit {
     Convert to_canonical;
 };
 
-double same(double v, const QuantityContext&) { return v; }
+double same(double v, const QuantityContext&) {
+    return v;
+}
 
 constexpr std::array frequency_units = std::to_array<Unit>({
-    {"rad/sample", [](double v, const QuantityContext& c) { return hz_from_rad_per_sample(v, c.sample_rate_hz); }},
+    {"rad/sample",
+     [](double v, const QuantityContext& c) {
+         return hz_from_rad_per_sample(v, c.sample_rate_hz);
+     }},
     {"rad/s", [](double v, const QuantityContext&) { return hz_from_rad_per_s(v); }},
-    {"nyquist", [](double v, const QuantityContext& c) { return v * nyquist_hz(c.sample_rate_hz); }},
+    {"nyquist",
+     [](double v, const QuantityContext& c) { return v * nyquist_hz(c.sample_rate_hz); }},
     {"khz", [](double v, const QuantityContext&) { return v * 1e3; }},
     {"mhz", [](double v, const QuantityContext&) { return v * 1e6; }},
     {"hz", same},
@@ -38,13 +44,16 @@ constexpr std::array level_units = std::to_array<Unit>({
     {"db", same},
 });
 constexpr std::array time_units = std::to_array<Unit>({
-    {"samples", [](double v, const QuantityContext& c) { return seconds_from_samples(v, c.sample_rate_hz); }},
-    {"sample", [](double v, const QuantityContext& c) { return seconds_from_samples(v, c.sample_rate_hz); }},
+    {"samples",
+     [](double v, const QuantityContext& c) { return seconds_from_samples(v, c.sample_rate_hz); }},
+    {"sample",
+     [](double v, const QuantityContext& c) { return seconds_from_samples(v, c.sample_rate_hz); }},
     {"ms", [](double v, const QuantityContext&) { return v * 1e-3; }},
     {"us", [](double v, const QuantityContext&) { return v * 1e-6; }},
     {"s", same},
 });
-constexpr std::array octave_units = std::to_array<Unit>({{"octaves", same}, {"octave", same}, {"oct", same}});
+constexpr std::array octave_units =
+    std::to_array<Unit>({{"octaves", same}, {"octave", same}, {"oct", same}});
 constexpr std::array angle_units = std::to_array<Unit>({
     {"deg", same},
     {"°", same},
@@ -53,12 +62,18 @@ constexpr std::array angle_units = std::to_array<Unit>({
 
 std::span<const Unit> units_of(Dimension dimension) {
     switch (dimension) {
-    case Dimension::frequency: return frequency_units;
-    case Dimension::level: return level_units;
-    case Dimension::time: return time_units;
-    case Dimension::octaves: return octave_units;
-    case Dimension::angle: return angle_units;
-    case Dimension::plain: break;
+    case Dimension::frequency:
+        return frequency_units;
+    case Dimension::level:
+        return level_units;
+    case Dimension::time:
+        return time_units;
+    case Dimension::octaves:
+        return octave_units;
+    case Dimension::angle:
+        return angle_units;
+    case Dimension::plain:
+        break;
     }
     return {};
 }
@@ -81,7 +96,9 @@ public:
 private:
     static constexpr int deepest = 32; // nested parentheses and signs
 
-    void skip_blanks() { rest_ = rest_.substr(std::min(rest_.find_first_not_of(" \t"), rest_.size())); }
+    void skip_blanks() {
+        rest_ = rest_.substr(std::min(rest_.find_first_not_of(" \t"), rest_.size()));
+    }
     bool take(char c) {
         skip_blanks();
         if (rest_.empty() || rest_.front() != c) {
@@ -149,7 +166,8 @@ private:
             rest_.remove_prefix(2);
             return pi;
         }
-        if (rest_.empty() || !(std::isdigit(static_cast<unsigned char>(rest_.front())) || rest_.front() == '.')) {
+        if (rest_.empty()
+            || !(std::isdigit(static_cast<unsigned char>(rest_.front())) || rest_.front() == '.')) {
             return fail();
         }
         double value = 0;
@@ -219,7 +237,8 @@ Expected<double> parse_quantity(std::string_view typed, Dimension dimension,
         const std::string operand_text = text.substr(1);
         const auto operand = Arithmetic(operand_text).whole();
         if (!operand || *operand == 0 || !std::isfinite(*operand)) {
-            return refuse("", fmt::format("“{}” is not a factor", typed), "type for example x0.5 or /2");
+            return refuse("", fmt::format("“{}” is not a factor", typed),
+                          "type for example x0.5 or /2");
         }
         return lead == '/' ? context.current / *operand : context.current * *operand;
     }
@@ -228,8 +247,9 @@ Expected<double> parse_quantity(std::string_view typed, Dimension dimension,
     const auto value = arithmetic.whole();
     if (!value) {
         const std::string_view unread = arithmetic.unread();
-        return refuse("", unread.empty() ? fmt::format("“{}” ends too early", typed)
-                                         : fmt::format("“{}” is not understood", unread),
+        return refuse("",
+                      unread.empty() ? fmt::format("“{}” ends too early", typed)
+                                     : fmt::format("“{}” is not understood", unread),
                       "type " + known_units(dimension));
     }
     const double canonical = unit != nullptr ? unit->to_canonical(*value, context) : *value;

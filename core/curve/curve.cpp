@@ -26,8 +26,8 @@ Expected<void> check_finite(const char* field, const std::vector<double>& values
     if (bad == values.end()) {
         return {};
     }
-    return refuse(element(field, static_cast<std::size_t>(bad - values.begin())), "is not a finite number",
-                  "remove the point or give a number");
+    return refuse(element(field, static_cast<std::size_t>(bad - values.begin())),
+                  "is not a finite number", "remove the point or give a number");
 }
 
 } // namespace
@@ -38,20 +38,24 @@ Expected<void> check(const Curve& curve) {
         return refuse("frequency_hz", "the curve has no points", "give at least one");
     }
     if (curve.magnitude_db.size() != count) {
-        return refuse("magnitude_db", fmt::format("{} values for {} frequencies", curve.magnitude_db.size(), count),
+        return refuse("magnitude_db",
+                      fmt::format("{} values for {} frequencies", curve.magnitude_db.size(), count),
                       "give one magnitude a frequency");
     }
     if (curve.has_phase() && curve.phase_deg.size() != count) {
-        return refuse("phase_deg", fmt::format("{} values for {} frequencies", curve.phase_deg.size(), count),
+        return refuse("phase_deg",
+                      fmt::format("{} values for {} frequencies", curve.phase_deg.size(), count),
                       "give one phase a frequency, or none");
     }
     for (std::size_t i = 0; i < count; ++i) {
         const double f = curve.frequency_hz[i];
         if (!(f > 0) || !std::isfinite(f)) {
-            return refuse(element("frequency_hz", i), fmt::format("{} Hz is not positive", f), "remove the point");
+            return refuse(element("frequency_hz", i), fmt::format("{} Hz is not positive", f),
+                          "remove the point");
         }
         if (i > 0 && !(f > curve.frequency_hz[i - 1])) {
-            return refuse(element("frequency_hz", i), fmt::format("{} Hz does not follow {} Hz", f, curve.frequency_hz[i - 1]),
+            return refuse(element("frequency_hz", i),
+                          fmt::format("{} Hz does not follow {} Hz", f, curve.frequency_hz[i - 1]),
                           "sort the points by frequency and give each once");
         }
     }
@@ -63,7 +67,8 @@ Expected<void> check(const Curve& curve) {
 
 CurveReader::CurveReader(const Curve& curve)
     : low_hz_(curve.low_hz()), high_hz_(curve.high_hz()), frequency_hz_(curve.frequency_hz),
-      log_hz_(curve.frequency_hz), magnitude_db_(curve.magnitude_db), phase_deg_(unwrapped(curve.phase_deg)) {
+      log_hz_(curve.frequency_hz), magnitude_db_(curve.magnitude_db),
+      phase_deg_(unwrapped(curve.phase_deg)) {
     std::ranges::transform(log_hz_, log_hz_.begin(), [](double f) { return std::log(f); });
 }
 
@@ -92,12 +97,16 @@ Expected<double> mean_level_db(const Curve& curve, double from_hz, double to_hz)
     const double low = std::max(from_hz, curve.low_hz());
     const double high = std::min(to_hz, curve.high_hz());
     if (!(low < high)) {
-        return refuse("", fmt::format("the curve has nothing between {} and {}", frequency_text(from_hz), frequency_text(to_hz)),
-                      fmt::format("choose a range within {} to {}", frequency_text(curve.low_hz()), frequency_text(curve.high_hz())));
+        return refuse("",
+                      fmt::format("the curve has nothing between {} and {}",
+                                  frequency_text(from_hz), frequency_text(to_hz)),
+                      fmt::format("choose a range within {} to {}", frequency_text(curve.low_hz()),
+                                  frequency_text(curve.high_hz())));
     }
     const CurveReader reader(curve);
     std::vector<double> corners{low};
-    std::ranges::copy_if(curve.frequency_hz, std::back_inserter(corners), [&](double f) { return f > low && f < high; });
+    std::ranges::copy_if(curve.frequency_hz, std::back_inserter(corners),
+                         [&](double f) { return f > low && f < high; });
     corners.push_back(high);
     double area = 0; // trapezia are exact: the curve is straight between its corners
     for (std::size_t i = 1; i < corners.size(); ++i) {

@@ -30,7 +30,8 @@ using Cells = std::array<std::string_view, most_columns + 1>;
 
 std::size_t split(std::string_view line, char separator, Cells& cells) {
     std::size_t count = 0;
-    const std::string_view marks = separator == ' ' ? std::string_view(" \t") : std::string_view(&separator, 1);
+    const std::string_view marks =
+        separator == ' ' ? std::string_view(" \t") : std::string_view(&separator, 1);
     while (count < cells.size()) {
         if (separator == ' ') {
             line = trimmed(line);
@@ -61,8 +62,9 @@ std::optional<double> cell_number(std::string_view cell, bool decimal_comma) {
 }
 
 bool all_numbers(const Cells& cells, std::size_t count, bool decimal_comma) {
-    return std::all_of(cells.begin(), cells.begin() + static_cast<std::ptrdiff_t>(count),
-                       [&](std::string_view cell) { return cell_number(cell, decimal_comma).has_value(); });
+    return std::all_of(
+        cells.begin(), cells.begin() + static_cast<std::ptrdiff_t>(count),
+        [&](std::string_view cell) { return cell_number(cell, decimal_comma).has_value(); });
 }
 
 // The layout under which `line` is a row of 2 or 3 numbers, or nothing.
@@ -70,9 +72,9 @@ std::optional<Layout> layout_of(std::string_view line) {
     // Stronger separators first: a comma beside one of them must be a decimal comma.
     const bool has_strong = line.find_first_of(";\t") != std::string_view::npos;
     const bool has_point = line.find('.') != std::string_view::npos;
-    const std::array<Layout, 6> candidates = {
-        Layout{';', false}, Layout{';', true}, Layout{'\t', false}, Layout{'\t', true},
-        Layout{',', false}, Layout{' ', false}};
+    const std::array<Layout, 6> candidates = {Layout{';', false},  Layout{';', true},
+                                              Layout{'\t', false}, Layout{'\t', true},
+                                              Layout{',', false},  Layout{' ', false}};
     Cells cells;
     const auto fits = [&](Layout candidate) -> std::optional<Layout> {
         candidate.columns = split(line, candidate.separator, cells);
@@ -80,8 +82,8 @@ std::optional<Layout> layout_of(std::string_view line) {
                            && all_numbers(cells, candidate.columns, candidate.decimal_comma);
         return right ? std::optional(candidate) : std::nullopt;
     };
-    // Blanks with decimal commas ("20,5 71,2"): before commas as separators, which would see 3 cells
-    // of which one holds a blank and so is no number.
+    // Blanks with decimal commas ("20,5 71,2"): before commas as separators, which would see 3
+    // cells of which one holds a blank and so is no number.
     for (const Layout& candidate : candidates) {
         if (has_strong && candidate.separator == ',') {
             continue;
@@ -122,7 +124,8 @@ public:
         }
         // A text response has no zero bytes; UTF-16 and binary files do.
         if (const auto zero = text.substr(0, 65536).find('\0'); zero != std::string_view::npos) {
-            return refuse("", "this is not plain text", "export the response as text in ASCII or UTF-8");
+            return refuse("", "this is not plain text",
+                          "export the response as text in ASCII or UTF-8");
         }
         while (!text.empty()) {
             const auto end = std::min(text.find_first_of("\r\n"), text.size());
@@ -145,7 +148,8 @@ private:
         if (!layout_) {
             layout_ = layout_of(line);
             if (!layout_) {
-                return refuse(at_line(line_), fmt::format("“{}” is not a row of 2 or 3 numbers", shown(line)),
+                return refuse(at_line(line_),
+                              fmt::format("“{}” is not a row of 2 or 3 numbers", shown(line)),
                               "give frequency, dB and, if known, degrees");
             }
         }
@@ -163,17 +167,23 @@ private:
         Cells cells;
         const std::size_t count = split(line, layout_->separator, cells);
         if (count != layout_->columns) {
-            return refuse(at_line(line_), fmt::format("{} columns where the first row has {}", count > most_columns ? "more than 3" : std::to_string(count), layout_->columns),
+            return refuse(at_line(line_),
+                          fmt::format("{} columns where the first row has {}",
+                                      count > most_columns ? "more than 3" : std::to_string(count),
+                                      layout_->columns),
                           "give every row the same columns");
         }
         std::array<double, most_columns> values{};
         for (std::size_t i = 0; i < count; ++i) {
             const auto value = cell_number(cells[i], layout_->decimal_comma);
             if (!value) {
-                return refuse(at_line(line_), fmt::format("“{}” is not a number", shown(cells[i])), "correct it or remove the line");
+                return refuse(at_line(line_), fmt::format("“{}” is not a number", shown(cells[i])),
+                              "correct it or remove the line");
             }
             if (!std::isfinite(*value)) {
-                return refuse(at_line(line_), fmt::format("“{}” is not a finite number", shown(cells[i])), "remove the line");
+                return refuse(at_line(line_),
+                              fmt::format("“{}” is not a finite number", shown(cells[i])),
+                              "remove the line");
             }
             values[i] = *value;
         }
@@ -183,7 +193,8 @@ private:
     Expected<void> keep(const std::array<double, most_columns>& values) {
         ++rows_;
         if (values[0] < 0) {
-            return refuse(at_line(line_), fmt::format("{} is a negative frequency", values[0]), "remove the line");
+            return refuse(at_line(line_), fmt::format("{} is a negative frequency", values[0]),
+                          "remove the line");
         }
         if (values[0] == 0) {
             ++zero_rows_;
@@ -202,15 +213,19 @@ private:
 
     Expected<ImportedCurve> finished() {
         if (frequency_.empty()) {
-            return refuse("", "no rows of numbers were found", "give lines with a frequency and a level in dB");
+            return refuse("", "no rows of numbers were found",
+                          "give lines with a frequency and a level in dB");
         }
         ImportedCurve imported;
         imported.rows = rows_;
         imported.decimal_comma = layout_->decimal_comma;
-        imported.kilohertz = options_.frequency_unit == FrequencyUnit::khz
-                             || (options_.frequency_unit == FrequencyUnit::automatic && header_says_kilo_);
+        imported.kilohertz =
+            options_.frequency_unit == FrequencyUnit::khz
+            || (options_.frequency_unit == FrequencyUnit::automatic && header_says_kilo_);
         if (zero_rows_ > 0) {
-            imported.notes.push_back(fmt::format("{} at 0 Hz left out: a logarithmic axis has no zero.", zero_rows_ == 1 ? "1 row" : fmt::format("{} rows", zero_rows_)));
+            imported.notes.push_back(
+                fmt::format("{} at 0 Hz left out: a logarithmic axis has no zero.",
+                            zero_rows_ == 1 ? "1 row" : fmt::format("{} rows", zero_rows_)));
         }
         if (out_of_order_line_ != 0) {
             put_in_order(imported);
@@ -238,7 +253,8 @@ private:
             std::complex<double> direction = 0;
             while (end < order.size() && frequency_[order[end]] == frequency_[order[start]]) {
                 level += magnitude_[order[end]];
-                direction += phase_.empty() ? 1.0 : std::polar(1.0, rad_from_deg(phase_[order[end]]));
+                direction +=
+                    phase_.empty() ? 1.0 : std::polar(1.0, rad_from_deg(phase_[order[end]]));
                 ++end;
             }
             const auto count = static_cast<double>(end - start);
@@ -247,15 +263,21 @@ private:
             magnitude.push_back(level / count);
             if (!phase_.empty()) {
                 // One row keeps its phase to the digit; several give the direction of their mean.
-                phase.push_back(count == 1 ? phase_[order[start]] : deg_from_rad(std::arg(direction)));
+                phase.push_back(count == 1 ? phase_[order[start]]
+                                           : deg_from_rad(std::arg(direction)));
             }
             start = end;
         }
         if (repeated > 0) {
-            imported.notes.push_back(fmt::format("{} repeated a frequency and {} averaged (first at line {}).", repeated == 1 ? "1 row" : fmt::format("{} rows", repeated), repeated == 1 ? "was" : "were", out_of_order_line_));
+            imported.notes.push_back(
+                fmt::format("{} repeated a frequency and {} averaged (first at line {}).",
+                            repeated == 1 ? "1 row" : fmt::format("{} rows", repeated),
+                            repeated == 1 ? "was" : "were", out_of_order_line_));
         }
         if (!std::ranges::is_sorted(frequency_)) {
-            imported.notes.push_back(fmt::format("The rows were not in order of frequency and were sorted (first at line {}).", out_of_order_line_));
+            imported.notes.push_back(fmt::format(
+                "The rows were not in order of frequency and were sorted (first at line {}).",
+                out_of_order_line_));
         }
         frequency_ = std::move(frequency);
         magnitude_ = std::move(magnitude);
@@ -275,7 +297,8 @@ Expected<ImportedCurve> import_text(std::string_view text, const ImportOptions& 
     return Importer(options).read(text);
 }
 
-Expected<ImportedCurve> import_text_file(const std::filesystem::path& path, const ImportOptions& options) {
+Expected<ImportedCurve> import_text_file(const std::filesystem::path& path,
+                                         const ImportOptions& options) {
     const auto bytes = read_file(path, most_bytes);
     if (!bytes) {
         return tl::unexpected(bytes.error());

@@ -27,11 +27,11 @@ struct ImportedCurve {
     std::size_t rows = 0; // data rows read
 };
 
-// Two or three columns: frequency, level in dB, phase in degrees. Columns part at commas, semicolons,
-// tabs or blanks; with a decimal comma columns part at anything but commas. Blank lines and lines
-// that start with # % * ! " or // are comments, as are lines that start with ; and all lines before
-// the first one that starts with a number (headers). Automatic units: kHz when a header or comment
-// says kHz, else Hz.
+// Two or three columns: frequency, level in dB, phase in degrees. Columns part at commas,
+// semicolons, tabs or blanks; with a decimal comma columns part at anything but commas. Blank lines
+// and lines that start with # % * ! " or // are comments, as are lines that start with ; and all
+// lines before the first one that starts with a number (headers). Automatic units: kHz when a
+// header or comment says kHz, else Hz.
 //
 // Handled, with a note: unsorted rows, repeated frequencies (averaged), a row at 0 Hz (left out),
 // a byte order mark. Refused, naming the line: NaN and infinity, negative frequencies, text among
@@ -39,6 +39,7 @@ struct ImportedCurve {
 Expected<ImportedCurve> import_text(std::string_view text, const ImportOptions& options = {});
 
 // The same from a file of at most 256 MB; the problem's place starts with the path.
-Expected<ImportedCurve> import_text_file(const std::filesystem::path& path, const ImportOptions& options = {});
+Expected<ImportedCurve> import_text_file(const std::filesystem::path& path,
+                                         const ImportOptions& options = {});
 
 } // namespace syntonon

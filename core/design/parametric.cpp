@@ -14,7 +14,8 @@ namespace {
 using Shape = ParametricShape;
 
 // The coefficients of a low-frequency section crowd around 1 and -2; computing them in double adds
-// a few units in the last place to the half unit that storing them costs. This keeps it at the half.
+// a few units in the last place to the half unit that storing them costs. This keeps it at the
+// half.
 using Real = long double;
 constexpr Real long_pi = std::numbers::pi_v<Real>;
 
@@ -69,10 +70,12 @@ Real bandwidth_factor(Real w0) {
 Real inverse_q(const ParametricSpec& spec, double sample_rate_hz) {
     const Real value = spec.width.value;
     switch (spec.width.kind) {
-    case WidthKind::q: return 1 / value;
+    case WidthKind::q:
+        return 1 / value;
     case WidthKind::bandwidth_oct:
         return 2 * std::sinh(bandwidth_factor(angle(spec, sample_rate_hz)) * value);
-    case WidthKind::slope: return std::sqrt(inverse_q_squared(amplitude(spec), value));
+    case WidthKind::slope:
+        return std::sqrt(inverse_q_squared(amplitude(spec), value));
     }
     return 1;
 }
@@ -82,18 +85,28 @@ Quadratics second_order(Shape shape, Real A, Real w0, Real alpha) {
     const Real c = std::cos(w0);
     const Real r = 2 * std::sqrt(A) * alpha;
     switch (shape) {
-    case Shape::peak: return {{1 + alpha * A, -2 * c, 1 - alpha * A}, {1 + alpha / A, -2 * c, 1 - alpha / A}};
+    case Shape::peak:
+        return {{1 + alpha * A, -2 * c, 1 - alpha * A}, {1 + alpha / A, -2 * c, 1 - alpha / A}};
     case Shape::low_shelf:
-        return {{A * ((A + 1) - (A - 1) * c + r), 2 * A * ((A - 1) - (A + 1) * c), A * ((A + 1) - (A - 1) * c - r)},
-                {(A + 1) + (A - 1) * c + r, -2 * ((A - 1) + (A + 1) * c), (A + 1) + (A - 1) * c - r}};
+        return {
+            {A * ((A + 1) - (A - 1) * c + r), 2 * A * ((A - 1) - (A + 1) * c),
+             A * ((A + 1) - (A - 1) * c - r)},
+            {(A + 1) + (A - 1) * c + r, -2 * ((A - 1) + (A + 1) * c), (A + 1) + (A - 1) * c - r}};
     case Shape::high_shelf:
-        return {{A * ((A + 1) + (A - 1) * c + r), -2 * A * ((A - 1) + (A + 1) * c), A * ((A + 1) + (A - 1) * c - r)},
-                {(A + 1) - (A - 1) * c + r, 2 * ((A - 1) - (A + 1) * c), (A + 1) - (A - 1) * c - r}};
-    case Shape::low_pass: return {{(1 - c) / 2, 1 - c, (1 - c) / 2}, {1 + alpha, -2 * c, 1 - alpha}};
-    case Shape::high_pass: return {{(1 + c) / 2, -(1 + c), (1 + c) / 2}, {1 + alpha, -2 * c, 1 - alpha}};
-    case Shape::band_pass: return {{alpha, 0, -alpha}, {1 + alpha, -2 * c, 1 - alpha}};
-    case Shape::notch: return {{1, -2 * c, 1}, {1 + alpha, -2 * c, 1 - alpha}};
-    case Shape::all_pass: return {{1 - alpha, -2 * c, 1 + alpha}, {1 + alpha, -2 * c, 1 - alpha}};
+        return {
+            {A * ((A + 1) + (A - 1) * c + r), -2 * A * ((A - 1) + (A + 1) * c),
+             A * ((A + 1) + (A - 1) * c - r)},
+            {(A + 1) - (A - 1) * c + r, 2 * ((A - 1) - (A + 1) * c), (A + 1) - (A - 1) * c - r}};
+    case Shape::low_pass:
+        return {{(1 - c) / 2, 1 - c, (1 - c) / 2}, {1 + alpha, -2 * c, 1 - alpha}};
+    case Shape::high_pass:
+        return {{(1 + c) / 2, -(1 + c), (1 + c) / 2}, {1 + alpha, -2 * c, 1 - alpha}};
+    case Shape::band_pass:
+        return {{alpha, 0, -alpha}, {1 + alpha, -2 * c, 1 - alpha}};
+    case Shape::notch:
+        return {{1, -2 * c, 1}, {1 + alpha, -2 * c, 1 - alpha}};
+    case Shape::all_pass:
+        return {{1 - alpha, -2 * c, 1 + alpha}, {1 + alpha, -2 * c, 1 - alpha}};
     }
     return {{1, 0, 0}, {1, 0, 0}};
 }
@@ -105,12 +118,18 @@ struct FirstOrderAnalog {
 
 FirstOrderAnalog first_order_prototype(Shape shape, Real root_gain) {
     switch (shape) {
-    case Shape::low_pass: return {0, 1, 1, 1};
-    case Shape::high_pass: return {1, 0, 1, 1};
-    case Shape::low_shelf: return {1, root_gain, 1, 1 / root_gain};
-    case Shape::high_shelf: return {root_gain, 1, 1 / root_gain, 1};
-    case Shape::all_pass: return {-1, 1, 1, 1};
-    default: return {1, 1, 1, 1};
+    case Shape::low_pass:
+        return {0, 1, 1, 1};
+    case Shape::high_pass:
+        return {1, 0, 1, 1};
+    case Shape::low_shelf:
+        return {1, root_gain, 1, 1 / root_gain};
+    case Shape::high_shelf:
+        return {root_gain, 1, 1 / root_gain, 1};
+    case Shape::all_pass:
+        return {-1, 1, 1, 1};
+    default:
+        return {1, 1, 1, 1};
     }
 }
 
@@ -128,18 +147,22 @@ Expected<void> check_frequency(const ParametricSpec& spec, double sample_rate_hz
                       fmt::format("choose {} Hz or more", least_frequency_hz));
     }
     if (!(spec.frequency_hz < half)) {
-        return refuse("frequency_hz",
-                      fmt::format("{} Hz is not below half the sample rate ({} Hz)", spec.frequency_hz, half),
-                      "choose a lower frequency or a higher sample rate");
+        return refuse(
+            "frequency_hz",
+            fmt::format("{} Hz is not below half the sample rate ({} Hz)", spec.frequency_hz, half),
+            "choose a lower frequency or a higher sample rate");
     }
     return {};
 }
 
 std::string_view field_of(WidthKind kind) {
     switch (kind) {
-    case WidthKind::q: return "q";
-    case WidthKind::bandwidth_oct: return "bandwidth_oct";
-    case WidthKind::slope: return "slope";
+    case WidthKind::q:
+        return "q";
+    case WidthKind::bandwidth_oct:
+        return "bandwidth_oct";
+    case WidthKind::slope:
+        return "slope";
     }
     return "";
 }
@@ -148,7 +171,8 @@ Expected<void> check_width(const ParametricSpec& spec, double sample_rate_hz) {
     const std::string field(field_of(spec.width.kind));
     const double value = spec.width.value;
     if (!accepts(spec.shape, spec.width.kind)) {
-        return refuse(field, fmt::format("a {} has no {}", key_of(spec.shape), field), "give q instead");
+        return refuse(field, fmt::format("a {} has no {}", key_of(spec.shape), field),
+                      "give q instead");
     }
     if (!(value > 0) || !std::isfinite(value)) {
         return refuse(field, fmt::format("{} is not above 0", value), "give a positive number");
@@ -172,13 +196,18 @@ Expected<void> check_width(const ParametricSpec& spec, double sample_rate_hz) {
 
 Expected<void> check(const ParametricSpec& spec, double sample_rate_hz) {
     if (!(sample_rate_hz > 0) || !std::isfinite(sample_rate_hz)) {
-        return refuse("sample_rate_hz", fmt::format("{} Hz is not a sample rate", sample_rate_hz), "give a positive number");
+        return refuse("sample_rate_hz", fmt::format("{} Hz is not a sample rate", sample_rate_hz),
+                      "give a positive number");
     }
     if (spec.order != 1 && spec.order != 2) {
-        return refuse("order", fmt::format("{} is not an order of a parametric section", spec.order), "give 1 or 2");
+        return refuse("order",
+                      fmt::format("{} is not an order of a parametric section", spec.order),
+                      "give 1 or 2");
     }
     if (spec.order == 1 && !has_first_order(spec.shape)) {
-        return refuse("order", fmt::format("a {} does not exist at first order", key_of(spec.shape)), "give 2");
+        return refuse("order",
+                      fmt::format("a {} does not exist at first order", key_of(spec.shape)),
+                      "give 2");
     }
     if (auto ok = check_frequency(spec, sample_rate_hz); !ok) {
         return ok;
@@ -222,10 +251,13 @@ bool has_width(const ParametricSpec& spec) {
 
 bool accepts(Shape shape, WidthKind kind) {
     switch (kind) {
-    case WidthKind::q: return true;
+    case WidthKind::q:
+        return true;
     case WidthKind::bandwidth_oct:
-        return shape == Shape::peak || shape == Shape::band_pass || shape == Shape::notch || shape == Shape::all_pass;
-    case WidthKind::slope: return shape == Shape::low_shelf || shape == Shape::high_shelf;
+        return shape == Shape::peak || shape == Shape::band_pass || shape == Shape::notch
+               || shape == Shape::all_pass;
+    case WidthKind::slope:
+        return shape == Shape::low_shelf || shape == Shape::high_shelf;
     }
     return false;
 }
@@ -258,7 +290,8 @@ Expected<ParametricWorking> working(const ParametricSpec& spec, double sample_ra
     shown.amplitude = has_gain(spec.shape) ? static_cast<double>(amplitude(spec)) : 1.0;
     shown.w0_rad_per_sample = static_cast<double>(angle(spec, sample_rate_hz));
     if (spec.order == 2) {
-        shown.alpha = static_cast<double>(std::sin(angle(spec, sample_rate_hz)) / 2 * inverse_q(spec, sample_rate_hz));
+        shown.alpha = static_cast<double>(std::sin(angle(spec, sample_rate_hz)) / 2
+                                          * inverse_q(spec, sample_rate_hz));
     }
     const Quadratics q = quadratics(spec, sample_rate_hz);
     std::ranges::transform(q.b, shown.b.begin(), [](Real v) { return static_cast<double>(v); });

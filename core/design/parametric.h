@@ -51,10 +51,10 @@ struct ParametricSpec {
     static constexpr std::string_view kind = "parametric";
 
     ParametricShape shape = ParametricShape::peak;
-    int order = 2;             // 1 or 2; peak, band-pass and notch exist at 2 only
+    int order = 2;              // 1 or 2; peak, band-pass and notch exist at 2 only
     double frequency_hz = 1000; // centre, corner (-3 dB at Q = 0.7071) or shelf midpoint
-    double gain_db = 0;        // peak and shelves
-    Width width;               // second order
+    double gain_db = 0;         // peak and shelves
+    Width width;                // second order
 
     bool operator==(const ParametricSpec&) const = default;
 };

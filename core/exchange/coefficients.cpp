@@ -18,13 +18,20 @@ struct Scaled {
 
 constexpr double Scaled::*member_of(Term term) {
     switch (term) {
-    case Term::b0: return &Scaled::b0;
-    case Term::b1: return &Scaled::b1;
-    case Term::b2: return &Scaled::b2;
-    case Term::a0: return &Scaled::a0;
-    case Term::a1: return &Scaled::a1;
-    case Term::a2: return &Scaled::a2;
-    case Term::gain: return &Scaled::gain;
+    case Term::b0:
+        return &Scaled::b0;
+    case Term::b1:
+        return &Scaled::b1;
+    case Term::b2:
+        return &Scaled::b2;
+    case Term::a0:
+        return &Scaled::a0;
+    case Term::a1:
+        return &Scaled::a1;
+    case Term::a2:
+        return &Scaled::a2;
+    case Term::gain:
+        return &Scaled::gain;
     }
     return nullptr;
 }
@@ -34,12 +41,14 @@ Expected<Scaled> scaled(const Biquad& s, const CoefficientLayout& layout) {
     Scaled out{s.b0, s.b1, s.b2, 1, sign * s.a1, sign * s.a2, 1};
     if (layout.normalisation == Normalisation::b0_one) {
         if (s.b0 == 0) {
-            return refuse("", "b0 is 0 and cannot be scaled to 1", "choose the normalisation a0_one");
+            return refuse("", "b0 is 0 and cannot be scaled to 1",
+                          "choose the normalisation a0_one");
         }
         out.gain = s.b0;
         out.b0 = 1, out.b1 /= s.b0, out.b2 /= s.b0;
     } else if (layout.normalisation == Normalisation::a0_half) {
-        for (double Scaled::*member : {&Scaled::b0, &Scaled::b1, &Scaled::b2, &Scaled::a0, &Scaled::a1, &Scaled::a2}) {
+        for (double Scaled::*member :
+             {&Scaled::b0, &Scaled::b1, &Scaled::b2, &Scaled::a0, &Scaled::a1, &Scaled::a2}) {
             out.*member /= 2;
         }
     }
@@ -49,9 +58,10 @@ Expected<Scaled> scaled(const Biquad& s, const CoefficientLayout& layout) {
 std::string number_text(double value, const CoefficientLayout& layout) {
     // A minus zero would read back as such and look like a deviation.
     value = value == 0 ? 0.0 : value;
-    std::string text = layout.number == NumberType::real32
-                           ? fmt::format("{:.{}g}", static_cast<float>(value), std::min(layout.digits, 9))
-                           : text_with_digits(value, layout.digits);
+    std::string text =
+        layout.number == NumberType::real32
+            ? fmt::format("{:.{}g}", static_cast<float>(value), std::min(layout.digits, 9))
+            : text_with_digits(value, layout.digits);
     if (layout.format == FileFormat::c_header) {
         text += text.find_first_of(".e") == std::string::npos ? ".0" : "";
         text += layout.number == NumberType::real32 ? "f" : "";
@@ -86,20 +96,25 @@ std::string harmless(std::string text) {
     for (auto at = text.find("*/"); at != std::string::npos; at = text.find("*/")) {
         text.replace(at, 2, "* /");
     }
-    std::ranges::replace_if(text, [](unsigned char c) { return c < ' '; }, ' ');
+    std::ranges::replace_if(
+        text, [](unsigned char c) { return c < ' '; }, ' ');
     return text;
 }
 
 std::string_view meaning_of(FeedbackSign sign) {
-    return sign == FeedbackSign::subtracted ? "y[n] = b0 x[n] + b1 x[n-1] + b2 x[n-2] - a1 y[n-1] - a2 y[n-2]"
-                                            : "y[n] = b0 x[n] + b1 x[n-1] + b2 x[n-2] + a1 y[n-1] + a2 y[n-2]";
+    return sign == FeedbackSign::subtracted
+               ? "y[n] = b0 x[n] + b1 x[n-1] + b2 x[n-2] - a1 y[n-1] - a2 y[n-2]"
+               : "y[n] = b0 x[n] + b1 x[n-1] + b2 x[n-2] + a1 y[n-1] + a2 y[n-2]";
 }
 
 std::string_view meaning_of(Normalisation normalisation) {
     switch (normalisation) {
-    case Normalisation::a0_one: return "each section is divided by its a0";
-    case Normalisation::b0_one: return "b0 = 1 and a0 = 1; multiply each section's output by its gain";
-    case Normalisation::a0_half: return "a0 = 1/2: double each section's result";
+    case Normalisation::a0_one:
+        return "each section is divided by its a0";
+    case Normalisation::b0_one:
+        return "b0 = 1 and a0 = 1; multiply each section's output by its gain";
+    case Normalisation::a0_half:
+        return "a0 = 1/2: double each section's result";
     }
     return "";
 }
@@ -138,21 +153,28 @@ std::string csv_text(const CoefficientSet& set, const CoefficientLayout& layout,
 }
 
 std::string json_string(std::string_view text) {
-    return nlohmann::json(std::string(text)).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+    return nlohmann::json(std::string(text))
+        .dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
 
-std::string json_text(const CoefficientSet& set, const CoefficientLayout& layout, const Rows& rows) {
+std::string json_text(const CoefficientSet& set, const CoefficientLayout& layout,
+                      const Rows& rows) {
     std::string text = "{\n \"format\": \"syntonon-coefficients\",\n";
-    text += fmt::format(" \"study\": {},\n \"channel\": {},\n", json_string(set.study), json_string(set.channel));
+    text += fmt::format(" \"study\": {},\n \"channel\": {},\n", json_string(set.study),
+                        json_string(set.channel));
     text += fmt::format(" \"sample_rate_hz\": {},\n", set.sample_rate_hz);
     text += fmt::format(" \"number\": \"{}\",\n", key_of(layout.number));
-    text += fmt::format(" \"feedback\": \"{}\",\n \"feedback_meaning\": \"{}\",\n", key_of(layout.feedback), meaning_of(layout.feedback));
-    text += fmt::format(" \"normalisation\": \"{}\",\n \"normalisation_meaning\": \"{}\",\n", key_of(layout.normalisation), meaning_of(layout.normalisation));
-    text += fmt::format(" \"digits\": {},\n \"order\": \"{}\",\n \"sections\": [", layout.digits, order_text(layout.order));
+    text += fmt::format(" \"feedback\": \"{}\",\n \"feedback_meaning\": \"{}\",\n",
+                        key_of(layout.feedback), meaning_of(layout.feedback));
+    text += fmt::format(" \"normalisation\": \"{}\",\n \"normalisation_meaning\": \"{}\",\n",
+                        key_of(layout.normalisation), meaning_of(layout.normalisation));
+    text += fmt::format(" \"digits\": {},\n \"order\": \"{}\",\n \"sections\": [", layout.digits,
+                        order_text(layout.order));
     for (std::size_t i = 0; i < rows.size(); ++i) {
         text += i > 0 ? ",\n  {" : "\n  {";
         for (std::size_t k = 0; k < rows[i].size(); ++k) {
-            text += fmt::format("{}\"{}\": {}", k > 0 ? ", " : "", key_of(layout.order[k]), rows[i][k]);
+            text +=
+                fmt::format("{}\"{}\": {}", k > 0 ? ", " : "", key_of(layout.order[k]), rows[i][k]);
         }
         text += "}";
     }
@@ -184,13 +206,19 @@ std::string c_text(const CoefficientSet& set, const CoefficientLayout& layout, R
     std::string name = slug(set.study, '_') + "_" + slug(set.channel, '_');
     name = std::isdigit(static_cast<unsigned char>(name.front())) ? "study_" + name : name;
     std::string upper = name;
-    std::ranges::transform(upper, upper.begin(), [](char c) { return static_cast<char>(c >= 'a' && c <= 'z' ? c - 'a' + 'A' : c); });
-    text += fmt::format("#ifndef {0}_COEFFICIENTS_H\n#define {0}_COEFFICIENTS_H\n\n#define {0}_SECTIONS {1}\n\n", upper, rows.size());
+    std::ranges::transform(upper, upper.begin(), [](char c) {
+        return static_cast<char>(c >= 'a' && c <= 'z' ? c - 'a' + 'A' : c);
+    });
+    text += fmt::format(
+        "#ifndef {0}_COEFFICIENTS_H\n#define {0}_COEFFICIENTS_H\n\n#define {0}_SECTIONS {1}\n\n",
+        upper, rows.size());
     if (rows.empty()) {
-        text += "/* There is no section; C has no empty arrays, so this one passes the signal unchanged. */\n";
+        text += "/* There is no section; C has no empty arrays, so this one passes the signal "
+                "unchanged. */\n";
         rows = *rows_of(Cascade{{Biquad{}}}, layout);
     }
-    text += fmt::format("static const {} {}[{}][{}] = {{\n", key_of(layout.number), name, rows.size(), layout.order.size());
+    text += fmt::format("static const {} {}[{}][{}] = {{\n", key_of(layout.number), name,
+                        rows.size(), layout.order.size());
     for (const auto& row : rows) {
         text += "    {" + joined(row, ", ") + "},\n";
     }
@@ -213,9 +241,11 @@ Expected<CoefficientSet> coefficients_of(const Study& study, const Channel& chan
         }
         const Cascade* cascade = filter->as_cascade();
         if (cascade == nullptr) {
-            return refuse(place, "is not made of second-order sections", "switch it off or export it in another way");
+            return refuse(place, "is not made of second-order sections",
+                          "switch it off or export it in another way");
         }
-        set.cascade.sections.insert(set.cascade.sections.end(), cascade->sections.begin(), cascade->sections.end());
+        set.cascade.sections.insert(set.cascade.sections.end(), cascade->sections.begin(),
+                                    cascade->sections.end());
     }
     return set;
 }
@@ -229,9 +259,12 @@ Expected<std::string> coefficient_text(const CoefficientSet& set, const Coeffici
         return tl::unexpected(rows.error());
     }
     switch (layout.format) {
-    case FileFormat::csv: return csv_text(set, layout, *rows);
-    case FileFormat::json: return json_text(set, layout, *rows);
-    case FileFormat::c_header: return c_text(set, layout, std::move(*rows));
+    case FileFormat::csv:
+        return csv_text(set, layout, *rows);
+    case FileFormat::json:
+        return json_text(set, layout, *rows);
+    case FileFormat::c_header:
+        return c_text(set, layout, std::move(*rows));
     }
     return refuse("format", "is not known", "choose csv, json or c_header");
 }
@@ -240,14 +273,23 @@ Expected<Deviation> deviation_between(const CoefficientSet& design, const Coeffi
     const auto& wanted = design.cascade.sections;
     const auto& got = read.cascade.sections;
     if (wanted.size() != got.size()) {
-        return refuse("sections", fmt::format("the file has {}, the design {}", got.size(), wanted.size()), "export again");
+        return refuse("sections",
+                      fmt::format("the file has {}, the design {}", got.size(), wanted.size()),
+                      "export again");
     }
     if (design.sample_rate_hz != read.sample_rate_hz) {
-        return refuse("sample_rate_hz", fmt::format("the file says {} Hz, the design {} Hz", read.sample_rate_hz, design.sample_rate_hz), "export again");
+        return refuse("sample_rate_hz",
+                      fmt::format("the file says {} Hz, the design {} Hz", read.sample_rate_hz,
+                                  design.sample_rate_hz),
+                      "export again");
     }
     Deviation worst;
     for (std::size_t i = 0; i < wanted.size(); ++i) {
-        for (const auto& [member, term] : {std::pair{&Biquad::b0, "b0"}, {&Biquad::b1, "b1"}, {&Biquad::b2, "b2"}, {&Biquad::a1, "a1"}, {&Biquad::a2, "a2"}}) {
+        for (const auto& [member, term] : {std::pair{&Biquad::b0, "b0"},
+                                           {&Biquad::b1, "b1"},
+                                           {&Biquad::b2, "b2"},
+                                           {&Biquad::a1, "a1"},
+                                           {&Biquad::a2, "a2"}}) {
             const double difference = std::abs(wanted[i].*member - got[i].*member);
             if (difference > worst.greatest_coefficient) {
                 worst.greatest_coefficient = difference;
@@ -259,7 +301,9 @@ Expected<Deviation> deviation_between(const CoefficientSet& design, const Coeffi
     constexpr double grid_points = 2000, floor_db = -200;
     const double high = nyquist_hz(design.sample_rate_hz);
     const double low = std::min(10.0, high / 100);
-    std::vector<double> hz = frequencies_near(roots_of(design.cascade), low, high, std::pow(high / low, 1 / grid_points), design.sample_rate_hz);
+    std::vector<double> hz =
+        frequencies_near(roots_of(design.cascade), low, high, std::pow(high / low, 1 / grid_points),
+                         design.sample_rate_hz);
     for (double f = 0; f <= grid_points; ++f) {
         hz.push_back(std::min(high, low * std::pow(high / low, f / grid_points)));
     }
@@ -279,8 +323,10 @@ Expected<Deviation> deviation_between(const CoefficientSet& design, const Coeffi
     return worst;
 }
 
-std::string coefficient_file_name(std::string_view study, std::string_view channel, std::string_view layout_name, FileFormat format) {
-    return fmt::format("{}_{}_{}{}", slug(study, '-'), slug(channel, '-'), slug(layout_name, '-'), extension_of(format));
+std::string coefficient_file_name(std::string_view study, std::string_view channel,
+                                  std::string_view layout_name, FileFormat format) {
+    return fmt::format("{}_{}_{}{}", slug(study, '-'), slug(channel, '-'), slug(layout_name, '-'),
+                       extension_of(format));
 }
 
 } // namespace syntonon

@@ -25,8 +25,8 @@ struct CoefficientSet {
 Expected<CoefficientSet> coefficients_of(const Study& study, const Channel& channel);
 
 // The file's text. Its head says study, channel, sample rate, number of sections, number type, sign
-// of a1 and a2, normalisation, order and digits, one "key: value" a line. Refuses a layout that does
-// not pass check() and a section that cannot be normalised in it.
+// of a1 and a2, normalisation, order and digits, one "key: value" a line. Refuses a layout that
+// does not pass check() and a section that cannot be normalised in it.
 Expected<std::string> coefficient_text(const CoefficientSet& set, const CoefficientLayout& layout);
 
 struct ReadCoefficients {
@@ -34,7 +34,8 @@ struct ReadCoefficients {
     CoefficientLayout layout;
 };
 
-// Reads what coefficient_text writes, going by the file's own head. Refuses, naming the line or key.
+// Reads what coefficient_text writes, going by the file's own head. Refuses, naming the line or
+// key.
 Expected<ReadCoefficients> read_coefficients(std::string_view text);
 
 // How far a set that was read back is from the design.
@@ -42,7 +43,7 @@ struct Deviation {
     double greatest_coefficient = 0; // absolute, of any b or a
     std::size_t section = 0;         // where that is; counted from 1, 0 when there is none
     std::string term;                // "a1"
-    double greatest_db = 0;          // of the whole cascade's level, where the design is above -200 dB
+    double greatest_db = 0; // of the whole cascade's level, where the design is above -200 dB
     double worst_hz = 0;
 };
 
@@ -50,6 +51,7 @@ struct Deviation {
 Expected<Deviation> deviation_between(const CoefficientSet& design, const CoefficientSet& read);
 
 // "brightwater-dome_zenith_c-float.h"
-std::string coefficient_file_name(std::string_view study, std::string_view channel, std::string_view layout_name, FileFormat format);
+std::string coefficient_file_name(std::string_view study, std::string_view channel,
+                                  std::string_view layout_name, FileFormat format);
 
 } // namespace syntonon

@@ -15,7 +15,8 @@ namespace fs = std::filesystem;
 
 constexpr std::size_t most_bytes = 64'000'000;
 
-std::vector<const Channel*> channels_of(const Study& study, const Delivery& delivery, std::vector<Problem>& missing) {
+std::vector<const Channel*> channels_of(const Study& study, const Delivery& delivery,
+                                        std::vector<Problem>& missing) {
     std::vector<const Channel*> channels;
     if (delivery.channels.empty()) {
         for (const auto& channel : study.channels) {
@@ -26,7 +27,9 @@ std::vector<const Channel*> channels_of(const Study& study, const Delivery& deli
         if (const Channel* channel = channel_of(study, id)) {
             channels.push_back(channel);
         } else {
-            missing.push_back({fmt::format("delivery {}", delivery.id), fmt::format("there is no channel “{}”", id), "name one of the study's channels"});
+            missing.push_back({fmt::format("delivery {}", delivery.id),
+                               fmt::format("there is no channel “{}”", id),
+                               "name one of the study's channels"});
         }
     }
     return channels;
@@ -45,14 +48,17 @@ Expected<void> make_folder(const fs::path& folder) {
     std::error_code error;
     fs::create_directories(folder, error);
     if (error || !fs::is_directory(folder)) {
-        return refuse(folder.string(), error ? "cannot be made: " + error.message() : "is not a folder", "choose another folder");
+        return refuse(folder.string(),
+                      error ? "cannot be made: " + error.message() : "is not a folder",
+                      "choose another folder");
     }
     return {};
 }
 
 } // namespace
 
-Expected<std::vector<PlannedFile>> plan_delivery(const Study& study, const Delivery& delivery, const fs::path& folder) {
+Expected<std::vector<PlannedFile>> plan_delivery(const Study& study, const Delivery& delivery,
+                                                 const fs::path& folder) {
     std::vector<Problem> missing;
     const auto channels = channels_of(study, delivery, missing);
     if (!missing.empty()) {
@@ -69,9 +75,14 @@ Expected<std::vector<PlannedFile>> plan_delivery(const Study& study, const Deliv
         if (!text) {
             return tl::unexpected(within("channel " + channel->id, text.error()));
         }
-        const fs::path path = folder / coefficient_file_name(study.name, channel->name, delivery.name, delivery.layout.format);
+        const fs::path path = folder
+                              / coefficient_file_name(study.name, channel->name, delivery.name,
+                                                      delivery.layout.format);
         if (!names.insert(path).second) {
-            return refuse("channel " + channel->id, fmt::format("another channel's file is also called {}", path.filename().string()), "give the channels different names");
+            return refuse(
+                "channel " + channel->id,
+                fmt::format("another channel's file is also called {}", path.filename().string()),
+                "give the channels different names");
         }
         files.push_back({path, std::move(*text), std::move(*set)});
     }
@@ -89,10 +100,14 @@ std::vector<fs::path> existing_among(const std::vector<PlannedFile>& files) {
     return there;
 }
 
-Expected<std::vector<DeliveredFile>> write_delivery(const std::vector<PlannedFile>& files, Existing existing) {
+Expected<std::vector<DeliveredFile>> write_delivery(const std::vector<PlannedFile>& files,
+                                                    Existing existing) {
     if (existing == Existing::refuse) {
         if (const auto there = existing_among(files); !there.empty()) {
-            return refuse(there.front().string(), there.size() == 1 ? "exists already" : fmt::format("and {} more exist already", there.size() - 1),
+            return refuse(there.front().string(),
+                          there.size() == 1
+                              ? "exists already"
+                              : fmt::format("and {} more exist already", there.size() - 1),
                           "allow replacing them or choose another folder; nothing was written");
         }
     }

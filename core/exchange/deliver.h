@@ -21,7 +21,8 @@ struct PlannedFile {
 
 // One file a channel of the delivery, named after study, channel and layout, in `folder`. Refuses
 // what cannot be exported and two channels whose files would have the same name.
-Expected<std::vector<PlannedFile>> plan_delivery(const Study& study, const Delivery& delivery, const std::filesystem::path& folder);
+Expected<std::vector<PlannedFile>> plan_delivery(const Study& study, const Delivery& delivery,
+                                                 const std::filesystem::path& folder);
 
 // Those of the files that are there already.
 std::vector<std::filesystem::path> existing_among(const std::vector<PlannedFile>& files);
@@ -35,7 +36,8 @@ struct DeliveredFile {
 
 // Makes the folder when it is missing. With Existing::refuse nothing at all is written when one of
 // the files exists.
-Expected<std::vector<DeliveredFile>> write_delivery(const std::vector<PlannedFile>& files, Existing existing);
+Expected<std::vector<DeliveredFile>> write_delivery(const std::vector<PlannedFile>& files,
+                                                    Existing existing);
 
 // The layouts that every study has: "table" (CSV), "json", "c-double", "c-float".
 const std::vector<Delivery>& standard_deliveries();

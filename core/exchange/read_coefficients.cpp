@@ -38,14 +38,16 @@ void take_head_line(std::string_view line, Head& head) {
 }
 
 template <class T>
-Expected<T> choice(const Head& head, std::string_view key, std::optional<T> (*from_key)(std::string_view)) {
+Expected<T> choice(const Head& head, std::string_view key,
+                   std::optional<T> (*from_key)(std::string_view)) {
     const auto found = head.find(key);
     if (found == head.end()) {
         return refuse(std::string(key), "is missing in the file's head", "export the file again");
     }
     const auto value = from_key(found->second);
     if (!value) {
-        return refuse(std::string(key), fmt::format("“{}” is not known", found->second), "export the file again");
+        return refuse(std::string(key), fmt::format("“{}” is not known", found->second),
+                      "export the file again");
     }
     return *value;
 }
@@ -58,7 +60,10 @@ Expected<ReadCoefficients> from_head(const Head& head, FileFormat format) {
     const auto normalisation = choice(head, "normalisation", normalisation_from_key);
     const auto rate = choice(head, "sample_rate_hz", number_from_text);
     const auto digits = choice(head, "digits", number_from_text);
-    for (const Problem* problem : {number ? nullptr : &number.error(), feedback ? nullptr : &feedback.error(), normalisation ? nullptr : &normalisation.error(), rate ? nullptr : &rate.error(), digits ? nullptr : &digits.error()}) {
+    for (const Problem* problem :
+         {number ? nullptr : &number.error(), feedback ? nullptr : &feedback.error(),
+          normalisation ? nullptr : &normalisation.error(), rate ? nullptr : &rate.error(),
+          digits ? nullptr : &digits.error()}) {
         if (problem != nullptr) {
             return tl::unexpected(*problem);
         }
@@ -91,21 +96,36 @@ Biquad section_from(const Row& row, const CoefficientLayout& layout) {
     double b0 = 1, b1 = 0, b2 = 0, a1 = 0, a2 = 0, gain = 1;
     for (std::size_t i = 0; i < row.size(); ++i) {
         switch (layout.order[i]) {
-        case Term::b0: b0 = row[i]; break;
-        case Term::b1: b1 = row[i]; break;
-        case Term::b2: b2 = row[i]; break;
-        case Term::a0: break; // fixed by the normalisation
-        case Term::a1: a1 = row[i]; break;
-        case Term::a2: a2 = row[i]; break;
-        case Term::gain: gain = row[i]; break;
+        case Term::b0:
+            b0 = row[i];
+            break;
+        case Term::b1:
+            b1 = row[i];
+            break;
+        case Term::b2:
+            b2 = row[i];
+            break;
+        case Term::a0:
+            break; // fixed by the normalisation
+        case Term::a1:
+            a1 = row[i];
+            break;
+        case Term::a2:
+            a2 = row[i];
+            break;
+        case Term::gain:
+            gain = row[i];
+            break;
         }
     }
     const double scale = layout.normalisation == Normalisation::a0_half ? 2 : 1;
     const double sign = layout.feedback == FeedbackSign::added ? -1 : 1;
-    return {b0 * gain * scale, b1 * gain * scale, b2 * gain * scale, a1 * sign * scale, a2 * sign * scale};
+    return {b0 * gain * scale, b1 * gain * scale, b2 * gain * scale, a1 * sign * scale,
+            a2 * sign * scale};
 }
 
-Expected<void> take_row(std::string_view line, std::size_t line_number, std::size_t skip, ReadCoefficients& read) {
+Expected<void> take_row(std::string_view line, std::size_t line_number, std::size_t skip,
+                        ReadCoefficients& read) {
     Row row;
     for (bool more = true; more;) {
         const auto end = std::min(line.find(','), line.size());
@@ -121,13 +141,18 @@ Expected<void> take_row(std::string_view line, std::size_t line_number, std::siz
         }
         const auto value = number_from_text(cell);
         if (!value) {
-            return refuse(fmt::format("line {}", line_number), fmt::format("“{}” is not a number", cell), "export the file again");
+            return refuse(fmt::format("line {}", line_number),
+                          fmt::format("“{}” is not a number", cell), "export the file again");
         }
         // A float's digits stand for that float, not for the double nearest to them.
-        row.push_back(read.layout.number == NumberType::real32 ? static_cast<float>(*value) : *value);
+        row.push_back(read.layout.number == NumberType::real32 ? static_cast<float>(*value)
+                                                               : *value);
     }
     if (row.size() != read.layout.order.size()) {
-        return refuse(fmt::format("line {}", line_number), fmt::format("{} numbers where the order names {}", row.size(), read.layout.order.size()), "export the file again");
+        return refuse(fmt::format("line {}", line_number),
+                      fmt::format("{} numbers where the order names {}", row.size(),
+                                  read.layout.order.size()),
+                      "export the file again");
     }
     read.set.cascade.sections.push_back(section_from(row, read.layout));
     return {};
@@ -143,7 +168,9 @@ Expected<void> check_count(const Head& head, ReadCoefficients& read) {
         got.clear(); // the placeholder that C needs
     }
     if (static_cast<double>(got.size()) != *sections) {
-        return refuse("sections", fmt::format("the head says {}, the file holds {}", *sections, got.size()), "the file may have been cut off; export it again");
+        return refuse("sections",
+                      fmt::format("the head says {}, the file holds {}", *sections, got.size()),
+                      "the file may have been cut off; export it again");
     }
     return {};
 }
@@ -178,7 +205,9 @@ Expected<ReadCoefficients> read_c_header(std::string_view text) {
     Lines lines{text};
     std::optional<std::string_view> line;
     while ((line = lines.next()) && *line != "*/") {
-        take_head_line(trimmed(line->substr(std::min<std::size_t>(line->find_first_not_of("/* "), line->size()))), head);
+        take_head_line(trimmed(line->substr(
+                           std::min<std::size_t>(line->find_first_not_of("/* "), line->size()))),
+                       head);
     }
     auto read = from_head(head, FileFormat::c_header);
     if (!read) {
@@ -222,7 +251,8 @@ Expected<ReadCoefficients> read_json(std::string_view text) {
         Row row;
         for (const Term term : read->layout.order) {
             const double value = section.number(key_of(term));
-            row.push_back(read->layout.number == NumberType::real32 ? static_cast<float>(value) : value);
+            row.push_back(read->layout.number == NumberType::real32 ? static_cast<float>(value)
+                                                                    : value);
         }
         read->set.cascade.sections.push_back(section_from(row, read->layout));
     });
@@ -245,7 +275,8 @@ Expected<ReadCoefficients> read_coefficients(std::string_view text) {
     if (start.starts_with('{')) {
         return read_json(text);
     }
-    return refuse("line 1", "this is not a coefficient file of this program", "choose a file that it wrote");
+    return refuse("line 1", "this is not a coefficient file of this program",
+                  "choose a file that it wrote");
 }
 
 } // namespace syntonon

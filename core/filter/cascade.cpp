@@ -9,7 +9,8 @@
 #include <limits>
 
 // Built for AVX2 as well and chosen at start; without FMA, so both give the same bits.
-#if defined(__x86_64__) && defined(__GNUC__) && !defined(__clang__) && !defined(__SANITIZE_ADDRESS__)
+#if defined(__x86_64__) && defined(__GNUC__) && !defined(__clang__)                                \
+    && !defined(__SANITIZE_ADDRESS__)
 #define SYNTONON_VECTOR_CLONES __attribute__((target_clones("avx2", "default")))
 #else
 #define SYNTONON_VECTOR_CLONES
@@ -18,7 +19,7 @@
 namespace syntonon {
 namespace {
 
-constexpr std::size_t block = 256;           // points at a time: the running products stay in cache
+constexpr std::size_t block = 256; // points at a time: the running products stay in cache
 constexpr std::size_t sections_a_quotient = 8; // a section's value is at least 1e-17: no underflow
 
 using Block = std::array<double, block>;
@@ -32,8 +33,8 @@ struct SectionOnCircle {
 SYNTONON_VECTOR_CLONES
 void multiply_pair(const SectionOnCircle& first, const SectionOnCircle& second, std::size_t count,
                    const double* __restrict h, const double* __restrict s,
-                   double* __restrict num_re, double* __restrict num_im,
-                   double* __restrict den_re, double* __restrict den_im) {
+                   double* __restrict num_re, double* __restrict num_im, double* __restrict den_re,
+                   double* __restrict den_im) {
     const CircleQuadratic n1 = first.numerator, d1 = first.denominator;
     const CircleQuadratic n2 = second.numerator, d2 = second.denominator;
     for (std::size_t i = 0; i < count; ++i) {
@@ -133,7 +134,8 @@ ResponsePoint point(const std::vector<SectionOnCircle>& terms, double h, double 
         const Angle d = angle_of(section.denominator, h, sine, cosine);
         at.phase_rad += n.rad - d.rad;
         at.group_delay_samples += d.slope - n.slope;
-        power.multiply(power_of(section.numerator, h, sine) / power_of(section.denominator, h, sine));
+        power.multiply(power_of(section.numerator, h, sine)
+                       / power_of(section.denominator, h, sine));
     }
     at.magnitude_db = power.db();
     return at;
@@ -170,7 +172,8 @@ std::vector<double> magnitude_db(const Cascade& cascade, const FrequencyGrid& gr
     for (std::size_t first = 0; first < cascade.sections.size(); first += at_a_time) {
         const auto start = cascade.sections.begin() + static_cast<std::ptrdiff_t>(first);
         const std::size_t count = std::min(at_a_time, cascade.sections.size() - first);
-        complex_response(Cascade{{start, start + static_cast<std::ptrdiff_t>(count)}}, grid, re, im);
+        complex_response(Cascade{{start, start + static_cast<std::ptrdiff_t>(count)}}, grid, re,
+                         im);
         for (std::size_t i = 0; i < re.size(); ++i) {
             level[i] += db_from_ratio(std::hypot(re[i], im[i]));
         }
@@ -195,7 +198,8 @@ ResponsePoint response_at(const Cascade& cascade, double frequency_hz, double sa
     const double w = rad_per_sample_from_hz(frequency_hz, sample_rate_hz);
     const double half_sine = std::sin(w / 2);
     const bool at_end = frequency_hz == nyquist_hz(sample_rate_hz);
-    return point(on_circle(cascade), half_sine * half_sine, at_end ? 0.0 : std::sin(w), std::cos(w));
+    return point(on_circle(cascade), half_sine * half_sine, at_end ? 0.0 : std::sin(w),
+                 std::cos(w));
 }
 
 double level_db_at(const Cascade& cascade, double half_sine_squared, double sine) {

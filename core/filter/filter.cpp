@@ -5,7 +5,8 @@
 
 namespace syntonon {
 
-Filter::Filter(Cascade cascade) : form_(std::move(cascade)), roots_(roots_of(std::get<Cascade>(form_))) {}
+Filter::Filter(Cascade cascade)
+    : form_(std::move(cascade)), roots_(roots_of(std::get<Cascade>(form_))) {}
 
 Response Filter::response(const FrequencyGrid& grid) const {
     return std::visit([&](const auto& form) { return syntonon::response(form, grid); }, form_);
@@ -23,7 +24,8 @@ ResponsePoint Filter::response_at(double frequency_hz, double sample_rate_hz) co
 
 double Filter::level_db_at(double half_sine_squared, double sine) const {
     return std::visit(
-        [&](const auto& form) { return syntonon::level_db_at(form, half_sine_squared, sine); }, form_);
+        [&](const auto& form) { return syntonon::level_db_at(form, half_sine_squared, sine); },
+        form_);
 }
 
 std::vector<double> Filter::impulse_response(std::size_t length) const {

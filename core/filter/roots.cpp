@@ -35,8 +35,7 @@ void add_points_near(const Complex& root, double low_hz, double high_hz, double 
         return; // The conjugate has the same angle.
     }
     const double spacing = std::max(centre, low_hz) * (grid_ratio - 1);
-    const double half_width =
-        hz_from_rad_per_sample(std::abs(1 - std::abs(root)), sample_rate_hz);
+    const double half_width = hz_from_rad_per_sample(std::abs(1 - std::abs(root)), sample_rate_hz);
     if (half_width > 4 * spacing) {
         return; // The grid resolves this bell by itself.
     }

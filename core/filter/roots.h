@@ -30,9 +30,9 @@ Roots roots_of(std::span<const Biquad> sections);
 double stability_margin(const Roots& roots);
 
 // Frequencies worth adding to a grid so that no root's peak or dip is stepped over: each root's own
-// angle and points around it at distances of its bell's half-width |1 - radius|, times powers of two,
-// until `grid_ratio` (the ratio between neighbouring grid points) resolves the rest. Only
-// what lies within [low_hz, high_hz] is returned, unsorted.
+// angle and points around it at distances of its bell's half-width |1 - radius|, times powers of
+// two, until `grid_ratio` (the ratio between neighbouring grid points) resolves the rest. Only what
+// lies within [low_hz, high_hz] is returned, unsorted.
 std::vector<double> frequencies_near(const Roots& roots, double low_hz, double high_hz,
                                      double grid_ratio, double sample_rate_hz);
 

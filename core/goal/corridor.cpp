@@ -11,19 +11,28 @@ namespace {
 
 Expected<void> check_range(const CorridorRange& range) {
     if (!(range.from_hz >= 0) || !std::isfinite(range.from_hz)) {
-        return refuse("from_hz", fmt::format("{} Hz is not a frequency", range.from_hz), "give 0 Hz or more");
+        return refuse("from_hz", fmt::format("{} Hz is not a frequency", range.from_hz),
+                      "give 0 Hz or more");
     }
     if (!(range.to_hz > range.from_hz) || !std::isfinite(range.to_hz)) {
-        return refuse("to_hz", fmt::format("{} Hz is not above {} Hz, so the range is empty", range.to_hz, range.from_hz), "give a higher frequency");
+        return refuse("to_hz",
+                      fmt::format("{} Hz is not above {} Hz, so the range is empty", range.to_hz,
+                                  range.from_hz),
+                      "give a higher frequency");
     }
     if (!range.above_db && !range.below_db) {
-        return refuse("above_db", "the range is open on both sides", "give above_db, below_db or both");
+        return refuse("above_db", "the range is open on both sides",
+                      "give above_db, below_db or both");
     }
-    if ((range.above_db && !std::isfinite(*range.above_db)) || (range.below_db && !std::isfinite(*range.below_db))) {
+    if ((range.above_db && !std::isfinite(*range.above_db))
+        || (range.below_db && !std::isfinite(*range.below_db))) {
         return refuse("above_db", "the tolerance is not a finite number", "give dB");
     }
     if (range.above_db && range.below_db && *range.above_db + *range.below_db < 0) {
-        return refuse("above_db", fmt::format("{} dB above lies under {} dB below: the edges cross", *range.above_db, *range.below_db), "make one of them larger");
+        return refuse("above_db",
+                      fmt::format("{} dB above lies under {} dB below: the edges cross",
+                                  *range.above_db, *range.below_db),
+                      "make one of them larger");
     }
     return {};
 }

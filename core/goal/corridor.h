@@ -25,8 +25,8 @@ struct CorridorRange {
 
 using Corridor = std::vector<CorridorRange>;
 
-// Refuses empty and reversed ranges, tolerances that cross (above + below < 0) or are not finite, and
-// ranges that leave both sides open; the place is "[1].to_hz".
+// Refuses empty and reversed ranges, tolerances that cross (above + below < 0) or are not finite,
+// and ranges that leave both sides open; the place is "[1].to_hz".
 Expected<void> check(const Corridor& corridor);
 
 // "40–250 Hz", "0.25–16 kHz".

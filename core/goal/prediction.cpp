@@ -35,12 +35,14 @@ void add_corners(const CurveReader& curve, double from_hz, double to_hz, std::ve
 
 } // namespace
 
-Prediction::Prediction(std::span<const Filter> chain, const CurveReader* measured, double sample_rate_hz)
+Prediction::Prediction(std::span<const Filter> chain, const CurveReader* measured,
+                       double sample_rate_hz)
     : chain_(chain), measured_(measured), sample_rate_hz_(sample_rate_hz) {
     Cascade all;
     for (const Filter& filter : chain_) {
         if (const Cascade* cascade = filter.as_cascade()) {
-            all.sections.insert(all.sections.end(), cascade->sections.begin(), cascade->sections.end());
+            all.sections.insert(all.sections.end(), cascade->sections.begin(),
+                                cascade->sections.end());
         } else {
             others_.push_back(&filter);
         }
@@ -53,7 +55,8 @@ double Prediction::level_db_at(double hz) const {
     const double half_sine = std::sin(w / 2);
     const double h = half_sine * half_sine;
     const double s = std::sin(w);
-    double level = sections_.level_db_at(h, s) + (measured_ != nullptr ? measured_->magnitude_db_at(hz) : 0.0);
+    double level =
+        sections_.level_db_at(h, s) + (measured_ != nullptr ? measured_->magnitude_db_at(hz) : 0.0);
     for (const Filter* filter : others_) {
         level += filter->level_db_at(h, s);
     }
@@ -66,7 +69,9 @@ std::vector<double> Prediction::levels_db(const FrequencyGrid& grid) const {
         std::ranges::transform(levels, filter->magnitude_db(grid), levels.begin(), std::plus<>());
     }
     if (measured_ != nullptr) {
-        std::ranges::transform(levels, grid.frequency_hz(), levels.begin(), [&](double level, double f) { return level + measured_->magnitude_db_at(f); });
+        std::ranges::transform(
+            levels, grid.frequency_hz(), levels.begin(),
+            [&](double level, double f) { return level + measured_->magnitude_db_at(f); });
     }
     return levels;
 }

@@ -24,10 +24,10 @@ public:
     double low_hz() const;
     double high_hz() const;
 
-    // Frequencies in [from_hz, to_hz] between which the prediction is smooth and has no more than one
-    // extremum each: a logarithmic grid, the measured curve's corners and points around every root.
-    // Of a measured curve denser than `dense` points only the highest and lowest corner of every
-    // 1/dense of the range are taken.
+    // Frequencies in [from_hz, to_hz] between which the prediction is smooth and has no more than
+    // one extremum each: a logarithmic grid, the measured curve's corners and points around every
+    // root. Of a measured curve denser than `dense` points only the highest and lowest corner of
+    // every 1/dense of the range are taken.
     std::vector<double> telling_frequencies(double from_hz, double to_hz) const;
 
     double sample_rate_hz() const { return sample_rate_hz_; }
@@ -35,7 +35,7 @@ public:
 
 private:
     std::span<const Filter> chain_;
-    Filter sections_;                    // all cascades of the chain as one: quicker to ask
+    Filter sections_;                   // all cascades of the chain as one: quicker to ask
     std::vector<const Filter*> others_; // what is no cascade
     const CurveReader* measured_;
     double sample_rate_hz_;

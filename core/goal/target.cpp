@@ -21,9 +21,10 @@ double level_db_at(const Target& target, double hz) {
     }
     const TargetPoint& a = *(above - 1);
     const TargetPoint& b = *above;
-    const double part = target.between == Between::log_frequency
-                            ? std::log(hz / a.frequency_hz) / std::log(b.frequency_hz / a.frequency_hz)
-                            : (hz - a.frequency_hz) / (b.frequency_hz - a.frequency_hz);
+    const double part =
+        target.between == Between::log_frequency
+            ? std::log(hz / a.frequency_hz) / std::log(b.frequency_hz / a.frequency_hz)
+            : (hz - a.frequency_hz) / (b.frequency_hz - a.frequency_hz);
     return a.magnitude_db + part * (b.magnitude_db - a.magnitude_db);
 }
 
@@ -31,13 +32,19 @@ Expected<void> check(const Target& target) {
     for (std::size_t i = 0; i < target.points.size(); ++i) {
         const TargetPoint& point = target.points[i];
         if (!(point.frequency_hz > 0) || !std::isfinite(point.frequency_hz)) {
-            return refuse(fmt::format("points[{}].frequency_hz", i), fmt::format("{} Hz is not positive", point.frequency_hz), "give a frequency above 0");
+            return refuse(fmt::format("points[{}].frequency_hz", i),
+                          fmt::format("{} Hz is not positive", point.frequency_hz),
+                          "give a frequency above 0");
         }
         if (i > 0 && !(point.frequency_hz > target.points[i - 1].frequency_hz)) {
-            return refuse(fmt::format("points[{}].frequency_hz", i), fmt::format("{} Hz does not follow {} Hz", point.frequency_hz, target.points[i - 1].frequency_hz), "sort the points by frequency and give each once");
+            return refuse(fmt::format("points[{}].frequency_hz", i),
+                          fmt::format("{} Hz does not follow {} Hz", point.frequency_hz,
+                                      target.points[i - 1].frequency_hz),
+                          "sort the points by frequency and give each once");
         }
         if (!std::isfinite(point.magnitude_db)) {
-            return refuse(fmt::format("points[{}].magnitude_db", i), "is not a finite number", "give a level in dB");
+            return refuse(fmt::format("points[{}].magnitude_db", i), "is not a finite number",
+                          "give a level in dB");
         }
     }
     return {};

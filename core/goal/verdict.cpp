@@ -50,7 +50,8 @@ Extremum golden_section(const Function& f, double low, double high) {
 }
 
 // The greatest value of `f`, known at ascending `hz` as `sampled`, also between them.
-Extremum greatest(const Function& f, const std::vector<double>& hz, const std::vector<double>& sampled) {
+Extremum greatest(const Function& f, const std::vector<double>& hz,
+                  const std::vector<double>& sampled) {
     Extremum best;
     struct Peak {
         std::size_t at;
@@ -107,16 +108,19 @@ Finding undecided(std::string requirement, std::string reason) {
 std::string obstacle(const CorridorRange& range, const Prediction& prediction) {
     const double half = nyquist_hz(prediction.sample_rate_hz());
     if (range.to_hz > half) {
-        return fmt::format("the range ends above half the sample rate ({}); lower its end", frequency_text(half, 4));
+        return fmt::format("the range ends above half the sample rate ({}); lower its end",
+                           frequency_text(half, 4));
     }
     if (range.from_hz < prediction.low_hz() || range.to_hz > prediction.high_hz()) {
-        return fmt::format("the measured curve covers only {}; narrow the range or import more", range_text(prediction.low_hz(), prediction.high_hz()));
+        return fmt::format("the measured curve covers only {}; narrow the range or import more",
+                           range_text(prediction.low_hz(), prediction.high_hz()));
     }
     return {};
 }
 
 void take_worse(Finding& finding, const Extremum& excess, double limit, double sign) {
-    // -infinity inside an open side or a zero of the chain: no number to show, but a margin to judge.
+    // -infinity inside an open side or a zero of the chain: no number to show, but a margin to
+    // judge.
     const double margin = -excess.value;
     if (!finding.margin || margin < *finding.margin) {
         finding.margin = margin;
@@ -135,7 +139,8 @@ void drop_infinities(Finding& finding) {
     }
 }
 
-Finding judge_range(const CorridorRange& range, const Target& target, const Prediction& prediction) {
+Finding judge_range(const CorridorRange& range, const Target& target,
+                    const Prediction& prediction) {
     if (const std::string why = obstacle(range, prediction); !why.empty()) {
         return undecided(title_of(range), why);
     }
@@ -163,8 +168,11 @@ Finding judge_range(const CorridorRange& range, const Target& target, const Pred
             continue;
         }
         std::vector<double> excess(deviation.size());
-        std::ranges::transform(deviation, excess.begin(), [&](double d) { return sign * d - *limit; });
-        const Function f = [&](double at) { return sign * (prediction.level_db_at(at) - level_db_at(target, at)) - *limit; };
+        std::ranges::transform(deviation, excess.begin(),
+                               [&](double d) { return sign * d - *limit; });
+        const Function f = [&](double at) {
+            return sign * (prediction.level_db_at(at) - level_db_at(target, at)) - *limit;
+        };
         take_worse(finding, greatest(f, frequencies, excess), *limit, sign);
     }
     finding.outcome = finding.margin && *finding.margin >= 0 ? Outcome::met : Outcome::not_met;

@@ -19,7 +19,9 @@ std::string line_of(std::string_view channel, const Finding& finding) {
     }
     const std::string unit = finding.unit.empty() ? "" : " " + finding.unit;
     std::string line = start + (finding.outcome == Outcome::met ? "met" : "NOT MET");
-    line += fmt::format(", value {}, limit {}, margin {}", number_or_nothing(finding.value, unit), number_or_nothing(finding.limit, unit), number_or_nothing(finding.margin, unit));
+    line += fmt::format(", value {}, limit {}, margin {}", number_or_nothing(finding.value, unit),
+                        number_or_nothing(finding.limit, unit),
+                        number_or_nothing(finding.margin, unit));
     if (finding.worst_hz) {
         line += fmt::format(" at {:.6g} Hz", *finding.worst_hz);
     }

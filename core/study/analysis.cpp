@@ -30,11 +30,13 @@ Trace near_roots(const ChannelAnalysis& analysis) {
     const auto frequencies = analysis.grid->frequency_hz();
     std::vector<double> extra;
     for (const Filter& filter : analysis.chain) {
-        const auto near = frequencies_near(filter.roots(), frequencies.front(), frequencies.back(),
-                                           grid_ratio(*analysis.grid), analysis.grid->sample_rate_hz());
+        const auto near =
+            frequencies_near(filter.roots(), frequencies.front(), frequencies.back(),
+                             grid_ratio(*analysis.grid), analysis.grid->sample_rate_hz());
         extra.insert(extra.end(), near.begin(), near.end());
     }
-    const auto grid = FrequencyGrid::from_frequencies(std::move(extra), analysis.grid->sample_rate_hz());
+    const auto grid =
+        FrequencyGrid::from_frequencies(std::move(extra), analysis.grid->sample_rate_hz());
     Trace trace;
     if (grid) {
         trace.frequency_hz.assign(grid->frequency_hz().begin(), grid->frequency_hz().end());
@@ -74,7 +76,9 @@ LevelTrace prediction_of(const Trace& total, const CurveReader* measured) {
         const double hz = total.frequency_hz[i];
         if (measured == nullptr || measured->covers(hz)) {
             predicted.frequency_hz.push_back(hz);
-            predicted.level_db.push_back(total.response.magnitude_db[i] + (measured != nullptr ? measured->magnitude_db_at(hz) : 0.0));
+            predicted.level_db.push_back(
+                total.response.magnitude_db[i]
+                + (measured != nullptr ? measured->magnitude_db_at(hz) : 0.0));
         }
     }
     return predicted;
@@ -98,18 +102,22 @@ void AnalysisCache::use_sample_rate(double sample_rate_hz) {
     const double high = nyquist_hz(sample_rate_hz);
     const double low = std::min(lowest_hz, high / 100);
     // The ends are in order by construction, so there is always a grid.
-    grid_ = std::make_shared<const FrequencyGrid>(*FrequencyGrid::logarithmic(low, high, grid_points, sample_rate_hz));
+    grid_ = std::make_shared<const FrequencyGrid>(
+        *FrequencyGrid::logarithmic(low, high, grid_points, sample_rate_hz));
 }
 
-std::shared_ptr<const StageAnalysis> AnalysisCache::analyse_stage(const Stage& stage, const ChannelAnalysis* last) {
+std::shared_ptr<const StageAnalysis> AnalysisCache::analyse_stage(const Stage& stage,
+                                                                  const ChannelAnalysis* last) {
     if (last != nullptr) {
-        const auto same = std::ranges::find_if(last->stages, [&](const auto& kept) { return kept->spec == stage.spec; });
+        const auto same = std::ranges::find_if(
+            last->stages, [&](const auto& kept) { return kept->spec == stage.spec; });
         if (same != last->stages.end()) {
             return *same;
         }
     }
     ++designed_stages_;
-    auto analysis = std::make_shared<StageAnalysis>(StageAnalysis{stage.spec, design(stage.spec, grid_->sample_rate_hz()), {}});
+    auto analysis = std::make_shared<StageAnalysis>(
+        StageAnalysis{stage.spec, design(stage.spec, grid_->sample_rate_hz()), {}});
     if (analysis->filter) {
         analysis->response = analysis->filter->response(*grid_);
     }
@@ -117,7 +125,8 @@ std::shared_ptr<const StageAnalysis> AnalysisCache::analyse_stage(const Stage& s
 }
 
 const CurveReader* AnalysisCache::reader_of(const Study& study, const Channel& channel) {
-    const auto curve = std::ranges::find_if(study.curves, [&](const auto& c) { return c->id == channel.measured; });
+    const auto curve = std::ranges::find_if(
+        study.curves, [&](const auto& c) { return c->id == channel.measured; });
     if (channel.measured.empty() || curve == study.curves.end()) {
         return nullptr;
     }
@@ -131,7 +140,8 @@ const CurveReader* AnalysisCache::reader_of(const Study& study, const Channel& c
     return result;
 }
 
-std::shared_ptr<const ChannelAnalysis> AnalysisCache::analyse(const Study& study, const Channel& channel) {
+std::shared_ptr<const ChannelAnalysis> AnalysisCache::analyse(const Study& study,
+                                                              const Channel& channel) {
     use_sample_rate(study.sample_rate_hz);
     const auto kept = last_.find(channel.id);
     const ChannelAnalysis* last = kept != last_.end() ? kept->second.get() : nullptr;
@@ -149,7 +159,8 @@ std::shared_ptr<const ChannelAnalysis> AnalysisCache::analyse(const Study& study
             analysis->problems.push_back(within(fmt::format("stages[{}]", i), filter.error()));
         }
     }
-    analysis->total = merged(grid_->frequency_hz(), sum_of_stages(channel, *analysis), near_roots(*analysis));
+    analysis->total =
+        merged(grid_->frequency_hz(), sum_of_stages(channel, *analysis), near_roots(*analysis));
     const CurveReader* measured = reader_of(study, channel);
     analysis->predicted = prediction_of(analysis->total, measured);
     const Goal* goal = goal_of(study, channel);
@@ -158,16 +169,21 @@ std::shared_ptr<const ChannelAnalysis> AnalysisCache::analyse(const Study& study
     if (!analysis->problems.empty()) {
         analysis->verdict = undecided_verdict(goal, to_text(analysis->problems.front()));
     } else if (goal_is_missing || curve_is_missing) {
-        analysis->verdict = undecided_verdict(goal, fmt::format("the {} “{}” is not in the study; choose another one", goal_is_missing ? "goal" : "measured curve", goal_is_missing ? channel.goal : channel.measured));
+        analysis->verdict = undecided_verdict(
+            goal, fmt::format("the {} “{}” is not in the study; choose another one",
+                              goal_is_missing ? "goal" : "measured curve",
+                              goal_is_missing ? channel.goal : channel.measured));
     } else {
-        analysis->verdict = judge(goal, Prediction(analysis->chain, measured, study.sample_rate_hz));
+        analysis->verdict =
+            judge(goal, Prediction(analysis->chain, measured, study.sample_rate_hz));
     }
     summarise(*analysis);
     last_.insert_or_assign(channel.id, analysis);
     return analysis;
 }
 
-ChannelPoint AnalysisCache::at(const Study& study, const Channel& channel, const ChannelAnalysis& analysis, double hz) {
+ChannelPoint AnalysisCache::at(const Study& study, const Channel& channel,
+                               const ChannelAnalysis& analysis, double hz) {
     ChannelPoint point;
     for (const Filter& filter : analysis.chain) {
         const ResponsePoint stage = filter.response_at(hz, study.sample_rate_hz);
@@ -182,7 +198,8 @@ ChannelPoint AnalysisCache::at(const Study& study, const Channel& channel, const
     if (measured == nullptr || point.measured_db) {
         point.predicted_db = point.chain.magnitude_db + point.measured_db.value_or(0.0);
     }
-    if (const Goal* goal = goal_of(study, channel); goal != nullptr && !goal->target.points.empty()) {
+    if (const Goal* goal = goal_of(study, channel);
+        goal != nullptr && !goal->target.points.empty()) {
         point.target_db = level_db_at(goal->target, hz);
     }
     return point;

@@ -33,11 +33,11 @@ struct LevelTrace {
 };
 
 struct ChannelAnalysis {
-    std::shared_ptr<const FrequencyGrid> grid; // the drawing grid
+    std::shared_ptr<const FrequencyGrid> grid;                // the drawing grid
     std::vector<std::shared_ptr<const StageAnalysis>> stages; // parallel to the channel's stages
     std::vector<Filter> chain;                                // what is switched on, in order
-    Trace total;          // of the chain: the drawing grid and points around sharp roots
-    LevelTrace predicted; // measured times chain; the chain alone without a measured curve
+    Trace total;                   // of the chain: the drawing grid and points around sharp roots
+    LevelTrace predicted;          // measured times chain; the chain alone without a measured curve
     std::vector<Problem> problems; // stages switched on that cannot be designed: "stages[2].q"
     Verdict verdict;
     Cost cost;
@@ -65,13 +65,15 @@ public:
     std::shared_ptr<const ChannelAnalysis> analyse(const Study& study, const Channel& channel);
 
     // All curves' values at one frequency in [0, fs/2]; `analysis` is the channel's.
-    ChannelPoint at(const Study& study, const Channel& channel, const ChannelAnalysis& analysis, double hz);
+    ChannelPoint at(const Study& study, const Channel& channel, const ChannelAnalysis& analysis,
+                    double hz);
 
     // How many stages have been designed so far: shows what a change cost.
     std::size_t designed_stages() const { return designed_stages_; }
 
 private:
-    std::shared_ptr<const StageAnalysis> analyse_stage(const Stage& stage, const ChannelAnalysis* last);
+    std::shared_ptr<const StageAnalysis> analyse_stage(const Stage& stage,
+                                                       const ChannelAnalysis* last);
     const CurveReader* reader_of(const Study& study, const Channel& channel);
     void use_sample_rate(double sample_rate_hz);
 

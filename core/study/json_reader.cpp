@@ -43,7 +43,8 @@ std::string line_and_column(std::string_view text, std::size_t byte) {
     const std::string_view before = text.substr(0, byte > 0 ? byte - 1 : 0);
     const auto line = 1 + std::ranges::count(before, '\n');
     const auto start = before.rfind('\n');
-    return fmt::format("line {}, column {}", line, before.size() - (start == std::string_view::npos ? 0 : start + 1) + 1);
+    return fmt::format("line {}, column {}", line,
+                       before.size() - (start == std::string_view::npos ? 0 : start + 1) + 1);
 }
 
 const char* kind_of(const Json& json) {
@@ -55,7 +56,8 @@ const char* kind_of(const Json& json) {
 ObjectReader::ObjectReader(const Json& json, std::string path, ReadLog& log)
     : json_(json), path_(std::move(path)), log_(log) {
     if (!json_.is_object()) {
-        log_.fail({path_, fmt::format("is {} where an object belongs", kind_of(json_)), "write { … }"});
+        log_.fail(
+            {path_, fmt::format("is {} where an object belongs", kind_of(json_)), "write { … }"});
     }
 }
 
@@ -132,7 +134,8 @@ std::optional<double> ObjectReader::optional_number(std::string_view key) {
         return std::nullopt;
     }
     if (!found->is_number()) {
-        fail(key, fmt::format("is {} where a number belongs", kind_of(*found)), "write a number without quotes");
+        fail(key, fmt::format("is {} where a number belongs", kind_of(*found)),
+             "write a number without quotes");
         return std::nullopt;
     }
     return found->get<double>();
@@ -156,7 +159,8 @@ bool ObjectReader::boolean_or(std::string_view key, bool otherwise) {
         return otherwise;
     }
     if (!found->is_boolean()) {
-        fail(key, fmt::format("is {} where true or false belongs", kind_of(*found)), "write true or false");
+        fail(key, fmt::format("is {} where true or false belongs", kind_of(*found)),
+             "write true or false");
         return otherwise;
     }
     return found->get<bool>();
@@ -170,19 +174,23 @@ std::vector<double> ObjectReader::numbers(std::string_view key) {
     if (found->is_object() && found->contains("f64") && (*found)["f64"].is_string()) {
         auto values = doubles_from_base64((*found)["f64"].get_ref<const std::string&>());
         if (!values) {
-            fail(std::string(key) + ".f64", "is not base64 of 8-byte numbers", "write it again or give a plain array");
+            fail(std::string(key) + ".f64", "is not base64 of 8-byte numbers",
+                 "write it again or give a plain array");
         }
         return values.value_or(std::vector<double>{});
     }
     if (!found->is_array()) {
-        fail(key, fmt::format("is {} where an array of numbers belongs", kind_of(*found)), "write [ … ]");
+        fail(key, fmt::format("is {} where an array of numbers belongs", kind_of(*found)),
+             "write [ … ]");
         return {};
     }
     std::vector<double> values;
     values.reserve(found->size());
     for (const Json& element : *found) {
         if (!element.is_number()) {
-            log_.fail({element_path(key, values.size()), fmt::format("is {} where a number belongs", kind_of(element)), "write a number"});
+            log_.fail({element_path(key, values.size()),
+                       fmt::format("is {} where a number belongs", kind_of(element)),
+                       "write a number"});
             return {};
         }
         values.push_back(element.get<double>());
@@ -195,7 +203,9 @@ std::vector<std::string> ObjectReader::texts(std::string_view key) {
     if (const Json* list = array(key)) {
         for (const Json& element : *list) {
             if (!element.is_string()) {
-                log_.fail({element_path(key, values.size()), fmt::format("is {} where text belongs", kind_of(element)), "write \"…\""});
+                log_.fail({element_path(key, values.size()),
+                           fmt::format("is {} where text belongs", kind_of(element)),
+                           "write \"…\""});
                 return {};
             }
             values.push_back(element.get<std::string>());
@@ -216,7 +226,8 @@ UnknownKeys ObjectReader::unknown() {
         for (const auto& [key, element] : json_.items()) {
             if (!asked_.contains(key)) {
                 kept[key] = element.dump();
-                log_.warnings.push_back(fmt::format("{}: this version does not know it; it is kept as it is", path_of(key)));
+                log_.warnings.push_back(fmt::format(
+                    "{}: this version does not know it; it is kept as it is", path_of(key)));
             }
         }
     }
@@ -238,17 +249,19 @@ Json numbers_json(const std::vector<double>& numbers) {
 
 Expected<Json> parse_json(std::string_view text) {
     if (nests_too_deep(text)) {
-        return refuse("", fmt::format("brackets nest deeper than {}", deepest), "check that it is the file you mean");
+        return refuse("", fmt::format("brackets nest deeper than {}", deepest),
+                      "check that it is the file you mean");
     }
     try {
         return Json::parse(text);
     } catch (const nlohmann::json::parse_error& error) {
         const bool ends_early = error.byte > text.size();
         return refuse(line_and_column(text, error.byte),
-                      text.empty()  ? "the file is empty"
+                      text.empty() ? "the file is empty"
                       : ends_early ? "the file ends before the document does"
                                    : "this is not JSON",
-                      ends_early ? "it may have been cut off; use a backup or the recovered copy" : "check that it is the file you mean");
+                      ends_early ? "it may have been cut off; use a backup or the recovered copy"
+                                 : "check that it is the file you mean");
     } catch (const nlohmann::json::exception&) {
         return refuse("", "a number is too large to be held", "check that it is the file you mean");
     }

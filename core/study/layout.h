@@ -16,15 +16,16 @@ enum class NumberType { real64, real32 }; // C's double and float
 
 // Which sign a1 and a2 carry.
 enum class FeedbackSign {
-    subtracted, // y = b0 x + b1 x' + b2 x'' - a1 y' - a2 y'': as in the transfer function's denominator
+    subtracted, // y = b0 x + b1 x' + b2 x'' - a1 y' - a2 y'': as in the transfer function's
+                // denominator
     added       // y = ... + a1 y' + a2 y'': the processor only adds
 };
 
 // What each section is scaled by.
 enum class Normalisation {
-    a0_one,  // a0 = 1
-    b0_one,  // b0 = 1; the section's gain stands beside it as a term of its own
-    a0_half  // everything halved, so that a1 (up to 2) fits a fraction below 1
+    a0_one, // a0 = 1
+    b0_one, // b0 = 1; the section's gain stands beside it as a term of its own
+    a0_half // everything halved, so that a1 (up to 2) fits a fraction below 1
 };
 
 enum class Term { b0, b1, b2, a0, a1, a2, gain };
@@ -40,17 +41,17 @@ struct CoefficientLayout {
     bool operator==(const CoefficientLayout&) const = default;
 };
 
-// Refuses an order that lacks b0, b1, b2, a1 or a2 (b0 may be left out when it is 1), repeats a term,
-// or does not match the normalisation (`gain` belongs to b0_one and nothing else); digits outside 1
-// to 17.
+// Refuses an order that lacks b0, b1, b2, a1 or a2 (b0 may be left out when it is 1), repeats a
+// term, or does not match the normalisation (`gain` belongs to b0_one and nothing else); digits
+// outside 1 to 17.
 Expected<void> check(const CoefficientLayout& layout);
 
-std::string_view key_of(FileFormat format);             // "csv", "json", "c_header"
-std::string_view key_of(NumberType number);             // "double", "float"
-std::string_view key_of(FeedbackSign sign);             // "subtracted", "added"
-std::string_view key_of(Normalisation normalisation);   // "a0_one", "b0_one", "a0_half"
-std::string_view key_of(Term term);                     // "b0" ... "gain"
-std::string_view extension_of(FileFormat format);       // ".csv", ".json", ".h"
+std::string_view key_of(FileFormat format);           // "csv", "json", "c_header"
+std::string_view key_of(NumberType number);           // "double", "float"
+std::string_view key_of(FeedbackSign sign);           // "subtracted", "added"
+std::string_view key_of(Normalisation normalisation); // "a0_one", "b0_one", "a0_half"
+std::string_view key_of(Term term);                   // "b0" ... "gain"
+std::string_view extension_of(FileFormat format);     // ".csv", ".json", ".h"
 
 std::optional<FileFormat> file_format_from_key(std::string_view key);
 std::optional<NumberType> number_type_from_key(std::string_view key);

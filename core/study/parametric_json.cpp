@@ -10,8 +10,9 @@ struct WidthKey {
     WidthKind kind;
     std::string_view key;
 };
-constexpr auto width_keys = std::to_array<WidthKey>(
-    {{WidthKind::q, "q"}, {WidthKind::bandwidth_oct, "bandwidth_oct"}, {WidthKind::slope, "slope"}});
+constexpr auto width_keys = std::to_array<WidthKey>({{WidthKind::q, "q"},
+                                                     {WidthKind::bandwidth_oct, "bandwidth_oct"},
+                                                     {WidthKind::slope, "slope"}});
 
 void read_width(ObjectReader& object, ParametricSpec& spec) {
     int given = 0;
@@ -35,8 +36,9 @@ void read_spec(ObjectReader& object, ParametricSpec& spec) {
     if (const auto known = parametric_shape_from_key(shape)) {
         spec.shape = *known;
     } else {
-        object.fail("shape", fmt::format("“{}” is not a shape", shape),
-                    "use peak, low_shelf, high_shelf, low_pass, high_pass, band_pass, notch or all_pass");
+        object.fail(
+            "shape", fmt::format("“{}” is not a shape", shape),
+            "use peak, low_shelf, high_shelf, low_pass, high_pass, band_pass, notch or all_pass");
     }
     spec.order = object.integer_or("order", 2);
     spec.frequency_hz = object.number("frequency_hz");
@@ -44,7 +46,8 @@ void read_spec(ObjectReader& object, ParametricSpec& spec) {
     read_width(object, spec);
     const std::string mapping = object.text_or("mapping", "bilinear");
     if (mapping != "bilinear") {
-        object.fail("mapping", fmt::format("“{}” is not a mapping of this version", mapping), "use bilinear");
+        object.fail("mapping", fmt::format("“{}” is not a mapping of this version", mapping),
+                    "use bilinear");
     }
 }
 

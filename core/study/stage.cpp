@@ -8,7 +8,8 @@ Expected<Filter> design(const StageSpec& spec, double sample_rate_hz) {
 }
 
 std::string title_of(const Stage& stage) {
-    return !stage.name.empty() ? stage.name : std::visit([](const auto& s) { return title_of(s); }, stage.spec);
+    return !stage.name.empty() ? stage.name
+                               : std::visit([](const auto& s) { return title_of(s); }, stage.spec);
 }
 
 std::string summary_of(const Stage& stage) {

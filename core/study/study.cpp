@@ -11,7 +11,8 @@ namespace {
 
 template <class T>
 const T* find_by_id(const std::vector<SharedValue<T>>& items, std::string_view id) {
-    const auto found = std::ranges::find_if(items, [&](const auto& item) { return item->id == id; });
+    const auto found =
+        std::ranges::find_if(items, [&](const auto& item) { return item->id == id; });
     return id.empty() || found == items.end() ? nullptr : &**found;
 }
 
@@ -22,10 +23,14 @@ std::string channel_place(std::size_t i) {
 void find_missing(const Study& study, std::size_t i, std::vector<Problem>& problems) {
     const Channel& channel = *study.channels[i];
     if (!channel.goal.empty() && goal_of(study, channel) == nullptr) {
-        problems.push_back({channel_place(i) + ".goal", fmt::format("there is no goal “{}”", channel.goal), "name one of the study's goals or remove the key"});
+        problems.push_back({channel_place(i) + ".goal",
+                            fmt::format("there is no goal “{}”", channel.goal),
+                            "name one of the study's goals or remove the key"});
     }
     if (!channel.measured.empty() && measured_of(study, channel) == nullptr) {
-        problems.push_back({channel_place(i) + ".measured", fmt::format("there is no curve “{}”", channel.measured), "name one of the study's curves or remove the key"});
+        problems.push_back({channel_place(i) + ".measured",
+                            fmt::format("there is no curve “{}”", channel.measured),
+                            "name one of the study's curves or remove the key"});
     }
 }
 
@@ -72,7 +77,8 @@ std::string fresh_id(const Study& study, std::string_view wish) {
     }
     base = base.empty() || base == "-" ? "item" : base;
     const auto taken = [&](const std::string& id) {
-        return curve_of(study, id) != nullptr || goal_of(study, id) != nullptr || channel_of(study, id) != nullptr;
+        return curve_of(study, id) != nullptr || goal_of(study, id) != nullptr
+               || channel_of(study, id) != nullptr;
     };
     std::string id = base;
     for (int n = 2; taken(id); ++n) {
@@ -102,7 +108,8 @@ std::vector<Problem> problems_of(const Study& study) {
         const auto& stages = study.channels[i]->stages;
         for (std::size_t k = 0; k < stages.size(); ++k) {
             if (auto filter = design(stages[k].spec, study.sample_rate_hz); !filter) {
-                problems.push_back(within(fmt::format("{}.stages[{}]", channel_place(i), k), filter.error()));
+                problems.push_back(
+                    within(fmt::format("{}.stages[{}]", channel_place(i), k), filter.error()));
             }
         }
     }
@@ -110,7 +117,9 @@ std::vector<Problem> problems_of(const Study& study) {
         for (std::size_t k = 0; k < study.deliveries[i].channels.size(); ++k) {
             const std::string& id = study.deliveries[i].channels[k];
             if (channel_of(study, id) == nullptr) {
-                problems.push_back({fmt::format("deliveries[{}].channels[{}]", i, k), fmt::format("there is no channel “{}”", id), "name one of the study's channels"});
+                problems.push_back({fmt::format("deliveries[{}].channels[{}]", i, k),
+                                    fmt::format("there is no channel “{}”", id),
+                                    "name one of the study's channels"});
             }
         }
     }

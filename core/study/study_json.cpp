@@ -42,7 +42,8 @@ Target read_target(ObjectReader object) {
     });
     const std::string between = object.text_or("between", "log");
     if (between != "log" && between != "linear") {
-        object.fail("between", fmt::format("“{}” is not a way to draw lines", between), "use log or linear");
+        object.fail("between", fmt::format("“{}” is not a way to draw lines", between),
+                    "use log or linear");
     }
     target.between = between == "linear" ? Between::linear_frequency : Between::log_frequency;
     target.unknown = object.unknown();
@@ -66,7 +67,8 @@ Goal read_goal(ObjectReader object) {
     if (object.has("target")) {
         goal.target = read_target(object.object("target"));
     }
-    object.each("corridor", [&](ObjectReader range) { goal.corridor.push_back(read_range(std::move(range))); });
+    object.each("corridor",
+                [&](ObjectReader range) { goal.corridor.push_back(read_range(std::move(range))); });
     goal.unknown = object.unknown();
     return goal;
 }
@@ -85,8 +87,12 @@ StageSpec read_kind(ObjectReader& object, const std::string& kind, std::index_se
     };
     if (!(try_kind(std::variant_alternative_t<i, StageSpec>{}) || ...)) {
         std::string known;
-        ((known += (known.empty() ? "" : ", ") + std::string(std::variant_alternative_t<i, StageSpec>::kind)), ...);
-        object.fail("kind", fmt::format("“{}” is not a kind of stage that this version knows", kind), "use one of: " + known);
+        ((known += (known.empty() ? "" : ", ")
+                   + std::string(std::variant_alternative_t<i, StageSpec>::kind)),
+         ...);
+        object.fail("kind",
+                    fmt::format("“{}” is not a kind of stage that this version knows", kind),
+                    "use one of: " + known);
     }
     return spec;
 }
@@ -97,7 +103,8 @@ Stage read_stage(ObjectReader object) {
     const std::string kind = object.text("kind");
     stage.enabled = object.boolean_or("enabled", true);
     stage.name = object.text_or("name", "");
-    stage.spec = read_kind(object, kind, std::make_index_sequence<std::variant_size_v<StageSpec>>());
+    stage.spec =
+        read_kind(object, kind, std::make_index_sequence<std::variant_size_v<StageSpec>>());
     stage.unknown = object.unknown();
     return stage;
 }
@@ -113,7 +120,9 @@ Channel read_channel(ObjectReader object) {
     object.each("stages", [&](ObjectReader stage) {
         channel.stages.push_back(read_stage(stage));
         if (!ids.insert(channel.stages.back().id).second) {
-            stage.fail("id", fmt::format("“{}” is taken by an earlier stage", channel.stages.back().id), "give each stage its own id");
+            stage.fail("id",
+                       fmt::format("“{}” is taken by an earlier stage", channel.stages.back().id),
+                       "give each stage its own id");
         }
     });
     channel.unknown = object.unknown();
@@ -121,7 +130,8 @@ Channel read_channel(ObjectReader object) {
 }
 
 template <class T>
-T choice(ObjectReader& object, std::string_view key, T otherwise, std::optional<T> (*from_key)(std::string_view), const char* known) {
+T choice(ObjectReader& object, std::string_view key, T otherwise,
+         std::optional<T> (*from_key)(std::string_view), const char* known) {
     const std::string text = object.text_or(key, std::string(key_of(otherwise)));
     const auto value = from_key(text);
     if (!value) {
@@ -132,10 +142,14 @@ T choice(ObjectReader& object, std::string_view key, T otherwise, std::optional<
 
 CoefficientLayout read_layout(ObjectReader& object) {
     CoefficientLayout layout;
-    layout.format = choice(object, "format", layout.format, file_format_from_key, "csv, json or c_header");
-    layout.number = choice(object, "number", layout.number, number_type_from_key, "double or float");
-    layout.feedback = choice(object, "feedback", layout.feedback, feedback_sign_from_key, "subtracted or added");
-    layout.normalisation = choice(object, "normalisation", layout.normalisation, normalisation_from_key, "a0_one, b0_one or a0_half");
+    layout.format =
+        choice(object, "format", layout.format, file_format_from_key, "csv, json or c_header");
+    layout.number =
+        choice(object, "number", layout.number, number_type_from_key, "double or float");
+    layout.feedback =
+        choice(object, "feedback", layout.feedback, feedback_sign_from_key, "subtracted or added");
+    layout.normalisation = choice(object, "normalisation", layout.normalisation,
+                                  normalisation_from_key, "a0_one, b0_one or a0_half");
     if (const auto order = order_from_text(object.text_or("order", order_text(layout.order)))) {
         layout.order = *order;
     } else {
@@ -162,7 +176,8 @@ template <class T>
 void keep_unique(ObjectReader& object, std::vector<SharedValue<T>>& items, T item) {
     for (const auto& earlier : items) {
         if (earlier->id == item.id) {
-            object.fail("id", fmt::format("“{}” is taken by an earlier entry", item.id), "give each entry its own id");
+            object.fail("id", fmt::format("“{}” is taken by an earlier entry", item.id),
+                        "give each entry its own id");
         }
     }
     items.emplace_back(std::move(item));
@@ -173,25 +188,40 @@ Study read_study(ObjectReader& object) {
     study.name = object.text_or("name", study.name);
     study.sample_rate_hz = object.number("sample_rate_hz");
     if (!(study.sample_rate_hz >= 1 && study.sample_rate_hz <= 1e8)) {
-        object.fail("sample_rate_hz", fmt::format("{} Hz is not a sample rate", study.sample_rate_hz), "give 1 to 100000000, for example 48000");
+        object.fail("sample_rate_hz",
+                    fmt::format("{} Hz is not a sample rate", study.sample_rate_hz),
+                    "give 1 to 100000000, for example 48000");
     }
-    object.each("curves", [&](ObjectReader curve) { keep_unique(curve, study.curves, read_curve(curve)); });
-    object.each("goals", [&](ObjectReader goal) { keep_unique(goal, study.goals, read_goal(goal)); });
-    object.each("channels", [&](ObjectReader channel) { keep_unique(channel, study.channels, read_channel(channel)); });
-    object.each("deliveries", [&](ObjectReader delivery) { study.deliveries.push_back(read_delivery(std::move(delivery))); });
+    object.each("curves",
+                [&](ObjectReader curve) { keep_unique(curve, study.curves, read_curve(curve)); });
+    object.each("goals",
+                [&](ObjectReader goal) { keep_unique(goal, study.goals, read_goal(goal)); });
+    object.each("channels", [&](ObjectReader channel) {
+        keep_unique(channel, study.channels, read_channel(channel));
+    });
+    object.each("deliveries", [&](ObjectReader delivery) {
+        study.deliveries.push_back(read_delivery(std::move(delivery)));
+    });
     study.unknown = object.unknown();
     return study;
 }
 
 void check_version(ObjectReader& object) {
     if (const std::string format = object.text("format"); format != format_name) {
-        object.fail("format", fmt::format("“{}” is not {}", format, format_name), "open a file that was saved as a study");
+        object.fail("format", fmt::format("“{}” is not {}", format, format_name),
+                    "open a file that was saved as a study");
     }
     const int version = object.integer_or("version", 1);
     if (version > study_version) {
-        object.fail("version", fmt::format("this study was written by a newer program (version {}; this one reads up to {})", version, study_version), "open it with the newer program");
+        object.fail(
+            "version",
+            fmt::format(
+                "this study was written by a newer program (version {}; this one reads up to {})",
+                version, study_version),
+            "open it with the newer program");
     } else if (version < 1) {
-        object.fail("version", fmt::format("{} is not a version", version), fmt::format("give {}", study_version));
+        object.fail("version", fmt::format("{} is not a version", version),
+                    fmt::format("give {}", study_version));
     }
 }
 
@@ -262,7 +292,10 @@ Json channel_json(const Channel& channel) {
     Json object;
     object["id"] = channel.id;
     object["name"] = channel.name;
-    for (const auto& [key, text] : {std::pair<const char*, const std::string&>("colour", channel.colour), {"goal", channel.goal}, {"measured", channel.measured}}) {
+    for (const auto& [key, text] :
+         {std::pair<const char*, const std::string&>("colour", channel.colour),
+          {"goal", channel.goal},
+          {"measured", channel.measured}}) {
         if (!text.empty()) {
             object[key] = text;
         }

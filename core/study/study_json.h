@@ -21,8 +21,8 @@ struct ReadStudy {
     std::vector<std::string> warnings; // one a key that this version does not know
 };
 
-// Refuses what does not fit the format, naming the path. Stages that cannot be designed and names of
-// missing things do not keep a study from being read; see problems_of.
+// Refuses what does not fit the format, naming the path. Stages that cannot be designed and names
+// of missing things do not keep a study from being read; see problems_of.
 Expected<ReadStudy> study_from_json(std::string_view text);
 std::string json_from_study(const Study& study);
 

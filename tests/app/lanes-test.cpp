@@ -31,7 +31,8 @@ TEST_F(Lanes, AxesMapBothWays) {
     EXPECT_EQ(lanes().rect_of(Lane::phase).left(), lanes().rect_of(Lane::delay).left());
     // What our mapping says is where the plot itself draws.
     EXPECT_NEAR(lanes().frequency_axis(Lane::magnitude)->coordToPixel(412), lanes().x_of(412), 1.5);
-    EXPECT_NEAR(lanes().value_axis(Lane::magnitude)->coordToPixel(6), lanes().y_of(Lane::magnitude, 6), 1.5);
+    EXPECT_NEAR(lanes().value_axis(Lane::magnitude)->coordToPixel(6),
+                lanes().y_of(Lane::magnitude, 6), 1.5);
 }
 
 TEST_F(Lanes, DraggingTheGripSetsFrequencyAndGainAsOneStep) {
@@ -71,7 +72,8 @@ TEST_F(Lanes, SideGripsAndWheelChangeTheWidth) {
     drag(lanes(), side, side + QPointF(40, 0));
     const double wider = spec(4).width.value;
     EXPECT_LT(wider, 1.4);
-    QWheelEvent wheel(grip(), lanes().mapToGlobal(grip()), {}, {0, -120}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QWheelEvent wheel(grip(), lanes().mapToGlobal(grip()), {}, {0, -120}, Qt::NoButton,
+                      Qt::NoModifier, Qt::NoScrollPhase, false);
     QApplication::sendEvent(&lanes(), &wheel);
     EXPECT_GT(spec(4).width.value, wider);
     EXPECT_EQ(spec(4).width.kind, WidthKind::q) << "what the user chose to say stays";
@@ -101,7 +103,8 @@ TEST_F(Lanes, NothingCanBeDraggedWhereItCannotBeDesigned) {
     session().history().undo();
     drag(lanes(), grip(), QPointF(-3000, 3000));
     EXPECT_TRUE(session().analysis()->problems.empty());
-    EXPECT_TRUE(lanes().stage_grips().grip_point()->y() < lanes().rect_of(Lane::magnitude).bottom()) << "the handle stays in reach";
+    EXPECT_TRUE(lanes().stage_grips().grip_point()->y() < lanes().rect_of(Lane::magnitude).bottom())
+        << "the handle stays in reach";
 }
 
 TEST_F(Lanes, EveryShapeHasAGripThatDoesWhatItSays) {
@@ -119,9 +122,13 @@ TEST_F(Lanes, EveryShapeHasAGripThatDoesWhatItSays) {
             ASSERT_TRUE(lanes().stage_grips().grip_point().has_value()) << key_of(shape);
             drag(lanes(), grip(), {lanes().x_of(3000), lanes().y_of(Lane::magnitude, 4)});
             EXPECT_NEAR(spec(4).frequency_hz, 3000, 50) << key_of(shape) << order;
-            const bool level_is_q = order == 2 && (shape == ParametricShape::low_pass || shape == ParametricShape::high_pass);
+            const bool level_is_q =
+                order == 2
+                && (shape == ParametricShape::low_pass || shape == ParametricShape::high_pass);
             if (level_is_q) {
-                EXPECT_NEAR(design(spec(4), 48000)->response_at(spec(4).frequency_hz, 48000).magnitude_db, 4, 0.2);
+                EXPECT_NEAR(
+                    design(spec(4), 48000)->response_at(spec(4).frequency_hz, 48000).magnitude_db,
+                    4, 0.2);
             }
         }
     }
@@ -152,7 +159,8 @@ TEST_F(Lanes, TheReadoutSaysEveryCurvesValue) {
     };
     EXPECT_EQ(value("stage"), "−4.60 dB");
     const CurveReader measured(*session().study().curves[0]);
-    EXPECT_EQ(value("measured"), QString::fromStdString(signed_text(measured.magnitude_db_at(870), 2)) + " dB");
+    EXPECT_EQ(value("measured"),
+              QString::fromStdString(signed_text(measured.magnitude_db_at(870), 2)) + " dB");
     for (const char* name : {"predicted", "goal", "chain", "phase", "group delay"}) {
         EXPECT_NE(value(name), "absent") << name;
     }
@@ -191,12 +199,14 @@ TEST_F(GoalHandles, DragATargetPointBetweenItsNeighbours) {
     EXPECT_NEAR(goal().target.points[2].frequency_hz, 500, 10);
     EXPECT_NEAR(goal().target.points[2].magnitude_db, 3, 0.15);
     EXPECT_EQ(undo_name(), "Move a target point");
-    drag(lanes(), lanes().goal_grips().point_at(2), QPointF(lanes().x_of(21), lanes().y_of(Lane::magnitude, 0)));
+    drag(lanes(), lanes().goal_grips().point_at(2),
+         QPointF(lanes().x_of(21), lanes().y_of(Lane::magnitude, 0)));
     EXPECT_GT(goal().target.points[2].frequency_hz, goal().target.points[1].frequency_hz);
 }
 
 TEST_F(GoalHandles, ADoubleClickOnTheTargetMakesAPointAndDeleteTakesIt) {
-    const QPointF at(lanes().x_of(4000), lanes().y_of(Lane::magnitude, level_db_at(goal().target, 4000)));
+    const QPointF at(lanes().x_of(4000),
+                     lanes().y_of(Lane::magnitude, level_db_at(goal().target, 4000)));
     QTest::mouseDClick(&lanes(), Qt::LeftButton, {}, at.toPoint());
     ASSERT_EQ(goal().target.points.size(), 5u);
     EXPECT_NEAR(goal().target.points[3].frequency_hz, 4000, 30);
@@ -208,11 +218,14 @@ TEST_F(GoalHandles, ADoubleClickOnTheTargetMakesAPointAndDeleteTakesIt) {
 
 TEST_F(GoalHandles, DragACorridorEdge) {
     const double middle = std::sqrt(250.0 * 16000.0);
-    const QPointF upper(lanes().x_of(middle), lanes().y_of(Lane::magnitude, level_db_at(goal().target, middle) + 2));
-    drag(lanes(), upper, {upper.x(), lanes().y_of(Lane::magnitude, level_db_at(goal().target, middle) + 3.5)});
+    const QPointF upper(lanes().x_of(middle),
+                        lanes().y_of(Lane::magnitude, level_db_at(goal().target, middle) + 2));
+    drag(lanes(), upper,
+         {upper.x(), lanes().y_of(Lane::magnitude, level_db_at(goal().target, middle) + 3.5)});
     EXPECT_NEAR(*goal().corridor[1].above_db, 3.5, 0.15);
     EXPECT_EQ(*goal().corridor[1].below_db, 2);
-    const QPointF end(lanes().x_of(16000) - 5, lanes().y_of(Lane::magnitude, level_db_at(goal().target, 16000)));
+    const QPointF end(lanes().x_of(16000) - 5,
+                      lanes().y_of(Lane::magnitude, level_db_at(goal().target, 16000)));
     drag(lanes(), end, {lanes().x_of(9000), end.y()});
     EXPECT_NEAR(goal().corridor[1].to_hz, 9000, 300);
 }

@@ -26,7 +26,8 @@ TEST_F(RailTest, ShowsAndSelectsStages) {
 }
 
 TEST_F(RailTest, AddsRemovesDuplicatesAndSwitches) {
-    EXPECT_EQ(window->rail()->add_button()->menu()->actions().size(), 8) << "one entry for every shape";
+    EXPECT_EQ(window->rail()->add_button()->menu()->actions().size(), 8)
+        << "one entry for every shape";
     session().select_stage(1);
     window->rail()->add_button()->menu()->actions().at(6)->trigger();
     EXPECT_EQ(stages(), 7u);

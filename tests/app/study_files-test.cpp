@@ -75,7 +75,8 @@ TEST_F(Files, WorkIsOfferedBackAfterAKill) {
     QProcessEnvironment environment = QProcessEnvironment::systemEnvironment();
     environment.insert("QT_QPA_PLATFORM", "offscreen");
     program.setProcessEnvironment(environment);
-    program.start(QCoreApplication::applicationFilePath(), {"--gtest_filter=CrashingProgram.*", "--gtest_also_run_disabled_tests"});
+    program.start(QCoreApplication::applicationFilePath(),
+                  {"--gtest_filter=CrashingProgram.*", "--gtest_also_run_disabled_tests"});
     QByteArray said;
     for (int seconds = 0; seconds < 20 && !said.contains("written"); ++seconds) {
         program.waitForReadyRead(1000);
@@ -131,7 +132,8 @@ TEST_F(Files, ImportsACurveAndUsesIt) {
     ImportDialog dialog(session(), file("row.txt"), window.get());
     EXPECT_TRUE(dialog.facts().contains("4 points"));
     EXPECT_TRUE(dialog.facts().contains("decimal"));
-    EXPECT_TRUE(dialog.centre_choice()->isChecked()) << "a sound pressure level is moved to the lane";
+    EXPECT_TRUE(dialog.centre_choice()->isChecked())
+        << "a sound pressure level is moved to the lane";
     QTest::mouseClick(dialog.import_button(), Qt::LeftButton);
     EXPECT_EQ(session().channel()->measured, "row");
     const Curve& curve = *measured_of(session().study(), *session().channel());
@@ -197,7 +199,8 @@ TEST_F(GoalTables, RefuseWhatContradictsItself) {
     type_cell(window->goal_pane()->corridor_table(), 0, 1, "10");
     EXPECT_EQ(goal(), before);
     EXPECT_TRUE(problem().contains("corridor[0].to_hz")) << problem().toStdString();
-    EXPECT_EQ(window->goal_pane()->corridor_table()->item(0, 1)->text(), "250") << "the table shows what holds";
+    EXPECT_EQ(window->goal_pane()->corridor_table()->item(0, 1)->text(), "250")
+        << "the table shows what holds";
     type_cell(window->goal_pane()->target_table(), 1, 0, "x y");
     EXPECT_EQ(goal(), before);
     EXPECT_FALSE(problem().isEmpty());
@@ -240,7 +243,8 @@ TEST_F(Menus, ShortcutsAreUnique) {
     std::set<QString> seen;
     for (const QAction* action : window->findChildren<QAction*>()) {
         if (!action->shortcut().isEmpty()) {
-            EXPECT_TRUE(seen.insert(action->shortcut().toString()).second) << action->shortcut().toString().toStdString();
+            EXPECT_TRUE(seen.insert(action->shortcut().toString()).second)
+                << action->shortcut().toString().toStdString();
         }
     }
     EXPECT_GT(seen.size(), 25u);
@@ -257,7 +261,8 @@ TEST_F(Menus, HelpListsEveryShortcut) {
     }
     for (const QAction* action : window->findChildren<QAction*>()) {
         if (!action->shortcut().isEmpty()) {
-            EXPECT_TRUE(listed.contains(action->shortcut().toString(QKeySequence::NativeText))) << action->text().toStdString();
+            EXPECT_TRUE(listed.contains(action->shortcut().toString(QKeySequence::NativeText)))
+                << action->text().toStdString();
         }
     }
 }
@@ -265,11 +270,16 @@ TEST_F(Menus, HelpListsEveryShortcut) {
 TEST_F(Menus, EveryControlHasAnAccessibleName) {
     window->show_goal();
     for (const QWidget* widget : window->findChildren<QWidget*>()) {
-        const bool control = widget->focusPolicy() != Qt::NoFocus && widget->isVisible() && widget->focusProxy() == nullptr;
+        const bool control = widget->focusPolicy() != Qt::NoFocus && widget->isVisible()
+                             && widget->focusProxy() == nullptr;
         const auto* button = qobject_cast<const QAbstractButton*>(widget);
-        const bool inside_another = widget->inherits("QHeaderView") || widget->objectName().startsWith("qt_") || widget->inherits("QSplitter") || widget->inherits("QMenuBar");
+        const bool inside_another =
+            widget->inherits("QHeaderView") || widget->objectName().startsWith("qt_")
+            || widget->inherits("QSplitter") || widget->inherits("QMenuBar");
         if (control && !inside_another) {
-            EXPECT_FALSE(widget->accessibleName().isEmpty() && (button == nullptr || button->text().isEmpty())) << widget->metaObject()->className() << " " << widget->objectName().toStdString();
+            EXPECT_FALSE(widget->accessibleName().isEmpty()
+                         && (button == nullptr || button->text().isEmpty()))
+                << widget->metaObject()->className() << " " << widget->objectName().toStdString();
         }
     }
 }
@@ -298,11 +308,14 @@ TEST_F(Menus, DeleteInATableIsNotAboutStages) {
 
 TEST_F(Menus, BothThemesKeepTextReadable) {
     const auto luminance = [](const QColor& c) {
-        const auto linear = [](double v) { return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+        const auto linear = [](double v) {
+            return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
+        };
         return 0.2126 * linear(c.redF()) + 0.7152 * linear(c.greenF()) + 0.0722 * linear(c.blueF());
     };
     const auto contrast = [&](const QColor& a, const QColor& b) { // WCAG 2.1, contrast ratio
-        const double high = std::max(luminance(a), luminance(b)), low = std::min(luminance(a), luminance(b));
+        const double high = std::max(luminance(a), luminance(b)),
+                     low = std::min(luminance(a), luminance(b));
         return (high + 0.05) / (low + 0.05);
     };
     for (const ThemeName name : {ThemeName::night, ThemeName::paper}) {
@@ -314,7 +327,8 @@ TEST_F(Menus, BothThemesKeepTextReadable) {
                 EXPECT_GE(contrast(t.soft, ground), 7);
             }
         }
-        for (const QColor& curve : {t.ink, t.copper, t.measured, t.plum, t.met, t.not_met, t.corridor_edge}) {
+        for (const QColor& curve :
+             {t.ink, t.copper, t.measured, t.plum, t.met, t.not_met, t.corridor_edge}) {
             EXPECT_GE(contrast(curve, t.panel), 3) << curve.name().toStdString();
         }
         // Fields keep their own colours, which must follow.

@@ -45,18 +45,23 @@ protected:
 
     Session& session() { return window->session(); }
     LaneStack& lanes() { return *window->lanes(); }
-    const ParametricSpec& spec(int stage) { return std::get<ParametricSpec>(session().channel()->stages.at(static_cast<std::size_t>(stage)).spec); }
+    const ParametricSpec& spec(int stage) {
+        return std::get<ParametricSpec>(
+            session().channel()->stages.at(static_cast<std::size_t>(stage)).spec);
+    }
     std::size_t stages() { return session().channel()->stages.size(); }
     ParametricTrim& trim() { return *window->trim()->parametric(); }
     QString undo_name() { return session().history().undoText(); }
 
     // A drag with moves in between, as a hand makes it; the button stays down without `release`.
-    static void drag(QWidget& widget, const QPointF& from, const QPointF& to, Qt::KeyboardModifiers keys = {}, bool release = true) {
+    static void drag(QWidget& widget, const QPointF& from, const QPointF& to,
+                     Qt::KeyboardModifiers keys = {}, bool release = true) {
         QTest::mousePress(&widget, Qt::LeftButton, keys, from.toPoint());
         constexpr int steps = 8;
         for (int i = 1; i <= steps; ++i) {
             const QPointF at = from + (to - from) * i / steps;
-            QMouseEvent move(QEvent::MouseMove, at, widget.mapToGlobal(at), Qt::NoButton, Qt::LeftButton, keys);
+            QMouseEvent move(QEvent::MouseMove, at, widget.mapToGlobal(at), Qt::NoButton,
+                             Qt::LeftButton, keys);
             QApplication::sendEvent(&widget, &move);
             QApplication::processEvents();
         }
@@ -72,11 +77,16 @@ protected:
         QTest::keyClick(field->editor(), Qt::Key_Return);
     }
     static void hover(QWidget& widget, const QPointF& at) {
-        QMouseEvent move(QEvent::MouseMove, at, widget.mapToGlobal(at), Qt::NoButton, Qt::NoButton, Qt::NoModifier);
+        QMouseEvent move(QEvent::MouseMove, at, widget.mapToGlobal(at), Qt::NoButton, Qt::NoButton,
+                         Qt::NoModifier);
         QApplication::sendEvent(&widget, &move);
     }
     // A shortcut, as the window system would deliver it.
-    void shortcut(Qt::Key key, Qt::KeyboardModifiers keys) { QTest::keyClick(QApplication::focusWidget() != nullptr ? QApplication::focusWidget() : window.get(), key, keys); }
+    void shortcut(Qt::Key key, Qt::KeyboardModifiers keys) {
+        QTest::keyClick(QApplication::focusWidget() != nullptr ? QApplication::focusWidget()
+                                                               : window.get(),
+                        key, keys);
+    }
 
     Scratch scratch;
     std::unique_ptr<MainWindow> window;

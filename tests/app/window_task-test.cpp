@@ -1,5 +1,5 @@
-// The whole task with mouse and keyboard: see a measured response, shape the chain until the verdict is
-// met, take the coefficients away. Runs offscreen and on an X server.
+// The whole task with mouse and keyboard: see a measured response, shape the chain until the
+// verdict is met, take the coefficients away. Runs offscreen and on an X server.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "tests/app/window_fixture.h"
 
@@ -19,7 +19,8 @@ class WindowTask : public test::Window {};
 
 TEST_F(WindowTask, FromMeasurementToFiles) {
     // Sunrise is half done: find what is wrong.
-    QTest::mouseClick(window->channel_tabs(), Qt::LeftButton, {}, window->channel_tabs()->tab_rect(1).center());
+    QTest::mouseClick(window->channel_tabs(), Qt::LeftButton, {},
+                      window->channel_tabs()->tab_rect(1).center());
     EXPECT_EQ(session().channel()->name, "Sunrise");
     const auto& findings = window->verdict()->findings();
     ASSERT_EQ(findings.size(), 3u);
@@ -49,7 +50,8 @@ TEST_F(WindowTask, FromMeasurementToFiles) {
     type(trim().q(), "2");
     type(trim().gain(), "x1");
     QTest::qWait(10);
-    EXPECT_TRUE(is_met(session().analysis()->verdict)) << findings[0]->line().toStdString() << " / " << findings[1]->line().toStdString();
+    EXPECT_TRUE(is_met(session().analysis()->verdict))
+        << findings[0]->line().toStdString() << " / " << findings[1]->line().toStdString();
     EXPECT_TRUE(session().is_modified());
     EXPECT_TRUE(window->windowTitle().contains("•"));
 
@@ -60,7 +62,8 @@ TEST_F(WindowTask, FromMeasurementToFiles) {
     EXPECT_TRUE(dialog.preview().startsWith("# Syntonon coefficients"));
     QTest::mouseClick(dialog.write_button(), Qt::LeftButton);
     EXPECT_TRUE(dialog.status().contains("read back")) << dialog.status().toStdString();
-    const auto read = read_coefficients(test::bytes_of(scratch.file("out/brightwater-dome_sunrise_table.csv")));
+    const auto read =
+        read_coefficients(test::bytes_of(scratch.file("out/brightwater-dome_sunrise_table.csv")));
     ASSERT_TRUE(read);
     EXPECT_EQ(read->set.cascade.sections.size(), 7u);
 }
@@ -75,7 +78,11 @@ TEST_F(WindowTask, PaintsWithinTheWindow) {
         for (int y = 0; y < picture.height(); ++y) {
             for (int x = 0; x < picture.width(); ++x) {
                 const QColor at = picture.pixelColor(x, y);
-                count += std::abs(at.red() - colour.red()) + std::abs(at.green() - colour.green()) + std::abs(at.blue() - colour.blue()) < 24 ? 1 : 0;
+                count += std::abs(at.red() - colour.red()) + std::abs(at.green() - colour.green())
+                                     + std::abs(at.blue() - colour.blue())
+                                 < 24
+                             ? 1
+                             : 0;
             }
         }
         return count;

@@ -6,8 +6,8 @@
 #include "demo/brightwater.h"
 #include "tests/support/scratch.h"
 
-#include <cmath>
 #include <algorithm>
+#include <cmath>
 #include <complex>
 #include <cstdlib>
 #include <functional>
@@ -31,7 +31,8 @@ protected:
 
     Call run(const std::string& arguments) const {
         const std::string out = scratch.file("out").string(), err = scratch.file("err").string();
-        const int status = std::system((std::string(SYNTONON_BATCH) + " " + arguments + " >" + out + " 2>" + err).c_str());
+        const int status = std::system(
+            (std::string(SYNTONON_BATCH) + " " + arguments + " >" + out + " 2>" + err).c_str());
         return {WEXITSTATUS(status), test::bytes_of(out), test::bytes_of(err)};
     }
     // Rows of a CSV without its titles.
@@ -68,15 +69,24 @@ TEST_F(Batch, CheckSaysThatAllIsInOrder) {
 }
 
 TEST_F(Batch, ProblemsAreOneLineWithFilePathReasonAndWayOut) {
-    const std::string bad = write_study([](Study& s) { std::get<ParametricSpec>(s.channels[0].edit().stages[2].spec).frequency_hz = 30000; });
-    for (const std::string& command : std::vector<std::string>{"check " + bad, "respond " + bad + " --channel zenith --at 100", "coefficients " + bad + " --channel zenith"}) {
+    const std::string bad = write_study([](Study& s) {
+        std::get<ParametricSpec>(s.channels[0].edit().stages[2].spec).frequency_hz = 30000;
+    });
+    for (const std::string& command :
+         std::vector<std::string>{"check " + bad, "respond " + bad + " --channel zenith --at 100",
+                                  "coefficients " + bad + " --channel zenith"}) {
         const Call r = run(command);
         EXPECT_EQ(r.code, 2) << command;
         EXPECT_TRUE(r.out.empty());
         EXPECT_EQ(std::ranges::count(r.err, '\n'), 1) << r.err;
-        EXPECT_NE(r.err.find("stages[2].frequency_hz: 30000 Hz is not below half the sample rate (24000 Hz)"), std::string::npos) << r.err;
+        EXPECT_NE(
+            r.err.find(
+                "stages[2].frequency_hz: 30000 Hz is not below half the sample rate (24000 Hz)"),
+            std::string::npos)
+            << r.err;
     }
-    EXPECT_TRUE(run("check " + bad).err.starts_with(bad + ": channels[0].stages[2].frequency_hz: "));
+    EXPECT_TRUE(
+        run("check " + bad).err.starts_with(bad + ": channels[0].stages[2].frequency_hz: "));
 }
 
 TEST_F(Batch, RespondGivesSeventeenDigitsAndWrappedPhase) {
@@ -106,7 +116,9 @@ TEST_F(Batch, RespondTakesLogAndLinearRangesOnly) {
     const auto linear = rows(run("respond " + study + " --channel zenith --linear 0:24000:5").out);
     EXPECT_EQ(number(linear[2][0]), 12000);
     EXPECT_EQ(linear[0][1], "-inf") << "the high-pass has zeros at 0 Hz";
-    for (const std::string& bad : std::vector<std::string>{"", "--at 1 --log 1:2:3", "--log 1:2", "--log 5:2:10", "--linear 0:99999:10", "--at 25000", "--log a:b:c", "--log 20:200:1"}) {
+    for (const std::string& bad : std::vector<std::string>{
+             "", "--at 1 --log 1:2:3", "--log 1:2", "--log 5:2:10", "--linear 0:99999:10",
+             "--at 25000", "--log a:b:c", "--log 20:200:1"}) {
         const Call r = run("respond " + study + " --channel zenith " + bad);
         EXPECT_EQ(r.code, 2) << bad;
         EXPECT_FALSE(r.err.empty());
@@ -144,9 +156,12 @@ TEST_F(Batch, RootsGiveBackTheResponse) {
 
 TEST_F(Batch, CoefficientsKnowStandardAndStudyLayouts) {
     EXPECT_TRUE(read_coefficients(run("coefficients " + study + " --channel zenith").out));
-    EXPECT_TRUE(read_coefficients(run("coefficients " + study + " --channel zenith --layout c-double").out));
-    const auto own = read_coefficients(run("coefficients " + study + " --channel zenith --layout c-float").out);
-    EXPECT_EQ(own->layout.feedback, FeedbackSign::added) << "the study's own delivery wins over the standard one";
+    EXPECT_TRUE(read_coefficients(
+        run("coefficients " + study + " --channel zenith --layout c-double").out));
+    const auto own =
+        read_coefficients(run("coefficients " + study + " --channel zenith --layout c-float").out);
+    EXPECT_EQ(own->layout.feedback, FeedbackSign::added)
+        << "the study's own delivery wins over the standard one";
     const Call r = run("coefficients " + study + " --channel zenith --layout nope");
     EXPECT_EQ(r.code, 2);
     EXPECT_NE(r.err.find("c-double"), std::string::npos) << "the way out lists what there is";
@@ -160,7 +175,8 @@ TEST_F(Batch, JudgeTellsMetFromNotMetByItsExitCode) {
     const auto findings = nlohmann::json::parse(run("judge --json " + study).out);
     ASSERT_EQ(findings.size(), 6u);
     for (const auto& finding : findings) {
-        for (const char* key : {"channel", "goal", "requirement", "value", "limit", "margin", "unit", "worst_hz", "met"}) {
+        for (const char* key : {"channel", "goal", "requirement", "value", "limit", "margin",
+                                "unit", "worst_hz", "met"}) {
             EXPECT_TRUE(finding.contains(key)) << key;
         }
         EXPECT_EQ(finding["met"].get<bool>(), finding["margin"].get<double>() >= 0);
@@ -169,7 +185,8 @@ TEST_F(Batch, JudgeTellsMetFromNotMetByItsExitCode) {
 }
 
 TEST_F(Batch, JudgeNeverPassesWhatItCannotDecide) {
-    const std::string beyond = write_study([](Study& s) { s.goals[0].edit().corridor[1].to_hz = 23000; });
+    const std::string beyond =
+        write_study([](Study& s) { s.goals[0].edit().corridor[1].to_hz = 23000; });
     const Call r = run("judge " + beyond + " --channel zenith");
     EXPECT_EQ(r.code, 1);
     EXPECT_NE(r.out.find("UNDECIDED"), std::string::npos);
@@ -187,12 +204,18 @@ TEST_F(Batch, DeliverWritesReadsBackAndDoesNotOverwrite) {
     EXPECT_EQ(second.code, 2);
     EXPECT_NE(second.err.find("exist"), std::string::npos);
     EXPECT_EQ(run("deliver --replace " + study + " --to '" + to + "'").code, 0);
-    EXPECT_EQ(run("deliver " + write_study([](Study& s) { s.deliveries.clear(); }) + " --to '" + to + "'").code, 2);
+    EXPECT_EQ(
+        run("deliver " + write_study([](Study& s) { s.deliveries.clear(); }) + " --to '" + to + "'")
+            .code,
+        2);
 }
 
 TEST_F(Batch, WrongCallsAndFilesExitWithTwo) {
-    for (const std::string& call : std::vector<std::string>{"", "nonsense", "check", "check /no/such/file", "respond " + study, "impulse " + study + " --channel zenith", "check " + scratch.folder().string(),
-                                   "check " + scratch.write("empty", "").string(), "check " + scratch.write("bin", std::string("\0\1\2", 3)).string()}) {
+    for (const std::string& call : std::vector<std::string>{
+             "", "nonsense", "check", "check /no/such/file", "respond " + study,
+             "impulse " + study + " --channel zenith", "check " + scratch.folder().string(),
+             "check " + scratch.write("empty", "").string(),
+             "check " + scratch.write("bin", std::string("\0\1\2", 3)).string()}) {
         const Call r = run(call);
         EXPECT_EQ(r.code, 2) << call;
         EXPECT_TRUE(r.out.empty()) << call;
@@ -210,7 +233,10 @@ TEST_F(Batch, UnknownKeysAreNamedOnStandardError) {
 }
 
 TEST_F(Batch, AFullDiskIsSaidNotIgnored) {
-    const int status = std::system((std::string(SYNTONON_BATCH) + " respond " + study + " --channel zenith --log 20:20000:5000 >/dev/full 2>" + scratch.file("err").string()).c_str());
+    const int status = std::system((std::string(SYNTONON_BATCH) + " respond " + study
+                                    + " --channel zenith --log 20:20000:5000 >/dev/full 2>"
+                                    + scratch.file("err").string())
+                                       .c_str());
     EXPECT_EQ(WEXITSTATUS(status), 2);
     EXPECT_NE(test::bytes_of(scratch.file("err")).find("disk full"), std::string::npos);
 }

@@ -68,13 +68,16 @@ std::optional<StageGrips> grips_of(const ParametricSpec& spec, double sample_rat
     grips.level_moves = has_gain(spec.shape) || (spec.order == 2 && level_is_q(spec.shape));
     if (spec.order == 2 && !level_is_q(spec.shape)) {
         const double half = octaves_of_q(q_of(spec, sample_rate_hz)) / 2;
-        const double level = spec.shape == ParametricShape::peak ? spec.gain_db / 2 : grips.level_db;
-        grips.sides = {spec.frequency_hz * std::exp2(-half), spec.frequency_hz * std::exp2(half), level};
+        const double level =
+            spec.shape == ParametricShape::peak ? spec.gain_db / 2 : grips.level_db;
+        grips.sides = {spec.frequency_hz * std::exp2(-half), spec.frequency_hz * std::exp2(half),
+                       level};
     }
     return grips;
 }
 
-void move_grip(ParametricSpec& spec, double hz, std::optional<double> level_db, double sample_rate_hz) {
+void move_grip(ParametricSpec& spec, double hz, std::optional<double> level_db,
+               double sample_rate_hz) {
     spec.frequency_hz = std::clamp(hz, lowest_drag_hz, nyquist_hz(sample_rate_hz) * 0.999);
     if (!level_db) {
         return;
@@ -88,7 +91,9 @@ void move_grip(ParametricSpec& spec, double hz, std::optional<double> level_db, 
 }
 
 void move_side(ParametricSpec& spec, double hz, double sample_rate_hz) {
-    set_octaves(spec, 2 * std::abs(octaves_between(spec.frequency_hz, std::max(hz, lowest_drag_hz))), sample_rate_hz);
+    set_octaves(spec,
+                2 * std::abs(octaves_between(spec.frequency_hz, std::max(hz, lowest_drag_hz))),
+                sample_rate_hz);
 }
 
 void widen(ParametricSpec& spec, double octave_factor, double sample_rate_hz) {

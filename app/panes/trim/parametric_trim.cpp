@@ -41,9 +41,14 @@ void offer_parametric(std::vector<NewStage>& offers) {
     for (const ParametricShape shape : all_parametric_shapes) {
         ParametricSpec spec;
         spec.shape = shape;
-        const bool bell = shape == ParametricShape::peak || shape == ParametricShape::notch || shape == ParametricShape::band_pass;
+        const bool bell = shape == ParametricShape::peak || shape == ParametricShape::notch
+                          || shape == ParametricShape::band_pass;
         spec.width.value = bell ? 1.4 : 0.7071;
-        spec.frequency_hz = shape == ParametricShape::high_pass ? 30 : shape == ParametricShape::low_shelf ? 120 : shape == ParametricShape::high_shelf ? 8000 : shape == ParametricShape::low_pass ? 16000 : 1000;
+        spec.frequency_hz = shape == ParametricShape::high_pass    ? 30
+                            : shape == ParametricShape::low_shelf  ? 120
+                            : shape == ParametricShape::high_shelf ? 8000
+                            : shape == ParametricShape::low_pass   ? 16000
+                                                                   : 1000;
         spec.gain_db = has_gain(shape) ? -3 : 0;
         offers.push_back({title(shape), spec});
     }
@@ -51,10 +56,12 @@ void offer_parametric(std::vector<NewStage>& offers) {
 
 ParametricTrim::ParametricTrim(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), shape_(new QComboBox), order_(new QComboBox),
-      frequency_(new Field({tr("Frequency"), tr("Hz"), Dimension::frequency, 1, false, step_by_ratio})),
+      frequency_(
+          new Field({tr("Frequency"), tr("Hz"), Dimension::frequency, 1, false, step_by_ratio})),
       gain_(new Field({tr("Gain"), tr("dB"), Dimension::level, 2, true, step_by_tenth})),
       q_(new Field({tr("Q"), {}, Dimension::plain, 3, false, step_by_ratio})),
-      bandwidth_(new Field({tr("or bandwidth"), tr("oct"), Dimension::octaves, 3, false, step_by_ratio})),
+      bandwidth_(
+          new Field({tr("or bandwidth"), tr("oct"), Dimension::octaves, 3, false, step_by_ratio})),
       slope_(new Field({tr("or slope"), {}, Dimension::plain, 3, false, step_by_ratio})) {
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
@@ -79,45 +86,69 @@ ParametricTrim::ParametricTrim(Session& session, QWidget* parent)
             set_shape(s, shape);
         });
     });
-    connect(order_, &QComboBox::activated, this, [this](int index) { edit(tr("Change the order of %1"), "order", false, [index](ParametricSpec& s) { s.order = index + 1; }); });
-    connect_field(frequency_, tr("Change the frequency of %1"), "frequency", [](ParametricSpec& s, double v) { s.frequency_hz = v; });
-    connect_field(gain_, tr("Change the gain of %1"), "gain", [](ParametricSpec& s, double v) { s.gain_db = v; });
-    connect_field(q_, tr("Change the Q of %1"), "q", [](ParametricSpec& s, double v) { s.width = {WidthKind::q, v}; });
-    connect_field(bandwidth_, tr("Change the bandwidth of %1"), "bandwidth", [](ParametricSpec& s, double v) { s.width = {WidthKind::bandwidth_oct, v}; });
-    connect_field(slope_, tr("Change the slope of %1"), "slope", [](ParametricSpec& s, double v) { s.width = {WidthKind::slope, v}; });
-}
-
-void ParametricTrim::connect_field(Field* field, const QString& name, const char* what, std::function<void(ParametricSpec&, double)> set) {
-    connect(field, &Field::value_entered, this, [this, field, name, what, set = std::move(set)](double value, bool continuing) {
-        const Stage* stage = session_.stage();
-        if (stage == nullptr) {
-            return;
-        }
-        // Tried before it is taken: a value that cannot be designed is explained, not applied.
-        StageSpec tried = stage->spec;
-        set(std::get<ParametricSpec>(tried), value);
-        if (const auto filter = design(tried, session_.study().sample_rate_hz); !filter) {
-            field->show_problem(QString::fromStdString(filter.error().reason + "; " + filter.error().way_out));
-            return;
-        }
-        field->show_problem({});
-        edit(name, what, continuing, [&](ParametricSpec& s) { set(s, value); });
+    connect(order_, &QComboBox::activated, this, [this](int index) {
+        edit(tr("Change the order of %1"), "order", false,
+             [index](ParametricSpec& s) { s.order = index + 1; });
+    });
+    connect_field(frequency_, tr("Change the frequency of %1"), "frequency",
+                  [](ParametricSpec& s, double v) { s.frequency_hz = v; });
+    connect_field(gain_, tr("Change the gain of %1"), "gain",
+                  [](ParametricSpec& s, double v) { s.gain_db = v; });
+    connect_field(q_, tr("Change the Q of %1"), "q", [](ParametricSpec& s, double v) {
+        s.width = {WidthKind::q, v};
+    });
+    connect_field(bandwidth_, tr("Change the bandwidth of %1"), "bandwidth",
+                  [](ParametricSpec& s, double v) {
+                      s.width = {WidthKind::bandwidth_oct, v};
+                  });
+    connect_field(slope_, tr("Change the slope of %1"), "slope", [](ParametricSpec& s, double v) {
+        s.width = {WidthKind::slope, v};
     });
 }
 
-void ParametricTrim::edit(const QString& name, const QString& what, bool continuing, const Change& change) {
+void ParametricTrim::connect_field(Field* field, const QString& name, const char* what,
+                                   std::function<void(ParametricSpec&, double)> set) {
+    connect(field, &Field::value_entered, this,
+            [this, field, name, what, set = std::move(set)](double value, bool continuing) {
+                const Stage* stage = session_.stage();
+                if (stage == nullptr) {
+                    return;
+                }
+                // Tried before it is taken: a value that cannot be designed is explained, not
+                // applied.
+                StageSpec tried = stage->spec;
+                set(std::get<ParametricSpec>(tried), value);
+                if (const auto filter = design(tried, session_.study().sample_rate_hz); !filter) {
+                    field->show_problem(QString::fromStdString(filter.error().reason + "; "
+                                                               + filter.error().way_out));
+                    return;
+                }
+                field->show_problem({});
+                edit(name, what, continuing, [&](ParametricSpec& s) { set(s, value); });
+            });
+}
+
+void ParametricTrim::edit(const QString& name, const QString& what, bool continuing,
+                          const Change& change) {
     const Stage* stage = session_.stage();
     if (stage == nullptr) {
         return;
     }
     StageSpec tried = stage->spec;
     change(std::get<ParametricSpec>(tried));
-    const QString full = name.contains("%2") ? name.arg(spoken_name(*stage), title(std::get<ParametricSpec>(tried).shape).toLower()) : name.arg(spoken_name(*stage));
-    session_.edit_stage(full, [&](Stage& s) { change(std::get<ParametricSpec>(s.spec)); }, continuing ? session_.continuing_gesture(what + QString::fromStdString(stage->id)) : QString());
+    const QString full =
+        name.contains("%2")
+            ? name.arg(spoken_name(*stage), title(std::get<ParametricSpec>(tried).shape).toLower())
+            : name.arg(spoken_name(*stage));
+    session_.edit_stage(
+        full, [&](Stage& s) { change(std::get<ParametricSpec>(s.spec)); },
+        continuing ? session_.continuing_gesture(what + QString::fromStdString(stage->id))
+                   : QString());
 }
 
 void ParametricTrim::show_stage(const ParametricSpec& spec) {
-    const auto shape = std::ranges::find(all_parametric_shapes, spec.shape) - all_parametric_shapes.begin();
+    const auto shape =
+        std::ranges::find(all_parametric_shapes, spec.shape) - all_parametric_shapes.begin();
     if (shape_->currentIndex() != static_cast<int>(shape)) {
         shape_->setCurrentIndex(static_cast<int>(shape));
     }
@@ -134,7 +165,9 @@ void ParametricTrim::show_stage(const ParametricSpec& spec) {
 }
 
 void ParametricTrim::show_widths(const ParametricSpec& spec) {
-    for (const auto& [field, kind] : {std::pair{q_, WidthKind::q}, {bandwidth_, WidthKind::bandwidth_oct}, {slope_, WidthKind::slope}}) {
+    for (const auto& [field, kind] : {std::pair{q_, WidthKind::q},
+                                      {bandwidth_, WidthKind::bandwidth_oct},
+                                      {slope_, WidthKind::slope}}) {
         field->setVisible(has_width(spec) && accepts(spec.shape, kind));
         const auto value = width_as(spec, kind, session_.study().sample_rate_hz);
         const bool chosen = spec.width.kind == kind;
@@ -142,8 +175,8 @@ void ParametricTrim::show_widths(const ParametricSpec& spec) {
     }
 }
 
-// A stage that cannot be designed (after a change of sample rate, or from a file) says why beside the
-// field it is about.
+// A stage that cannot be designed (after a change of sample rate, or from a file) says why beside
+// the field it is about.
 void ParametricTrim::show_problems() {
     const auto analysis = session_.analysis();
     const auto selected = static_cast<std::size_t>(session_.selection().stage);
@@ -151,9 +184,14 @@ void ParametricTrim::show_problems() {
         return;
     }
     const auto& filter = analysis->stages[selected]->filter;
-    for (const auto& [field, place] : {std::pair{frequency_, "frequency_hz"}, {gain_, "gain_db"}, {q_, "q"}, {bandwidth_, "bandwidth_oct"}, {slope_, "slope"}}) {
+    for (const auto& [field, place] : {std::pair{frequency_, "frequency_hz"},
+                                       {gain_, "gain_db"},
+                                       {q_, "q"},
+                                       {bandwidth_, "bandwidth_oct"},
+                                       {slope_, "slope"}}) {
         if (!filter && filter.error().place == place) {
-            field->show_problem(QString::fromStdString(filter.error().reason + "; " + filter.error().way_out));
+            field->show_problem(
+                QString::fromStdString(filter.error().reason + "; " + filter.error().way_out));
         } else if (!field->editor()->isModified()) {
             field->show_problem({});
         }

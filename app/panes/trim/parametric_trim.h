@@ -33,7 +33,8 @@ public:
 private:
     using Change = std::function<void(ParametricSpec&)>;
     void edit(const QString& name, const QString& what, bool continuing, const Change& change);
-    void connect_field(Field* field, const QString& name, const char* what, std::function<void(ParametricSpec&, double)> set);
+    void connect_field(Field* field, const QString& name, const char* what,
+                       std::function<void(ParametricSpec&, double)> set);
     void show_problems();
     void show_widths(const ParametricSpec& spec);
 

@@ -67,7 +67,8 @@ TEST(Base64, KeepsEveryBit) {
     // RFC 4648: eight zero bytes, then the double 1.0 = 00 00 00 00 00 00 f0 3f.
     EXPECT_EQ(base64_from_doubles({0.0}), "AAAAAAAAAAA=");
     EXPECT_EQ(base64_from_doubles({1.0}), "AAAAAAAA8D8=");
-    const std::vector<double> values = {0.1, -0.0, 1e-308, 12345.678, std::numeric_limits<double>::max()};
+    const std::vector<double> values = {0.1, -0.0, 1e-308, 12345.678,
+                                        std::numeric_limits<double>::max()};
     const auto back = doubles_from_base64(base64_from_doubles(values));
     ASSERT_TRUE(back.has_value());
     ASSERT_EQ(back->size(), values.size());

@@ -3,10 +3,10 @@
 
 #include "tests/support/scratch.h"
 
+#include <csignal>
 #include <filesystem>
 #include <functional>
 #include <gtest/gtest.h>
-#include <csignal>
 #include <sys/resource.h>
 #include <sys/stat.h>
 #include <sys/wait.h>
@@ -19,7 +19,8 @@ namespace fs = std::filesystem;
 using test::Scratch;
 
 std::size_t files_in(const fs::path& folder) {
-    return static_cast<std::size_t>(std::distance(fs::directory_iterator(folder), fs::directory_iterator()));
+    return static_cast<std::size_t>(
+        std::distance(fs::directory_iterator(folder), fs::directory_iterator()));
 }
 
 TEST(File, WritesAndReadsBack) {
@@ -38,7 +39,8 @@ TEST(File, KeepsPermissionsAndFollowsLinks) {
     ASSERT_TRUE(write_file_atomically(scratch.file("link"), "new"));
     EXPECT_TRUE(fs::is_symlink(scratch.file("link")));
     EXPECT_EQ(test::bytes_of(real), "new");
-    EXPECT_EQ(fs::status(real).permissions(), fs::perms::owner_read | fs::perms::owner_write | fs::perms::group_read);
+    EXPECT_EQ(fs::status(real).permissions(),
+              fs::perms::owner_read | fs::perms::owner_write | fs::perms::group_read);
 }
 
 TEST(File, SaysWhatIsWrongAndTheWayOut) {
@@ -48,7 +50,8 @@ TEST(File, SaysWhatIsWrongAndTheWayOut) {
     EXPECT_EQ(missing.error().place, scratch.file("none").string());
     EXPECT_FALSE(missing.error().way_out.empty());
     EXPECT_NE(read_file(scratch.folder(), 100).error().reason.find("folder"), std::string::npos);
-    EXPECT_NE(write_file_atomically(scratch.folder(), "x").error().reason.find("folder"), std::string::npos);
+    EXPECT_NE(write_file_atomically(scratch.folder(), "x").error().reason.find("folder"),
+              std::string::npos);
     EXPECT_FALSE(write_file_atomically(scratch.file("no/such/folder/x"), "x"));
     scratch.write("large", std::string(1000, 'x'));
     EXPECT_NE(read_file(scratch.file("large"), 999).error().reason.find("MB"), std::string::npos);
@@ -60,8 +63,8 @@ TEST(File, DoesNotWaitForAPipe) {
     EXPECT_FALSE(read_file(scratch.file("pipe"), 100));
 }
 
-// Runs `body` in a process of its own, as an ordinary user even when the tests run as root, and returns its
-// exit code.
+// Runs `body` in a process of its own, as an ordinary user even when the tests run as root, and
+// returns its exit code.
 int in_child(const fs::path& folder, const std::function<bool()>& body) {
     constexpr uid_t nobody = 65534;
     if (::geteuid() == 0) {
@@ -81,10 +84,13 @@ TEST(File, AReadOnlyFolderLosesNothing) {
     const Scratch scratch;
     scratch.write("x", "old");
     fs::permissions(scratch.folder(), fs::perms::owner_read | fs::perms::owner_exec);
-    EXPECT_EQ(in_child(scratch.folder(), [&] {
-        const auto written = write_file_atomically(scratch.file("x"), "new");
-        return !written && written.error().place == scratch.file("x").string() && !written.error().way_out.empty();
-    }), 0);
+    EXPECT_EQ(in_child(scratch.folder(),
+                       [&] {
+                           const auto written = write_file_atomically(scratch.file("x"), "new");
+                           return !written && written.error().place == scratch.file("x").string()
+                                  && !written.error().way_out.empty();
+                       }),
+              0);
     EXPECT_EQ(test::bytes_of(scratch.file("x")), "old");
     EXPECT_EQ(files_in(scratch.folder()), 1u);
 }
@@ -95,13 +101,15 @@ TEST(File, AFullDiskLeavesTheOldFile) {
     const Scratch scratch;
     scratch.write("x", "old");
     const std::string big(1 << 20, 'x');
-    EXPECT_EQ(in_child(scratch.folder(), [&] {
-        ::signal(SIGXFSZ, SIG_IGN);
-        const rlimit limit{4096, 4096};
-        ::setrlimit(RLIMIT_FSIZE, &limit);
-        const auto written = write_file_atomically(scratch.file("new"), big);
-        return !written && !written.error().way_out.empty();
-    }), 0);
+    EXPECT_EQ(in_child(scratch.folder(),
+                       [&] {
+                           ::signal(SIGXFSZ, SIG_IGN);
+                           const rlimit limit{4096, 4096};
+                           ::setrlimit(RLIMIT_FSIZE, &limit);
+                           const auto written = write_file_atomically(scratch.file("new"), big);
+                           return !written && !written.error().way_out.empty();
+                       }),
+              0);
     EXPECT_FALSE(fs::exists(scratch.file("new")));
     EXPECT_EQ(test::bytes_of(scratch.file("x")), "old");
     EXPECT_EQ(files_in(scratch.folder()), 1u);

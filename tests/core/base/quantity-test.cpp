@@ -33,7 +33,9 @@ TEST(Quantity, ActsOnTheCurrentValue) {
 }
 
 TEST(Quantity, ReadsLevelsTimesAnglesAndPlainNumbers) {
-    const auto read = [](std::string_view text, Dimension dimension) { return parse_quantity(text, dimension, at_48k).value(); };
+    const auto read = [](std::string_view text, Dimension dimension) {
+        return parse_quantity(text, dimension, at_48k).value();
+    };
     EXPECT_DOUBLE_EQ(read("-6 dB", Dimension::level), -6);
     EXPECT_DOUBLE_EQ(read("−6", Dimension::level), -6);
     EXPECT_NEAR(read("0.98 ratio", Dimension::level), -0.17547848615, 1e-10);
@@ -45,15 +47,18 @@ TEST(Quantity, ReadsLevelsTimesAnglesAndPlainNumbers) {
 }
 
 TEST(Quantity, RefusesWithWhatItDidNotUnderstand) {
-    for (const char* text : {"", "abc", "1 +", "(1", "1)", "5 parsecs", "1/0", "x", "x0", "nan", "inf", "1e999", "--", "2 dB"}) {
+    for (const char* text : {"", "abc", "1 +", "(1", "1)", "5 parsecs", "1/0", "x", "x0", "nan",
+                             "inf", "1e999", "--", "2 dB"}) {
         const auto read = parse_quantity(text, Dimension::frequency, at_48k);
         ASSERT_FALSE(read.has_value()) << text;
         EXPECT_FALSE(read.error().reason.empty()) << text;
         EXPECT_FALSE(read.error().way_out.empty()) << text;
     }
     EXPECT_FALSE(parse_quantity("-1 ratio", Dimension::level, at_48k).has_value());
-    EXPECT_FALSE(parse_quantity(std::string(100000, '('), Dimension::frequency, at_48k).has_value());
-    EXPECT_FALSE(parse_quantity(std::string(100000, '-') + "1", Dimension::frequency, at_48k).has_value());
+    EXPECT_FALSE(
+        parse_quantity(std::string(100000, '('), Dimension::frequency, at_48k).has_value());
+    EXPECT_FALSE(
+        parse_quantity(std::string(100000, '-') + "1", Dimension::frequency, at_48k).has_value());
 }
 
 TEST(Quantity, NamesTheUnitsThatItKnows) {

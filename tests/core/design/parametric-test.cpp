@@ -43,7 +43,8 @@ struct Accuracy {
 
 Accuracy worst_difference(const std::vector<ParametricSpec>& specs, double rate, double lowest_hz) {
     Accuracy worst;
-    const auto grid = FrequencyGrid::logarithmic(lowest_hz, nyquist_hz(rate) * 0.99, 160, rate).value();
+    const auto grid =
+        FrequencyGrid::logarithmic(lowest_hz, nyquist_hz(rate) * 0.99, 160, rate).value();
     for (const ParametricSpec& spec : specs) {
         const Filter filter = design(spec, rate).value();
         const Response got = filter.response(grid);
@@ -54,15 +55,20 @@ Accuracy worst_difference(const std::vector<ParametricSpec>& specs, double rate,
             if (exact_db < -120) {
                 continue; // at the bottom of a notch there is no relative accuracy to keep
             }
-            worst.magnitude_db = std::max(worst.magnitude_db, std::abs(got.magnitude_db[i] - exact_db));
+            worst.magnitude_db =
+                std::max(worst.magnitude_db, std::abs(got.magnitude_db[i] - exact_db));
             const double phase = static_cast<double>(std::arg(exact));
-            worst.phase_deg = std::max(worst.phase_deg, std::abs(deg_from_rad(std::remainder(got.phase_rad[i] - phase, 2 * pi))));
+            worst.phase_deg =
+                std::max(worst.phase_deg,
+                         std::abs(deg_from_rad(std::remainder(got.phase_rad[i] - phase, 2 * pi))));
         }
     }
     return worst;
 }
 
-std::vector<ParametricSpec> family(std::initializer_list<double> frequencies, std::initializer_list<double> gains, std::initializer_list<double> qs) {
+std::vector<ParametricSpec> family(std::initializer_list<double> frequencies,
+                                   std::initializer_list<double> gains,
+                                   std::initializer_list<double> qs) {
     std::vector<ParametricSpec> specs;
     for (const Shape shape : all_parametric_shapes) {
         for (const double hz : frequencies) {
@@ -80,32 +86,41 @@ std::vector<ParametricSpec> family(std::initializer_list<double> frequencies, st
 }
 
 TEST(ParametricAccuracy, FromTwoHundredHertz) {
-    const auto worst = worst_difference(family({200, 1000, 5000, 15000, 22000}, {-24, -6, 0, 6, 24}, {0.1, 0.7071, 2, 10}), 48000, 200);
+    const auto worst = worst_difference(
+        family({200, 1000, 5000, 15000, 22000}, {-24, -6, 0, 6, 24}, {0.1, 0.7071, 2, 10}), 48000,
+        200);
     EXPECT_LT(worst.magnitude_db, 1e-9);
     EXPECT_LT(worst.phase_deg, 1e-8);
-    std::printf("[ figures  ] from 200 Hz at 48 kHz, Q 0.1-10, gain ±24 dB: %.3g dB, %.3g degrees\n", worst.magnitude_db, worst.phase_deg);
+    std::printf(
+        "[ figures  ] from 200 Hz at 48 kHz, Q 0.1-10, gain ±24 dB: %.3g dB, %.3g degrees\n",
+        worst.magnitude_db, worst.phase_deg);
 }
 
 TEST(ParametricAccuracy, FromTwentyHertzWithSharpSections) {
-    const auto worst = worst_difference(family({20, 60, 200, 2000}, {-24, -6, 6, 24}, {0.1, 1, 10, 50}), 48000, 20);
+    const auto worst = worst_difference(
+        family({20, 60, 200, 2000}, {-24, -6, 6, 24}, {0.1, 1, 10, 50}), 48000, 20);
     EXPECT_LT(worst.magnitude_db, 1e-7);
-    std::printf("[ figures  ] from 20 Hz at 48 kHz, Q 0.1-50, gain ±24 dB: %.3g dB, %.3g degrees\n", worst.magnitude_db, worst.phase_deg);
+    std::printf("[ figures  ] from 20 Hz at 48 kHz, Q 0.1-50, gain ±24 dB: %.3g dB, %.3g degrees\n",
+                worst.magnitude_db, worst.phase_deg);
 }
 
 TEST(ParametricAccuracy, FromFiveHertzAtAHighRate) {
     const auto worst = worst_difference(family({5, 20}, {-12, -6, 6, 12}, {0.5, 1, 10}), 192000, 5);
     EXPECT_LT(worst.magnitude_db, 1e-6);
-    std::printf("[ figures  ] from 5 Hz at 192 kHz, Q to 10, gain ±12 dB: %.3g dB\n", worst.magnitude_db);
+    std::printf("[ figures  ] from 5 Hz at 192 kHz, Q to 10, gain ±12 dB: %.3g dB\n",
+                worst.magnitude_db);
     const auto extreme = worst_difference(family({5, 20}, {-24, 24}, {0.5, 1, 10}), 192000, 5);
     EXPECT_LT(extreme.magnitude_db, 1e-5);
-    std::printf("[ figures  ] the same with gain ±24 dB (poles at Q 40): %.3g dB\n", extreme.magnitude_db);
+    std::printf("[ figures  ] the same with gain ±24 dB (poles at Q 40): %.3g dB\n",
+                extreme.magnitude_db);
 }
 
 TEST(ParametricAccuracy, GroupDelay) {
     // Where it is large and of one sign; a peak's delay passes through zero, where no relative
     // figure means anything.
     double worst = 0;
-    for (const Shape shape : {Shape::low_pass, Shape::high_pass, Shape::band_pass, Shape::all_pass, Shape::notch}) {
+    for (const Shape shape :
+         {Shape::low_pass, Shape::high_pass, Shape::band_pass, Shape::all_pass, Shape::notch}) {
         for (const double f0 : {200.0, 1000.0, 8000.0}) {
             for (const double q : {0.5, 1.0, 5.0}) {
                 const ParametricSpec spec = make(shape, f0, 0, q);
@@ -113,7 +128,9 @@ TEST(ParametricAccuracy, GroupDelay) {
                 for (const double ratio : {0.51, 0.83, 1.21, 1.9}) {
                     const double hz = f0 * ratio;
                     const double exact = exact_group_delay(spec, 48000, hz);
-                    worst = std::max(worst, std::abs(filter.response_at(hz, 48000).group_delay_samples - exact) / std::abs(exact));
+                    worst = std::max(
+                        worst, std::abs(filter.response_at(hz, 48000).group_delay_samples - exact)
+                                   / std::abs(exact));
                 }
             }
         }
@@ -147,7 +164,9 @@ TEST(Parametric, BoostAndCutCancel) {
                 continue;
             }
             for (const double hz : {30.0, 500.0, 3000.0, 20000.0}) {
-                EXPECT_NEAR(level(make(shape, 700, 9, 0.8, order), hz) + level(make(shape, 700, -9, 0.8, order), hz), 0, 1e-9);
+                EXPECT_NEAR(level(make(shape, 700, 9, 0.8, order), hz)
+                                + level(make(shape, 700, -9, 0.8, order), hz),
+                            0, 1e-9);
             }
         }
     }
@@ -155,7 +174,8 @@ TEST(Parametric, BoostAndCutCancel) {
 
 TEST(Parametric, ShelvesHaveTheirGainOnOneSideAndHalfInTheMiddle) {
     for (const int order : {1, 2}) {
-        const auto low = make(Shape::low_shelf, 400, 8, 0.7071, order), high = make(Shape::high_shelf, 400, 8, 0.7071, order);
+        const auto low = make(Shape::low_shelf, 400, 8, 0.7071, order),
+                   high = make(Shape::high_shelf, 400, 8, 0.7071, order);
         EXPECT_NEAR(level(low, 0), 8, 1e-9);
         EXPECT_NEAR(level(low, 24000), 0, 1e-9);
         EXPECT_NEAR(level(low, 400), 4, 1e-9);
@@ -191,7 +211,9 @@ TEST(Parametric, AllPassPassesAllAndTurnsByOrder) {
 
 TEST(Parametric, LowAndHighPassOfTheSameQAddToANotchedWhole) {
     // The analog sum (s^2 + 1)/(s^2 + s/Q + 1) is the notch; the bilinear transform keeps sums.
-    const Biquad low = section(make(Shape::low_pass, 1234, 0, 1.3)), high = section(make(Shape::high_pass, 1234, 0, 1.3)), notch = section(make(Shape::notch, 1234, 0, 1.3));
+    const Biquad low = section(make(Shape::low_pass, 1234, 0, 1.3)),
+                 high = section(make(Shape::high_pass, 1234, 0, 1.3)),
+                 notch = section(make(Shape::notch, 1234, 0, 1.3));
     EXPECT_NEAR(low.b0 + high.b0, notch.b0, 1e-15);
     EXPECT_NEAR(low.b1 + high.b1, notch.b1, 1e-15);
     EXPECT_EQ(low.a2, notch.a2);
@@ -199,7 +221,8 @@ TEST(Parametric, LowAndHighPassOfTheSameQAddToANotchedWhole) {
 
 TEST(Parametric, EverySectionIsStable) {
     for (const ParametricSpec& spec : family({1, 20, 1000, 23000}, {-60, 0, 60}, {0.05, 1, 500})) {
-        EXPECT_TRUE(design(spec, 48000).value().is_stable()) << key_of(spec.shape) << " " << spec.frequency_hz << " " << spec.width.value;
+        EXPECT_TRUE(design(spec, 48000).value().is_stable())
+            << key_of(spec.shape) << " " << spec.frequency_hz << " " << spec.width.value;
     }
 }
 
@@ -265,9 +288,15 @@ TEST(Parametric, RefusesNamingTheField) {
         {"q", changed([](auto& s) { s.width.value = -1; })},
         {"q", changed([](auto& s) { s.width.value = INFINITY; })},
         {"q", changed([](auto& s) { s.width.value = 1e9; })},
-        {"bandwidth_oct", changed([](auto& s) { s.width = {WidthKind::bandwidth_oct, 13}; })},
-        {"slope", changed([](auto& s) { s.width = {WidthKind::slope, 1}; })}, // a peak has none
-        {"slope", changed([](auto& s) { s.shape = Shape::low_shelf, s.gain_db = 12, s.width = {WidthKind::slope, 50}; })},
+        {"bandwidth_oct", changed([](auto& s) {
+             s.width = {WidthKind::bandwidth_oct, 13};
+         })},
+        {"slope", changed([](auto& s) {
+             s.width = {WidthKind::slope, 1};
+         })}, // a peak has none
+        {"slope", changed([](auto& s) {
+             s.shape = Shape::low_shelf, s.gain_db = 12, s.width = {WidthKind::slope, 50};
+         })},
         {"order", changed([](auto& s) { s.order = 1; })}, // no first-order peak
         {"order", changed([](auto& s) { s.order = 3; })},
     };
@@ -278,7 +307,8 @@ TEST(Parametric, RefusesNamingTheField) {
         EXPECT_FALSE(filter.error().reason.empty());
         EXPECT_FALSE(filter.error().way_out.empty());
     }
-    EXPECT_EQ(design(make(Shape::peak, 30000, 0, 1), 48000).error().reason, "30000 Hz is not below half the sample rate (24000 Hz)");
+    EXPECT_EQ(design(make(Shape::peak, 30000, 0, 1), 48000).error().reason,
+              "30000 Hz is not below half the sample rate (24000 Hz)");
     EXPECT_FALSE(design(make(Shape::peak, 1000, 0, 1), 0));
     EXPECT_FALSE(design(make(Shape::peak, 1000, 0, 1), NAN));
 }

@@ -6,8 +6,8 @@
 #include "tests/support/scratch.h"
 
 #include <cstdlib>
-#include <functional>
 #include <fmt/format.h>
+#include <functional>
 #include <gtest/gtest.h>
 
 namespace syntonon {
@@ -29,8 +29,11 @@ class Layouts : public testing::TestWithParam<LayoutCase> {
 protected:
     CoefficientLayout layout() const {
         const auto& p = GetParam();
-        CoefficientLayout l{p.format, p.number, p.feedback, p.normalisation, {}, p.number == NumberType::real32 ? 9 : 17};
-        l.order = p.normalisation == Normalisation::b0_one ? std::vector{Term::gain, Term::a1, Term::a2, Term::b1, Term::b2} : std::vector{Term::a0, Term::a1, Term::a2, Term::b2, Term::b1, Term::b0};
+        CoefficientLayout l{p.format,        p.number, p.feedback,
+                            p.normalisation, {},       p.number == NumberType::real32 ? 9 : 17};
+        l.order = p.normalisation == Normalisation::b0_one
+                      ? std::vector{Term::gain, Term::a1, Term::a2, Term::b1, Term::b2}
+                      : std::vector{Term::a0, Term::a1, Term::a2, Term::b2, Term::b1, Term::b0};
         return l;
     }
 };
@@ -45,7 +48,9 @@ TEST_P(Layouts, ReadBackAsTheDesign) {
     EXPECT_EQ(read->set.channel, "Zenith");
     const Deviation deviation = deviation_between(set, read->set).value();
     // A float keeps 24 bits of numbers up to 2; scaling by b0 costs a rounding each way.
-    const double allowed = GetParam().number == NumberType::real32 ? 2.5e-7 : GetParam().normalisation == Normalisation::b0_one ? 1e-15 : 0;
+    const double allowed = GetParam().number == NumberType::real32             ? 2.5e-7
+                           : GetParam().normalisation == Normalisation::b0_one ? 1e-15
+                                                                               : 0;
     EXPECT_LE(deviation.greatest_coefficient, allowed);
     if (GetParam().number == NumberType::real32) {
         EXPECT_GT(deviation.greatest_coefficient, 0) << "a float cannot be the double";
@@ -59,7 +64,8 @@ std::vector<LayoutCase> all_layouts() {
     for (const FileFormat format : {FileFormat::csv, FileFormat::json, FileFormat::c_header}) {
         for (const NumberType number : {NumberType::real64, NumberType::real32}) {
             for (const FeedbackSign sign : {FeedbackSign::subtracted, FeedbackSign::added}) {
-                for (const Normalisation normalisation : {Normalisation::a0_one, Normalisation::b0_one, Normalisation::a0_half}) {
+                for (const Normalisation normalisation :
+                     {Normalisation::a0_one, Normalisation::b0_one, Normalisation::a0_half}) {
                     cases.push_back({format, number, sign, normalisation});
                 }
             }
@@ -69,15 +75,20 @@ std::vector<LayoutCase> all_layouts() {
 }
 INSTANTIATE_TEST_SUITE_P(All, Layouts, testing::ValuesIn(all_layouts()), [](const auto& tested) {
     const LayoutCase& p = tested.param;
-    return fmt::format("{}_{}_{}_{}", key_of(p.format), key_of(p.number), key_of(p.feedback), key_of(p.normalisation));
+    return fmt::format("{}_{}_{}_{}", key_of(p.format), key_of(p.number), key_of(p.feedback),
+                       key_of(p.normalisation));
 });
 
 TEST(Coefficients, TheHeadSaysTheConvention) {
     CoefficientLayout layout;
     layout.feedback = FeedbackSign::added;
     layout.digits = 6;
-    const std::string text = coefficient_text({"S", "C", 48000, Cascade{{Biquad{0.5, 0.25, 0.125, -0.5, 0.25}}}}, layout).value();
-    for (const char* line : {"# study: S", "# sample_rate_hz: 48000", "# sections: 1", "# feedback: added", "+ a1 y[n-1] + a2 y[n-2]", "# normalisation: a0_one", "# digits: 6", "# order: b0 b1 b2 a1 a2"}) {
+    const std::string text =
+        coefficient_text({"S", "C", 48000, Cascade{{Biquad{0.5, 0.25, 0.125, -0.5, 0.25}}}}, layout)
+            .value();
+    for (const char* line : {"# study: S", "# sample_rate_hz: 48000", "# sections: 1",
+                             "# feedback: added", "+ a1 y[n-1] + a2 y[n-2]",
+                             "# normalisation: a0_one", "# digits: 6", "# order: b0 b1 b2 a1 a2"}) {
         EXPECT_NE(text.find(line), std::string::npos) << line;
     }
     EXPECT_NE(text.find("1,0.5,0.25,0.125,0.5,-0.25\n"), std::string::npos) << text;
@@ -88,7 +99,8 @@ TEST(Coefficients, NormalisationsAreWhatTheyAreCalled) {
     CoefficientLayout layout;
     layout.normalisation = Normalisation::a0_half;
     layout.order = {Term::a0, Term::a1, Term::a2, Term::b0, Term::b1, Term::b2};
-    EXPECT_NE(coefficient_text(set, layout)->find("1,0.5,-0.25,0.125,0.25,0.125,0.0625"), std::string::npos);
+    EXPECT_NE(coefficient_text(set, layout)->find("1,0.5,-0.25,0.125,0.25,0.125,0.0625"),
+              std::string::npos);
     layout.normalisation = Normalisation::b0_one;
     layout.order = {Term::gain, Term::b0, Term::b1, Term::b2, Term::a1, Term::a2};
     EXPECT_NE(coefficient_text(set, layout)->find("1,0.5,1,0.5,0.25,-0.5,0.25"), std::string::npos);
@@ -111,14 +123,23 @@ TEST(Coefficients, ACompilerTakesTheHeader) {
     layout.number = NumberType::real32;
     layout.digits = 9;
     // A whole number needs its point before the f; a name may try to end the comment.
-    const CoefficientSet set{"3 */ evil", "C\nD", 48000, Cascade{{Biquad{1, -2, 1, -1.5, 0.6}, Biquad{}}}};
+    const CoefficientSet set{"3 */ evil", "C\nD", 48000,
+                             Cascade{{Biquad{1, -2, 1, -1.5, 0.6}, Biquad{}}}};
     scratch.write("set.h", *coefficient_text(set, layout));
     scratch.write("empty.h", *coefficient_text({"E", "F", 48000, {}}, layout));
-    scratch.write("main.c", "#include \"set.h\"\n#include \"set.h\"\n#include \"empty.h\"\nint main(void) { return STUDY_3_EVIL_C_D_SECTIONS == 2 && study_3_evil_c_d[0][1] == -2.0f && E_F_SECTIONS == 0 && e_f[0][0] == 1.0f ? 0 : 1; }\n");
+    scratch.write("main.c",
+                  "#include \"set.h\"\n#include \"set.h\"\n#include \"empty.h\"\nint main(void) { "
+                  "return STUDY_3_EVIL_C_D_SECTIONS == 2 && study_3_evil_c_d[0][1] == -2.0f && "
+                  "E_F_SECTIONS == 0 && e_f[0][0] == 1.0f ? 0 : 1; }\n");
     const std::string folder = scratch.folder().string();
-    ASSERT_EQ(std::system(("cc -std=c99 -pedantic -Wall -Wextra -Werror -o " + folder + "/main " + folder + "/main.c").c_str()), 0) << test::bytes_of(scratch.file("set.h"));
+    ASSERT_EQ(std::system(("cc -std=c99 -pedantic -Wall -Wextra -Werror -o " + folder + "/main "
+                           + folder + "/main.c")
+                              .c_str()),
+              0)
+        << test::bytes_of(scratch.file("set.h"));
     EXPECT_EQ(std::system((folder + "/main").c_str()), 0);
-    EXPECT_TRUE(read_coefficients(test::bytes_of(scratch.file("empty.h")))->set.cascade.sections.empty());
+    EXPECT_TRUE(
+        read_coefficients(test::bytes_of(scratch.file("empty.h")))->set.cascade.sections.empty());
 }
 
 TEST(Coefficients, RefuseLayoutsThatLose) {
@@ -140,7 +161,9 @@ TEST(Coefficients, RefuseLayoutsThatLose) {
     CoefficientLayout by_b0;
     by_b0.normalisation = Normalisation::b0_one;
     by_b0.order = {Term::gain, Term::b1, Term::b2, Term::a1, Term::a2};
-    EXPECT_EQ(coefficient_text({"S", "C", 48000, Cascade{{Biquad{0, 1, 0, 0, 0}}}}, by_b0).error().place, "section 1");
+    EXPECT_EQ(
+        coefficient_text({"S", "C", 48000, Cascade{{Biquad{0, 1, 0, 0, 0}}}}, by_b0).error().place,
+        "section 1");
 }
 
 TEST(Coefficients, ReadingSurvivesManglingAndCuts) {
@@ -166,20 +189,25 @@ TEST(Coefficients, ReadingSurvivesManglingAndCuts) {
 TEST(Coefficients, NameTheStageThatCannotBeExported) {
     Study study = brightwater_study();
     std::get<ParametricSpec>(study.channels[0].edit().stages[2].spec).frequency_hz = 1e6;
-    EXPECT_EQ(coefficients_of(study, *study.channels[0]).error().place, "channel zenith, stages[2].frequency_hz");
+    EXPECT_EQ(coefficients_of(study, *study.channels[0]).error().place,
+              "channel zenith, stages[2].frequency_hz");
     study.channels[0].edit().stages[2].enabled = false;
     EXPECT_EQ(coefficients_of(study, *study.channels[0])->cascade.sections.size(), 5u);
 }
 
 TEST(Deliver, FileNamesFollowFromStudyChannelAndLayout) {
-    EXPECT_EQ(coefficient_file_name("Brightwater dome", "Zenith", "c-float", FileFormat::c_header), "brightwater-dome_zenith_c-float.h");
-    EXPECT_EQ(coefficient_file_name("../../etc", "a/b", "..", FileFormat::csv), "etc_a-b_unnamed.csv") << "no name leads out of the folder";
+    EXPECT_EQ(coefficient_file_name("Brightwater dome", "Zenith", "c-float", FileFormat::c_header),
+              "brightwater-dome_zenith_c-float.h");
+    EXPECT_EQ(coefficient_file_name("../../etc", "a/b", "..", FileFormat::csv),
+              "etc_a-b_unnamed.csv")
+        << "no name leads out of the folder";
 }
 
 TEST(Deliver, NeverOverwritesSilently) {
     const test::Scratch scratch;
     const Study study = brightwater_study();
-    const auto files = plan_delivery(study, standard_deliveries()[0], scratch.file("new/folder")).value();
+    const auto files =
+        plan_delivery(study, standard_deliveries()[0], scratch.file("new/folder")).value();
     ASSERT_EQ(files.size(), 2u);
     EXPECT_TRUE(existing_among(files).empty());
     const auto written = write_delivery(files, Existing::refuse);
@@ -191,7 +219,8 @@ TEST(Deliver, NeverOverwritesSilently) {
     const auto refused = write_delivery(files, Existing::refuse);
     ASSERT_FALSE(refused);
     EXPECT_EQ(test::bytes_of(files[1].path), "precious");
-    EXPECT_FALSE(std::filesystem::exists(files[0].path)) << "nothing is written when one file is there";
+    EXPECT_FALSE(std::filesystem::exists(files[0].path))
+        << "nothing is written when one file is there";
     EXPECT_TRUE(write_delivery(files, Existing::replace));
     EXPECT_NE(test::bytes_of(files[1].path), "precious");
 }

@@ -17,7 +17,8 @@ using Complex = std::complex<double>;
 
 // A pair of roots at radius and angle, as coefficients of z^-1 and z^-2.
 Biquad from_pairs(double zero_radius, double zero_angle, double pole_radius, double pole_angle) {
-    return {1, -2 * zero_radius * std::cos(zero_angle), zero_radius * zero_radius, -2 * pole_radius * std::cos(pole_angle), pole_radius * pole_radius};
+    return {1, -2 * zero_radius * std::cos(zero_angle), zero_radius * zero_radius,
+            -2 * pole_radius * std::cos(pole_angle), pole_radius * pole_radius};
 }
 
 Complex direct(const Cascade& cascade, double w) {
@@ -34,7 +35,8 @@ Cascade random_cascade(std::size_t sections, unsigned seed) {
     std::uniform_real_distribution<double> radius(0.3, 0.98), angle(0.05, 3.0);
     Cascade cascade;
     for (std::size_t i = 0; i < sections; ++i) {
-        cascade.sections.push_back(from_pairs(radius(random), angle(random), radius(random), angle(random)));
+        cascade.sections.push_back(
+            from_pairs(radius(random), angle(random), radius(random), angle(random)));
     }
     return cascade;
 }
@@ -45,7 +47,8 @@ TEST(QuadraticRoots, FindsPairsRealRootsAndLowerDegrees) {
     EXPECT_NEAR(std::abs(pair[0]), 0.9, 1e-15);
     EXPECT_NEAR(std::arg(pair[0]), 1.0, 1e-15);
     EXPECT_EQ(pair[1], std::conj(pair[0]));
-    const auto far_apart = quadratic_roots(1, -1e8, 1); // 1e8 and 1e-8: the naive formula loses the small one
+    const auto far_apart =
+        quadratic_roots(1, -1e8, 1); // 1e8 and 1e-8: the naive formula loses the small one
     EXPECT_NEAR(far_apart[1].real() / 1e-8, 1, 1e-12);
     EXPECT_EQ(quadratic_roots(0, 2, -1).size(), 1u);
     EXPECT_DOUBLE_EQ(quadratic_roots(0, 2, -1)[0].real(), 0.5);
@@ -92,15 +95,20 @@ TEST(Grid, IsDenserNearSharpRoots) {
         inside += std::abs(f - 1000) <= 2 * half_width ? 1 : 0;
     }
     EXPECT_GE(inside, 5u);
-    EXPECT_TRUE(frequencies_near(roots_of(from_pairs(0.3, 1, 0.3, 2)), 20, 20000, 1.01, 48000).empty()) << "wide bells need no help";
-    EXPECT_FALSE(frequencies_near(roots_of(from_pairs(1, angle, 0.5, 1)), 20, 20000, 1.01, 48000).empty()) << "a zero on the circle has no width";
+    EXPECT_TRUE(
+        frequencies_near(roots_of(from_pairs(0.3, 1, 0.3, 2)), 20, 20000, 1.01, 48000).empty())
+        << "wide bells need no help";
+    EXPECT_FALSE(
+        frequencies_near(roots_of(from_pairs(1, angle, 0.5, 1)), 20, 20000, 1.01, 48000).empty())
+        << "a zero on the circle has no width";
 }
 
 class CascadeSizes : public testing::TestWithParam<std::size_t> {};
 
 TEST_P(CascadeSizes, ResponseIsThatOfTheTransferFunction) {
     const Cascade cascade = random_cascade(GetParam(), 7);
-    const auto grid = FrequencyGrid::logarithmic(10, 23990, 700, 48000).value(); // more than two blocks
+    const auto grid =
+        FrequencyGrid::logarithmic(10, 23990, 700, 48000).value(); // more than two blocks
     std::vector<double> re(grid.size()), im(grid.size());
     complex_response(cascade, grid, re, im);
     const Response all = response(cascade, grid);
@@ -125,7 +133,8 @@ TEST(Cascade, ManyDeepSectionsDoNotUnderflow) {
 
 TEST(Cascade, PhaseIsContinuousWithoutGuessing) {
     const Cascade cascade = random_cascade(24, 3);
-    const auto coarse = FrequencyGrid::linear(10, 23990, 40, 48000).value(); // far too coarse to unwrap by neighbours
+    const auto coarse = FrequencyGrid::linear(10, 23990, 40, 48000)
+                            .value(); // far too coarse to unwrap by neighbours
     const auto fine = FrequencyGrid::linear(10, 23990, 39 * 4096 + 1, 48000).value();
     const Response few = response(cascade, coarse), many = response(cascade, fine);
     for (std::size_t i = 1; i < fine.size(); ++i) {
@@ -140,9 +149,11 @@ TEST(Cascade, GroupDelayIsTheSlopeOfThePhase) {
     const Cascade cascade = random_cascade(5, 11);
     for (const double hz : {50.0, 700.0, 5000.0, 15000.0}) {
         const double step = 0.01;
-        const double above = response_at(cascade, hz + step, 48000).phase_rad, below = response_at(cascade, hz - step, 48000).phase_rad;
+        const double above = response_at(cascade, hz + step, 48000).phase_rad,
+                     below = response_at(cascade, hz - step, 48000).phase_rad;
         const double slope = -(above - below) / rad_per_sample_from_hz(2 * step, 48000);
-        EXPECT_NEAR(response_at(cascade, hz, 48000).group_delay_samples, slope, 1e-4 * std::max(1.0, std::abs(slope)));
+        EXPECT_NEAR(response_at(cascade, hz, 48000).group_delay_samples, slope,
+                    1e-4 * std::max(1.0, std::abs(slope)));
     }
 }
 

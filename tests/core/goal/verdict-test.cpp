@@ -27,7 +27,8 @@ Goal flat_goal(double from, double to, std::optional<double> above, std::optiona
     return goal;
 }
 
-Verdict judge_chain(const Goal& goal, const std::vector<Filter>& chain, const CurveReader* measured = nullptr) {
+Verdict judge_chain(const Goal& goal, const std::vector<Filter>& chain,
+                    const CurveReader* measured = nullptr) {
     return judge(&goal, Prediction(chain, measured, rate));
 }
 
@@ -84,7 +85,8 @@ TEST(Verdict, SeesANotchAHundredthOfAHertzWideByAThousandthOfADecibel) {
 
 TEST(Verdict, WorksOnEitherSideAndOneSided) {
     EXPECT_NEAR(*judge_chain(flat_goal(40, 16000, 2, 2), {peak(500, -5, 3)})[0].value, -5, 1e-9);
-    EXPECT_TRUE(is_met(judge_chain(flat_goal(40, 16000, 2, {}), {peak(500, -50, 3)}))) << "open below";
+    EXPECT_TRUE(is_met(judge_chain(flat_goal(40, 16000, 2, {}), {peak(500, -50, 3)})))
+        << "open below";
     EXPECT_FALSE(is_met(judge_chain(flat_goal(40, 16000, {}, 2), {peak(500, -50, 3)})));
 }
 
@@ -117,7 +119,8 @@ TEST(Verdict, FindsOneToothInAMillionPoints) {
 }
 
 TEST(Verdict, ReportsTheClosestApproachWhenMet) {
-    const auto verdict = judge_chain(flat_goal(40, 16000, 6, 6), {peak(300, 4, 2), peak(3000, -5, 2)});
+    const auto verdict =
+        judge_chain(flat_goal(40, 16000, 6, 6), {peak(300, 4, 2), peak(3000, -5, 2)});
     EXPECT_EQ(verdict[0].outcome, Outcome::met);
     EXPECT_NEAR(*verdict[0].worst_hz, 3000, 10);
     EXPECT_NEAR(*verdict[0].margin, 1, 0.02);
@@ -158,7 +161,9 @@ TEST(Verdict, UnstableChainsFail) {
 
 TEST(VerdictText, IsOneLineWithAllNumbers) {
     const auto verdict = judge_chain(flat_goal(40, 16000, 2, 2), {peak(1000, 3, 2)});
-    EXPECT_EQ(line_of("zenith", verdict[0]), "zenith: corridor 0.04–16 kHz: NOT MET, value 3 dB, limit 2 dB, margin -1 dB at 1000 Hz");
+    EXPECT_EQ(
+        line_of("zenith", verdict[0]),
+        "zenith: corridor 0.04–16 kHz: NOT MET, value 3 dB, limit 2 dB, margin -1 dB at 1000 Hz");
 }
 
 } // namespace

@@ -20,7 +20,9 @@ protected:
     Study study = brightwater_study();
     AnalysisCache cache;
     ChannelPoint at(double hz) { return cache.at(study, *study.channels[0], *zenith(), hz); }
-    std::shared_ptr<const ChannelAnalysis> zenith() { return cache.analyse(study, *study.channels[0]); }
+    std::shared_ptr<const ChannelAnalysis> zenith() {
+        return cache.analyse(study, *study.channels[0]);
+    }
 };
 
 TEST_F(Analysis, AChangeRecomputesThatStageAlone) {
@@ -46,7 +48,8 @@ TEST_F(Analysis, TotalIsTheChainAndPredictionAddsTheMeasurement) {
     for (std::size_t i = 0; i < analysis->total.frequency_hz.size(); i += 37) {
         double level = 0, phase = 0;
         for (const Stage& stage : study.channels[0]->stages) {
-            const ResponsePoint at = design(stage.spec, 48000)->response_at(analysis->total.frequency_hz[i], 48000);
+            const ResponsePoint at =
+                design(stage.spec, 48000)->response_at(analysis->total.frequency_hz[i], 48000);
             level += at.magnitude_db;
             phase += at.phase_rad;
         }

@@ -47,7 +47,8 @@ TEST(StudyJson, ReadsEveryField) {
 }
 
 TEST(StudyJson, WritesWhatItReads) {
-    for (const Study& study : {study_from_json(small)->study, brightwater_study(), empty_study(), Study{}}) {
+    for (const Study& study :
+         {study_from_json(small)->study, brightwater_study(), empty_study(), Study{}}) {
         const auto back = study_from_json(json_from_study(study));
         ASSERT_TRUE(back) << to_text(back.error());
         EXPECT_EQ(back->study, study);
@@ -109,20 +110,46 @@ TEST_P(BadStudies, AreRefusedWithAPathAndAWayOut) {
 INSTANTIATE_TEST_SUITE_P(
     Json, BadStudies,
     testing::Values(
-        Bad{"empty", "", "line 1, column 1"}, Bad{"cut_off", std::string(small.substr(0, 300)), "line 4, column 92"}, Bad{"no_json", "hello", "line 1, column 1"},
-        Bad{"binary", std::string("\x7f" "ELF\0\1\2", 7), "line 1, column 1"}, Bad{"an_array", "[]", ""}, Bad{"other_format", R"({"format": "x"})", "format"}, Bad{"no_format", "{}", "format"},
-        Bad{"newer", with("\"version\": 1", "\"version\": 2"), "version"}, Bad{"no_rate", with("\"sample_rate_hz\": 48000,", ""), "sample_rate_hz"},
-        Bad{"rate_zero", with("48000", "0"), "sample_rate_hz"}, Bad{"rate_text", with("48000", "\"48k\""), "sample_rate_hz"}, Bad{"number_too_large", with("48000", "1e999"), ""},
-        Bad{"not_a_number", with("48000", "NaN"), "line 2, column 80"}, Bad{"unknown_kind", with("\"kind\": \"parametric\"", "\"kind\": \"magic\""), "channels[0].stages[0].kind"},
-        Bad{"no_kind", with("\"kind\": \"parametric\", ", ""), "channels[0].stages[0].kind"}, Bad{"unknown_shape", with("low_shelf", "hill"), "channels[0].stages[0].shape"},
-        Bad{"no_frequency", with("\"frequency_hz\": 110, ", ""), "channels[0].stages[0].frequency_hz"}, Bad{"no_gain", with("\"gain_db\": -3, ", ""), "channels[0].stages[0].gain_db"},
-        Bad{"no_width", with(", \"slope\": 0.9", ""), "channels[0].stages[0].q"}, Bad{"two_widths", with("\"slope\": 0.9", "\"slope\": 0.9, \"q\": 1"), "channels[0].stages[0].q"},
-        Bad{"other_mapping", with("\"slope\": 0.9", "\"slope\": 0.9, \"mapping\": \"odd\""), "channels[0].stages[0].mapping"}, Bad{"order_half", with("\"order\": 1", "\"order\": 1.5"), "channels[0].stages[1].order"},
-        Bad{"same_stage_id", with("\"s2\"", "\"s1\""), "channels[0].stages[1].id"}, Bad{"stages_no_array", with("\"stages\": [", "\"stages\": 5, \"x\": ["), "channels[0].stages"},
-        Bad{"curve_lengths", with("[71.2, 73.0]", "[71.2]"), "curves[0].magnitude_db"}, Bad{"curve_text", with("71.2", "\"x\""), "curves[0].magnitude_db[0]"},
-        Bad{"curve_not_ascending", with("[20, 25]", "[25, 20]"), "curves[0].frequency_hz[1]"}, Bad{"curve_bad_base64", with("[20, 25]", "{\"f64\": \"!\"}"), "curves[0].frequency_hz.f64"},
-        Bad{"enabled_text", with("false", "\"no\""), "channels[0].stages[0].enabled"}, Bad{"between", with("\"linear\"", "\"cubic\""), "goals[0].target.between"},
-        Bad{"order_terms", with("a1 a2 b0", "a1 a1 b0"), "deliveries[0].order"}, Bad{"deep", std::string(100000, '['), ""}),
+        Bad{"empty", "", "line 1, column 1"},
+        Bad{"cut_off", std::string(small.substr(0, 300)), "line 4, column 92"},
+        Bad{"no_json", "hello", "line 1, column 1"},
+        Bad{"binary",
+            std::string("\x7f"
+                        "ELF\0\1\2",
+                        7),
+            "line 1, column 1"},
+        Bad{"an_array", "[]", ""}, Bad{"other_format", R"({"format": "x"})", "format"},
+        Bad{"no_format", "{}", "format"},
+        Bad{"newer", with("\"version\": 1", "\"version\": 2"), "version"},
+        Bad{"no_rate", with("\"sample_rate_hz\": 48000,", ""), "sample_rate_hz"},
+        Bad{"rate_zero", with("48000", "0"), "sample_rate_hz"},
+        Bad{"rate_text", with("48000", "\"48k\""), "sample_rate_hz"},
+        Bad{"number_too_large", with("48000", "1e999"), ""},
+        Bad{"not_a_number", with("48000", "NaN"), "line 2, column 80"},
+        Bad{"unknown_kind", with("\"kind\": \"parametric\"", "\"kind\": \"magic\""),
+            "channels[0].stages[0].kind"},
+        Bad{"no_kind", with("\"kind\": \"parametric\", ", ""), "channels[0].stages[0].kind"},
+        Bad{"unknown_shape", with("low_shelf", "hill"), "channels[0].stages[0].shape"},
+        Bad{"no_frequency", with("\"frequency_hz\": 110, ", ""),
+            "channels[0].stages[0].frequency_hz"},
+        Bad{"no_gain", with("\"gain_db\": -3, ", ""), "channels[0].stages[0].gain_db"},
+        Bad{"no_width", with(", \"slope\": 0.9", ""), "channels[0].stages[0].q"},
+        Bad{"two_widths", with("\"slope\": 0.9", "\"slope\": 0.9, \"q\": 1"),
+            "channels[0].stages[0].q"},
+        Bad{"other_mapping", with("\"slope\": 0.9", "\"slope\": 0.9, \"mapping\": \"odd\""),
+            "channels[0].stages[0].mapping"},
+        Bad{"order_half", with("\"order\": 1", "\"order\": 1.5"), "channels[0].stages[1].order"},
+        Bad{"same_stage_id", with("\"s2\"", "\"s1\""), "channels[0].stages[1].id"},
+        Bad{"stages_no_array", with("\"stages\": [", "\"stages\": 5, \"x\": ["),
+            "channels[0].stages"},
+        Bad{"curve_lengths", with("[71.2, 73.0]", "[71.2]"), "curves[0].magnitude_db"},
+        Bad{"curve_text", with("71.2", "\"x\""), "curves[0].magnitude_db[0]"},
+        Bad{"curve_not_ascending", with("[20, 25]", "[25, 20]"), "curves[0].frequency_hz[1]"},
+        Bad{"curve_bad_base64", with("[20, 25]", "{\"f64\": \"!\"}"), "curves[0].frequency_hz.f64"},
+        Bad{"enabled_text", with("false", "\"no\""), "channels[0].stages[0].enabled"},
+        Bad{"between", with("\"linear\"", "\"cubic\""), "goals[0].target.between"},
+        Bad{"order_terms", with("a1 a2 b0", "a1 a1 b0"), "deliveries[0].order"},
+        Bad{"deep", std::string(100000, '['), ""}),
     [](const auto& tested) { return std::string(tested.param.name); });
 
 TEST(StudyJson, SurvivesEveryCut) {
@@ -138,7 +165,8 @@ TEST(StudyFile, SavesAndLoads) {
     ASSERT_TRUE(save_study(brightwater_study(), path));
     EXPECT_EQ(load_study(path)->study, brightwater_study());
     const auto bad = load_study(scratch.write("bad.syntonon", with("\"low_shelf\"", "\"hill\"")));
-    EXPECT_EQ(bad.error().place, scratch.file("bad.syntonon").string() + ": channels[0].stages[0].shape");
+    EXPECT_EQ(bad.error().place,
+              scratch.file("bad.syntonon").string() + ": channels[0].stages[0].shape");
 }
 
 TEST(StudyFile, RefusesTwoHundredMegabytesBeforeReadingThem) {
@@ -151,7 +179,8 @@ TEST(StudyFile, RefusesTwoHundredMegabytesBeforeReadingThem) {
 }
 
 TEST(StudyFile, TheDemoInTheRepositoryIsTheOneThatTheProgramMakes) {
-    EXPECT_EQ(load_study(SYNTONON_SOURCE_DIR "/demo/brightwater.syntonon")->study, brightwater_study());
+    EXPECT_EQ(load_study(SYNTONON_SOURCE_DIR "/demo/brightwater.syntonon")->study,
+              brightwater_study());
 }
 
 TEST(Study, ListsEveryProblemWithItsPlace) {
@@ -166,7 +195,9 @@ TEST(Study, ListsEveryProblemWithItsPlace) {
     for (const Problem& problem : problems_of(study)) {
         places.push_back(problem.place);
     }
-    EXPECT_EQ(places, (std::vector<std::string>{"goals[0].corridor[0].to_hz", "channels[0].goal", "channels[0].measured", "channels[0].stages[1].frequency_hz", "deliveries[0].channels[0]"}));
+    EXPECT_EQ(places, (std::vector<std::string>{
+                          "goals[0].corridor[0].to_hz", "channels[0].goal", "channels[0].measured",
+                          "channels[0].stages[1].frequency_hz", "deliveries[0].channels[0]"}));
 }
 
 TEST(Study, FreshIdsAreFree) {
