@@ -181,7 +181,15 @@ void GoalPane::fill_tables(const Goal* goal) {
     }
 }
 
+void GoalPane::showEvent(QShowEvent* event) {
+    QWidget::showEvent(event);
+    refresh();
+}
+
 void GoalPane::refresh() {
+    if (!isVisible()) {
+        return; // filled when it is looked at
+    }
     filling_ = true;
     fill_choices();
     const Goal* goal = current_goal(session_);

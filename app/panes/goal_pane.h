@@ -27,6 +27,9 @@ public:
 signals:
     void import_asked_for();
 
+protected:
+    void showEvent(QShowEvent* event) override;
+
 private:
     void refresh();
     void fill_choices();

@@ -119,8 +119,15 @@ void Rail::refresh() {
     for (StageCard* card : cards_) {
         card->show_stage();
     }
-    track_->update(QRect(0, 0, 36, track_->height()));
-    track_->update(QRect(0, 0, track_->width(), 36));
+    const Channel* channel = session_.channel();
+    const Curve* measured =
+        channel != nullptr ? measured_of(session_.study(), *channel) : nullptr;
+    const std::string source = measured != nullptr ? measured->name : std::string();
+    if (shown_count_ != cards_.size() || shown_source_ != source) { // a drag changes neither
+        shown_count_ = cards_.size();
+        shown_source_ = source;
+        track_->update();
+    }
 }
 
 void Rail::show_selection() {

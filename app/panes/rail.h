@@ -5,6 +5,7 @@
 #include "app/model/session.h"
 
 #include <QScrollArea>
+#include <string>
 #include <vector>
 
 class QVBoxLayout;
@@ -41,6 +42,8 @@ private:
     QPushButton* add_;
     std::vector<StageCard*> cards_;
     int drop_index_ = -1;
+    std::size_t shown_count_ = 0;
+    std::string shown_source_; // what the track names as its input
 };
 
 } // namespace syntonon

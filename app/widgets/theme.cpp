@@ -3,6 +3,7 @@
 
 #include <QApplication>
 #include <QFontDatabase>
+#include <QHash>
 #include <QPalette>
 #include <QStyleFactory>
 #include <array>
@@ -128,6 +129,12 @@ ThemeNotifier& theme_notifier() {
 }
 
 QFont text_font(int pixels, QFont::Weight weight) {
+    // Panes ask for the same few fonts at every repaint.
+    static QHash<std::pair<int, int>, QFont> made;
+    const auto known = made.constFind({pixels, weight});
+    if (known != made.constEnd()) {
+        return *known;
+    }
     static const QString family =
         QFontDatabase::families().contains("Inter")
             ? QStringLiteral("Inter")
@@ -136,6 +143,7 @@ QFont text_font(int pixels, QFont::Weight weight) {
     font.setPixelSize(pixels);
     font.setWeight(weight);
     font.setHintingPreference(QFont::PreferNoHinting);
+    made.insert({pixels, weight}, font);
     return font;
 }
 

@@ -232,6 +232,7 @@ TEST_F(GoalTables, AddAndRemoveByButtons) {
 }
 
 TEST_F(GoalTables, ARemovedCurveIsSaidNotPassedOver) {
+    window->show_goal();
     remove_curve(session(), "zenith-a");
     EXPECT_FALSE(is_met(session().analysis()->verdict));
     EXPECT_TRUE(window->goal_pane()->measured_choice()->currentText().contains("missing"));
