@@ -32,6 +32,9 @@ class RootsPane : public QWidget {
 public:
     explicit RootsPane(Session& session, QWidget* parent = nullptr);
 
+    // Where a point of the plane is drawn, once the pane has been painted.
+    QPointF point_of(const std::complex<double>& z) const;
+
 protected:
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
@@ -47,7 +50,6 @@ private:
         bool pole;
         std::complex<double> value;
     };
-    QPointF point_of(const std::complex<double>& z) const;
     std::vector<DrawnRoot> drawn_roots() const;
     const DrawnRoot* root_near(const std::vector<DrawnRoot>& roots, const QPointF& at) const;
     void layout_circle();

@@ -1,0 +1,221 @@
+// Roots, time, numbers, tabs, messages, fields by themselves.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "tests/app/window_fixture.h"
+
+#include "app/panes/numbers_pane.h"
+#include "app/panes/roots_pane.h"
+#include "app/panes/time_pane.h"
+#include "core/base/number_text.h"
+#include "core/base/units.h"
+
+#include <QClipboard>
+#include <QPushButton>
+#include <QSignalSpy>
+#include <QWheelEvent>
+#include <cmath>
+#include <numeric>
+
+namespace syntonon {
+namespace {
+
+class Panes : public test::Window {
+protected:
+    template <class T>
+    T& pane() {
+        return *window->findChild<T*>();
+    }
+};
+
+TEST_F(Panes, RootSharesAddUpToTheLevel) {
+    // All roots' shares and the gains of the sections make the chain's level: nothing is left out.
+    const double hz = 700;
+    double sum = 0;
+    for (const RootShare& share :
+         root_shares(*session().analysis(), *session().channel(), hz, 48000)) {
+        sum += share.db;
+    }
+    for (const Filter& filter : session().analysis()->chain) {
+        sum += db_from_ratio(std::abs(filter.roots().gain));
+    }
+    EXPECT_NEAR(sum, session().point_at(hz)->chain.magnitude_db, 1e-9);
+}
+
+TEST_F(Panes, RootSharesAreLargestFirstAndLeaveOutWhatIsOff) {
+    const auto all = root_shares(*session().analysis(), *session().channel(), 500, 48000);
+    EXPECT_TRUE(std::ranges::is_sorted(all, std::greater<>(),
+                                       [](const RootShare& s) { return std::abs(s.db); }));
+    session().edit_channel("off", [](Channel& c) { c.stages[1].enabled = false; });
+    for (const RootShare& share :
+         root_shares(*session().analysis(), *session().channel(), 500, 48000)) {
+        EXPECT_NE(share.stage, 1);
+    }
+}
+
+TEST_F(Panes, AClickOnARootSelectsItsStage) {
+    auto& roots = pane<RootsPane>();
+    roots.grab(); // laid out and painted once
+    // The high shelf's poles stand apart from the crowd near 1.
+    const auto pole = session().analysis()->chain[5].roots().poles.front();
+    QTest::mouseClick(&roots, Qt::LeftButton, {}, roots.point_of(pole).toPoint());
+    EXPECT_EQ(session().selection().stage, 5);
+    EXPECT_NEAR(std::hypot(roots.point_of(1).x() - roots.point_of(0).x(), 0.0),
+                std::hypot(roots.point_of({0, 1}).y() - roots.point_of(0).y(), 0.0), 1e-9)
+        << "the circle is round";
+}
+
+TEST_F(Panes, TheWheelMagnifiesTheRootsAboutThePointer) {
+    auto& roots = pane<RootsPane>();
+    roots.grab();
+    const QPointF at = roots.point_of(1);
+    const double radius = at.x() - roots.point_of(0).x();
+    QWheelEvent wheel(at, roots.mapToGlobal(at), {}, {0, 720}, Qt::NoButton, Qt::NoModifier,
+                      Qt::NoScrollPhase, false);
+    QApplication::sendEvent(&roots, &wheel);
+    roots.grab();
+    EXPECT_NEAR(roots.point_of(1).x(), at.x(), 1) << "what is under the pointer stays there";
+    EXPECT_NEAR(roots.point_of(1).x() - roots.point_of(0).x(), 8 * radius, 1);
+    QTest::mouseDClick(&roots, Qt::LeftButton, {}, {5, 5});
+    roots.grab();
+    EXPECT_NEAR(roots.point_of(1).x() - roots.point_of(0).x(), radius, 1e-9);
+}
+
+TEST_F(Panes, StepIsTheSumOfTheImpulseAndDecayFalls) {
+    auto& time = pane<TimePane>();
+    window->lower()->show_page(0);
+    time.grab();
+    const auto impulse = time.values();
+    window->lower()->show_page(1);
+    time.grab();
+    const auto step = time.values();
+    ASSERT_EQ(step.size(), impulse.size());
+    double sum = 0;
+    for (std::size_t i = 0; i < impulse.size(); ++i) {
+        sum += impulse[i];
+        EXPECT_NEAR(step[i], sum, 1e-12);
+    }
+    window->lower()->show_page(2);
+    time.grab();
+    const auto decay = time.values();
+    EXPECT_NEAR(decay[0], 0, 1e-12) << "all the energy is still to come";
+    EXPECT_TRUE(std::ranges::is_sorted(decay, std::greater<>()));
+}
+
+TEST_F(Panes, TheWheelShowsMoreOrLessTime) {
+    auto& time = pane<TimePane>();
+    time.grab();
+    const auto before = time.values().size();
+    const QPointF at(50, 50);
+    QWheelEvent wheel(at, time.mapToGlobal(at), {}, {0, -120}, Qt::NoButton, Qt::NoModifier,
+                      Qt::NoScrollPhase, false);
+    QApplication::sendEvent(&time, &wheel);
+    time.grab();
+    EXPECT_GT(time.values().size(), before);
+}
+
+TEST_F(Panes, NumbersListEverySectionAndCopyAllDigits) {
+    window->upper()->show_page(1);
+    auto& numbers = pane<NumbersPane>();
+    ASSERT_EQ(numbers.rowCount(), 6);
+    const Biquad& first = session().analysis()->chain[0].as_cascade()->sections[0];
+    EXPECT_EQ(numbers.item(0, 4)->text(), QString::fromStdString(text_with_digits(first.a1, 7)));
+    numbers.selectRow(0);
+    QTest::keyClick(&numbers, Qt::Key_C, Qt::ControlModifier);
+    const QStringList cells = QApplication::clipboard()->text().split('\t');
+    ASSERT_EQ(cells.size(), 6);
+    EXPECT_EQ(number_from_text(cells[4].toStdString()), first.a1);
+    session().edit_channel("off", [](Channel& c) { c.stages[0].enabled = false; });
+    EXPECT_EQ(numbers.rowCount(), 5) << "what is off is not in the chain";
+}
+
+TEST_F(Panes, ClickingAFindingDropsThePlumbLineThere) {
+    QTest::mouseClick(window->verdict()->findings()[0], Qt::LeftButton);
+    EXPECT_EQ(session().plumb_hz(), session().analysis()->verdict[0].worst_hz);
+    EXPECT_TRUE(session().plumb_is_pinned());
+    EXPECT_TRUE(window->verdict()->findings()[0]->line().contains("to spare"));
+    session().select_channel(1);
+    EXPECT_TRUE(window->verdict()->findings()[0]->line().contains("over at"));
+}
+
+TEST_F(Panes, TheMessageBarOffersChoicesAndGoesAway) {
+    bool taken = false;
+    window->message()->show_message(MessageKind::note, "Shall we?",
+                                    {{"Yes", [&] { taken = true; }}, {"No", {}}});
+    EXPECT_EQ(window->message()->text(), "Shall we?");
+    const auto buttons = window->message()->findChildren<QPushButton*>();
+    ASSERT_EQ(buttons.size(), 2);
+    QTest::mouseClick(buttons[0], Qt::LeftButton);
+    EXPECT_TRUE(taken);
+    EXPECT_TRUE(window->message()->text().isEmpty());
+}
+
+TEST_F(Panes, ChannelTabsFollowTheStudy) {
+    EXPECT_EQ(window->channel_tabs()->names(), (QStringList{"Zenith", "Sunrise"}));
+    window->channel_tabs()->setFocus();
+    QTest::keyClick(window->channel_tabs(), Qt::Key_Right);
+    EXPECT_EQ(session().selection().channel, 1);
+    session().edit_channel("name", [](Channel& c) { c.name = "Dawn"; });
+    EXPECT_EQ(window->channel_tabs()->names()[1], "Dawn");
+}
+
+TEST_F(Panes, WithoutChannelsNothingBreaks) {
+    session().edit("none", [](Study& s) { s.channels.clear(); });
+    for (const int page : {0, 1, 2}) {
+        window->upper()->show_page(page);
+        window->lower()->show_page(page);
+        EXPECT_FALSE(window->grab().isNull());
+    }
+    hover(lanes(), lanes().rect().center());
+    QTest::mouseClick(&lanes(), Qt::LeftButton, {}, lanes().rect_of(Lane::magnitude).center());
+    EXPECT_TRUE(window->rail()->cards().empty());
+}
+
+TEST(TabStripTest, KeepsTheChosenTabInView) {
+    TabStrip strip(TabStrip::Look::channels);
+    QStringList names;
+    for (int i = 0; i < 64; ++i) {
+        names << QStringLiteral("Channel %1").arg(i);
+    }
+    strip.set_tabs(names);
+    strip.resize(400, 32);
+    strip.choose(63);
+    EXPECT_TRUE(strip.rect().contains(strip.tab_rect(63).center()));
+    QSignalSpy chosen(&strip, &TabStrip::chosen_by_user);
+    QTest::mouseClick(&strip, Qt::LeftButton, {}, strip.tab_rect(61).center());
+    ASSERT_EQ(chosen.count(), 1);
+    EXPECT_EQ(chosen[0][0].toInt(), 61);
+}
+
+TEST(FieldTest, NeverTakesWhatItCannotReadAndTellsWhy) {
+    Field field({"Delay", "s", Dimension::time, 6, false, step_by_ratio});
+    field.set_sample_rate(48000);
+    field.show_value(0.001);
+    QSignalSpy entered(&field, &Field::value_entered);
+    const auto type = [&](const char* text) {
+        field.editor()->selectAll();
+        QTest::keyClicks(field.editor(), text);
+        QTest::keyClick(field.editor(), Qt::Key_Return);
+    };
+    type("12 samples");
+    ASSERT_EQ(entered.count(), 1);
+    EXPECT_DOUBLE_EQ(entered[0][0].toDouble(), 12.0 / 48000);
+    type("soon");
+    EXPECT_EQ(entered.count(), 1);
+    EXPECT_TRUE(field.problem().contains("soon"));
+    EXPECT_EQ(field.editor()->accessibleDescription(), field.problem()) << "said aloud as well";
+    QTest::keyClick(field.editor(), Qt::Key_Escape);
+    EXPECT_TRUE(field.problem().isEmpty());
+    EXPECT_EQ(field.value(), 0.001);
+}
+
+TEST(FieldTest, ShowsTrueMinusAndChosenPlaces) {
+    Field field({"Gain", "dB", Dimension::level, 2, true, step_by_tenth});
+    field.show_value(-4.6);
+    EXPECT_EQ(field.editor()->text(), "−4.60");
+    field.show_value(3);
+    EXPECT_EQ(field.editor()->text(), "+3.00");
+    EXPECT_DOUBLE_EQ(step_by_tenth(-4.63, 1), -4.5);
+    EXPECT_DOUBLE_EQ(step_by_ratio(1000, 24), 2000);
+}
+
+} // namespace
+} // namespace syntonon

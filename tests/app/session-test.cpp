@@ -1,0 +1,210 @@
+// Edits, undo, gestures, selection: without a window.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/model/session.h"
+
+#include "app/model/goal_commands.h"
+#include "app/model/stage_commands.h"
+#include "demo/brightwater.h"
+
+#include <QSignalSpy>
+#include <QTest>
+#include <gtest/gtest.h>
+#include <set>
+
+namespace syntonon {
+namespace {
+
+class SessionTest : public testing::Test {
+protected:
+    SessionTest() { session.replace_study(brightwater_study()); }
+
+    double gain() { return std::get<ParametricSpec>(session.channel()->stages[4].spec).gain_db; }
+    void set_gain(double db, const QString& gesture = {}) {
+        session.select_stage(4);
+        session.edit_stage(
+            "Gain", [db](Stage& s) { std::get<ParametricSpec>(s.spec).gain_db = db; }, gesture);
+    }
+
+    Session session;
+};
+
+TEST_F(SessionTest, EditsAreStepsThatCanBeTakenBack) {
+    set_gain(-1);
+    set_gain(-2);
+    EXPECT_EQ(session.history().count(), 2);
+    session.history().undo();
+    EXPECT_EQ(gain(), -1);
+    session.history().undo();
+    EXPECT_EQ(gain(), -4.6);
+    EXPECT_FALSE(session.is_modified());
+    session.history().redo();
+    EXPECT_EQ(gain(), -1);
+}
+
+TEST_F(SessionTest, AnEditThatChangesNothingIsNoStep) {
+    set_gain(-4.6);
+    EXPECT_EQ(session.history().count(), 0);
+    EXPECT_FALSE(session.is_modified());
+}
+
+TEST_F(SessionTest, AGestureIsOneStep) {
+    const QString gesture = session.new_gesture();
+    for (int i = 0; i < 50; ++i) {
+        set_gain(i * 0.1, gesture);
+    }
+    EXPECT_EQ(session.history().count(), 1);
+    set_gain(9, session.new_gesture());
+    EXPECT_EQ(session.history().count(), 2);
+    session.history().undo();
+    EXPECT_NEAR(gain(), 4.9, 1e-12);
+    session.history().undo();
+    EXPECT_EQ(gain(), -4.6);
+}
+
+TEST_F(SessionTest, ACancelledGestureLeavesNoTrace) {
+    const QString gesture = session.new_gesture();
+    set_gain(3, gesture);
+    EXPECT_TRUE(session.cancel_gesture(gesture));
+    EXPECT_EQ(gain(), -4.6);
+    EXPECT_EQ(session.history().count(), 0);
+    EXPECT_FALSE(session.cancel_gesture(gesture)) << "nothing is left to cancel";
+    set_gain(1);
+    EXPECT_FALSE(session.cancel_gesture(gesture)) << "another's step is not touched";
+    EXPECT_EQ(gain(), 1);
+}
+
+TEST_F(SessionTest, ContinuingGesturesEndWithAPauseOrAnotherThing) {
+    const QString first = session.continuing_gesture("a");
+    EXPECT_EQ(session.continuing_gesture("a"), first);
+    EXPECT_NE(session.continuing_gesture("b"), first);
+    const QString again = session.continuing_gesture("a");
+    QTest::qWait(1100);
+    EXPECT_NE(session.continuing_gesture("a"), again);
+}
+
+TEST_F(SessionTest, UndoBringsBackWhereTheChangeWas) {
+    session.select({1, 2});
+    session.edit_stage("Off", [](Stage& s) { s.enabled = false; });
+    session.select({0, 5});
+    session.history().undo();
+    EXPECT_EQ(session.selection(), (Selection{1, 2}));
+}
+
+TEST_F(SessionTest, HistorySharesWhatDidNotChange) {
+    const Curve* curve = &*session.study().curves[0];
+    const Channel* other = &*session.study().channels[1];
+    for (int i = 0; i < 20; ++i) {
+        set_gain(i);
+    }
+    EXPECT_EQ(&*session.study().curves[0], curve) << "curves are not copied by edits of a stage";
+    EXPECT_EQ(&*session.study().channels[1], other);
+}
+
+TEST_F(SessionTest, SelectionStaysInRange) {
+    session.select({99, 99});
+    EXPECT_EQ(session.selection(), (Selection{1, 3}));
+    session.select({-5, -5});
+    EXPECT_EQ(session.selection(), (Selection{0, -1}));
+    session.select_stage(5);
+    remove_stage(session, 5);
+    EXPECT_EQ(session.selection().stage, 4);
+    session.edit("None", [](Study& s) { s.channels.clear(); });
+    EXPECT_EQ(session.channel(), nullptr);
+    EXPECT_EQ(session.stage(), nullptr);
+    EXPECT_EQ(session.analysis(), nullptr);
+    EXPECT_FALSE(session.point_at(100).has_value());
+    session.edit_stage("Nothing there", [](Stage&) { FAIL(); });
+    session.history().undo();
+    EXPECT_NE(session.analysis(), nullptr);
+}
+
+TEST_F(SessionTest, SignalsSayWhatChanged) {
+    QSignalSpy study(&session, &Session::study_changed),
+        selection(&session, &Session::selection_changed),
+        analysis(&session, &Session::analysis_changed), plumb(&session, &Session::plumb_changed);
+    session.select_stage(2);
+    EXPECT_EQ(selection.count(), 1);
+    EXPECT_EQ(study.count() + analysis.count(), 0) << "looking is not changing";
+    session.select_stage(2);
+    EXPECT_EQ(selection.count(), 1) << "nothing new";
+    session.select_channel(1);
+    EXPECT_EQ(analysis.count(), 1);
+    session.set_plumb(100);
+    session.set_plumb(100);
+    EXPECT_EQ(plumb.count(), 1);
+    session.set_plumb(std::nullopt);
+    session.pin_plumb(true);
+    EXPECT_FALSE(session.plumb_is_pinned()) << "there is nothing to pin";
+}
+
+TEST_F(SessionTest, SavingMovesTheCleanState) {
+    set_gain(1);
+    session.mark_saved();
+    EXPECT_FALSE(session.is_modified());
+    session.history().undo();
+    EXPECT_TRUE(session.is_modified());
+    session.history().redo();
+    EXPECT_FALSE(session.is_modified());
+    session.mark_recovered();
+    EXPECT_TRUE(session.is_modified());
+    session.mark_saved();
+    EXPECT_FALSE(session.is_modified());
+}
+
+TEST_F(SessionTest, StageCommandsIgnoreWhatIsNotThere) {
+    const Study before = session.study();
+    remove_stage(session, -1);
+    remove_stage(session, 6);
+    duplicate_stage(session, 99);
+    move_stage(session, 99, 0);
+    move_stage(session, 2, 2);
+    switch_stage(session, -1, false);
+    copy_stage_to(session, 0, 99);
+    rename_stage(session, 99, "x");
+    remove_channel(session, 99);
+    rename_channel(session, 0, "   ");
+    remove_target_point(session, 99);
+    remove_corridor_range(session, -1);
+    EXPECT_EQ(session.study(), before);
+    EXPECT_EQ(session.history().count(), 0);
+}
+
+TEST_F(SessionTest, CopiesAndDuplicatesHaveIdsOfTheirOwn) {
+    duplicate_stage(session, 0);
+    copy_stage_to(session, 0, 1);
+    copy_stage_to(session, 0, 0);
+    for (const auto& channel : session.study().channels) {
+        std::set<std::string> ids;
+        for (const Stage& stage : channel->stages) {
+            EXPECT_TRUE(ids.insert(stage.id).second) << stage.id;
+        }
+    }
+    EXPECT_EQ(session.study().channels[0]->stages.size(), 8u);
+}
+
+TEST_F(SessionTest, ChannelsComeAndGo) {
+    add_channel(session);
+    EXPECT_EQ(session.channel()->name, "Channel 3");
+    EXPECT_EQ(session.channel()->goal, "dome") << "it starts with the goal that was in view";
+    rename_channel(session, 2, "Sunset");
+    EXPECT_EQ(session.channel()->name, "Sunset");
+    remove_channel(session, 2);
+    remove_channel(session, 1);
+    remove_channel(session, 0);
+    EXPECT_EQ(session.study().channels.size(), 1u) << "the last one stays";
+}
+
+TEST_F(SessionTest, TargetPointsStayInOrder) {
+    add_target_point(session, 300, 1);
+    EXPECT_TRUE(check(*current_goal(session)));
+    add_target_point(session, 300, 2);
+    EXPECT_EQ(current_goal(session)->target.points.size(), 5u)
+        << "the same frequency moves the point";
+    EXPECT_EQ(level_db_at(current_goal(session)->target, 300), 2);
+    const TargetPoint held = held_between_neighbours(current_goal(session)->target, 2, 5, 0);
+    EXPECT_GT(held.frequency_hz, 60);
+    EXPECT_LT(held.frequency_hz, 61);
+}
+
+} // namespace
+} // namespace syntonon
