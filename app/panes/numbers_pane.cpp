@@ -23,6 +23,8 @@ NumbersPane::NumbersPane(Session& session, QWidget* parent)
     setWordWrap(false);
     setAccessibleName(tr("Coefficients of all sections"));
     horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
+    setStyleSheet("QTableView { border: none; }");
     setToolTip(tr("y[n] = b0 x[n] + b1 x[n−1] + b2 x[n−2] − a1 y[n−1] − a2 y[n−2]; Ctrl+C copies"));
     connect(&session_, &Session::analysis_changed, this, &NumbersPane::refresh);
     connect(this, &QTableWidget::cellClicked, this, [this](int row, int) {

@@ -5,14 +5,17 @@
 #include "core/base/number_text.h"
 
 #include <QHBoxLayout>
+#include <QMenu>
 #include <QPainter>
+#include <QPushButton>
+#include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
 
 namespace syntonon {
 namespace {
 
-constexpr int summary_width = 210;
+constexpr int summary_width = 210, spacing = 8, more_width = 150;
 
 QString line_of(const Finding& finding) {
     if (finding.outcome == Outcome::undecided) {
@@ -107,7 +110,7 @@ void FindingButton::paintEvent(QPaintEvent*) {
 }
 
 VerdictBar::VerdictBar(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), row_(new QWidget(this)) {
+    : QWidget(parent), session_(session), row_(new QWidget(this)), more_(new QPushButton(row_)) {
     setAttribute(Qt::WA_OpaquePaintEvent);
     setFixedHeight(48);
     setAccessibleName(tr("Verdict"));
@@ -116,15 +119,34 @@ VerdictBar::VerdictBar(Session& session, QWidget* parent)
     outer->addWidget(row_, 1);
     auto* inner = new QHBoxLayout(row_);
     inner->setContentsMargins(0, 0, 0, 0);
-    inner->setSpacing(8);
+    inner->setSpacing(spacing);
+    more_->setMenu(new QMenu(more_));
+    inner->addWidget(more_);
+    more_->hide();
     inner->addStretch(1);
+    connect(more_->menu(), &QMenu::aboutToShow, this, [this] {
+        more_->menu()->clear();
+        for (const FindingButton* button : buttons_) {
+            const Finding finding = button->finding();
+            const QString mark =
+                finding.outcome == Outcome::met ? QStringLiteral("●  ") : QStringLiteral("◇  ");
+            more_->menu()->addAction(mark + QString::fromStdString(finding.requirement) + ":  "
+                                         + button->line(),
+                                     this, [this, finding] { go_to(finding); });
+        }
+    });
     connect(&session_, &Session::analysis_changed, this, &VerdictBar::refresh);
     refresh();
 }
 
-void VerdictBar::refresh() {
-    const auto analysis = session_.analysis();
-    const std::size_t count = analysis != nullptr ? analysis->verdict.size() : 0;
+void VerdictBar::go_to(const Finding& finding) {
+    if (finding.worst_hz) {
+        session_.set_plumb(finding.worst_hz);
+        session_.pin_plumb(true);
+    }
+}
+
+void VerdictBar::make_buttons(std::size_t count) {
     auto* inner = static_cast<QHBoxLayout*>(row_->layout());
     while (buttons_.size() > count) {
         inner->removeWidget(buttons_.back());
@@ -135,19 +157,60 @@ void VerdictBar::refresh() {
     while (buttons_.size() < count) {
         auto* button = new FindingButton(row_);
         inner->insertWidget(static_cast<int>(buttons_.size()), button);
-        connect(button, &QAbstractButton::clicked, this, [this, button] {
-            if (button->finding().worst_hz) {
-                session_.set_plumb(button->finding().worst_hz);
-                session_.pin_plumb(true);
-            }
-        });
+        connect(button, &QAbstractButton::clicked, this,
+                [this, button] { go_to(button->finding()); });
         buttons_.push_back(button);
         button->show();
     }
-    for (std::size_t i = 0; i < count; ++i) {
+}
+
+void VerdictBar::refresh() {
+    const auto analysis = session_.analysis();
+    make_buttons(analysis != nullptr ? analysis->verdict.size() : 0);
+    for (std::size_t i = 0; i < buttons_.size(); ++i) {
         buttons_[i]->show_finding(analysis->verdict[i]);
     }
+    fit();
     update(QRect(width() - summary_width - 16, 0, summary_width + 16, height()));
+}
+
+void VerdictBar::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    fit();
+}
+
+void VerdictBar::fit() {
+    const int room = width() - 10 - summary_width - 16;
+    std::vector<FindingButton*> by_weight = buttons_;
+    std::ranges::stable_sort(by_weight, {}, [](const FindingButton* b) {
+        // Not met before undecided before met; among the met the closest first.
+        const Finding& f = b->finding();
+        const double rank = f.outcome == Outcome::not_met     ? 0
+                            : f.outcome == Outcome::undecided ? 1
+                                                              : 2;
+        return std::pair(rank, f.outcome == Outcome::met ? f.margin.value_or(1e9) : 0.0);
+    });
+    const auto wanted = [](const FindingButton* b) { return b->sizeHint().width() + spacing; };
+    int all = 0;
+    for (const FindingButton* button : buttons_) {
+        all += wanted(button);
+    }
+    const bool fits = all <= room;
+    int used = fits ? 0 : more_width + spacing;
+    std::size_t hidden = 0, hidden_not_met = 0;
+    for (FindingButton* button : by_weight) {
+        const bool shown = fits || (hidden == 0 && used + wanted(button) <= room);
+        used += shown ? wanted(button) : 0;
+        hidden += shown ? 0 : 1;
+        hidden_not_met += !shown && button->finding().outcome != Outcome::met ? 1 : 0;
+        if (button->isHidden() == shown) {
+            button->setVisible(shown);
+        }
+    }
+    more_->setVisible(hidden > 0);
+    more_->setText(hidden_not_met > 0 ? tr("◇ %1 more, %2 not met").arg(hidden).arg(hidden_not_met)
+                                      : tr("● %1 more, all met").arg(hidden));
+    more_->setAccessibleName(more_->text());
 }
 
 void VerdictBar::paintEvent(QPaintEvent*) {

@@ -8,6 +8,8 @@
 #include <QWidget>
 #include <vector>
 
+class QPushButton;
+
 namespace syntonon {
 
 // One finding: a filled disc when met, an open lozenge when not, a dashed one when undecided.
@@ -30,22 +32,30 @@ private:
     QString line_;
 };
 
+// All findings while they fit. Of more, those that are not met come first, then the closest ones; a
+// menu holds the rest and says how many of them are not met.
 class VerdictBar : public QWidget {
     Q_OBJECT
 
 public:
     explicit VerdictBar(Session& session, QWidget* parent = nullptr);
     const std::vector<FindingButton*>& findings() const { return buttons_; }
+    QPushButton* more_button() const { return more_; }
 
 protected:
+    void resizeEvent(QResizeEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
 
 private:
     void refresh();
+    void make_buttons(std::size_t count);
+    void fit();
+    void go_to(const Finding& finding);
 
     Session& session_;
     std::vector<FindingButton*> buttons_;
     QWidget* row_;
+    QPushButton* more_;
 };
 
 } // namespace syntonon

@@ -4,9 +4,11 @@
 
 #include "core/base/problem.h"
 #include "core/goal/corridor.h"
+#include "core/goal/requirement.h"
 #include "core/goal/target.h"
 
 #include <string>
+#include <vector>
 
 namespace syntonon {
 
@@ -15,12 +17,13 @@ struct Goal {
     std::string name;
     Target target;
     Corridor corridor;
+    std::vector<Requirement> requirements;
     UnknownKeys unknown;
 
     bool operator==(const Goal&) const = default;
 };
 
-// The place is "target.points[0].frequency_hz" or "corridor[1].to_hz".
+// The place is "target.points[0].frequency_hz" or "corridor[1].to_hz" or "requirements[2].max_db".
 Expected<void> check(const Goal& goal);
 
 } // namespace syntonon

@@ -63,6 +63,14 @@ double Prediction::level_db_at(double hz) const {
     return level;
 }
 
+double Prediction::group_delay_samples_at(double hz) const {
+    double delay = sections_.response_at(hz, sample_rate_hz_).group_delay_samples;
+    for (const Filter* filter : others_) {
+        delay += filter->response_at(hz, sample_rate_hz_).group_delay_samples;
+    }
+    return delay;
+}
+
 std::vector<double> Prediction::levels_db(const FrequencyGrid& grid) const {
     std::vector<double> levels = sections_.magnitude_db(grid);
     for (const Filter* filter : others_) {

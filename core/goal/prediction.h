@@ -18,6 +18,8 @@ public:
 
     // Within [low_hz, high_hz]; -infinity where the chain has a zero.
     double level_db_at(double hz) const;
+    // Of the chain; NaN where the level vanishes.
+    double group_delay_samples_at(double hz) const;
     std::vector<double> levels_db(const FrequencyGrid& grid) const;
 
     // The frequencies between which it is known.

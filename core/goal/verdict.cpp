@@ -3,6 +3,8 @@
 
 #include "core/base/number_text.h"
 #include "core/base/units.h"
+#include "core/goal/extremum.h"
+#include "core/goal/judge_requirement.h"
 
 #include <algorithm>
 #include <cmath>
@@ -14,108 +16,8 @@
 namespace syntonon {
 namespace {
 
-struct Extremum {
-    double hz = 0;
-    double value = -std::numeric_limits<double>::infinity();
-};
-
-using Function = std::function<double(double)>;
-
-// The maximum of a function with one maximum in [low, high].
-Extremum golden_section(const Function& f, double low, double high) {
-    constexpr double inverse_golden = 1 / std::numbers::phi;
-    double a = high - inverse_golden * (high - low), b = low + inverse_golden * (high - low);
-    double fa = f(a), fb = f(b);
-    // Near a smooth maximum the value is known to the square of what the place is known to, so
-    // sqrt(machine epsilon) of the bracket is where more steps stop telling anything.
-    const double enough = 3e-8 * high;
-    double inner_low = low, inner_high = high;
-    for (int step = 0; step < 80 && inner_high - inner_low > enough * 1e-2; ++step) {
-        if (fa > fb) {
-            inner_high = b;
-            b = a, fb = fa;
-            a = inner_high - inverse_golden * (inner_high - inner_low);
-            fa = f(a);
-        } else {
-            inner_low = a;
-            a = b, fa = fb;
-            b = inner_low + inverse_golden * (inner_high - inner_low);
-            fb = f(b);
-        }
-        if (std::abs(fa - fb) < 1e-13 && inner_high - inner_low < 1e-4 * high) {
-            break;
-        }
-    }
-    return fa > fb ? Extremum{a, fa} : Extremum{b, fb};
-}
-
-// The greatest value of `f`, known at ascending `hz` as `sampled`, also between them.
-Extremum greatest(const Function& f, const std::vector<double>& hz,
-                  const std::vector<double>& sampled) {
-    Extremum best;
-    struct Peak {
-        std::size_t at;
-        double could_reach;
-    };
-    std::vector<Peak> peaks;
-    const std::size_t last = hz.size() - 1;
-    for (std::size_t i = 0; i <= last; ++i) {
-        if (sampled[i] > best.value) {
-            best = {hz[i], sampled[i]};
-        }
-        const double before = i > 0 ? sampled[i] - sampled[i - 1] : 0;
-        const double after = i < last ? sampled[i] - sampled[i + 1] : 0;
-        if (before >= 0 && after >= 0) {
-            // A parabola through three points rises above the middle one by at most an eighth of
-            // the larger step; twice that step is a safe bound for anything this grid resolves.
-            const double step = std::max(before, after);
-            peaks.push_back({i, std::isfinite(step) ? sampled[i] + 2 * step + 1e-3 : sampled[i]});
-        }
-    }
-    std::ranges::sort(peaks, std::greater<>(), &Peak::could_reach);
-    for (const Peak& peak : peaks) {
-        if (!(peak.could_reach > best.value)) {
-            break;
-        }
-        // The sampled point may be a corner of the measured curve: each side has its own maximum.
-        for (const bool upper : {false, true}) {
-            if (upper ? peak.at == last : peak.at == 0) {
-                continue;
-            }
-            const double low = hz[upper ? peak.at : peak.at - 1];
-            const double high = hz[upper ? peak.at + 1 : peak.at];
-            const Extremum found = golden_section(f, low, high);
-            if (found.value > best.value) {
-                best = found;
-            }
-        }
-    }
-    return best;
-}
-
 std::string title_of(const CorridorRange& range) {
     return "corridor " + range_text(range.from_hz, range.to_hz);
-}
-
-Finding undecided(std::string requirement, std::string reason) {
-    Finding finding;
-    finding.requirement = std::move(requirement);
-    finding.reason = std::move(reason);
-    return finding;
-}
-
-// Why a range cannot be judged, or nothing.
-std::string obstacle(const CorridorRange& range, const Prediction& prediction) {
-    const double half = nyquist_hz(prediction.sample_rate_hz());
-    if (range.to_hz > half) {
-        return fmt::format("the range ends above half the sample rate ({}); lower its end",
-                           frequency_text(half, 4));
-    }
-    if (range.from_hz < prediction.low_hz() || range.to_hz > prediction.high_hz()) {
-        return fmt::format("the measured curve covers only {}; narrow the range or import more",
-                           range_text(prediction.low_hz(), prediction.high_hz()));
-    }
-    return {};
 }
 
 void take_worse(Finding& finding, const Extremum& excess, double limit, double sign) {
@@ -141,7 +43,7 @@ void drop_infinities(Finding& finding) {
 
 Finding judge_range(const CorridorRange& range, const Target& target,
                     const Prediction& prediction) {
-    if (const std::string why = obstacle(range, prediction); !why.empty()) {
+    if (const std::string why = obstacle_in(range.from_hz, range.to_hz, prediction); !why.empty()) {
         return undecided(title_of(range), why);
     }
     std::vector<double> hz = prediction.telling_frequencies(range.from_hz, range.to_hz);
@@ -203,11 +105,17 @@ bool is_met(const Verdict& verdict) {
 Verdict judge(const Goal* goal, const Prediction& prediction) {
     Verdict verdict;
     if (goal != nullptr) {
-        if (const auto ok = check(*goal); !ok) {
-            return undecided_verdict(goal, to_text(ok.error()));
+        const auto target = check(goal->target);
+        const auto corridor = check(goal->corridor);
+        if (!target || !corridor) {
+            return undecided_verdict(goal, to_text(!target ? within("target", target.error())
+                                                           : within("corridor", corridor.error())));
         }
         for (const CorridorRange& range : goal->corridor) {
             verdict.push_back(judge_range(range, goal->target, prediction));
+        }
+        for (const Requirement& requirement : goal->requirements) {
+            verdict.push_back(judge_requirement(requirement, prediction));
         }
     }
     verdict.push_back(judge_stability(prediction));
@@ -219,6 +127,9 @@ Verdict undecided_verdict(const Goal* goal, const std::string& why) {
     if (goal != nullptr) {
         for (const CorridorRange& range : goal->corridor) {
             verdict.push_back(undecided(title_of(range), why));
+        }
+        for (const Requirement& requirement : goal->requirements) {
+            verdict.push_back(undecided(title_of(requirement), why));
         }
     }
     verdict.push_back(undecided("stability", why));

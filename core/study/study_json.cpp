@@ -3,6 +3,7 @@
 
 #include "core/base/file.h"
 #include "core/study/json_reader.h"
+#include "core/study/requirement_json.h"
 #include "core/study/spec_json.h"
 
 #include <cmath>
@@ -69,6 +70,9 @@ Goal read_goal(ObjectReader object) {
     }
     object.each("corridor",
                 [&](ObjectReader range) { goal.corridor.push_back(read_range(std::move(range))); });
+    object.each("requirements", [&](ObjectReader requirement) {
+        goal.requirements.push_back(read_requirement(std::move(requirement)));
+    });
     goal.unknown = object.unknown();
     return goal;
 }
@@ -254,6 +258,15 @@ Json target_json(const Target& target) {
     return object;
 }
 
+template <class T, class Write>
+Json list_json(const std::vector<T>& items, Write write) {
+    Json list = Json::array();
+    for (const auto& item : items) {
+        list.push_back(write(item));
+    }
+    return list;
+}
+
 Json goal_json(const Goal& goal) {
     Json object;
     object["id"] = goal.id;
@@ -270,6 +283,9 @@ Json goal_json(const Goal& goal) {
         }
         write_unknown(entry, range.unknown);
         object["corridor"].push_back(std::move(entry));
+    }
+    if (!goal.requirements.empty()) {
+        object["requirements"] = list_json(goal.requirements, requirement_json);
     }
     write_unknown(object, goal.unknown);
     return object;
@@ -323,15 +339,6 @@ Json delivery_json(const Delivery& delivery) {
     object["digits"] = delivery.layout.digits;
     write_unknown(object, delivery.unknown);
     return object;
-}
-
-template <class T, class Write>
-Json list_json(const std::vector<T>& items, Write write) {
-    Json list = Json::array();
-    for (const auto& item : items) {
-        list.push_back(write(item));
-    }
-    return list;
 }
 
 } // namespace

@@ -136,6 +136,42 @@ TEST_F(Panes, ClickingAFindingDropsThePlumbLineThere) {
     EXPECT_TRUE(window->verdict()->findings()[0]->line().contains("over at"));
 }
 
+TEST_F(Panes, OfManyFindingsTheUnmetComeFirstAndNoneIsLost) {
+    session().edit("requirements", [](Study& s) {
+        Goal& goal = s.goals[0].edit();
+        for (int i = 0; i < 20; ++i) {
+            goal.requirements.push_back({LevelRequirement{100.0 + 10 * i, -30, 30}, {}});
+        }
+        goal.requirements.push_back({PeakGainRequirement{-5}, {}});
+        goal.requirements.push_back({UnknownRequirement{"loveliness"}, {}});
+    });
+    QTest::qWait(20);
+    const auto& findings = window->verdict()->findings();
+    ASSERT_EQ(findings.size(), 25u);
+    const auto shown = [&](const std::string& requirement) {
+        return std::ranges::any_of(findings, [&](const FindingButton* b) {
+            return b->isVisible() && b->finding().requirement == requirement;
+        });
+    };
+    EXPECT_TRUE(shown("peak gain")) << "not met";
+    EXPECT_TRUE(shown("loveliness")) << "undecided";
+    const auto visible =
+        std::ranges::count_if(findings, [](const FindingButton* b) { return b->isVisible(); });
+    EXPECT_GT(visible, 2);
+    EXPECT_LT(visible, 25);
+    EXPECT_TRUE(window->verdict()->more_button()->isVisible());
+    EXPECT_EQ(window->verdict()->more_button()->text(),
+              QStringLiteral("● %1 more, all met").arg(25 - visible));
+    for (const FindingButton* b : findings) {
+        if (b->isVisible()) {
+            EXPECT_GE(b->width(), b->sizeHint().width() - 1) << "what is shown is shown in full";
+        }
+    }
+    session().history().undo();
+    EXPECT_FALSE(window->verdict()->more_button()->isVisible());
+    EXPECT_TRUE(findings[0]->isVisible());
+}
+
 TEST_F(Panes, TheMessageBarOffersChoicesAndGoesAway) {
     bool taken = false;
     window->message()->show_message(MessageKind::note, "Shall we?",

@@ -1,0 +1,38 @@
+// One line of a verdict.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include <optional>
+#include <string>
+#include <utility>
+
+namespace syntonon {
+
+enum class Outcome {
+    met,
+    not_met,
+    undecided // cannot be checked; never counts as met
+};
+
+// One line of a verdict. Numbers are finite; where one does not exist it is absent.
+struct Finding {
+    std::string requirement;        // "corridor 40–250 Hz", "stability"
+    std::optional<double> value;    // what was found, in `unit`: a corridor's worst deviation
+    std::optional<double> limit;    // what it is held against
+    std::optional<double> margin;   // room left; negative when not met
+    std::string unit;               // "dB" or empty
+    std::optional<double> worst_hz; // where the margin is least
+    Outcome outcome = Outcome::undecided;
+    std::string reason; // why it is undecided, with the way out
+
+    bool operator==(const Finding&) const = default;
+};
+
+inline Finding undecided(std::string requirement, std::string reason) {
+    Finding finding;
+    finding.requirement = std::move(requirement);
+    finding.reason = std::move(reason);
+    return finding;
+}
+
+} // namespace syntonon

@@ -1,0 +1,20 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/goal/finding.h"
+#include "core/goal/prediction.h"
+#include "core/goal/requirement.h"
+
+#include <string>
+
+namespace syntonon {
+
+// Checks one requirement; extremes are found between grid points too. Undecided, with the reason,
+// where the requirement contradicts itself or reaches beyond what is known.
+Finding judge_requirement(const Requirement& requirement, const Prediction& prediction);
+
+// Why nothing can be said about [from_hz, to_hz], or an empty text: it ends above half the sample
+// rate, or the measured curve does not reach that far.
+std::string obstacle_in(double from_hz, double to_hz, const Prediction& prediction);
+
+} // namespace syntonon
