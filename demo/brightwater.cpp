@@ -35,15 +35,6 @@ private:
     std::uint64_t state_;
 };
 
-ParametricSpec section(Shape shape, double hz, double gain_db, double q) {
-    ParametricSpec spec;
-    spec.shape = shape;
-    spec.frequency_hz = hz;
-    spec.gain_db = gain_db;
-    spec.width = {WidthKind::q, q};
-    return spec;
-}
-
 // What a loudspeaker and its place in the dome do, as sections; a seat row hears each a little
 // differently.
 struct Loudspeaker {
@@ -57,10 +48,10 @@ const Loudspeaker& zenith() {
     static const Loudspeaker speaker = {
         "Zenith",
         0x5a31,
-        {section(Shape::high_pass, 33, 0, 0.9), section(Shape::peak, 63, 7.6, 2.4),
-         section(Shape::low_shelf, 120, 3.4, 0.7), section(Shape::peak, 186, -4.4, 2.2),
-         section(Shape::peak, 870, 5.0, 1.5), section(Shape::high_shelf, 7400, -3.4, 0.7),
-         section(Shape::peak, 2900, 1.2, 3.0)},
+        {parametric(Shape::high_pass, 33, 0, 0.9), parametric(Shape::peak, 63, 7.6, 2.4),
+         parametric(Shape::low_shelf, 120, 3.4, 0.7), parametric(Shape::peak, 186, -4.4, 2.2),
+         parametric(Shape::peak, 870, 5.0, 1.5), parametric(Shape::high_shelf, 7400, -3.4, 0.7),
+         parametric(Shape::peak, 2900, 1.2, 3.0)},
         3.1};
     return speaker;
 }
@@ -69,10 +60,10 @@ const Loudspeaker& sunrise() {
     static const Loudspeaker speaker = {
         "Sunrise",
         0x51e7,
-        {section(Shape::high_pass, 41, 0, 1.1), section(Shape::peak, 78, 8.2, 3.0),
-         section(Shape::peak, 141, -3.6, 2.0), section(Shape::peak, 320, 4.8, 1.8),
-         section(Shape::peak, 1450, -4.6, 1.6), section(Shape::peak, 3600, 5.4, 2.2),
-         section(Shape::high_shelf, 9000, -4.2, 0.7)},
+        {parametric(Shape::high_pass, 41, 0, 1.1), parametric(Shape::peak, 78, 8.2, 3.0),
+         parametric(Shape::peak, 141, -3.6, 2.0), parametric(Shape::peak, 320, 4.8, 1.8),
+         parametric(Shape::peak, 1450, -4.6, 1.6), parametric(Shape::peak, 3600, 5.4, 2.2),
+         parametric(Shape::high_shelf, 9000, -4.2, 0.7)},
         2.3};
     return speaker;
 }
@@ -180,13 +171,13 @@ Study brightwater_study() {
     study.goals.emplace_back(house_goal());
     study.channels.emplace_back(channel(
         "zenith", "Zenith", "zenith-a",
-        {section(Shape::high_pass, 24, 0, 0.8), section(Shape::peak, 63, -6.8, 2.2),
-         section(Shape::low_shelf, 120, -3.0, 0.7), section(Shape::peak, 186, 4.2, 2.2),
-         section(Shape::peak, 870, -4.6, 1.4), section(Shape::high_shelf, 7200, 3.2, 0.7)}));
-    study.channels.emplace_back(
-        channel("sunrise", "Sunrise", "sunrise-a",
-                {section(Shape::high_pass, 24, 0, 0.8), section(Shape::peak, 78, -7.4, 2.8),
-                 section(Shape::peak, 320, -4.2, 1.8), section(Shape::peak, 1450, 3.4, 1.6)}));
+        {parametric(Shape::high_pass, 24, 0, 0.8), parametric(Shape::peak, 63, -6.8, 2.2),
+         parametric(Shape::low_shelf, 120, -3.0, 0.7), parametric(Shape::peak, 186, 4.2, 2.2),
+         parametric(Shape::peak, 870, -4.6, 1.4), parametric(Shape::high_shelf, 7200, 3.2, 0.7)}));
+    study.channels.emplace_back(channel(
+        "sunrise", "Sunrise", "sunrise-a",
+        {parametric(Shape::high_pass, 24, 0, 0.8), parametric(Shape::peak, 78, -7.4, 2.8),
+         parametric(Shape::peak, 320, -4.2, 1.8), parametric(Shape::peak, 1450, 3.4, 1.6)}));
     study.deliveries = {
         delivery("table", FileFormat::csv, NumberType::real64, 17, FeedbackSign::subtracted),
         delivery("json", FileFormat::json, NumberType::real64, 17, FeedbackSign::subtracted),

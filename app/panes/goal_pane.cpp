@@ -231,18 +231,19 @@ void GoalPane::take_point(int row, int column) {
         (column == 0 ? point.frequency_hz : point.magnitude_db) = *value;
         std::ranges::sort(tried.target.points, {}, &TargetPoint::frequency_hz);
     }
-    const Expected<void> ok = value ? check(tried) : tl::unexpected(value.error());
+    take_if(value ? check(tried) : tl::unexpected(value.error()), tr("Change a target point"),
+            tried);
+}
+
+void GoalPane::take_if(const Expected<void>& ok, const QString& name, const Goal& tried) {
     if (!ok) {
         refresh();
         say(QString::fromStdString(to_text(ok.error())));
         return;
     }
-    // Later than this signal: the table is filled anew, and its editor is still open.
+    // Later than the table's signal: it is filled anew, and its editor is still open.
     QMetaObject::invokeMethod(
-        this,
-        [this, tried] {
-            edit_goal(session_, tr("Change a target point"), [&](Goal& g) { g = tried; });
-        },
+        this, [this, name, tried] { edit_goal(session_, name, [&](Goal& g) { g = tried; }); },
         Qt::QueuedConnection);
 }
 
@@ -275,20 +276,7 @@ void GoalPane::take_range(int row, int column) {
             (column == 2 ? range.above_db : range.below_db) = *value;
         }
     }
-    if (ok) {
-        ok = check(tried);
-    }
-    if (!ok) {
-        refresh();
-        say(QString::fromStdString(to_text(ok.error())));
-        return;
-    }
-    QMetaObject::invokeMethod(
-        this,
-        [this, tried] {
-            edit_goal(session_, tr("Change a corridor range"), [&](Goal& g) { g = tried; });
-        },
-        Qt::QueuedConnection);
+    take_if(ok ? check(tried) : ok, tr("Change a corridor range"), tried);
 }
 
 } // namespace syntonon

@@ -36,6 +36,8 @@ private:
     void fill_tables(const Goal* goal);
     void take_point(int row, int column);
     void take_range(int row, int column);
+    // Makes `tried` the goal, or says what is wrong with it and shows the old one.
+    void take_if(const Expected<void>& ok, const QString& name, const Goal& tried);
     void say(const QString& problem);
 
     Session& session_;

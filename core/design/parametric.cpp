@@ -230,6 +230,10 @@ Quadratics quadratics(const ParametricSpec& spec, double sample_rate_hz) {
 
 } // namespace
 
+ParametricSpec parametric(Shape shape, double frequency_hz, double gain_db, double q, int order) {
+    return {shape, order, frequency_hz, gain_db, {WidthKind::q, q}};
+}
+
 Expected<Filter> design(const ParametricSpec& spec, double sample_rate_hz) {
     if (auto ok = check(spec, sample_rate_hz); !ok) {
         return tl::unexpected(ok.error());

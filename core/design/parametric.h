@@ -59,6 +59,10 @@ struct ParametricSpec {
     bool operator==(const ParametricSpec&) const = default;
 };
 
+// A spec in one line, its width said by Q.
+ParametricSpec parametric(ParametricShape shape, double frequency_hz, double gain_db, double q,
+                          int order = 2);
+
 // Limits a spec must keep; beyond them no useful double-precision section exists.
 inline constexpr double greatest_gain_db = 120;
 inline constexpr double least_q = 0.001;

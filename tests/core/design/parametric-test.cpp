@@ -18,16 +18,6 @@ using test::exact_group_delay;
 using test::exact_level_db;
 using test::exact_response;
 
-ParametricSpec make(Shape shape, double hz, double gain_db, double q, int order = 2) {
-    ParametricSpec spec;
-    spec.shape = shape;
-    spec.order = order;
-    spec.frequency_hz = hz;
-    spec.gain_db = gain_db;
-    spec.width = {WidthKind::q, q};
-    return spec;
-}
-
 Biquad section(const ParametricSpec& spec, double rate = 48000) {
     return design(spec, rate).value().as_cascade()->sections.at(0);
 }
@@ -74,9 +64,9 @@ std::vector<ParametricSpec> family(std::initializer_list<double> frequencies,
         for (const double hz : frequencies) {
             for (const double gain : gains) {
                 for (const double q : qs) {
-                    specs.push_back(make(shape, hz, gain, q));
+                    specs.push_back(parametric(shape, hz, gain, q));
                     if (has_first_order(shape)) {
-                        specs.push_back(make(shape, hz, gain, q, 1));
+                        specs.push_back(parametric(shape, hz, gain, q, 1));
                     }
                 }
             }
@@ -123,7 +113,7 @@ TEST(ParametricAccuracy, GroupDelay) {
          {Shape::low_pass, Shape::high_pass, Shape::band_pass, Shape::all_pass, Shape::notch}) {
         for (const double f0 : {200.0, 1000.0, 8000.0}) {
             for (const double q : {0.5, 1.0, 5.0}) {
-                const ParametricSpec spec = make(shape, f0, 0, q);
+                const ParametricSpec spec = parametric(shape, f0, 0, q);
                 const Filter filter = design(spec, 48000).value();
                 for (const double ratio : {0.51, 0.83, 1.21, 1.9}) {
                     const double hz = f0 * ratio;
@@ -141,7 +131,7 @@ TEST(ParametricAccuracy, GroupDelay) {
 
 // Closed forms at the frequencies that define each shape.
 TEST(Parametric, PeakReachesItsGainAtItsFrequencyAndHalfAtItsEdges) {
-    ParametricSpec spec = make(Shape::peak, 1000, 12, 1);
+    ParametricSpec spec = parametric(Shape::peak, 1000, 12, 1);
     spec.width = {WidthKind::bandwidth_oct, 1};
     EXPECT_NEAR(level(spec, 1000), 12, 1e-9);
     EXPECT_NEAR(level(spec, 0), 0, 1e-9);
@@ -164,8 +154,8 @@ TEST(Parametric, BoostAndCutCancel) {
                 continue;
             }
             for (const double hz : {30.0, 500.0, 3000.0, 20000.0}) {
-                EXPECT_NEAR(level(make(shape, 700, 9, 0.8, order), hz)
-                                + level(make(shape, 700, -9, 0.8, order), hz),
+                EXPECT_NEAR(level(parametric(shape, 700, 9, 0.8, order), hz)
+                                + level(parametric(shape, 700, -9, 0.8, order), hz),
                             0, 1e-9);
             }
         }
@@ -174,8 +164,8 @@ TEST(Parametric, BoostAndCutCancel) {
 
 TEST(Parametric, ShelvesHaveTheirGainOnOneSideAndHalfInTheMiddle) {
     for (const int order : {1, 2}) {
-        const auto low = make(Shape::low_shelf, 400, 8, 0.7071, order),
-                   high = make(Shape::high_shelf, 400, 8, 0.7071, order);
+        const auto low = parametric(Shape::low_shelf, 400, 8, 0.7071, order),
+                   high = parametric(Shape::high_shelf, 400, 8, 0.7071, order);
         EXPECT_NEAR(level(low, 0), 8, 1e-9);
         EXPECT_NEAR(level(low, 24000), 0, 1e-9);
         EXPECT_NEAR(level(low, 400), 4, 1e-9);
@@ -187,19 +177,19 @@ TEST(Parametric, ShelvesHaveTheirGainOnOneSideAndHalfInTheMiddle) {
 
 TEST(Parametric, PassesHaveQAtTheirCorner) {
     for (const double q : {0.5, 0.7071, 3.0}) {
-        EXPECT_NEAR(level(make(Shape::low_pass, 2000, 0, q), 2000), db_from_ratio(q), 1e-9);
-        EXPECT_NEAR(level(make(Shape::high_pass, 2000, 0, q), 2000), db_from_ratio(q), 1e-9);
-        EXPECT_NEAR(level(make(Shape::band_pass, 2000, 0, q), 2000), 0, 1e-9);
+        EXPECT_NEAR(level(parametric(Shape::low_pass, 2000, 0, q), 2000), db_from_ratio(q), 1e-9);
+        EXPECT_NEAR(level(parametric(Shape::high_pass, 2000, 0, q), 2000), db_from_ratio(q), 1e-9);
+        EXPECT_NEAR(level(parametric(Shape::band_pass, 2000, 0, q), 2000), 0, 1e-9);
     }
     for (const Shape shape : {Shape::low_pass, Shape::high_pass}) {
-        EXPECT_NEAR(level(make(shape, 2000, 0, 1, 1), 2000), -10 * std::log10(2.0), 1e-9);
+        EXPECT_NEAR(level(parametric(shape, 2000, 0, 1, 1), 2000), -10 * std::log10(2.0), 1e-9);
     }
-    EXPECT_LT(level(make(Shape::notch, 2000, 0, 5), 2000), -200);
+    EXPECT_LT(level(parametric(Shape::notch, 2000, 0, 5), 2000), -200);
 }
 
 TEST(Parametric, AllPassPassesAllAndTurnsByOrder) {
     for (const int order : {1, 2}) {
-        const auto spec = make(Shape::all_pass, 900, 0, 2, order);
+        const auto spec = parametric(Shape::all_pass, 900, 0, 2, order);
         for (const double hz : {1.0, 100.0, 900.0, 5000.0, 23999.0}) {
             EXPECT_NEAR(level(spec, hz), 0, 1e-9);
         }
@@ -211,9 +201,9 @@ TEST(Parametric, AllPassPassesAllAndTurnsByOrder) {
 
 TEST(Parametric, LowAndHighPassOfTheSameQAddToANotchedWhole) {
     // The analog sum (s^2 + 1)/(s^2 + s/Q + 1) is the notch; the bilinear transform keeps sums.
-    const Biquad low = section(make(Shape::low_pass, 1234, 0, 1.3)),
-                 high = section(make(Shape::high_pass, 1234, 0, 1.3)),
-                 notch = section(make(Shape::notch, 1234, 0, 1.3));
+    const Biquad low = section(parametric(Shape::low_pass, 1234, 0, 1.3)),
+                 high = section(parametric(Shape::high_pass, 1234, 0, 1.3)),
+                 notch = section(parametric(Shape::notch, 1234, 0, 1.3));
     EXPECT_NEAR(low.b0 + high.b0, notch.b0, 1e-15);
     EXPECT_NEAR(low.b1 + high.b1, notch.b1, 1e-15);
     EXPECT_EQ(low.a2, notch.a2);
@@ -228,7 +218,7 @@ TEST(Parametric, EverySectionIsStable) {
 
 TEST(Parametric, WidthsConvertIntoOneAnother) {
     for (const Shape shape : {Shape::peak, Shape::band_pass, Shape::notch, Shape::all_pass}) {
-        ParametricSpec spec = make(shape, 5000, 6, 1);
+        ParametricSpec spec = parametric(shape, 5000, 6, 1);
         spec.width = {WidthKind::bandwidth_oct, 1.5};
         const double q = width_as(spec, WidthKind::q, 48000).value();
         ParametricSpec by_q = spec;
@@ -237,7 +227,7 @@ TEST(Parametric, WidthsConvertIntoOneAnother) {
         EXPECT_NEAR(section(spec).a1, section(by_q).a1, 1e-14);
         EXPECT_FALSE(width_as(spec, WidthKind::slope, 48000));
     }
-    ParametricSpec shelf = make(Shape::low_shelf, 100, 9, 1);
+    ParametricSpec shelf = parametric(Shape::low_shelf, 100, 9, 1);
     shelf.width = {WidthKind::slope, 1};
     // At slope 1 the note gives 1/Q = sqrt(2) whatever the gain.
     EXPECT_NEAR(width_as(shelf, WidthKind::q, 48000).value(), std::sqrt(0.5), 1e-12);
@@ -246,21 +236,21 @@ TEST(Parametric, WidthsConvertIntoOneAnother) {
     by_q.width = {WidthKind::q, width_as(shelf, WidthKind::q, 48000).value()};
     EXPECT_NEAR(width_as(by_q, WidthKind::slope, 48000).value(), 0.6, 1e-12);
     EXPECT_FALSE(width_as(shelf, WidthKind::bandwidth_oct, 48000));
-    EXPECT_FALSE(width_as(make(Shape::low_pass, 100, 0, 1), WidthKind::bandwidth_oct, 48000));
+    EXPECT_FALSE(width_as(parametric(Shape::low_pass, 100, 0, 1), WidthKind::bandwidth_oct, 48000));
     // The analog relation at low frequencies: one octave is Q = sqrt(2).
-    ParametricSpec octave = make(Shape::peak, 10, 6, 1);
+    ParametricSpec octave = parametric(Shape::peak, 10, 6, 1);
     octave.width = {WidthKind::bandwidth_oct, 1};
     EXPECT_NEAR(width_as(octave, WidthKind::q, 48000).value(), std::sqrt(2.0), 1e-5);
 }
 
 TEST(Parametric, WorkingShowsTheNotesNumbers) {
-    const auto shown = working(make(Shape::peak, 12000, 6, 2), 48000).value();
+    const auto shown = working(parametric(Shape::peak, 12000, 6, 2), 48000).value();
     EXPECT_NEAR(shown.amplitude, std::pow(10, 6 / 40.0), 1e-15);
     EXPECT_NEAR(shown.w0_rad_per_sample, pi / 2, 1e-15);
     EXPECT_NEAR(shown.alpha, 0.25, 1e-15); // sin(pi/2) / (2 * 2)
     EXPECT_NEAR(shown.b[0], 1 + 0.25 * shown.amplitude, 1e-15);
     EXPECT_NEAR(shown.a[0], 1 + 0.25 / shown.amplitude, 1e-15);
-    const Biquad s = section(make(Shape::peak, 12000, 6, 2));
+    const Biquad s = section(parametric(Shape::peak, 12000, 6, 2));
     EXPECT_NEAR(s.b0, shown.b[0] / shown.a[0], 1e-15);
 }
 
@@ -270,7 +260,7 @@ struct BadSpec {
 };
 
 ParametricSpec changed(const std::function<void(ParametricSpec&)>& change) {
-    ParametricSpec spec = make(Shape::peak, 1000, 3, 1);
+    ParametricSpec spec = parametric(Shape::peak, 1000, 3, 1);
     change(spec);
     return spec;
 }
@@ -307,16 +297,16 @@ TEST(Parametric, RefusesNamingTheField) {
         EXPECT_FALSE(filter.error().reason.empty());
         EXPECT_FALSE(filter.error().way_out.empty());
     }
-    EXPECT_EQ(design(make(Shape::peak, 30000, 0, 1), 48000).error().reason,
+    EXPECT_EQ(design(parametric(Shape::peak, 30000, 0, 1), 48000).error().reason,
               "30000 Hz is not below half the sample rate (24000 Hz)");
-    EXPECT_FALSE(design(make(Shape::peak, 1000, 0, 1), 0));
-    EXPECT_FALSE(design(make(Shape::peak, 1000, 0, 1), NAN));
+    EXPECT_FALSE(design(parametric(Shape::peak, 1000, 0, 1), 0));
+    EXPECT_FALSE(design(parametric(Shape::peak, 1000, 0, 1), NAN));
 }
 
 TEST(Parametric, TellsPeopleWhatItIs) {
-    EXPECT_EQ(title_of(make(Shape::low_shelf, 110, -3.5, 1)), "Low shelf");
-    EXPECT_EQ(summary_of(make(Shape::low_shelf, 110, -3.5, 1)), "110 Hz −3.5 dB");
-    EXPECT_EQ(summary_of(make(Shape::high_pass, 32, 0, 0.8)), "32 Hz Q 0.80");
+    EXPECT_EQ(title_of(parametric(Shape::low_shelf, 110, -3.5, 1)), "Low shelf");
+    EXPECT_EQ(summary_of(parametric(Shape::low_shelf, 110, -3.5, 1)), "110 Hz −3.5 dB");
+    EXPECT_EQ(summary_of(parametric(Shape::high_pass, 32, 0, 0.8)), "32 Hz Q 0.80");
     EXPECT_EQ(parametric_shape_from_key("all_pass"), Shape::all_pass);
     EXPECT_FALSE(parametric_shape_from_key("bell"));
 }

@@ -15,12 +15,7 @@ namespace {
 constexpr double rate = 48000;
 
 Filter section(ParametricShape shape, double hz, double gain_db, double q) {
-    ParametricSpec spec;
-    spec.shape = shape;
-    spec.frequency_hz = hz;
-    spec.gain_db = gain_db;
-    spec.width = {WidthKind::q, q};
-    return design(spec, rate).value();
+    return design(parametric(shape, hz, gain_db, q), rate).value();
 }
 
 std::vector<Filter> some_chain() {

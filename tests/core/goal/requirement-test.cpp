@@ -17,13 +17,7 @@ constexpr double rate = 48000;
 
 Filter section(ParametricShape shape, double hz, double gain_db = 0, double q = std::sqrt(0.5),
                int order = 2) {
-    ParametricSpec spec;
-    spec.shape = shape;
-    spec.order = order;
-    spec.frequency_hz = hz;
-    spec.gain_db = gain_db;
-    spec.width = {WidthKind::q, q};
-    return design(spec, rate).value();
+    return design(parametric(shape, hz, gain_db, q, order), rate).value();
 }
 
 Finding judge_one(RequirementSpec spec, const std::vector<Filter>& chain,

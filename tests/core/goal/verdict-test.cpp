@@ -14,11 +14,7 @@ namespace {
 constexpr double rate = 48000;
 
 Filter peak(double hz, double gain_db, double q) {
-    ParametricSpec spec;
-    spec.frequency_hz = hz;
-    spec.gain_db = gain_db;
-    spec.width = {WidthKind::q, q};
-    return design(spec, rate).value();
+    return design(parametric(ParametricShape::peak, hz, gain_db, q), rate).value();
 }
 
 Goal flat_goal(double from, double to, std::optional<double> above, std::optional<double> below) {

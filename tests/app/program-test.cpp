@@ -1,0 +1,245 @@
+// The program itself, started as a user starts it, and the menus' commands.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "tests/app/window_fixture.h"
+
+#include "core/study/study_json.h"
+
+#include <QDropEvent>
+#include <QImage>
+#include <QMenu>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QMimeData>
+#include <QProcess>
+#include <QPushButton>
+#include <QTimer>
+#include <QToolButton>
+#include <QUrl>
+#include <filesystem>
+
+namespace syntonon {
+namespace {
+
+class Program : public testing::Test {
+protected:
+    struct Ended {
+        int code;
+        QString out, err;
+    };
+    Ended run(const QStringList& arguments) {
+        QProcess program;
+        program.start(SYNTONON_APP, arguments);
+        program.waitForFinished(60000);
+        return {program.exitCode(), QString::fromUtf8(program.readAllStandardOutput()),
+                QString::fromUtf8(program.readAllStandardError())};
+    }
+    QString demo = SYNTONON_SOURCE_DIR "/demo/brightwater.syntonon";
+    test::Scratch scratch;
+};
+
+TEST_F(Program, HeadlessWritesPicturesVerdictAndExports) {
+    const QString out = QString::fromStdString(scratch.file("new/out").string());
+    const Ended ended = run({"--headless", "--out", out, demo});
+    EXPECT_EQ(ended.code, 0) << ended.err.toStdString();
+    for (const char* name :
+         {"window-paper", "window-night", "window-goal", "window-numbers", "window-sunrise"}) {
+        const QImage picture(out + "/" + name + ".png");
+        EXPECT_EQ(picture.size(), QSize(1280, 800)) << name;
+    }
+    EXPECT_FALSE(QImage(out + "/export.png").isNull());
+    const std::string verdict = test::bytes_of(scratch.file("new/out/verdict.txt"));
+    EXPECT_NE(verdict.find("zenith: corridor 40–250 Hz: met"), std::string::npos);
+    EXPECT_NE(verdict.find("sunrise: corridor 0.25–16 kHz: NOT MET"), std::string::npos);
+    for (const char* file :
+         {"zenith_table.csv", "sunrise_table.csv", "zenith_json.json", "zenith_c-float.h"}) {
+        EXPECT_TRUE(std::filesystem::exists(
+            scratch.file("new/out/exports/brightwater-dome_" + std::string(file))))
+            << file;
+    }
+    EXPECT_EQ(run({"--headless", "--out", out, demo}).code, 0)
+        << "a second run replaces the first one's files";
+}
+
+TEST_F(Program, HeadlessSaysWhatItLacks) {
+    EXPECT_EQ(run({"--headless", demo}).code, 2);
+    EXPECT_EQ(run({"--headless", "--out", "x"}).code, 2);
+    const Ended missing =
+        run({"--headless", "--out", QString::fromStdString(scratch.folder().string()),
+             "/no/such.syntonon"});
+    EXPECT_EQ(missing.code, 2);
+    EXPECT_TRUE(missing.err.contains("/no/such.syntonon"));
+    EXPECT_EQ(run({"--headless", "--out", "/proc/none/x", demo}).code, 2);
+    EXPECT_EQ(run({"--version"}).code, 0);
+}
+
+class MenuCommands : public test::Window {
+protected:
+    // The action at "Stage/Duplicate".
+    QAction* action(const QString& menu, const QString& name) {
+        for (QAction* top : window->findChild<QMenuBar*>()->actions()) {
+            if (top->text().remove('&') == menu) {
+                return find(*top->menu(), name);
+            }
+        }
+        return nullptr;
+    }
+    static QAction* find(const QMenu& menu, const QString& name) {
+        for (QAction* action : menu.actions()) {
+            if (action->text() == name) {
+                return action;
+            }
+            if (action->menu() != nullptr) {
+                if (QAction* inside = find(*action->menu(), name)) {
+                    return inside;
+                }
+            }
+        }
+        return nullptr;
+    }
+    void trigger(const QString& menu, const QString& name) {
+        QAction* found = action(menu, name);
+        ASSERT_NE(found, nullptr) << (menu + "/" + name).toStdString();
+        found->trigger();
+        QApplication::processEvents();
+    }
+    // Answers the next message box by the button's text.
+    void answer(const QString& text) {
+        QTimer::singleShot(0, window.get(), [text] {
+            auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
+            ASSERT_NE(box, nullptr);
+            for (QAbstractButton* button : box->buttons()) {
+                if (button->text() == text) {
+                    button->click();
+                    return;
+                }
+            }
+            FAIL() << "no button " << text.toStdString();
+        });
+    }
+};
+
+TEST_F(MenuCommands, StageCommandsDoWhatTheySay) {
+    session().select_stage(2);
+    trigger("Stage", "Duplicate");
+    EXPECT_EQ(stages(), 7u);
+    EXPECT_EQ(session().selection().stage, 3);
+    trigger("Stage", "Move up");
+    EXPECT_EQ(session().selection().stage, 2);
+    trigger("Stage", "Move down");
+    EXPECT_EQ(session().selection().stage, 3);
+    trigger("Stage", "Switch on or off");
+    EXPECT_FALSE(session().stage()->enabled);
+    trigger("Stage", "Remove");
+    EXPECT_EQ(stages(), 6u);
+    trigger("Stage", "Notch");
+    EXPECT_EQ(std::get<ParametricSpec>(session().stage()->spec).shape, ParametricShape::notch);
+    trigger("Stage", "Previous stage");
+    trigger("Stage", "Next stage");
+    EXPECT_EQ(std::get<ParametricSpec>(session().stage()->spec).shape, ParametricShape::notch);
+}
+
+TEST_F(MenuCommands, EditNamesTheStep) {
+    session().select_stage(1);
+    trigger("Stage", "Remove");
+    QAction* undo = nullptr;
+    for (QAction* candidate : window->findChildren<QAction*>()) {
+        undo = candidate->shortcut() == QKeySequence(QKeySequence::Undo) ? candidate : undo;
+    }
+    ASSERT_NE(undo, nullptr);
+    EXPECT_EQ(undo->text(), "Undo Remove Peak 63 Hz");
+    undo->trigger();
+    EXPECT_EQ(stages(), 6u);
+}
+
+TEST_F(MenuCommands, ViewCommandsChangeTheViewOnly) {
+    const Study before = session().study();
+    trigger("View", "−60 … 20 dB");
+    EXPECT_EQ(lanes().range(Lane::magnitude).low, -60);
+    trigger("View", "−1 … 5 ms");
+    EXPECT_EQ(lanes().range(Lane::delay).high, 5);
+    trigger("View", "Paper or night");
+    EXPECT_EQ(theme().name, ThemeName::night);
+    trigger("View", "Paper or night");
+    EXPECT_EQ(theme().name, ThemeName::paper);
+    trigger("View", "Show Numbers");
+    EXPECT_EQ(window->upper()->shown_page(), 1);
+    trigger("View", "Show Decay");
+    EXPECT_EQ(window->lower()->shown_page(), 2);
+    EXPECT_EQ(session().study(), before);
+    EXPECT_FALSE(session().is_modified());
+}
+
+TEST_F(MenuCommands, GoalCommands) {
+    session().set_plumb(500.0);
+    trigger("Goal", "Add a target point at the plumb line");
+    EXPECT_EQ(session().study().goals[0]->target.points.size(), 5u);
+    EXPECT_TRUE(window->goal_pane()->isVisible());
+    trigger("Goal", "New goal for this channel");
+    EXPECT_EQ(session().study().goals.size(), 2u);
+}
+
+TEST_F(MenuCommands, TheSampleRateIsAnEditOfTheStudy) {
+    auto* button = window->findChild<QToolButton*>();
+    for (QToolButton* candidate : window->findChildren<QToolButton*>()) {
+        button = candidate->accessibleName() == "Sample rate" ? candidate : button;
+    }
+    find(*button->menu(), "96 kHz")->trigger();
+    EXPECT_EQ(session().study().sample_rate_hz, 96000);
+    EXPECT_EQ(button->text(), "96 kHz");
+    EXPECT_TRUE(undo_name().contains("96 kHz"));
+    session().history().undo();
+    EXPECT_EQ(button->text(), "48 kHz");
+}
+
+TEST_F(MenuCommands, UnsavedWorkIsAskedAbout) {
+    session().edit_channel("change", [](Channel& c) { c.name = "Changed"; });
+    answer("Cancel");
+    trigger("Study", "New");
+    EXPECT_EQ(session().channel()->name, "Changed");
+    answer("Discard");
+    trigger("Study", "New");
+    EXPECT_EQ(session().channel()->name, "Channel 1");
+    EXPECT_FALSE(session().is_modified());
+    ASSERT_TRUE(
+        window->files().save_as(QString::fromStdString(scratch.file("kept.syntonon").string())));
+    session().edit_channel("change", [](Channel& c) { c.name = "Kept"; });
+    answer("Save");
+    trigger("Study", "New");
+    EXPECT_EQ(load_study(scratch.file("kept.syntonon"))->study.channels[0]->name, "Kept");
+}
+
+TEST_F(MenuCommands, RecentStudiesAreListedAndOpen) {
+    ASSERT_TRUE(save_study(empty_study(), scratch.file("old.syntonon")));
+    ASSERT_TRUE(window->open_study(QString::fromStdString(scratch.file("old.syntonon").string())));
+    window->files().start_new();
+    QMenu* recent = action("Study", "Recent")->menu();
+    emit recent->aboutToShow();
+    ASSERT_FALSE(recent->isEmpty());
+    EXPECT_TRUE(recent->actions().first()->text().startsWith("old.syntonon"));
+    recent->actions().first()->trigger();
+    EXPECT_TRUE(window->files().path().endsWith("old.syntonon"));
+}
+
+TEST_F(MenuCommands, AStudyDroppedOnTheWindowOpens) {
+    ASSERT_TRUE(save_study(empty_study(), scratch.file("dropped.syntonon")));
+    QMimeData data;
+    data.setUrls(
+        {QUrl::fromLocalFile(QString::fromStdString(scratch.file("dropped.syntonon").string()))});
+    QDragEnterEvent enter({10, 10}, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(window.get(), &enter);
+    EXPECT_TRUE(enter.isAccepted());
+    QDropEvent drop({10, 10}, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(window.get(), &drop);
+    EXPECT_TRUE(window->files().path().endsWith("dropped.syntonon"));
+}
+
+TEST_F(MenuCommands, AWarningAboutUnknownKeysIsShownNotAsAProblem) {
+    Study study = empty_study();
+    study.unknown["mood"] = "1";
+    ASSERT_TRUE(save_study(study, scratch.file("odd.syntonon")));
+    ASSERT_TRUE(window->open_study(QString::fromStdString(scratch.file("odd.syntonon").string())));
+    EXPECT_TRUE(window->message()->text().contains("mood"));
+}
+
+} // namespace
+} // namespace syntonon
