@@ -23,6 +23,9 @@ QString line_of(const Finding& finding) {
     }
     const QString unit =
         finding.unit.empty() ? QString() : " " + QString::fromStdString(finding.unit);
+    if (!finding.worst_hz && finding.value && finding.limit.value_or(0) != 0) { // a count
+        return QObject::tr("%1 of %2%3").arg(*finding.value).arg(*finding.limit).arg(unit);
+    }
     if (!finding.worst_hz) {
         return QObject::tr("margin %1%2")
             .arg(finding.margin ? QString::fromStdString(fmt::format("{:.4f}", *finding.margin))

@@ -168,6 +168,11 @@ TEST_F(Panes, OfManyFindingsTheUnmetComeFirstAndNoneIsLost) {
         }
     }
     session().history().undo();
+    session().edit("count", [](Study& s) {
+        s.goals[0].edit().requirements = {{SectionsRequirement{5}, {}}};
+    });
+    EXPECT_EQ(findings[2]->line(), "6 of 5");
+    session().history().undo();
     EXPECT_FALSE(window->verdict()->more_button()->isVisible());
     EXPECT_TRUE(findings[0]->isVisible());
 }
