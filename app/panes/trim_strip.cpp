@@ -95,8 +95,8 @@ void TrimStrip::refresh() {
 }
 
 void TrimStrip::focus_first_field() {
-    if (session_.stage() != nullptr) {
-        parametric_->frequency()->setFocus(Qt::ShortcutFocusReason);
+    if (auto* field = panels_->currentWidget()->findChild<Field*>()) {
+        field->setFocus(Qt::ShortcutFocusReason);
     }
 }
 

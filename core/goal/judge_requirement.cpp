@@ -72,8 +72,7 @@ public:
         const Sampled level = levels(r.from_hz, r.to_hz);
         const Extremum high = highest(level), low = lowest(level);
         const double ripple = high.value - low.value;
-        // The end that strays further from the middle of the two is no worse than the other;
-        // the peak is where one looks first.
+        // Both ends make the ripple; the finding points at the upper one.
         return judged(title_, "dB", ripple, r.max_db, r.max_db - ripple, high.hz);
     }
     Finding operator()(const AttenuationRequirement& r) const {
