@@ -73,7 +73,9 @@ std::optional<std::vector<double>> doubles_from_base64(std::string_view text) {
         return std::nullopt;
     }
     std::vector<double> values(bytes.size() / sizeof(double));
-    std::memcpy(values.data(), bytes.data(), bytes.size());
+    if (!values.empty()) { // memcpy must not see null, not even for nothing
+        std::memcpy(values.data(), bytes.data(), bytes.size());
+    }
     return values;
 }
 
