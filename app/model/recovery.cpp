@@ -64,7 +64,9 @@ void Recovery::write() {
         return;
     }
     if (!QDir().mkpath(folder())) {
-        emit failed(tr("%1: the folder for recovery copies cannot be made").arg(folder()));
+        emit failed(tr("%1: the folder for recovery copies cannot be made; free that path, and "
+                       "save often until then")
+                        .arg(folder()));
         return;
     }
     if (!lock_) {

@@ -124,6 +124,10 @@ public:
                                      : std::abs(delay - r.value_samples) - r.tolerance_samples;
         };
         const Extremum worst = highest(sampled(r.from_hz, r.to_hz, prediction_, excess));
+        if (worst.value == -infinity) {
+            return undecided(title_, "the level vanishes in the whole range, so there is no delay "
+                                     "to judge; change the chain or the range");
+        }
         const double delay = prediction_.group_delay_samples_at(worst.hz);
         const double limit =
             r.value_samples + (delay >= r.value_samples ? 1 : -1) * r.tolerance_samples;

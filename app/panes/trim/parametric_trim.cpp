@@ -72,7 +72,7 @@ ParametricTrim::ParametricTrim(Session& session, QWidget* parent)
     order_->addItems({tr("first"), tr("second")});
     shape_->setAccessibleName(tr("Shape"));
     order_->setAccessibleName(tr("Order"));
-    row->addWidget(new TitledBox(tr("Shape"), shape_, 104));
+    row->addWidget(new TitledBox(tr("Shape"), shape_, 122));
     row->addWidget(new TitledBox(tr("Order"), order_, 98));
     for (Field* field : {frequency_, gain_, q_, bandwidth_, slope_}) {
         field->setFixedWidth(field == frequency_ ? 116 : 96);

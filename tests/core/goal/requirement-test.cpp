@@ -145,6 +145,9 @@ TEST(Requirement, NothingThatCannotBeKnownPasses) {
     EXPECT_EQ(judge_one(GroupDelayRequirement{100, 30000, 0, 1}, {}).outcome, Outcome::undecided);
     EXPECT_EQ(judge_one(LevelRequirement{30000, -1, 1}, {}).outcome, Outcome::undecided);
     EXPECT_EQ(judge_one(UnknownRequirement{"loveliness"}, {}).outcome, Outcome::undecided);
+    const std::vector<Filter> silent = {Filter(Cascade{{Biquad{0, 0, 0, 0, 0}}})};
+    EXPECT_EQ(judge_one(GroupDelayRequirement{100, 1000, 0, 1}, silent).outcome, Outcome::undecided)
+        << "where nothing comes through there is no delay";
     Curve narrow;
     narrow.frequency_hz = {100, 1000};
     narrow.magnitude_db = {0, 0};
