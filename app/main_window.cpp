@@ -4,19 +4,28 @@
 #include "app/dialogs/export_dialog.h"
 #include "app/dialogs/import_dialog.h"
 #include "app/menus/menus.h"
+#include "app/model/goal_commands.h"
 #include "app/model/stage_commands.h"
 #include "app/panes/companion.h"
+#include "app/panes/goal/weights_tab.h"
 #include "app/panes/goal_pane.h"
 #include "app/panes/numbers_pane.h"
 #include "app/panes/rail.h"
 #include "app/panes/roots_pane.h"
+#include "app/panes/takes_pane.h"
 #include "app/panes/time_pane.h"
 #include "app/panes/trim_strip.h"
 #include "app/panes/verdict_bar.h"
+#include "app/panes/verdict_pane.h"
+#include "app/panes/working_pane.h"
+#include "app/plot/lane_picture.h"
 #include "app/plot/lane_stack.h"
 #include "app/widgets/message_bar.h"
 #include "app/widgets/theme.h"
+#include "core/base/file.h"
+#include "core/exchange/target_text.h"
 
+#include <QCheckBox>
 #include <QCloseEvent>
 #include <QFileDialog>
 #include <QFileInfo>
@@ -34,8 +43,10 @@
 namespace syntonon {
 namespace {
 
+const QString target_filter = QObject::tr("Text files (*.txt *.csv);;All files (*)");
 const QString study_filter = QObject::tr("Studies (*.syntonon);;All files (*)");
-constexpr int goal_page = 2; // of the upper companion
+// Of the upper companion.
+constexpr int goal_page = 2, takes_page = 3, verdict_page = 4, working_page = 5;
 
 QString rate_text(double hz) {
     return QString::fromStdString(fmt::format("{:g} kHz", hz / 1000));
@@ -48,7 +59,8 @@ MainWindow::MainWindow()
       study_name_(new QLabel), sample_rate_(new QToolButton), message_(new MessageBar),
       rail_(new Rail(session_)), lanes_(new LaneStack(session_)),
       upper_(new Companion(tr("Upper companion"))), lower_(new Companion(tr("Lower companion"))),
-      goal_pane_(new GoalPane(session_)), trim_(new TrimStrip(session_)),
+      goal_pane_(new GoalPane(session_)), takes_pane_(new TakesPane(session_)),
+      verdict_pane_(new VerdictPane(session_)), working_pane_(new WorkingPane(session_)), trim_(new TrimStrip(session_)),
       verdict_(new VerdictBar(session_)) {
     setAcceptDrops(true);
     setMenuWidget(build_top_bar());
@@ -75,6 +87,24 @@ MainWindow::MainWindow()
     connect(rail_, &Rail::rename_asked_for, this, &MainWindow::rename_selected_stage);
     connect(goal_pane_, &GoalPane::import_asked_for, this, &MainWindow::ask_import);
     connect(lanes_, &LaneStack::goal_asked_for, this, &MainWindow::show_goal);
+    connect(goal_pane_, &GoalPane::goal_menu_asked_for, this, [this](const QPoint& at) {
+        auto* menu = new QMenu(this);
+        menu->setAttribute(Qt::WA_DeleteOnClose);
+        fill_goal_actions(*menu, *this);
+        menu->popup(at);
+    });
+    connect(goal_pane_, &GoalPane::weight_lane_wanted, this, [this](bool shown) {
+        LaneView view = lanes_->view();
+        view.show(Lane::weight, shown);
+        lanes_->change_view(view);
+    });
+    connect(lanes_, &LaneStack::view_changed, this, [this] {
+        const QSignalBlocker blocker(goal_pane_->weights_tab()->lane_shown());
+        goal_pane_->weights_tab()->lane_shown()->setChecked(lanes_->view().shows(Lane::weight));
+    });
+    connect(lanes_, &LaneStack::save_asked_for, this, &MainWindow::ask_save_lanes);
+    connect(verdict_, &VerdictBar::finding_chosen, lanes_, &LaneStack::magnify_finding);
+    connect(verdict_pane_, &VerdictPane::finding_chosen, lanes_, &LaneStack::magnify_finding);
     connect(upper_, &Companion::page_shown, this,
             [this](int page) { lanes_->set_goal_editing(page == goal_page); });
     connect(&theme_notifier(), &ThemeNotifier::changed, this, &MainWindow::show_channels);
@@ -141,6 +171,9 @@ QWidget* MainWindow::build_middle() {
     upper_->add_page(tr("Roots"), new RootsPane(session_));
     upper_->add_page(tr("Numbers"), new NumbersPane(session_));
     upper_->add_page(tr("Goal"), goal_pane_);
+    upper_->add_page(tr("Takes"), takes_pane_);
+    upper_->add_page(tr("Verdict"), verdict_pane_);
+    upper_->add_page(tr("Working"), working_pane_);
     auto* time = new TimePane(session_);
     for (const QString& word : {tr("Impulse"), tr("Step"), tr("Decay")}) {
         lower_->add_page(word, time);
@@ -332,6 +365,92 @@ void MainWindow::offer_recovery() {
 
 void MainWindow::show_goal() {
     upper_->show_page(goal_page);
+}
+
+void MainWindow::show_takes() {
+    upper_->show_page(takes_page);
+}
+
+void MainWindow::show_verdict() {
+    upper_->show_page(verdict_page);
+}
+
+void MainWindow::show_working() {
+    upper_->show_page(working_page);
+}
+
+void MainWindow::rename_current_goal() {
+    const Goal* goal = current_goal(session_);
+    if (goal == nullptr) {
+        return;
+    }
+    bool ok = false;
+    const QString name = QInputDialog::getText(this, tr("Rename the goal"), tr("Name"),
+                                               QLineEdit::Normal,
+                                               QString::fromStdString(goal->name), &ok);
+    if (ok) {
+        rename_goal(session_, name);
+    }
+}
+
+void MainWindow::ask_import_target() {
+    const QString path = QFileDialog::getOpenFileName(this, tr("Import a target"), {},
+                                                      target_filter);
+    if (path.isEmpty()) {
+        return;
+    }
+    const auto line = target_from_file(path.toStdString());
+    if (!line) {
+        say_problem(line.error());
+        return;
+    }
+    if (current_goal(session_) == nullptr) {
+        add_goal(session_);
+    }
+    edit_goal(session_, tr("Import a target"), [&](Goal& goal) {
+        static_cast<TargetLine&>(goal.target) = *line;
+        goal.target.house.reset();
+        goal.target.source.reset();
+    });
+    show_goal();
+}
+
+void MainWindow::ask_export_target() {
+    const Goal* goal = current_goal(session_);
+    if (goal == nullptr) {
+        return;
+    }
+    if (goal->target.source) {
+        say_problem({"", tr("the target follows something else, so it has no points of its own")
+                             .toStdString(),
+                     tr("keep it as points first").toStdString()});
+        return;
+    }
+    const QString path = QFileDialog::getSaveFileName(
+        this, tr("Export the target"), QString::fromStdString(goal->name) + ".txt", target_filter);
+    if (path.isEmpty()) {
+        return;
+    }
+    const TargetLine line =
+        goal->target.house ? line_of(*goal->target.house) : TargetLine(goal->target);
+    const auto written = write_file_atomically(path.toStdString(), target_text(line, goal->name));
+    if (!written) {
+        say_problem(written.error());
+    }
+}
+
+void MainWindow::ask_save_lanes(std::optional<Lane> lane) {
+    const QString name = QString::fromStdString(
+        session_.channel() != nullptr ? session_.channel()->name : session_.study().name);
+    QString path = QFileDialog::getSaveFileName(
+        this, tr("Save the lanes"), name + ".png",
+        tr("Picture (*.png);;Drawing (*.svg);;Document (*.pdf);;Numbers (*.csv)"));
+    if (path.isEmpty()) {
+        return;
+    }
+    if (const auto saved = save_lanes(*lanes_, lane, path); !saved) {
+        say_problem(saved.error());
+    }
 }
 
 void MainWindow::rename_selected_stage() {

@@ -18,8 +18,12 @@ class LaneStack;
 class MessageBar;
 class Rail;
 class TabStrip;
+class TakesPane;
 class TrimStrip;
 class VerdictBar;
+class VerdictPane;
+class WorkingPane;
+enum class Lane;
 
 class MainWindow : public QMainWindow {
     Q_OBJECT
@@ -38,6 +42,9 @@ public:
     Companion* upper() const { return upper_; }
     Companion* lower() const { return lower_; }
     GoalPane* goal_pane() const { return goal_pane_; }
+    TakesPane* takes_pane() const { return takes_pane_; }
+    VerdictPane* verdict_pane() const { return verdict_pane_; }
+    WorkingPane* working_pane() const { return working_pane_; }
 
     // False when it could not be opened; the reason is in the message bar.
     bool open_study(const QString& path);
@@ -48,6 +55,14 @@ public:
     void offer_recovery();
     void say_problem(const Problem& problem);
     void show_goal();
+    void show_verdict();
+    void show_takes();
+    void show_working();
+    void rename_current_goal();
+    void ask_import_target();
+    void ask_export_target();
+    // One lane, or all of them, as a picture or as numbers.
+    void ask_save_lanes(std::optional<Lane> lane);
     void rename_selected_stage();
     void rename_selected_channel();
 
@@ -79,6 +94,9 @@ private:
     LaneStack* lanes_;
     Companion *upper_, *lower_;
     GoalPane* goal_pane_;
+    TakesPane* takes_pane_;
+    VerdictPane* verdict_pane_;
+    WorkingPane* working_pane_;
     TrimStrip* trim_;
     VerdictBar* verdict_;
 };

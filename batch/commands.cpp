@@ -4,7 +4,6 @@
 #include "core/base/number_text.h"
 #include "core/base/units.h"
 #include "core/exchange/deliver.h"
-#include "core/goal/verdict_text.h"
 #include "core/study/analysis.h"
 #include "core/study/study_json.h"
 
@@ -127,28 +126,6 @@ Expected<FrequencyGrid> grid_from(const Frequencies& frequencies, double sample_
 // An empty cell where a quantity does not exist: no NaN leaves the program.
 std::string cell(double value) {
     return std::isnan(value) ? std::string() : exact(value);
-}
-
-nlohmann::ordered_json number_json(const std::optional<double>& value) {
-    return value ? nlohmann::ordered_json(*value) : nlohmann::ordered_json(nullptr);
-}
-
-nlohmann::ordered_json finding_json(const Channel& channel, const Finding& finding) {
-    nlohmann::ordered_json object;
-    object["channel"] = channel.id;
-    object["goal"] = channel.goal.empty() ? nlohmann::ordered_json(nullptr)
-                                          : nlohmann::ordered_json(channel.goal);
-    object["requirement"] = finding.requirement;
-    object["value"] = number_json(finding.value);
-    object["limit"] = number_json(finding.limit);
-    object["margin"] = number_json(finding.margin);
-    object["unit"] = finding.unit;
-    object["worst_hz"] = number_json(finding.worst_hz);
-    object["met"] = finding.outcome == Outcome::met;
-    if (finding.outcome == Outcome::undecided) {
-        object["undecided"] = finding.reason;
-    }
-    return object;
 }
 
 } // namespace
@@ -290,7 +267,7 @@ Expected<Report> coefficients(const Study& study, const std::string& channel_id,
     return Report{std::move(*text)};
 }
 
-Expected<Report> judge(const Study& study, const std::string& channel_id, bool json) {
+Expected<Report> judge(const Study& study, const std::string& channel_id, JudgeFormat format) {
     if (!channel_id.empty()) {
         if (const auto channel = find_channel(study, channel_id); !channel) {
             return tl::unexpected(channel.error());
@@ -298,22 +275,47 @@ Expected<Report> judge(const Study& study, const std::string& channel_id, bool j
     }
     AnalysisCache cache;
     Report report;
-    auto list = nlohmann::ordered_json::array();
+    std::vector<ChannelVerdict> verdicts;
     for (const auto& channel : study.channels) {
-        if (!channel_id.empty() && channel->id != channel_id) {
-            continue;
-        }
-        const auto analysis = cache.analyse(study, *channel);
-        report.requirements_met = report.requirements_met && is_met(analysis->verdict);
-        for (const Finding& finding : analysis->verdict) {
-            report.text += line_of(channel->id, finding) + "\n";
-            list.push_back(finding_json(*channel, finding));
+        if (channel_id.empty() || channel->id == channel_id) {
+            verdicts.push_back({&*channel, cache.analyse(study, *channel)->verdict});
+            report.requirements_met = report.requirements_met && is_met(verdicts.back().verdict);
         }
     }
-    if (json) {
-        report.text = list.dump(1) + "\n";
-    }
+    report.text = judge_output(study, verdicts, format);
     return report;
+}
+
+Expected<Report> working(const Study& study, const std::string& channel_id,
+                         const std::string& stage_id) {
+    const auto channel = find_channel(study, channel_id);
+    if (!channel) {
+        return tl::unexpected(channel.error());
+    }
+    const Stage* stage = stage_of(**channel, stage_id);
+    if (stage == nullptr) {
+        return refuse("--stage", fmt::format("channel {} has no stage “{}”", channel_id, stage_id),
+                      "see the stage ids in the study file");
+    }
+    const auto shown = working_of(stage->spec, study.sample_rate_hz);
+    if (!shown) {
+        return tl::unexpected(within(stage_id, shown.error()));
+    }
+    nlohmann::ordered_json object{{"channel", channel_id}, {"stage", stage_id},
+                                  {"title", title_of(*stage)}, {"method", shown->method}};
+    object["steps"] = nlohmann::ordered_json::array();
+    for (const WorkingStep& step : shown->steps) {
+        nlohmann::ordered_json entry{{"title", step.title}};
+        entry["numbers"] = nlohmann::ordered_json::array();
+        for (const WorkingNumber& number : step.numbers) {
+            entry["numbers"].push_back({{"symbol", number.symbol},
+                                        {"meaning", number.meaning},
+                                        {"value", number.value},
+                                        {"unit", number.unit}});
+        }
+        object["steps"].push_back(std::move(entry));
+    }
+    return Report{object.dump(1) + "\n"};
 }
 
 Expected<Report> deliver(const Study& study, const std::filesystem::path& folder, bool replace) {

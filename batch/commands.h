@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "batch/judge_output.h"
 #include "core/base/problem.h"
 #include "core/filter/grid.h"
 #include "core/study/study.h"
@@ -36,7 +37,9 @@ Expected<Report> impulse(const Study& study, const std::string& channel, std::si
 Expected<Report> roots(const Study& study, const std::string& channel);
 Expected<Report> coefficients(const Study& study, const std::string& channel,
                               const std::string& layout);
-Expected<Report> judge(const Study& study, const std::string& channel, bool json);
+Expected<Report> judge(const Study& study, const std::string& channel, JudgeFormat format);
+// The numbers behind a stage, as JSON.
+Expected<Report> working(const Study& study, const std::string& channel, const std::string& stage);
 Expected<Report> deliver(const Study& study, const std::filesystem::path& folder, bool replace);
 
 } // namespace syntonon::batch

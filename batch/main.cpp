@@ -20,7 +20,7 @@ struct Options {
     std::string study, channel, stage, layout = "table", folder;
     Frequencies frequencies;
     std::size_t length = 0;
-    bool json = false, replace = false;
+    bool json = false, junit = false, replace = false;
 };
 
 int print(const Expected<Report>& report, const std::string& file) {
@@ -92,9 +92,20 @@ int main(int argc, char** argv) {
 
     auto* judges =
         command("judge", "Check every requirement; exit 1 when one is not met or cannot be decided",
-                [&](const Study& s) { return judge(s, o.channel, o.json); });
+                [&](const Study& s) {
+                    return judge(s, o.channel,
+                                 o.json    ? JudgeFormat::json
+                                 : o.junit ? JudgeFormat::junit
+                                           : JudgeFormat::lines);
+                });
     judges->add_option("--channel", o.channel, "Only the channel of this id");
-    judges->add_flag("--json", o.json, "JSON instead of lines");
+    auto* as_json = judges->add_flag("--json", o.json, "JSON instead of lines");
+    judges->add_flag("--junit", o.junit, "JUnit-style XML instead of lines")->excludes(as_json);
+
+    auto* works = command("working", "The numbers behind a stage, as JSON",
+                          [&](const Study& s) { return working(s, o.channel, o.stage); });
+    needs_channel(works);
+    works->add_option("--stage", o.stage, "The stage's id")->required();
 
     auto* delivers = command("deliver", "Write every delivery of the study and read it back",
                              [&](const Study& s) { return deliver(s, o.folder, o.replace); });

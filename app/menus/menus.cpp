@@ -4,11 +4,14 @@
 #include "app/main_window.h"
 #include "app/model/goal_commands.h"
 #include "app/model/stage_commands.h"
+#include "app/model/take_commands.h"
 #include "app/panes/companion.h"
 #include "app/panes/rail.h"
 #include "app/panes/stage_card.h"
 #include "app/panes/trim/new_stages.h"
 #include "app/panes/trim_strip.h"
+#include "app/plot/lane_menus.h"
+#include "app/plot/lane_picture.h"
 #include "app/plot/lane_stack.h"
 #include "app/widgets/theme.h"
 
@@ -32,6 +35,12 @@ QAction* add(QMenu& menu, const QString& text, const QKeySequence& keys, QObject
     made->setShortcut(keys);
     QObject::connect(made, &QAction::triggered, context, action);
     return made;
+}
+
+// A submenu that is filled anew each time it opens.
+void add_filled(QMenu& menu, const QString& title, const std::function<void(QMenu&)>& fill) {
+    QMenu* sub = menu.addMenu(title);
+    QObject::connect(sub, &QMenu::aboutToShow, sub, [sub, fill] { fill(*sub); });
 }
 
 // Works only while rail or lanes have the focus, so that text and tables keep their keys.
@@ -69,16 +78,6 @@ void fill_copy_targets(QMenu& menu, MainWindow& window) {
     }
 }
 
-void add_ranges(QMenu& menu, MainWindow& window, const QString& title, Lane lane,
-                const std::vector<LaneRange>& ranges, const QString& unit) {
-    QMenu* sub = menu.addMenu(title);
-    for (const LaneRange& range : ranges) {
-        const QString low = QString::number(range.low).replace('-', QStringLiteral("−"));
-        add(*sub, QStringLiteral("%1 … %2 %3").arg(low, QString::number(range.high), unit), {},
-            &window, [&window, lane, range] { window.lanes()->change_range(lane, range); });
-    }
-}
-
 } // namespace
 
 void fill_menus(QMenuBar& bar, MainWindow& window) {
@@ -87,6 +86,7 @@ void fill_menus(QMenuBar& bar, MainWindow& window) {
     fill_channel_menu(*bar.addMenu(tr("&Channel")), window);
     fill_stage_menu(*bar.addMenu(tr("S&tage")), window);
     fill_goal_menu(*bar.addMenu(tr("&Goal")), window);
+    fill_takes_menu(*bar.addMenu(tr("Ta&kes")), window);
     fill_view_menu(*bar.addMenu(tr("&View")), window);
     fill_help_menu(*bar.addMenu(tr("&Help")), window, bar);
 }
@@ -106,6 +106,11 @@ void fill_study_menu(QMenu& menu, MainWindow& window) {
         [&window] { window.ask_import(); });
     add(menu, tr("Export coefficients…"), QKeySequence("Ctrl+Shift+X"), &window,
         [&window] { window.ask_export(); });
+    menu.addSeparator();
+    add(menu, tr("Save the lanes as a picture…"), QKeySequence("Ctrl+Shift+P"), &window,
+        [&window] { window.ask_save_lanes({}); });
+    add(menu, tr("Copy the lanes as a picture"), QKeySequence("Ctrl+Shift+C"), &window,
+        [&window] { copy_lanes(*window.lanes(), {}); });
     menu.addSeparator();
     add(menu, tr("Quit"), QKeySequence("Ctrl+Q"), &window, [&window] { window.close(); });
 }
@@ -193,19 +198,72 @@ void fill_stage_menu(QMenu& menu, MainWindow& window) {
     });
 }
 
-void fill_goal_menu(QMenu& menu, MainWindow& window) {
+void fill_goal_actions(QMenu& menu, MainWindow& window) {
     Session& session = window.session();
-    add(menu, tr("Show the goal"), QKeySequence("F9"), &window, [&window] { window.show_goal(); });
+    const bool there = current_goal(session) != nullptr;
     add(menu, tr("New goal for this channel"), {}, &window, [&window, &session] {
         add_goal(session);
         window.show_goal();
     });
+    for (QAction* needs_goal :
+         {add(menu, tr("Rename…"), {}, &window, [&window] { window.rename_current_goal(); }),
+          add(menu, tr("Duplicate for this channel"), {}, &window,
+              [&session] { duplicate_goal(session); }),
+          add(menu, tr("Remove from the study"), {}, &window,
+              [&session] { remove_goal(session); })}) {
+        needs_goal->setEnabled(there);
+    }
+    menu.addSeparator();
+    add(menu, tr("Import a target…"), {}, &window, [&window] { window.ask_import_target(); });
+    add(menu, tr("Export the target…"), {}, &window, [&window] { window.ask_export_target(); })
+        ->setEnabled(there);
+}
+
+void fill_takes_menu(QMenu& menu, MainWindow& window) {
+    Session& session = window.session();
+    add(menu, tr("Freeze the chain as a take"), QKeySequence("F4"), &window,
+        [&session] { freeze_take(session); });
+    add(menu, tr("Show the takes"), QKeySequence("Shift+F4"), &window,
+        [&window] { window.show_takes(); });
+    menu.addSeparator();
+    add(menu, tr("Show all on the lanes"), {}, &window,
+        [&session] { show_all_takes(session, true); });
+    add(menu, tr("Hide all"), {}, &window, [&session] { show_all_takes(session, false); });
+    const auto each_take = [&](const QString& title, auto act) {
+        add_filled(menu, title, [&session, act](QMenu& sub) {
+            sub.clear();
+            const Channel* channel = session.channel();
+            for (int i = 0; channel != nullptr && i < static_cast<int>(channel->takes.size());
+                 ++i) {
+                const auto& take = channel->takes[static_cast<std::size_t>(i)];
+                QObject::connect(sub.addAction(QString::fromStdString(take->name)),
+                                 &QAction::triggered, &session,
+                                 [&session, act, i] { act(session, i); });
+            }
+            if (sub.isEmpty()) {
+                sub.addAction(tr("none yet"))->setEnabled(false);
+            }
+        });
+    };
+    each_take(tr("Show only"), show_only_take);
+    each_take(tr("Restore"), restore_take);
+    each_take(tr("Delete"), remove_take);
+}
+
+void fill_goal_menu(QMenu& menu, MainWindow& window) {
+    Session& session = window.session();
+    add(menu, tr("Show the goal"), QKeySequence("F9"), &window, [&window] { window.show_goal(); });
+    add(menu, tr("Show the verdict of all channels"), QKeySequence("Shift+F9"), &window,
+        [&window] { window.show_verdict(); });
+    add_filled(menu, tr("This goal"), [&window](QMenu& sub) {
+        sub.clear();
+        fill_goal_actions(sub, window);
+    });
     QAction* point = add(menu, tr("Add a target point at the plumb line"), QKeySequence("Ctrl+T"),
                          &window, [&window, &session] {
-                             if (const Goal* goal = current_goal(session);
-                                 goal != nullptr && session.plumb_hz()) {
+                             if (current_goal(session) != nullptr && session.plumb_hz()) {
                                  add_target_point(session, *session.plumb_hz(),
-                                                  level_db_at(goal->target, *session.plumb_hz()));
+                                                  target_level_at(session, *session.plumb_hz()));
                                  window.show_goal();
                              }
                          });
@@ -242,12 +300,19 @@ void fill_view_menu(QMenu& menu, MainWindow& window) {
         QSettings().setValue("theme", other == ThemeName::night ? "night" : "paper");
     });
     menu.addSeparator();
-    add_ranges(
-        menu, window, tr("Magnitude range"), Lane::magnitude,
-        {{-6, 6, 2}, {-12, 12, 3}, {-18, 18, 6}, {-30, 30, 10}, {-60, 20, 20}, {-120, 20, 20}},
-        tr("dB"));
-    add_ranges(menu, window, tr("Group delay range"), Lane::delay,
-               {{-0.5, 2, 0.5}, {-1, 5, 1}, {-5, 20, 5}, {-10, 50, 10}, {-50, 200, 50}}, tr("ms"));
+    add_filled(menu, tr("Lanes"), [lanes](QMenu& sub) { fill_lanes_menu(sub, *lanes); });
+    add_filled(menu, tr("Curves"), [lanes](QMenu& sub) { fill_curves_menu(sub, *lanes); });
+    add_filled(menu, tr("Frequency axis"), [lanes](QMenu& sub) {
+        fill_frequency_menu(sub, *lanes);
+    });
+    for (const Lane lane : all_lanes) {
+        add_filled(menu, tr("%1 axis").arg(title_of(lane)),
+                   [lanes, lane](QMenu& sub) { fill_lane_menu(sub, *lanes, lane); });
+    }
+    add(menu, tr("Zoom back"), QKeySequence("Ctrl+Backspace"), &window,
+        [lanes] { lanes->zoom_back(); });
+    add(menu, tr("Zoom home"), QKeySequence("Ctrl+Home"), &window,
+        [lanes] { lanes->zoom_home(); });
     menu.addSeparator();
     add(menu, tr("Plumb line down or up"), QKeySequence("Alt+P"), &window,
         [lanes] { lanes->toggle_plumb_pin(); });
@@ -267,16 +332,16 @@ void fill_view_menu(QMenu& menu, MainWindow& window) {
     add(menu, tr("To the fields"), QKeySequence("F8"), &window,
         [&window] { window.trim()->focus_first_field(); });
     menu.addSeparator();
-    for (int page = 0; page < 3; ++page) {
-        add(menu,
-            tr("Show %1").arg(window.upper()->tabs()->names().value(
-                page, QStringList{tr("Roots"), tr("Numbers"), tr("Goal")}.at(page))),
+    const QStringList pages{tr("Roots"), tr("Numbers"), tr("Goal"),
+                            tr("Takes"), tr("Verdict"), tr("Working")};
+    for (int page = 0; page < static_cast<int>(pages.size()); ++page) {
+        add(menu, tr("Show %1").arg(pages.at(page)),
             QKeySequence(QStringLiteral("Alt+%1").arg(page + 1)), &window,
             [&window, page] { window.upper()->show_page(page); });
     }
     for (int page = 0; page < 3; ++page) {
         add(menu, tr("Show %1").arg(QStringList{tr("Impulse"), tr("Step"), tr("Decay")}.at(page)),
-            QKeySequence(QStringLiteral("Alt+%1").arg(page + 4)), &window,
+            QKeySequence(QStringLiteral("Alt+%1").arg(page + 7)), &window,
             [&window, page] { window.lower()->show_page(page); });
     }
 }

@@ -16,6 +16,9 @@ void fill_edit_menu(QMenu& menu, MainWindow& window);
 void fill_channel_menu(QMenu& menu, MainWindow& window);
 void fill_stage_menu(QMenu& menu, MainWindow& window);
 void fill_goal_menu(QMenu& menu, MainWindow& window);
+// What one does to a goal as a whole: new, rename, import …
+void fill_goal_actions(QMenu& menu, MainWindow& window);
+void fill_takes_menu(QMenu& menu, MainWindow& window);
 void fill_view_menu(QMenu& menu, MainWindow& window);
 void fill_help_menu(QMenu& menu, MainWindow& window, QMenuBar& bar);
 

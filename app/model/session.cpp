@@ -164,6 +164,9 @@ void Session::keep_selection_in_range() {
 void Session::analyse() {
     const Channel* current = channel();
     analysis_ = current != nullptr ? cache_.analyse(study_, *current) : nullptr;
+    const Goal* goal = current != nullptr ? goal_of(study_, *current) : nullptr;
+    const auto points = goal != nullptr ? static_cast<int>(goal->target.points.size()) : 0;
+    std::erase_if(held_points_, [points](int i) { return i >= points; });
 }
 
 void Session::select(const Selection& selection) {
@@ -174,6 +177,7 @@ void Session::select(const Selection& selection) {
         return;
     }
     if (selection_.channel != before.channel) {
+        held_points_.clear();
         analyse();
         emit selection_changed();
         emit analysis_changed();
@@ -210,7 +214,24 @@ void Session::set_plumb(std::optional<double> hz) {
 
 void Session::pin_plumb(bool pinned) {
     plumb_pinned_ = pinned && plumb_hz_.has_value();
+    if (!plumb_pinned_) {
+        second_plumb_hz_.reset();
+    }
     emit plumb_changed();
+}
+
+void Session::set_second_plumb(std::optional<double> hz) {
+    if (second_plumb_hz_ != hz && (plumb_pinned_ || !hz)) {
+        second_plumb_hz_ = hz;
+        emit plumb_changed();
+    }
+}
+
+void Session::hold_points(std::set<int> points) {
+    if (held_points_ != points) {
+        held_points_ = std::move(points);
+        emit held_points_changed();
+    }
 }
 
 } // namespace syntonon

@@ -12,6 +12,7 @@
 #include <functional>
 #include <memory>
 #include <optional>
+#include <set>
 
 namespace syntonon {
 
@@ -78,6 +79,14 @@ public:
     bool plumb_is_pinned() const { return plumb_pinned_; }
     void set_plumb(std::optional<double> hz);
     void pin_plumb(bool pinned);
+    // A second line, from which the first one's differences are read. It goes when the first is no
+    // longer pinned.
+    std::optional<double> second_plumb_hz() const { return second_plumb_hz_; }
+    void set_second_plumb(std::optional<double> hz);
+
+    // The target points that are held, by index; not part of the study either.
+    const std::set<int>& held_points() const { return held_points_; }
+    void hold_points(std::set<int> points);
 
 signals:
     void study_changed();     // anything in the study, or another study
@@ -85,6 +94,7 @@ signals:
     void analysis_changed();  // what the selected channel does
     void modified_changed();
     void plumb_changed();
+    void held_points_changed();
 
 private:
     friend class StudyCommand;
@@ -103,6 +113,8 @@ private:
     QElapsedTimer continuing_since_;
     std::optional<double> plumb_hz_;
     bool plumb_pinned_ = false;
+    std::optional<double> second_plumb_hz_;
+    std::set<int> held_points_;
 };
 
 } // namespace syntonon

@@ -1,17 +1,26 @@
-// The goal of the selected channel, in two small tables.
+// The goal of the selected channel: target, corridor, requirements and weights.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
 #include "app/model/session.h"
 
 #include <QWidget>
+#include <array>
 
 class QComboBox;
 class QLabel;
 class QPushButton;
+class QStackedWidget;
 class QTableWidget;
 
 namespace syntonon {
+
+class CorridorTab;
+class GoalTab;
+class RequirementsTab;
+class TabStrip;
+class TargetTab;
+class WeightsTab;
 
 class GoalPane : public QWidget {
     Q_OBJECT
@@ -19,13 +28,23 @@ class GoalPane : public QWidget {
 public:
     explicit GoalPane(Session& session, QWidget* parent = nullptr);
 
-    QTableWidget* target_table() const { return points_; }
-    QTableWidget* corridor_table() const { return ranges_; }
+    QTableWidget* target_table() const;
+    QTableWidget* corridor_table() const;
     QComboBox* goal_choice() const { return goal_; }
     QComboBox* measured_choice() const { return measured_; }
+    QComboBox* level_choice() const { return level_text_; }
+    TabStrip* tabs() const { return tabs_; }
+    TargetTab* target_tab() const { return target_; }
+    CorridorTab* corridor_tab() const { return corridor_; }
+    RequirementsTab* requirements_tab() const { return requirements_; }
+    WeightsTab* weights_tab() const { return weights_; }
+    void show_tab(int index);
+    QString problem() const;
 
 signals:
     void import_asked_for();
+    void goal_menu_asked_for(const QPoint& at);
+    void weight_lane_wanted(bool shown);
 
 protected:
     void showEvent(QShowEvent* event) override;
@@ -33,19 +52,19 @@ protected:
 private:
     void refresh();
     void fill_choices();
-    void fill_tables(const Goal* goal);
-    void take_point(int row, int column);
-    void take_range(int row, int column);
-    // Makes `tried` the goal, or says what is wrong with it and shows the old one.
-    void take_if(const Expected<void>& ok, const QString& name, const Goal& tried);
     void say(const QString& problem);
+    QString standing_problem() const;
 
     Session& session_;
-    QComboBox *measured_, *goal_;
-    QTableWidget *points_, *ranges_;
-    QPushButton *add_point_, *remove_point_, *add_range_, *remove_range_, *new_goal_;
+    QComboBox *measured_, *goal_, *level_text_;
+    QPushButton* more_;
+    TabStrip* tabs_;
+    QStackedWidget* pages_;
+    TargetTab* target_;
+    CorridorTab* corridor_;
+    RequirementsTab* requirements_;
+    WeightsTab* weights_;
     QLabel* problem_;
-    bool filling_ = false;
 };
 
 } // namespace syntonon

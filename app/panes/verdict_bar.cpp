@@ -64,7 +64,7 @@ void FindingButton::show_finding(const Finding& finding) {
                          : finding.outcome == Outcome::not_met ? tr("not met")
                                                                : tr("undecided"))
                       + ", " + line_);
-    setToolTip(finding.worst_hz ? line_ + tr("\nClick to let the plumb line down there.") : line_);
+    setToolTip(finding.worst_hz ? line_ + tr("\nClick for a closer look.") : line_);
     updateGeometry();
     update();
 }
@@ -135,18 +135,11 @@ VerdictBar::VerdictBar(Session& session, QWidget* parent)
                 finding.outcome == Outcome::met ? QStringLiteral("●  ") : QStringLiteral("◇  ");
             more_->menu()->addAction(mark + QString::fromStdString(finding.requirement) + ":  "
                                          + button->line(),
-                                     this, [this, finding] { go_to(finding); });
+                                     this, [this, finding] { emit finding_chosen(finding); });
         }
     });
     connect(&session_, &Session::analysis_changed, this, &VerdictBar::refresh);
     refresh();
-}
-
-void VerdictBar::go_to(const Finding& finding) {
-    if (finding.worst_hz) {
-        session_.set_plumb(finding.worst_hz);
-        session_.pin_plumb(true);
-    }
 }
 
 void VerdictBar::make_buttons(std::size_t count) {
@@ -161,7 +154,7 @@ void VerdictBar::make_buttons(std::size_t count) {
         auto* button = new FindingButton(row_);
         inner->insertWidget(static_cast<int>(buttons_.size()), button);
         connect(button, &QAbstractButton::clicked, this,
-                [this, button] { go_to(button->finding()); });
+                [this, button] { emit finding_chosen(button->finding()); });
         buttons_.push_back(button);
         button->show();
     }

@@ -42,6 +42,9 @@ public:
     const std::vector<FindingButton*>& findings() const { return buttons_; }
     QPushButton* more_button() const { return more_; }
 
+signals:
+    void finding_chosen(const Finding& finding);
+
 protected:
     void resizeEvent(QResizeEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
@@ -50,7 +53,6 @@ private:
     void refresh();
     void make_buttons(std::size_t count);
     void fit();
-    void go_to(const Finding& finding);
 
     Session& session_;
     std::vector<FindingButton*> buttons_;

@@ -15,15 +15,16 @@ QPointF GoalGripTool::point_at(int target_point) const {
     // Points beyond the shown frequencies keep a handle at the lane's edge.
     const QRect r = plot_.rect_of(Lane::magnitude);
     return {std::clamp<double>(plot_.x_of(p.frequency_hz), r.left(), r.right()),
-            plot_.y_of(Lane::magnitude, p.magnitude_db)};
+            plot_.y_of(Lane::magnitude, p.value + target_anchor_db(session_))};
 }
 
 std::vector<GoalGripTool::Handle> GoalGripTool::handles() const {
     std::vector<Handle> all;
     const Goal* goal = current_goal(session_);
-    if (!active_ || goal == nullptr) {
+    if (!active_ || goal == nullptr || !plot_.view().shows(Lane::magnitude)) {
         return all;
     }
+    const auto worked = session_.analysis()->goal;
     const QRect lane = plot_.rect_of(Lane::magnitude);
     for (int i = 0; i < static_cast<int>(goal->target.points.size()); ++i) {
         all.push_back({Part::point, i, point_at(i)});
@@ -33,18 +34,25 @@ std::vector<GoalGripTool::Handle> GoalGripTool::handles() const {
         const double from =
             std::clamp<double>(plot_.x_of(std::max(range.from_hz, 0.1)), lane.left(), lane.right());
         const double to = std::clamp<double>(plot_.x_of(range.to_hz), lane.left(), lane.right());
-        const double middle_hz = plot_.hz_at((from + to) / 2);
-        const double target = level_db_at(goal->target, middle_hz);
         const auto y = [&](double db) { return plot_.y_of(Lane::magnitude, db); };
-        if (range.above_db) {
-            all.push_back({Part::above, i, {(from + to) / 2, y(target + *range.above_db)}});
+        const auto middle = band_at(range, *worked, plot_.hz_at((from + to) / 2));
+        if (middle && range.above_db) {
+            all.push_back({Part::above, i, {(from + to) / 2, y(middle->upper_db)}});
         }
-        if (range.below_db) {
-            all.push_back({Part::below, i, {(from + to) / 2, y(target - *range.below_db)}});
+        if (middle && range.below_db) {
+            all.push_back({Part::below, i, {(from + to) / 2, y(middle->lower_db)}});
         }
-        // Inside the ends, so that the end of one range and the start of the next stay apart.
-        all.push_back({Part::from, i, {from + 5, y(level_db_at(goal->target, range.from_hz))}});
-        all.push_back({Part::to, i, {to - 5, y(level_db_at(goal->target, range.to_hz))}});
+        // Inside the ends, so that the end of one range and the start of the next stay apart. At
+        // the target's height, or between the edges of an absolute range.
+        const auto height = [&](double hz) {
+            if (!range.absolute) {
+                return y(target_level_at(session_, hz));
+            }
+            const double above = range.above_db.value_or(1 - range.below_db.value_or(0));
+            return y((above - range.below_db.value_or(1 - above)) / 2);
+        };
+        all.push_back({Part::from, i, {from + 5, height(range.from_hz)}});
+        all.push_back({Part::to, i, {to - 5, height(range.to_hz)}});
     }
     return all;
 }
@@ -55,7 +63,7 @@ void GoalGripTool::paint(QPainter& painter) {
     for (const Handle& handle : handles()) {
         const bool lies = handle.part == Part::above || handle.part == Part::below;
         painter.setPen(QPen(
-            handle.part == Part::point && handle.index == last_point_ ? t.copper : t.corridor_edge,
+            handle.part == Part::point && session_.held_points().contains(handle.index) ? t.copper : t.corridor_edge,
             1.4));
         painter.setBrush(t.raised);
         if (handle.part == Part::point) {
@@ -82,16 +90,39 @@ bool GoalGripTool::press(const QMouseEvent& event) {
         return false;
     }
     held_ = handle_at(event.position());
-    last_point_ = held_.part == Part::point ? held_.index : -1;
     gesture_ = session_.new_gesture();
+    const bool more = event.modifiers().testFlag(Qt::ShiftModifier);
+    if (held_.part == Part::point) {
+        std::set<int> points = session_.held_points();
+        if (more && points.contains(held_.index)) {
+            points.erase(held_.index);
+        } else if (!points.contains(held_.index)) {
+            points = more ? points : std::set<int>{};
+            points.insert(held_.index);
+        }
+        session_.hold_points(points);
+    } else if (!more) {
+        session_.hold_points({});
+    }
     return held_.part != Part::none;
+}
+
+void GoalGripTool::hold_within(const QRectF& box) {
+    std::set<int> points = session_.held_points();
+    for (const Handle& handle : handles()) {
+        if (handle.part == Part::point && box.contains(handle.at)) {
+            points.insert(handle.index);
+        }
+    }
+    session_.hold_points(points);
 }
 
 void GoalGripTool::drag_range(Goal& goal, const QPointF& at) const {
     constexpr double least_ratio = 1.02, least_db = 0.05;
     CorridorRange& range = goal.corridor[static_cast<std::size_t>(held_.index)];
     const double hz = std::clamp(plot_.hz_at(at.x()), plot_.low_hz(), plot_.high_hz());
-    const double deviation = plot_.value_at(Lane::magnitude, at.y()) - level_db_at(goal.target, hz);
+    const double deviation = plot_.value_at(Lane::magnitude, at.y())
+                             - (range.absolute ? 0 : target_level_at(session_, hz));
     switch (held_.part) {
     case Part::from:
         range.from_hz = std::min(hz, range.to_hz / least_ratio);
@@ -116,21 +147,87 @@ bool GoalGripTool::move(const QMouseEvent& event) {
     if (held_.part == Part::none || current_goal(session_) == nullptr) {
         return false;
     }
-    const QPointF at = event.position();
     if (held_.part == Part::point) {
-        const double level = std::round(plot_.value_at(Lane::magnitude, at.y()) * 20) / 20;
-        edit_goal(
-            session_, QObject::tr("Move a target point"),
-            [&](Goal& goal) {
-                goal.target.points[static_cast<std::size_t>(held_.index)] =
-                    held_between_neighbours(goal.target, held_.index, plot_.hz_at(at.x()), level);
-            },
-            gesture_);
+        drag_points(event);
     } else {
         edit_goal(
             session_, QObject::tr("Move a corridor edge"),
-            [&](Goal& goal) { drag_range(goal, at); }, gesture_);
+            [&](Goal& goal) { drag_range(goal, event.position()); }, gesture_);
     }
+    return true;
+}
+
+double GoalGripTool::snapped_level(int point, double level) const {
+    constexpr double reach = 4; // pixels
+    const auto& points = current_goal(session_)->target.points;
+    const double anchor = target_anchor_db(session_);
+    std::vector<double> places{std::round(level * 2) / 2};
+    for (const int neighbour : {point - 1, point + 1}) {
+        if (neighbour >= 0 && neighbour < static_cast<int>(points.size())) {
+            places.push_back(points[static_cast<std::size_t>(neighbour)].value + anchor);
+        }
+    }
+    const double y = plot_.y_of(Lane::magnitude, level);
+    for (const double place : places) {
+        if (std::abs(plot_.y_of(Lane::magnitude, place) - y) <= reach) {
+            return place;
+        }
+    }
+    return std::round(level * 20) / 20;
+}
+
+double GoalGripTool::snapped_hz(double hz) const {
+    constexpr double reach = 4; // pixels
+    const double decade = std::pow(10, std::floor(std::log10(std::max(hz, 1e-3))));
+    for (const double part : {1.0, 1.25, 1.6, 2.0, 2.5, 3.15, 4.0, 5.0, 6.3, 8.0, 10.0}) {
+        if (std::abs(plot_.x_of(part * decade) - plot_.x_of(hz)) <= reach) {
+            return part * decade;
+        }
+    }
+    return hz;
+}
+
+void GoalGripTool::drag_points(const QMouseEvent& event) {
+    const auto& points = current_goal(session_)->target.points;
+    const TargetPoint& grabbed = points[static_cast<std::size_t>(held_.index)];
+    const bool freely = event.modifiers().testFlag(Qt::AltModifier);
+    double hz = plot_.hz_at(event.position().x());
+    double level = plot_.value_at(Lane::magnitude, event.position().y());
+    if (!freely) {
+        hz = snapped_hz(hz);
+        level = snapped_level(held_.index, level);
+    }
+    std::set<int> moved = session_.held_points();
+    moved.insert(held_.index);
+    move_target_points(session_, moved, hz / grabbed.frequency_hz,
+                       level - grabbed.value - target_anchor_db(session_), gesture_);
+}
+
+bool GoalGripTool::nudge(const QKeyEvent& event) {
+    if (!active_ || session_.held_points().empty()
+        || (event.modifiers() & ~(Qt::ShiftModifier | Qt::KeypadModifier)) != 0) {
+        return false;
+    }
+    const double amount = event.modifiers().testFlag(Qt::ShiftModifier) ? 0.1 : 1;
+    double octaves = 0, db = 0;
+    switch (event.key()) {
+    case Qt::Key_Left:
+        octaves = -amount / 24;
+        break;
+    case Qt::Key_Right:
+        octaves = amount / 24;
+        break;
+    case Qt::Key_Up:
+        db = amount / 2;
+        break;
+    case Qt::Key_Down:
+        db = -amount / 2;
+        break;
+    default:
+        return false;
+    }
+    move_target_points(session_, session_.held_points(), std::exp2(octaves), db,
+                       session_.continuing_gesture("nudge target points"));
     return true;
 }
 
@@ -141,11 +238,12 @@ bool GoalGripTool::key(const QKeyEvent& event) {
         return true;
     }
     if (wants_key(event)) {
-        remove_target_point(session_, last_point_);
-        last_point_ = -1;
+        const std::set<int> gone = session_.held_points();
+        session_.hold_points({});
+        remove_target_points(session_, gone);
         return true;
     }
-    return false;
+    return nudge(event);
 }
 
 bool GoalGripTool::double_click(const QPointF& at) {
@@ -154,11 +252,12 @@ bool GoalGripTool::double_click(const QPointF& at) {
         return false;
     }
     const double hz = plot_.hz_at(at.x());
-    const double line = plot_.y_of(Lane::magnitude, level_db_at(goal->target, hz));
+    const double level = target_level_at(session_, hz);
+    const double line = plot_.y_of(Lane::magnitude, level);
     if (std::abs(line - at.y()) > handle_reach) {
         return false;
     }
-    add_target_point(session_, hz, level_db_at(goal->target, hz));
+    add_target_point(session_, hz, level);
     return true;
 }
 

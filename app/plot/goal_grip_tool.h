@@ -9,8 +9,11 @@
 namespace syntonon {
 
 // Only while the goal is open beside the lanes, so that it cannot be moved by accident. Rings are
-// target points; a double click on the target line makes one, Delete removes the one held last.
-// Bars in the middle of the corridor's edges move its tolerances, those at its ends its range.
+// target points; a double click on the target line makes one. Shift and a click holds several, and
+// so does Shift and a dragged box; held points move together, by the arrow keys too, and Delete
+// removes them. Points snap to half decibels, to the levels of their neighbours and to round
+// frequencies; Alt lets them move freely. Bars in the middle of the corridor's edges move its
+// tolerances, those at its ends its range.
 class GoalGripTool : public LaneTool {
 public:
     GoalGripTool(LanePlot& plot, Session& session) : plot_(plot), session_(session) {}
@@ -25,8 +28,10 @@ public:
     bool key(const QKeyEvent& event) override;
     // Whether key() would do something with it.
     bool wants_key(const QKeyEvent& event) const {
-        return event.key() == Qt::Key_Delete && active_ && last_point_ >= 0;
+        return event.key() == Qt::Key_Delete && active_ && !session_.held_points().empty();
     }
+    // Holds the points inside the box.
+    void hold_within(const QRectF& box);
     bool double_click(const QPointF& at);
     std::optional<QCursor> cursor_at(const QPointF& point) const override;
     bool is_holding() const override { return held_.part != Part::none; }
@@ -44,12 +49,15 @@ private:
     std::vector<Handle> handles() const;
     Handle handle_at(const QPointF& point) const;
     void drag_range(Goal& goal, const QPointF& at) const;
+    void drag_points(const QMouseEvent& event);
+    bool nudge(const QKeyEvent& event);
+    double snapped_level(int point, double level) const;
+    double snapped_hz(double hz) const;
 
     LanePlot& plot_;
     Session& session_;
     bool active_ = false;
     Handle held_;
-    int last_point_ = -1;
     QString gesture_;
 };
 

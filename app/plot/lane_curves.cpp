@@ -2,7 +2,9 @@
 #include "app/plot/lane_curves.h"
 
 #include "app/widgets/theme.h"
+#include "core/base/number_text.h"
 #include "core/base/units.h"
+#include "core/study/comparison.h"
 
 #include <algorithm>
 #include <cmath>
@@ -10,11 +12,12 @@
 namespace syntonon {
 namespace {
 
-constexpr double beyond = 1000;                 // dB: outside every lane
 constexpr double dash_on = 7, dash_period = 11; // pixels along the line
+constexpr double error_top_db = 12;             // at the weight lane's upper edge
+constexpr int points_across = 200;              // of a line that is a formula
 
-QVector<double> vector_of(std::span<const double> values) {
-    return {values.begin(), values.end()};
+QString tr(const char* text) {
+    return QObject::tr(text);
 }
 
 // A dashed line as gaps in the data: stroking a dashed pen would cost more than all other curves.
@@ -37,32 +40,92 @@ QVector<double> dashed(const LanePlot& plot, Lane lane, std::span<const double> 
     return out;
 }
 
-// Wrapped to ±180 degrees with a gap where the line would jump across the lane.
-QVector<double> wrapped_phase(std::span<const double> rad) {
+// In degrees; wrapped to ±180 with a gap where the line would jump across the lane.
+QVector<double> phase_deg(std::span<const double> rad, bool unwrapped) {
     QVector<double> out(static_cast<qsizetype>(rad.size()));
     double last = 0;
     for (qsizetype i = 0; i < out.size(); ++i) {
-        const double deg = wrapped_deg(deg_from_rad(rad[static_cast<std::size_t>(i)]));
-        out[i] = i > 0 && std::abs(deg - last) > 180 ? qQNaN() : deg;
+        const double whole = deg_from_rad(rad[static_cast<std::size_t>(i)]);
+        const double deg = unwrapped ? whole : wrapped_deg(whole);
+        out[i] = !unwrapped && i > 0 && std::abs(deg - last) > 180 ? qQNaN() : deg;
         last = deg;
     }
     return out;
 }
 
-QVector<double> milliseconds(std::span<const double> samples, double sample_rate_hz) {
-    QVector<double> out(static_cast<qsizetype>(samples.size()));
-    std::ranges::transform(samples, out.begin(),
-                           [&](double s) { return s / sample_rate_hz * 1e3; });
+// In ms: group delay, or phase delay -phase/omega.
+QVector<double> delay_ms(const Trace& trace, DelayKind kind, double sample_rate_hz) {
+    const std::size_t count = trace.frequency_hz.size();
+    QVector<double> out(static_cast<qsizetype>(count));
+    for (std::size_t i = 0; i < count; ++i) {
+        out[static_cast<qsizetype>(i)] =
+            kind == DelayKind::group
+                ? trace.response.group_delay_samples[i] / sample_rate_hz * 1e3
+                : -trace.response.phase_rad[i] / rad_per_s_from_hz(trace.frequency_hz[i]) * 1e3;
+    }
     return out;
 }
 
 // Levels that a pixel coordinate can hold; a zero on the circle is -infinity.
-QVector<double> drawable(std::span<const double> db) {
-    QVector<double> out = vector_of(db);
-    for (double& v : out) {
-        v = std::clamp(v, -beyond, beyond);
-    }
+double drawable(const LanePlot& plot, double db) {
+    const LaneRange& shown = plot.range(Lane::magnitude);
+    const double span = shown.high - shown.low;
+    const bool linear = plot.view().level == LevelScale::linear_ratio;
+    return std::clamp(db, linear ? -1000.0 : shown.low - 20 * span,
+                      linear ? shown.high + 12 : shown.high + 20 * span);
+}
+
+QVector<double> drawable(const LanePlot& plot, std::span<const double> db) {
+    QVector<double> out(db.begin(), db.end());
+    std::ranges::transform(out, out.begin(), [&](double v) { return drawable(plot, v); });
     return out;
+}
+
+// Frequencies for a formula within a part of the shown range, its corners among them.
+std::vector<double> frequencies_across(const LanePlot& plot, double from_hz, double to_hz,
+                                       std::vector<double> corners = {}) {
+    const double low = std::max({from_hz, plot.low_hz(), 1e-3});
+    const double high = std::min(to_hz, plot.high_hz());
+    if (!(low < high)) {
+        return {};
+    }
+    std::erase_if(corners, [&](double hz) { return hz <= low || hz >= high; });
+    corners.push_back(low);
+    corners.push_back(high);
+    for (int i = 1; i < points_across; ++i) {
+        corners.push_back(plot.view().linear_frequency
+                              ? low + (high - low) * i / points_across
+                              : low * std::pow(high / low, i / double(points_across)));
+    }
+    std::ranges::sort(corners);
+    corners.erase(std::unique(corners.begin(), corners.end()), corners.end());
+    return corners;
+}
+
+struct Line {
+    std::vector<double> hz;
+    QVector<double> values;
+
+    void gap() {
+        if (!hz.empty()) {
+            hz.push_back(hz.back());
+            values.append(qQNaN());
+        }
+    }
+};
+
+// The target with gaps where it has none and breaks where it jumps.
+Line line_of(const LanePlot& plot, const TargetCurve& target) {
+    Line line;
+    for (const TargetCurve::Part& part : target.parts(plot.low_hz(), plot.high_hz())) {
+        line.gap();
+        for (const double f :
+             frequencies_across(plot, part.from_hz, part.to_hz, part.corners_hz)) {
+            line.hz.push_back(f);
+            line.values.append(target.value_in(part, f));
+        }
+    }
+    return line;
 }
 
 QString db_text(double db) {
@@ -72,10 +135,10 @@ QString db_text(double db) {
 QString corridor_text(const Goal& goal) {
     const auto& first = goal.corridor.front();
     const bool same = std::ranges::all_of(goal.corridor, [&](const CorridorRange& r) {
-        return r.above_db == first.above_db && r.below_db == first.below_db;
+        return r.above_db == first.above_db && r.below_db == first.below_db && !r.absolute;
     });
     if (!same || !first.above_db || !first.below_db) {
-        return QObject::tr("goal");
+        return tr("goal");
     }
     return *first.above_db == *first.below_db
                ? QObject::tr("goal ±%1 dB").arg(db_text(*first.above_db))
@@ -83,54 +146,105 @@ QString corridor_text(const Goal& goal) {
                      .arg(db_text(*first.above_db), db_text(*first.below_db));
 }
 
+std::optional<SharedValue<Curve>> measured_curve(const Session& session) {
+    const Channel* channel = session.channel();
+    for (const auto& curve : session.study().curves) {
+        if (channel != nullptr && curve->id == channel->measured) {
+            return curve;
+        }
+    }
+    return std::nullopt;
+}
+
+QString take_key(const Take& take) {
+    return QStringLiteral("take:") + QString::fromStdString(take.id);
+}
+
 } // namespace
 
+QColor take_colour(std::size_t index) {
+    constexpr std::array shades = {100, 140, 75, 170};
+    const QColor plum = theme().plum;
+    const bool paper = theme().name == ThemeName::paper;
+    const int shade = shades.at(index % shades.size());
+    return paper ? plum.darker(100).lighter(shade) : plum.darker(shade);
+}
+
 LaneCurves::LaneCurves(LanePlot& plot, Session& session) : plot_(plot), session_(session) {
-    target_ = plot_.add_curve(Lane::magnitude, "still", QPen());
-    measured_ = plot_.add_curve(Lane::magnitude, "still", QPen());
+    const auto still = [&](Lane lane) { return plot_.add_curve(lane, "still", QPen()); };
+    const auto live = [&](Lane lane) { return plot_.add_curve(lane, "live", QPen()); };
+    target_ = still(Lane::magnitude);
+    measured_ = still(Lane::magnitude);
     measured_->setLineStyle(QCPGraph::lsNone);
-    stage_ = plot_.add_curve(Lane::magnitude, "live", QPen());
-    predicted_ = plot_.add_curve(Lane::magnitude, "live", QPen());
-    stage_phase_ = plot_.add_curve(Lane::phase, "live", QPen());
-    phase_ = plot_.add_curve(Lane::phase, "live", QPen());
-    delay_ = plot_.add_curve(Lane::delay, "live", QPen());
+    weight_ = still(Lane::weight);
+    phase_target_ = still(Lane::phase);
+    delay_target_ = still(Lane::delay);
+    difference_ = live(Lane::magnitude);
+    stage_ = live(Lane::magnitude);
+    predicted_ = live(Lane::magnitude);
+    error_floor_ = live(Lane::weight);
+    error_ = live(Lane::weight);
+    error_->setChannelFillGraph(error_floor_);
+    stage_phase_ = live(Lane::phase);
+    phase_ = live(Lane::phase);
+    delay_ = live(Lane::delay);
     restyle();
 }
 
 void LaneCurves::restyle() {
     const Theme& t = theme();
-    target_->setPen(QPen(t.corridor_edge, 1, Qt::DotLine));
+    for (QCPGraph* target : {target_, phase_target_, delay_target_}) {
+        target->setPen(QPen(t.corridor_edge, 1, Qt::DotLine));
+    }
     measured_->setScatterStyle(
         QCPScatterStyle(QCPScatterStyle::ssDisc, QPen(t.measured), t.measured, 2.2));
+    weight_->setPen(QPen(t.corridor_edge, 1));
     predicted_->setPen(QPen(t.ink, 1));
+    difference_->setPen(QPen(t.met, 1));
     stage_->setPen(QPen(t.copper, 1));
     stage_phase_->setPen(QPen(t.copper, 1));
     phase_->setPen(QPen(t.ink, 1));
     delay_->setPen(QPen(t.ink, 1));
-    for (QCPGraph* live : {predicted_, stage_, stage_phase_, phase_, delay_}) {
+    QColor wash = t.ink;
+    wash.setAlphaF(0.16F);
+    error_->setPen(QPen(t.ink, 1));
+    error_->setBrush(wash);
+    error_floor_->setPen(Qt::NoPen);
+    for (QCPGraph* live :
+         {predicted_, difference_, stage_, stage_phase_, phase_, delay_, error_, weight_}) {
         live->setAntialiased(true);
     }
 }
 
-void LaneCurves::update() {
-    const Channel* channel = session_.channel();
-    const Goal* goal = channel != nullptr ? goal_of(session_.study(), *channel) : nullptr;
-    std::optional<SharedValue<Curve>> measured;
-    for (const auto& curve : session_.study().curves) {
-        if (channel != nullptr && curve->id == channel->measured) {
-            measured = curve;
-        }
+void LaneCurves::remember() {
+    const auto analysis = session_.analysis();
+    shown_ = {analysis != nullptr ? analysis->goal : nullptr, measured_curve(session_), {}, {}};
+    if (const Channel* channel = session_.channel()) {
+        shown_.takes = channel->takes;
+        shown_.channel = QString::fromStdString(channel->id);
     }
-    const bool same_curve = measured.has_value() == shown_measured_.has_value()
-                            && (!measured || measured->same_as(*shown_measured_));
-    const bool same_goal = (goal != nullptr ? *goal : Goal{}) == shown_goal_;
-    update_live();
-    if (still_is_shown_ && same_curve && same_goal) {
+}
+
+bool LaneCurves::is_still_right() const {
+    const auto analysis = session_.analysis();
+    const Channel* channel = session_.channel();
+    const auto measured = measured_curve(session_);
+    const bool same_curve = measured.has_value() == shown_.measured.has_value()
+                            && (!measured || measured->same_as(*shown_.measured));
+    return channel != nullptr && analysis != nullptr && same_curve && analysis->goal == shown_.goal
+           && shown_.channel == QString::fromStdString(channel->id)
+           && std::ranges::equal(channel->takes, shown_.takes,
+                                 [](const auto& a, const auto& b) { return a.same_as(b); });
+}
+
+void LaneCurves::update() {
+    if (still_is_shown_ && is_still_right()) {
+        update_live();
         plot_.redraw_live();
         return;
     }
-    shown_goal_ = goal != nullptr ? *goal : Goal{};
-    shown_measured_ = measured;
+    remember();
+    update_live();
     update_still();
     plot_.replot(QCustomPlot::rpQueuedRefresh);
     still_is_shown_ = true;
@@ -138,157 +252,450 @@ void LaneCurves::update() {
 
 void LaneCurves::redraw_all() {
     restyle();
+    remember();
     update_live();
     update_still();
     plot_.replot(QCustomPlot::rpQueuedRefresh);
 }
 
+void LaneCurves::draw_level(QCPGraph* graph, const LevelTrace& trace) {
+    plot_.set_data(graph, Lane::magnitude, trace.frequency_hz, drawable(plot_, trace.level_db));
+}
+
+void LaneCurves::draw_phase_and_delay(QCPGraph* phase, QCPGraph* delay, const Trace& trace) {
+    const LaneView& view = plot_.view();
+    plot_.set_data(phase, Lane::phase, trace.frequency_hz,
+                   phase_deg(trace.response.phase_rad, view.unwrapped), Symmetry::odd);
+    plot_.set_data(delay, Lane::delay, trace.frequency_hz,
+                   delay_ms(trace, view.delay, session_.study().sample_rate_hz));
+}
+
 void LaneCurves::update_live() {
+    for (QCPGraph* graph : {predicted_, stage_, stage_phase_, phase_, delay_, difference_}) {
+        graph->data()->clear();
+    }
     const auto analysis = session_.analysis();
     if (analysis == nullptr) {
-        for (QCPGraph* graph : {predicted_, stage_, stage_phase_, phase_, delay_}) {
-            graph->data()->clear();
-        }
         return;
     }
-    const double rate = session_.study().sample_rate_hz;
-    const auto hz = vector_of(analysis->total.frequency_hz);
-    predicted_->setData(vector_of(analysis->predicted.frequency_hz),
-                        drawable(analysis->predicted.level_db), true);
-    phase_->setData(hz, wrapped_phase(analysis->total.response.phase_rad), true);
-    delay_->setData(hz, milliseconds(analysis->total.response.group_delay_samples, rate), true);
+    if (is_shown("prediction")) {
+        draw_level(predicted_, analysis->predicted);
+        draw_phase_and_delay(phase_, delay_, analysis->total);
+    }
+    draw_stage();
+    draw_difference();
+    draw_error();
+}
+
+void LaneCurves::draw_stage() {
+    const auto analysis = session_.analysis();
     const auto selected = static_cast<std::size_t>(session_.selection().stage);
     const bool drawn = session_.selection().stage >= 0 && selected < analysis->stages.size()
-                       && analysis->stages[selected]->filter;
-    stage_->data()->clear();
-    stage_phase_->data()->clear();
-    if (drawn) {
-        const Response& response = analysis->stages[selected]->response;
-        const auto grid = vector_of(analysis->grid->frequency_hz());
-        stage_->setData(grid,
-                        dashed(plot_, Lane::magnitude, analysis->grid->frequency_hz(),
-                               drawable(response.magnitude_db)),
-                        true);
-        stage_phase_->setData(grid,
-                              dashed(plot_, Lane::phase, analysis->grid->frequency_hz(),
-                                     wrapped_phase(response.phase_rad)),
-                              true);
+                       && analysis->stages[selected]->filter && is_shown("stage");
+    if (!drawn) {
+        return;
+    }
+    const Response& response = analysis->stages[selected]->response;
+    const auto hz = analysis->grid->frequency_hz();
+    plot_.set_data(stage_, Lane::magnitude, hz,
+                   dashed(plot_, Lane::magnitude, hz, drawable(plot_, response.magnitude_db)));
+    plot_.set_data(
+        stage_phase_, Lane::phase, hz,
+        dashed(plot_, Lane::phase, hz, phase_deg(response.phase_rad, plot_.view().unwrapped)),
+        Symmetry::odd);
+}
+
+void LaneCurves::draw_difference() {
+    const Channel* channel = session_.channel();
+    if (channel == nullptr || !channel->difference || !is_shown("difference")) {
+        return;
+    }
+    const auto trace = difference_of(*channel->difference, *channel, *session_.analysis(),
+                                     measured_of(session_.study(), *channel));
+    if (trace) {
+        draw_level(difference_, *trace);
     }
 }
 
+// On the weight lane, from its lower edge up.
+void LaneCurves::draw_error() {
+    error_->data()->clear();
+    error_floor_->data()->clear();
+    error_rms_db_.reset();
+    if (!plot_.view().shows(Lane::weight)) {
+        return;
+    }
+    const auto found = weighted_error(*session_.analysis());
+    if (!found) {
+        return;
+    }
+    const LaneRange& range = plot_.range(Lane::weight);
+    QVector<double> heights;
+    for (const double db : found->error.level_db) {
+        heights.append(range.low
+                       + std::min(std::abs(db) / error_top_db, 1.0) * (range.high - range.low));
+    }
+    plot_.set_data(error_floor_, Lane::weight, found->error.frequency_hz,
+                   QVector<double>(heights.size(), range.low));
+    plot_.set_data(error_, Lane::weight, found->error.frequency_hz, heights);
+    error_rms_db_ = found->rms_db;
+}
+
 void LaneCurves::update_still() {
+    draw_corridor();
+    draw_target();
+    draw_measured();
+    draw_takes();
+    draw_weight();
+    const auto& goal = shown_.goal;
+    draw_other_target(phase_target_, Lane::phase, goal ? goal->phase_deg : std::nullopt);
+    draw_other_target(delay_target_, Lane::delay, goal ? goal->group_delay_ms : std::nullopt);
+}
+
+void LaneCurves::draw_target() {
+    target_->data()->clear();
+    if (shown_.goal && shown_.goal->level && is_stated(shown_.goal->goal->target)
+        && is_shown("target")) {
+        const Line line = line_of(plot_, *shown_.goal->level);
+        plot_.set_data(target_, Lane::magnitude, line.hz, drawable(plot_, line.values));
+    }
+}
+
+void LaneCurves::draw_other_target(QCPGraph* graph, Lane lane,
+                                   const std::optional<TargetCurve>& target) {
+    graph->data()->clear();
+    if (target && is_shown("target")) {
+        const Line line = line_of(plot_, *target);
+        plot_.set_data(graph, lane, line.hz, line.values,
+                       lane == Lane::phase ? Symmetry::odd : Symmetry::even);
+    }
+}
+
+void LaneCurves::draw_measured() {
+    measured_->data()->clear();
+    if (!shown_.measured || !is_shown("measured")) {
+        return;
+    }
+    const Curve& curve = **shown_.measured;
+    const bool many = curve.frequency_hz.size() > 240;
+    if (!many) {
+        plot_.set_data(measured_, Lane::magnitude, curve.frequency_hz,
+                       drawable(plot_, curve.magnitude_db));
+        return;
+    }
+    // Dots every few pixels say "measured" better than a smear of thousands.
+    const CurveReader reader(curve);
+    Line line;
+    for (const double f : frequencies_across(plot_, curve.low_hz(), curve.high_hz())) {
+        line.hz.push_back(f);
+        line.values.append(reader.magnitude_db_at(f));
+    }
+    plot_.set_data(measured_, Lane::magnitude, line.hz, drawable(plot_, line.values));
+}
+
+void LaneCurves::clear_takes() {
+    for (const TakeGraphs& take : takes_) {
+        for (QCPGraph* graph : {take.level, take.phase, take.delay}) {
+            plot_.removeGraph(graph);
+        }
+    }
+    takes_.clear();
+}
+
+void LaneCurves::draw_takes() {
+    clear_takes();
+    const auto analysis = session_.analysis();
+    for (std::size_t i = 0; i < shown_.takes.size() && analysis; ++i) {
+        const auto& take = analysis->takes[i];
+        if (!shown_.takes[i]->shown || take->problem || !is_shown(take_key(*shown_.takes[i]))) {
+            continue;
+        }
+        const QPen pen(take_colour(i), 1);
+        TakeGraphs graphs{plot_.add_curve(Lane::magnitude, "still", pen),
+                          plot_.add_curve(Lane::phase, "still", pen),
+                          plot_.add_curve(Lane::delay, "still", pen), take};
+        for (QCPGraph* graph : {graphs.level, graphs.phase, graphs.delay}) {
+            graph->setAntialiased(true);
+            graph->setName(take_key(*shown_.takes[i]));
+        }
+        draw_level(graphs.level, take->predicted);
+        draw_phase_and_delay(graphs.phase, graphs.delay, take->total);
+        takes_.push_back(graphs);
+    }
+}
+
+void LaneCurves::draw_weight() {
+    weight_->data()->clear();
+    if (!shown_.goal) {
+        return;
+    }
+    const Weights& weights = shown_.goal->goal->weights;
+    std::vector<double> corners;
+    for (const WeightRange& range : weights.ranges) { // steps, drawn upright
+        for (const double hz : {range.from_hz, range.to_hz}) {
+            corners.insert(corners.end(), {hz * (1 - 1e-6), hz, hz * (1 + 1e-6)});
+        }
+    }
+    for (const WeightPoint& point : weights.points) {
+        corners.push_back(point.frequency_hz);
+    }
+    Line line;
+    for (const double f :
+         frequencies_across(plot_, plot_.low_hz(), plot_.high_hz(), std::move(corners))) {
+        line.hz.push_back(f);
+        line.values.append(std::log10(weight_at(weights, f)));
+    }
+    plot_.set_data(weight_, Lane::weight, line.hz, line.values);
+}
+
+void LaneCurves::draw_corridor() {
     for (QCPGraph* graph : corridor_) {
         plot_.removeGraph(graph);
     }
     corridor_.clear();
-    if (!shown_goal_.corridor.empty()) {
-        draw_corridor(shown_goal_);
+    if (!shown_.goal || !is_shown("target")) {
+        return;
     }
-    target_->data()->clear();
-    if (!shown_goal_.target.points.empty()) {
-        QVector<double> hz, level;
-        const double step = std::pow(plot_.high_hz() / plot_.low_hz(), 1 / 200.0);
-        for (double f = plot_.low_hz(); f <= plot_.high_hz() * 1.0001; f *= step) {
-            hz.append(f);
-            level.append(level_db_at(shown_goal_.target, f));
-        }
-        target_->setData(hz, level, true);
-    }
-    measured_->data()->clear();
-    if (shown_measured_) {
-        const Curve& curve = **shown_measured_;
-        const CurveReader reader(curve);
-        const bool many = curve.frequency_hz.size() > 240;
-        QVector<double> hz, level;
-        // Dots every few pixels say "measured" better than a smear of thousands.
-        const double step = std::pow(plot_.high_hz() / plot_.low_hz(), 1 / 200.0);
-        for (double f = plot_.low_hz(); many && f <= plot_.high_hz(); f *= step) {
-            if (reader.covers(f)) {
-                hz.append(f);
-                level.append(reader.magnitude_db_at(f));
-            }
-        }
-        measured_->setData(many ? hz : vector_of(curve.frequency_hz),
-                           many ? level : vector_of(curve.magnitude_db), true);
-    }
-}
-
-void LaneCurves::draw_corridor(const Goal& goal) {
     const Theme& t = theme();
     QColor hatch = t.corridor_edge;
     hatch.setAlphaF(0.13F);
-    for (const CorridorRange& range : goal.corridor) {
-        QVector<double> hz, upper, lower, ceiling, floor;
-        const double low = std::max(range.from_hz, plot_.low_hz() / 2),
-                     high = std::max(range.to_hz, low * 1.0001);
-        constexpr int points = 96;
-        for (int i = 0; i <= points; ++i) {
-            const double f = low * std::pow(high / low, i / static_cast<double>(points));
-            const double target = level_db_at(goal.target, f);
-            hz.append(f);
-            upper.append(target + range.above_db.value_or(beyond));
-            lower.append(target - range.below_db.value_or(beyond));
-            ceiling.append(beyond);
-            floor.append(-beyond);
+    constexpr double far = 1e4;
+    const auto add = [&](const Line& line, const QPen& pen) {
+        QCPGraph* graph = plot_.add_curve(Lane::magnitude, "main", pen);
+        plot_.set_data(graph, Lane::magnitude, line.hz, drawable(plot_, line.values));
+        corridor_.push_back(graph);
+        return graph;
+    };
+    for (const CorridorRange& range : shown_.goal->goal->corridor) {
+        if (!range.absolute && !shown_.goal->level) {
+            continue; // the verdict says why
         }
-        const auto add = [&](const QVector<double>& values, const QPen& pen) {
-            QCPGraph* graph = plot_.add_curve(Lane::magnitude, "main", pen);
-            graph->setData(hz, values, true);
-            corridor_.push_back(graph);
-            return graph;
-        };
-        QCPGraph* bottom = add(lower, QPen(t.corridor_edge));
-        QCPGraph* top = add(upper, QPen(t.corridor_edge));
-        top->setChannelFillGraph(bottom);
-        top->setBrush(t.corridor);
-        QCPGraph* above = add(ceiling, Qt::NoPen);
-        above->setChannelFillGraph(top);
-        above->setBrush(QBrush(hatch, Qt::BDiagPattern));
-        QCPGraph* below = add(floor, Qt::NoPen);
-        below->setChannelFillGraph(bottom);
-        below->setBrush(QBrush(hatch, Qt::BDiagPattern));
+        const TargetCurve target = range.absolute ? TargetCurve() : *shown_.goal->level;
+        for (const TargetCurve::Part& part :
+             target.parts(std::max(range.from_hz, 1e-3), range.to_hz)) {
+            Line upper, lower, ceiling, floor;
+            upper.hz = frequencies_across(plot_, part.from_hz, part.to_hz, part.corners_hz);
+            lower.hz = ceiling.hz = floor.hz = upper.hz;
+            for (const double f : upper.hz) {
+                const double level = target.value_in(part, f);
+                upper.values.append(level + range.above_db.value_or(far));
+                lower.values.append(level - range.below_db.value_or(far));
+                ceiling.values.append(far);
+                floor.values.append(-far);
+            }
+            if (upper.hz.empty()) {
+                continue; // not among the shown frequencies
+            }
+            QCPGraph* bottom = add(lower, QPen(t.corridor_edge));
+            QCPGraph* top = add(upper, QPen(t.corridor_edge));
+            top->setChannelFillGraph(bottom);
+            top->setBrush(t.corridor);
+            QCPGraph* above = add(ceiling, Qt::NoPen);
+            above->setChannelFillGraph(top);
+            above->setBrush(QBrush(hatch, Qt::BDiagPattern));
+            QCPGraph* below = add(floor, Qt::NoPen);
+            below->setChannelFillGraph(bottom);
+            below->setBrush(QBrush(hatch, Qt::BDiagPattern));
+        }
     }
 }
 
+std::vector<CurveName> LaneCurves::curves() const {
+    std::vector<CurveName> all;
+    const Channel* channel = session_.channel();
+    if (channel == nullptr) {
+        return all;
+    }
+    all.push_back({"prediction", shown_.measured ? tr("predicted") : tr("chain")});
+    if (shown_.measured) {
+        all.push_back({"measured", tr("measured")});
+    }
+    if (shown_.goal) {
+        all.push_back({"target", tr("goal")});
+    }
+    if (session_.stage() != nullptr) {
+        all.push_back({"stage", tr("selected stage")});
+    }
+    if (channel->difference) {
+        all.push_back({"difference", tr("difference")});
+    }
+    for (const auto& take : channel->takes) {
+        if (take->shown) {
+            all.push_back({take_key(*take), QString::fromStdString(take->name)});
+        }
+    }
+    return all;
+}
+
+bool LaneCurves::is_shown(const QString& key) const {
+    return alone_ ? *alone_ == key : !hidden_.contains(key);
+}
+
+void LaneCurves::show(const QString& key, bool shown) {
+    alone_.reset();
+    shown ? static_cast<void>(hidden_.erase(key)) : static_cast<void>(hidden_.insert(key));
+    redraw_all();
+}
+
+void LaneCurves::show_alone(const std::optional<QString>& key) {
+    alone_ = key;
+    redraw_all();
+}
+
+void LaneCurves::show_like(const LaneCurves& other) {
+    hidden_ = other.hidden_;
+    alone_ = other.alone_;
+    redraw_all();
+}
+
+namespace {
+
 // Beside the highest place of the shown part, where it stands apart from the other curves.
-CurveLabel LaneCurves::measured_label() const {
-    const Curve& curve = **shown_measured_;
-    double hz = std::max(curve.low_hz(), plot_.low_hz()), level = -beyond;
+CurveLabel measured_label(const LanePlot& plot, const Curve& curve) {
+    double hz = std::max(curve.low_hz(), plot.low_hz()), level = -1e9;
     for (std::size_t i = 0; i < curve.frequency_hz.size(); ++i) {
-        if (curve.frequency_hz[i] >= plot_.low_hz() && curve.frequency_hz[i] <= plot_.high_hz()
+        if (curve.frequency_hz[i] >= plot.low_hz() && curve.frequency_hz[i] <= plot.high_hz()
             && curve.magnitude_db[i] > level) {
             hz = curve.frequency_hz[i];
             level = curve.magnitude_db[i];
         }
     }
-    return {QObject::tr("measured"), theme().measured, hz, level, true};
+    return {"measured", QObject::tr("measured"), theme().measured, hz, level, false, true};
 }
+
+// The last shown point of a trace.
+std::optional<CurveLabel> end_label(const LanePlot& plot, const LevelTrace& trace) {
+    const auto& hz = trace.frequency_hz;
+    const auto after = std::ranges::upper_bound(hz, plot.high_hz() * 1.0001);
+    if (after == hz.begin() || *(after - 1) < plot.low_hz()) {
+        return std::nullopt;
+    }
+    const auto i = static_cast<std::size_t>(after - hz.begin()) - 1;
+    CurveLabel label;
+    label.hz = hz[i];
+    label.level_db = trace.level_db[i];
+    label.at_end = true;
+    label.above = false;
+    return label;
+}
+
+} // namespace
 
 std::vector<CurveLabel> LaneCurves::labels() const {
     const Theme& t = theme();
     std::vector<CurveLabel> labels;
     const auto analysis = session_.analysis();
-    if (analysis != nullptr && !analysis->predicted.frequency_hz.empty()) {
-        const auto& p = analysis->predicted;
-        const auto last = std::ranges::upper_bound(p.frequency_hz, plot_.high_hz() * 1.0001)
-                          - p.frequency_hz.begin();
-        const auto i = static_cast<std::size_t>(std::max<std::ptrdiff_t>(last - 1, 0));
-        labels.push_back({shown_measured_ ? QObject::tr("predicted") : QObject::tr("chain"), t.ink,
-                          p.frequency_hz[i], p.level_db[i], false});
+    const Channel* channel = session_.channel();
+    if (analysis == nullptr || channel == nullptr) {
+        return labels;
     }
-    if (!shown_goal_.corridor.empty()) {
-        const CorridorRange& last = shown_goal_.corridor.back();
-        labels.push_back(
-            {corridor_text(shown_goal_), t.corridor_edge, std::min(last.to_hz, plot_.high_hz()),
-             level_db_at(shown_goal_.target, last.to_hz) + last.above_db.value_or(0), true});
-    } else if (!shown_goal_.target.points.empty()) {
-        labels.push_back({QObject::tr("target"), t.corridor_edge, plot_.high_hz(),
-                          level_db_at(shown_goal_.target, plot_.high_hz()), true});
+    const auto add_end = [&](const LevelTrace& trace, const QString& key, const QString& text,
+                             const QColor& colour) {
+        auto label = end_label(plot_, trace);
+        if (label && is_shown(key)) {
+            label->key = key;
+            label->text = text;
+            label->colour = colour;
+            labels.push_back(*label);
+        }
+    };
+    add_end(analysis->predicted, "prediction", shown_.measured ? tr("predicted") : tr("chain"),
+            t.ink);
+    for (std::size_t i = 0; i < shown_.takes.size() && i < analysis->takes.size(); ++i) {
+        if (shown_.takes[i]->shown && !analysis->takes[i]->problem) {
+            add_end(analysis->takes[i]->predicted, take_key(*shown_.takes[i]),
+                    QString::fromStdString(shown_.takes[i]->name), take_colour(i));
+        }
     }
-    if (shown_measured_) {
-        labels.push_back(measured_label());
+    if (channel->difference && is_shown("difference")) {
+        const auto trace = difference_of(*channel->difference, *channel, *analysis,
+                                         measured_of(session_.study(), *channel));
+        if (trace) {
+            add_end(*trace, "difference", tr("difference"), t.met);
+        }
+    }
+    if (shown_.goal && is_shown("target")) {
+        const Goal& goal = *shown_.goal->goal;
+        const double last_hz = goal.corridor.empty() ? plot_.high_hz() : goal.corridor.back().to_hz;
+        const double hz = std::clamp(last_hz, plot_.low_hz(), plot_.high_hz());
+        const auto band = goal.corridor.empty() ? std::nullopt
+                                                : band_at(goal.corridor.back(), *shown_.goal, hz);
+        const auto target =
+            shown_.goal->level ? shown_.goal->level->value_at(hz) : std::nullopt;
+        if (band && std::isfinite(band->upper_db)) {
+            labels.push_back({"target", corridor_text(goal), t.corridor_edge, hz, band->upper_db});
+        } else if (target && is_stated(goal.target)) {
+            labels.push_back({"target", tr("target"), t.corridor_edge, hz, *target});
+        }
+    }
+    if (shown_.measured && is_shown("measured")) {
+        labels.push_back(measured_label(plot_, **shown_.measured));
     }
     return labels;
+}
+
+QString LaneCurves::explanation(const QString& key) const {
+    const Channel& channel = *session_.channel();
+    const auto on = std::ranges::count_if(channel.stages, &Stage::enabled);
+    const QString measured =
+        shown_.measured ? QString::fromStdString((*shown_.measured)->name) : QString();
+    if (key == "prediction") {
+        return shown_.measured
+                   ? QObject::tr("predicted: measured “%1” times the %2 stages that are on")
+                         .arg(measured)
+                         .arg(on)
+                   : QObject::tr("chain: the %1 stages that are on").arg(on);
+    }
+    if (key == "measured") {
+        return QObject::tr("measured: “%1”").arg(measured);
+    }
+    if (key == "stage") {
+        return QObject::tr("the selected stage alone");
+    }
+    if (key == "target" && shown_.goal) {
+        return QObject::tr("target of the goal “%1”")
+            .arg(QString::fromStdString(shown_.goal->goal->name));
+    }
+    if (key == "difference" && channel.difference) {
+        return QObject::tr("difference: %1 minus %2")
+            .arg(QString::fromStdString(channel.difference->of),
+                 QString::fromStdString(channel.difference->from));
+    }
+    for (const auto& take : channel.takes) {
+        if (key == take_key(*take)) {
+            return QObject::tr("take “%1”: a frozen chain of %2 stages")
+                .arg(QString::fromStdString(take->name))
+                .arg(std::ranges::count_if(take->stages, &Stage::enabled));
+        }
+    }
+    return key;
+}
+
+std::optional<CurveName> LaneCurves::explained_at(const QPointF& point) const {
+    std::vector<std::pair<QCPGraph*, QString>> candidates = {
+        {stage_, "stage"},           {stage_phase_, "stage"},    {difference_, "difference"},
+        {predicted_, "prediction"},  {phase_, "prediction"},     {delay_, "prediction"},
+        {measured_, "measured"},     {target_, "target"},        {phase_target_, "target"},
+        {delay_target_, "target"},
+    };
+    for (const TakeGraphs& take : takes_) {
+        for (QCPGraph* graph : {take.level, take.phase, take.delay}) {
+            candidates.emplace_back(graph, graph->name());
+        }
+    }
+    constexpr double reach = 6;
+    double nearest = reach;
+    std::optional<CurveName> found;
+    for (const auto& [graph, key] : candidates) {
+        const bool here = graph->visible() && !graph->data()->isEmpty()
+                          && graph->keyAxis()->axisRect()->rect().contains(point.toPoint());
+        const double distance = here ? graph->selectTest(point, false) : -1;
+        if (distance >= 0 && distance < nearest) {
+            nearest = distance;
+            found = CurveName{key, explanation(key)};
+        }
+    }
+    return found;
 }
 
 } // namespace syntonon

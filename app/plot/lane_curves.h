@@ -1,4 +1,4 @@
-// What is drawn on the lanes: corridor, target, measured, predicted, the selected stage.
+// What is drawn on the lanes: corridor, target, measured, predicted, takes, the selected stage.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
@@ -6,17 +6,27 @@
 #include "app/plot/lane_plot.h"
 
 #include <QString>
+#include <optional>
+#include <set>
 #include <vector>
 
 namespace syntonon {
 
-// A curve's name and where it is written.
+// A curve's name and where it is written, on the magnitude lane.
 struct CurveLabel {
+    QString key; // of the curve, see LaneCurves
     QString text;
     QColor colour;
-    double hz = 0;
+    double hz = 0; // where the curve is named
     double level_db = 0;
+    bool at_end = false; // at the lane's right side; else above the place
     bool above = true;
+};
+
+// A curve the user can name: "measured", "prediction", "target", "stage", "difference",
+// "take:<id>".
+struct CurveName {
+    QString key, name;
 };
 
 class LaneCurves {
@@ -24,27 +34,71 @@ public:
     LaneCurves(LanePlot& plot, Session& session);
 
     // Brings the curves up to date and redraws what moved: the live layer alone when goal,
-    // measured curve and axes are as they were.
+    // measured curve, takes and axes are as they were.
     void update();
-    // After a change of theme, ranges or size.
+    // After a change of theme, ranges, view or size.
     void redraw_all();
 
+    // Which of the channel's curves there are, and which are drawn. Alone: all others are left out.
+    std::vector<CurveName> curves() const;
+    bool is_shown(const QString& key) const;
+    void show(const QString& key, bool shown);
+    void show_alone(const std::optional<QString>& key);
+    void show_like(const LaneCurves& other); // hides what it hides
+    const std::optional<QString>& alone() const { return alone_; }
+
     std::vector<CurveLabel> labels() const;
+    // The curve at a point of the lanes, and what it is, for a hint.
+    std::optional<CurveName> explained_at(const QPointF& point) const;
+    // Of the weighted error, when the weight lane shows it.
+    std::optional<double> error_rms_db() const { return error_rms_db_; }
 
 private:
+    struct TakeGraphs {
+        QCPGraph *level, *phase, *delay;
+        std::shared_ptr<const TakeAnalysis> analysis;
+    };
     void restyle();
     void update_live();
     void update_still();
-    CurveLabel measured_label() const;
-    void draw_corridor(const Goal& goal);
+    void draw_corridor();
+    void draw_target();
+    void draw_measured();
+    void draw_takes();
+    void draw_weight();
+    void draw_difference();
+    void draw_error();
+    void draw_stage();
+    void draw_other_target(QCPGraph* graph, Lane lane, const std::optional<TargetCurve>& target);
+    void draw_level(QCPGraph* graph, const LevelTrace& trace);
+    void draw_phase_and_delay(QCPGraph* phase, QCPGraph* delay, const Trace& trace);
+    void remember();
+    bool is_still_right() const;
+    void clear_takes();
+    QString explanation(const QString& key) const;
 
     LanePlot& plot_;
     Session& session_;
-    QCPGraph *target_, *measured_, *predicted_, *stage_, *phase_, *stage_phase_, *delay_;
+    QCPGraph *target_, *measured_, *predicted_, *stage_, *difference_;
+    QCPGraph *weight_, *error_, *error_floor_, *phase_, *stage_phase_, *phase_target_, *delay_, *delay_target_;
     std::vector<QCPGraph*> corridor_;
-    Goal shown_goal_;
-    std::optional<SharedValue<Curve>> shown_measured_;
+    std::vector<TakeGraphs> takes_;
+    std::set<QString> hidden_;
+    std::optional<QString> alone_;
+    std::optional<double> error_rms_db_;
+
+    // What the still curves were drawn from.
+    struct Shown {
+        std::shared_ptr<const WorkedGoal> goal;
+        std::optional<SharedValue<Curve>> measured;
+        std::vector<SharedValue<Take>> takes;
+        QString channel;
+    };
+    Shown shown_;
     bool still_is_shown_ = false;
 };
+
+// The colours of takes: shades of plum, so that neighbours can be told apart.
+QColor take_colour(std::size_t index);
 
 } // namespace syntonon

@@ -1,80 +1,29 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/plot/lane_plot.h"
 
+#include "app/plot/lane_ticks.h"
 #include "app/widgets/theme.h"
 #include "core/base/units.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace syntonon {
 namespace {
 
-constexpr std::array lane_shares = {300, 112, 112}; // of the height
-
-// 1-2-5 steps a decade, written 20, 50, 100, … 1k, 2k.
-class FrequencyTicker : public QCPAxisTicker {
-protected:
-    QVector<double> createTickVector(double, const QCPRange& range) override {
-        QVector<double> ticks;
-        for (double decade = std::pow(10, std::floor(std::log10(range.lower)));
-             decade <= range.upper; decade *= 10) {
-            for (const double part : {1.0, 2.0, 5.0}) {
-                ticks.append(decade * part);
-            }
-        }
-        return ticks;
-    }
-    QString getTickLabel(double tick, const QLocale&, QChar, int) override {
-        return tick >= 1000 ? QString::number(tick / 1000, 'g', 4) + "k"
-                            : QString::number(tick, 'g', 4);
-    }
-    int getSubTickCount(double) override { return 0; }
-};
-
-class LevelTicker : public QCPAxisTicker {
-public:
-    LevelTicker(double step, bool with_sign) : step_(step), with_sign_(with_sign) {}
-
-protected:
-    double getTickStep(const QCPRange&) override { return step_; }
-    int getSubTickCount(double) override { return 0; }
-    QString getTickLabel(double tick, const QLocale&, QChar, int) override {
-        if (std::abs(tick) < step_ * 1e-6) {
-            return QStringLiteral("0");
-        }
-        const QString number = QString::number(std::abs(tick), 'g', 4);
-        return tick < 0     ? QStringLiteral("−") + number
-               : with_sign_ ? QStringLiteral("+") + number
-                            : number;
-    }
-
-private:
-    double step_;
-    bool with_sign_;
-};
+constexpr std::array lane_shares = {300, 84, 112, 112}; // of the height
+constexpr double beyond_pixels = 1e6;
 
 } // namespace
 
 LanePlot::LanePlot(QWidget* parent) : QCustomPlot(parent) {
     plotLayout()->clear();
     plotLayout()->setRowSpacing(12);
-    auto* margins = new QCPMarginGroup(this);
-    const auto ticker = QSharedPointer<QCPAxisTicker>(new FrequencyTicker);
     for (const Lane lane : all_lanes) {
         auto* rect = new QCPAxisRect(this, false);
         rects_[index(lane)] = rect;
-        plotLayout()->addElement(static_cast<int>(index(lane)), 0, rect);
-        plotLayout()->setRowStretchFactor(static_cast<int>(index(lane)), lane_shares[index(lane)]);
-        rect->setMarginGroup(QCP::msLeft | QCP::msRight, margins);
         rect->addAxes(QCPAxis::atLeft | QCPAxis::atBottom);
-        QCPAxis* bottom = rect->axis(QCPAxis::atBottom);
-        bottom->setScaleType(QCPAxis::stLogarithmic);
-        bottom->setTicker(ticker);
-        bottom->setTickLabels(lane == Lane::delay);
-        rect->setMinimumMargins(
-            QMargins(46, lane == Lane::magnitude ? 12 : 4, 24, lane == Lane::delay ? 40 : 4));
         rect->setAutoMargins(QCP::msNone);
-        rect->setMargins(rect->minimumMargins());
         rect->setupFullAxesBox();
         for (QCPAxis* axis : rect->axes()) {
             axis->setTickLength(0);
@@ -92,57 +41,228 @@ LanePlot::LanePlot(QWidget* parent) : QCustomPlot(parent) {
     setNotAntialiasedElements(QCP::aeAll);
     setNoAntialiasingOnDrag(false);
     setMouseTracking(true);
-    set_frequency_range(low_hz_, high_hz_);
-    set_range(Lane::magnitude, {-18, 18, 6});
-    set_range(Lane::phase, {-180, 180, 90});
-    set_range(Lane::delay, {-5, 20, 5});
+    lay_out();
+    apply_axes();
     apply_theme();
 }
 
-void LanePlot::set_frequency_range(double low_hz, double high_hz) {
-    low_hz_ = low_hz;
-    high_hz_ = high_hz;
-    for (const Lane lane : all_lanes) {
-        frequency_axis(lane)->setRange(low_hz, high_hz);
+LanePlot::~LanePlot() {
+    clearPlottables();
+    for (QCPAxisRect* rect : rects_) {
+        if (rect->layout() == nullptr) {
+            delete rect; // no layout owns it
+        }
     }
 }
 
-void LanePlot::set_range(Lane lane, const LaneRange& range) {
-    ranges_[index(lane)] = range;
-    value_axis(lane)->setRange(range.low, range.high);
-    value_axis(lane)->setTicker(
-        QSharedPointer<QCPAxisTicker>(new LevelTicker(range.step, lane != Lane::delay)));
+void LanePlot::resizeEvent(QResizeEvent* event) {
+    apply_axes(); // other heights, other lines
+    QCustomPlot::resizeEvent(event);
+}
+
+void LanePlot::lay_out() {
+    // Rows are made anew; the rects and what is drawn in them stay.
+    for (QCPAxisRect* rect : rects_) {
+        if (rect->layout() != nullptr) {
+            plotLayout()->take(rect);
+        }
+    }
+    plotLayout()->simplify();
+    plotLayout()->setRowSpacing(12);
+    int row = 0;
+    for (const Lane lane : all_lanes) {
+        QCPAxisRect* rect = rects_[index(lane)];
+        const bool shown = view_.shows(lane);
+        rect->setVisible(shown);
+        for (QCPAxis* axis : rect->axes()) {
+            axis->setVisible(shown);
+            axis->grid()->setVisible(shown && axis->ticks());
+        }
+        if (!shown) {
+            continue;
+        }
+        plotLayout()->addElement(row, 0, rect);
+        plotLayout()->setRowStretchFactor(row, lane_shares[index(lane)]);
+        ++row;
+        const bool last = lane == bottom_lane();
+        frequency_axis(lane)->setTickLabels(last);
+        rect->setMargins(QMargins(46, lane == top_lane() ? 12 : 4, 24, last ? 40 : 4));
+        rect->setMinimumMargins(rect->margins());
+    }
+}
+
+void LanePlot::set_view(const LaneView& view) {
+    const bool other_frequencies = view.span != view_.span
+                                   || view.linear_frequency != view_.linear_frequency;
+    const bool other_lanes = view.visible != view_.visible;
+    view_ = view;
+    if (view_.span == FrequencySpan::two_sided) {
+        view_.linear_frequency = true; // 0 Hz has no logarithm
+    }
+    if (std::ranges::none_of(view_.visible, std::identity{})) {
+        view_.show(Lane::magnitude, true);
+    }
+    if (other_frequencies) {
+        std::tie(zoom_.low_hz, zoom_.high_hz) = whole_frequencies();
+    }
+    if (other_lanes) {
+        lay_out();
+        plotLayout()->update(QCPLayoutElement::upLayout);
+    }
+    apply_axes();
+}
+
+void LanePlot::set_sample_rate(double hz) {
+    if (hz != sample_rate_hz_) {
+        sample_rate_hz_ = hz;
+        std::tie(zoom_.low_hz, zoom_.high_hz) = whole_frequencies();
+        apply_axes();
+    }
+}
+
+std::pair<double, double> LanePlot::whole_frequencies() const {
+    const double half = nyquist_hz(sample_rate_hz_);
+    switch (view_.span) {
+    case FrequencySpan::two_sided:
+        return {-half, half};
+    case FrequencySpan::mirrored:
+        return {view_.linear_frequency ? 0.0 : std::min(20.0, half / 10), sample_rate_hz_};
+    case FrequencySpan::to_nyquist:
+        break;
+    }
+    return view_.linear_frequency ? std::pair(0.0, half)
+                                  : std::pair(std::min(20.0, half / 10), std::min(20000.0, half));
+}
+
+void LanePlot::set_zoom(const LaneZoom& zoom) {
+    zoom_ = zoom;
+    apply_axes();
+}
+
+double LanePlot::height_of(Lane lane) const {
+    int shares = 0;
+    for (const Lane other : all_lanes) {
+        shares += view_.shows(other) ? lane_shares[index(other)] : 0;
+    }
+    return static_cast<double>(height()) * lane_shares[index(lane)] / std::max(1, shares) - 12;
+}
+
+void LanePlot::apply_axes() {
+    const auto frequencies = frequency_ticker(view_, sample_rate_hz_);
+    for (const Lane lane : all_lanes) {
+        QCPAxis* bottom = frequency_axis(lane);
+        bottom->setScaleType(view_.linear_frequency ? QCPAxis::stLinear : QCPAxis::stLogarithmic);
+        bottom->setTicker(frequencies);
+        bottom->setRange(zoom_.low_hz, zoom_.high_hz);
+        const LaneRange& shown = range(lane);
+        value_axis(lane)->setRange(axis_of(lane, shown.low), axis_of(lane, shown.high));
+        value_axis(lane)->setTicker(
+            value_ticker(lane, view_, shown, sample_rate_hz_, height_of(lane)));
+    }
+}
+
+double LanePlot::low_hz() const {
+    return view_.span == FrequencySpan::two_sided ? 0.0 : std::max(0.0, zoom_.low_hz);
+}
+
+double LanePlot::high_hz() const {
+    return view_.span == FrequencySpan::to_nyquist
+               ? zoom_.high_hz
+               : std::min(zoom_.high_hz, nyquist_hz(sample_rate_hz_));
 }
 
 QRect LanePlot::rect_of(Lane lane) const {
-    return rects_[index(lane)]->rect();
+    return view_.shows(lane) ? rects_[index(lane)]->rect() : QRect();
 }
 
-double LanePlot::x_of(double hz) const {
-    const QRect r = rect_of(Lane::magnitude);
-    return r.left() + r.width() * std::log(hz / low_hz_) / std::log(high_hz_ / low_hz_);
+QRect LanePlot::rect_of_all() const {
+    return rect_of(top_lane()).united(rect_of(bottom_lane()));
+}
+
+Lane LanePlot::top_lane() const {
+    return *std::ranges::find_if(all_lanes, [this](Lane lane) { return view_.shows(lane); });
+}
+
+Lane LanePlot::bottom_lane() const {
+    Lane last = Lane::magnitude;
+    for (const Lane lane : all_lanes) {
+        last = view_.shows(lane) ? lane : last;
+    }
+    return last;
+}
+
+double LanePlot::x_of(double axis_hz) const {
+    const QRect r = rect_of(top_lane());
+    const double low = zoom_.low_hz, high = zoom_.high_hz;
+    const double part = view_.linear_frequency ? (axis_hz - low) / (high - low)
+                                               : std::log(axis_hz / low) / std::log(high / low);
+    return std::clamp(r.left() + r.width() * part, -beyond_pixels, beyond_pixels);
+}
+
+double LanePlot::axis_hz_at(double x) const {
+    const QRect r = rect_of(top_lane());
+    const double part = (x - r.left()) / r.width();
+    const double low = zoom_.low_hz, high = zoom_.high_hz;
+    return view_.linear_frequency ? low + part * (high - low) : low * std::pow(high / low, part);
+}
+
+double LanePlot::folded(double axis_hz) const {
+    const double hz = std::abs(axis_hz);
+    const bool above = view_.span == FrequencySpan::mirrored && hz > nyquist_hz(sample_rate_hz_);
+    return above ? std::abs(sample_rate_hz_ - hz) : hz;
 }
 
 double LanePlot::hz_at(double x) const {
-    const QRect r = rect_of(Lane::magnitude);
-    return low_hz_ * std::pow(high_hz_ / low_hz_, (x - r.left()) / r.width());
+    return folded(axis_hz_at(x));
+}
+
+double LanePlot::axis_of(Lane lane, double value) const {
+    if (lane == Lane::magnitude && view_.level == LevelScale::linear_ratio) {
+        return ratio_from_db(value);
+    }
+    if (lane == Lane::phase && view_.radians) {
+        return rad_from_deg(value);
+    }
+    if (lane == Lane::delay && view_.delay_unit != TimeUnit::ms) {
+        return from_samples(samples_of({value, TimeUnit::ms}, sample_rate_hz_), view_.delay_unit,
+                            sample_rate_hz_);
+    }
+    return value;
+}
+
+double LanePlot::value_of(Lane lane, double axis) const {
+    if (lane == Lane::magnitude && view_.level == LevelScale::linear_ratio) {
+        return db_from_ratio(std::max(axis, 1e-9));
+    }
+    if (lane == Lane::phase && view_.radians) {
+        return deg_from_rad(axis);
+    }
+    if (lane == Lane::delay && view_.delay_unit != TimeUnit::ms) {
+        return from_samples(samples_of({axis, view_.delay_unit}, sample_rate_hz_), TimeUnit::ms,
+                            sample_rate_hz_);
+    }
+    return axis;
 }
 
 double LanePlot::y_of(Lane lane, double value) const {
     const QRect r = rect_of(lane);
-    const LaneRange& shown = range(lane);
-    return r.bottom() + 1 - r.height() * (value - shown.low) / (shown.high - shown.low);
+    const double low = axis_of(lane, range(lane).low), high = axis_of(lane, range(lane).high);
+    return r.bottom() + 1 - r.height() * (axis_of(lane, value) - low) / (high - low);
 }
 
 double LanePlot::value_at(Lane lane, double y) const {
     const QRect r = rect_of(lane);
-    const LaneRange& shown = range(lane);
-    return shown.low + (r.bottom() + 1 - y) / r.height() * (shown.high - shown.low);
+    const double low = axis_of(lane, range(lane).low), high = axis_of(lane, range(lane).high);
+    return value_of(lane, low + (r.bottom() + 1 - y) / r.height() * (high - low));
 }
 
-std::optional<Lane> LanePlot::lane_at(const QPoint& point) const {
+std::optional<Lane> LanePlot::lane_at(const QPoint& point, bool margin) const {
     for (const Lane lane : all_lanes) {
-        if (rect_of(lane).contains(point)) {
+        const QRect r = rect_of(lane);
+        if (r.isEmpty()) {
+            continue;
+        }
+        if (r.contains(point) || (margin && r.adjusted(-r.left(), 0, 0, 0).contains(point))) {
             return lane;
         }
     }
@@ -157,11 +277,35 @@ QCPGraph* LanePlot::add_curve(Lane lane, const QString& layer_name, const QPen& 
     return graph;
 }
 
+void LanePlot::set_data(QCPGraph* graph, Lane lane, std::span<const double> hz,
+                        const QVector<double>& values, Symmetry symmetry) const {
+    QVector<double> x(hz.begin(), hz.end()), y(values.size());
+    std::ranges::transform(values, y.begin(), [&](double v) { return axis_of(lane, v); });
+    if (view_.span != FrequencySpan::to_nyquist) {
+        const double sign = symmetry == Symmetry::odd ? -1 : 1;
+        QVector<double> mirrored_x, mirrored_y;
+        for (qsizetype i = x.size(); i-- > 0;) {
+            mirrored_x.append(view_.span == FrequencySpan::two_sided ? -x[i]
+                                                                     : sample_rate_hz_ - x[i]);
+            mirrored_y.append(axis_of(lane, sign * values[i]));
+        }
+        if (view_.span == FrequencySpan::two_sided) {
+            x = mirrored_x + x;
+            y = mirrored_y + y;
+        } else {
+            x += mirrored_x;
+            y += mirrored_y;
+        }
+    }
+    graph->setVisible(view_.shows(lane));
+    graph->setData(x, y, true);
+}
+
 void LanePlot::apply_theme() {
     const Theme& t = theme();
     setBackground(QBrush(t.panel));
-    for (const Lane lane : all_lanes) {
-        for (QCPAxis* axis : rects_[index(lane)]->axes()) {
+    for (QCPAxisRect* rect : rects_) {
+        for (QCPAxis* axis : rect->axes()) {
             axis->setBasePen(QPen(t.hairline));
             axis->setTickPen(Qt::NoPen);
             axis->setTickLabelColor(t.soft);

@@ -1,62 +1,87 @@
-// Three plots above one another on a common frequency axis.
+// Plots above one another on a common frequency axis.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+
+#include "app/plot/lane_view.h"
 
 #include <QPointF>
 #include <QRect>
 #include <array>
+#include <optional>
 #include <qcustomplot.h>
+#include <span>
 
 namespace syntonon {
 
-enum class Lane { magnitude, phase, delay };
-inline constexpr std::array all_lanes = {Lane::magnitude, Lane::phase, Lane::delay};
+// What a response does at -f and, for a sampled filter, at fs - f.
+enum class Symmetry { even, odd };
 
-// A fixed vertical range; it changes only when the user asks.
-struct LaneRange {
-    double low = 0, high = 0;
-    double step = 1; // between labelled lines
-
-    bool operator==(const LaneRange&) const = default;
-};
-
-// Axes, grids and the mapping between pixels and values. Layers "still" (redrawn on the whole) and
-// "live" (redrawn alone while something is dragged) take the curves.
+// Axes, grids and the mapping between pixels and values. Values are in the lane's own unit (dB,
+// log10 of the weight, degrees, ms) whatever the axis shows. Layers "still" (redrawn on the whole)
+// and "live" (redrawn alone while something is dragged) take the curves.
 class LanePlot : public QCustomPlot {
     Q_OBJECT
 
 public:
     explicit LanePlot(QWidget* parent = nullptr);
+    ~LanePlot() override;
 
-    void set_frequency_range(double low_hz, double high_hz);
-    double low_hz() const { return low_hz_; }
-    double high_hz() const { return high_hz_; }
-    void set_range(Lane lane, const LaneRange& range);
-    const LaneRange& range(Lane lane) const { return ranges_[index(lane)]; }
+    const LaneView& view() const { return view_; }
+    void set_view(const LaneView& view);
+    double sample_rate_hz() const { return sample_rate_hz_; }
+    void set_sample_rate(double hz);
+    const LaneZoom& zoom() const { return zoom_; }
+    void set_zoom(const LaneZoom& zoom);
+    const LaneRange& range(Lane lane) const { return zoom_.of(lane); }
+    // The frequencies shown when nothing is magnified.
+    std::pair<double, double> whole_frequencies() const;
 
-    QRect rect_of(Lane lane) const;
-    double x_of(double hz) const;
-    double hz_at(double x) const;
+    // The lowest and highest shown frequency; of the two-sided and mirrored views, of what the
+    // filter itself has (0 to Nyquist).
+    double low_hz() const;
+    double high_hz() const;
+
+    QRect rect_of(Lane lane) const; // empty while the lane is not shown
+    QRect rect_of_all() const;
+    Lane top_lane() const;
+    Lane bottom_lane() const;
+    double x_of(double axis_hz) const;
+    double axis_hz_at(double x) const;
+    double hz_at(double x) const; // folded into 0 to Nyquist
     double y_of(Lane lane, double value) const;
     double value_at(Lane lane, double y) const;
-    // The lane under a point, if any.
-    std::optional<Lane> lane_at(const QPoint& point) const;
+    // The lane under a point, if any; with `margin` also the one whose numbers are under it.
+    std::optional<Lane> lane_at(const QPoint& point, bool margin = false) const;
 
     QCPAxis* frequency_axis(Lane lane) const {
         return rects_[index(lane)]->axis(QCPAxis::atBottom);
     }
     QCPAxis* value_axis(Lane lane) const { return rects_[index(lane)]->axis(QCPAxis::atLeft); }
     QCPGraph* add_curve(Lane lane, const QString& layer, const QPen& pen);
+    // `values` in the lane's unit at ascending frequencies in 0 to Nyquist, mirrored where the view
+    // says so.
+    void set_data(QCPGraph* graph, Lane lane, std::span<const double> hz,
+                  const QVector<double>& values, Symmetry symmetry = Symmetry::even) const;
 
     void apply_theme();
     void redraw_live();
 
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+
 private:
     static std::size_t index(Lane lane) { return static_cast<std::size_t>(lane); }
+    void lay_out();
+    void apply_axes();
+    double height_of(Lane lane) const; // before the layout has been worked out, too
+    double axis_of(Lane lane, double value) const;
+    double value_of(Lane lane, double axis) const;
+    double folded(double axis_hz) const;
 
-    std::array<QCPAxisRect*, 3> rects_{};
-    std::array<LaneRange, 3> ranges_{};
-    double low_hz_ = 20, high_hz_ = 20000;
+    std::array<QCPAxisRect*, lane_count> rects_{};
+    LaneView view_;
+    LaneZoom zoom_;
+    double sample_rate_hz_ = 48000;
 };
 
 } // namespace syntonon

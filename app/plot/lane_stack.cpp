@@ -3,10 +3,15 @@
 
 #include "app/model/goal_commands.h"
 #include "app/model/stage_commands.h"
+#include "app/plot/lane_menus.h"
+#include "app/plot/lane_picture.h"
 #include "app/plot/plumb_readout.h"
 #include "app/widgets/theme.h"
+#include "core/base/number_text.h"
+#include "core/base/units.h"
 
 #include <QMenu>
+#include <QToolTip>
 #include <cmath>
 
 namespace syntonon {
@@ -30,24 +35,37 @@ private:
 
 LaneStack::LaneStack(Session& session, QWidget* parent)
     : LanePlot(parent), session_(session), curves_(*this, session), stage_grips_(*this, session),
-      goal_grips_(*this, session), overlay_(new Overlay(this)) {
+      goal_grips_(*this, session), weight_grips_(*this, session), overlay_(new Overlay(this)) {
     setFocusPolicy(Qt::StrongFocus);
-    setAccessibleName(tr("Lanes: magnitude, phase and group delay"));
+    setAccessibleName(tr("Lanes: magnitude, phase and delay"));
     setMinimumSize(360, 320);
-    connect(&session_, &Session::analysis_changed, this, [this] {
-        curves_.update();
+    const auto follow = [this] {
+        if (session_.study().sample_rate_hz != sample_rate_hz()) {
+            set_sample_rate(session_.study().sample_rate_hz);
+            before_.clear();
+            curves_.redraw_all();
+        } else {
+            curves_.update();
+        }
+        lay_labels();
         overlay_->update();
-    });
-    connect(&session_, &Session::selection_changed, this, [this] {
-        curves_.update();
-        overlay_->update();
-    });
+    };
+    connect(&session_, &Session::analysis_changed, this, follow);
+    connect(&session_, &Session::selection_changed, this, follow);
     connect(&session_, &Session::plumb_changed, overlay_, qOverload<>(&QWidget::update));
+    connect(&session_, &Session::held_points_changed, overlay_, qOverload<>(&QWidget::update));
     connect(&theme_notifier(), &ThemeNotifier::changed, this, [this] {
         apply_theme();
-        curves_.redraw_all();
+        redraw();
     });
+    set_sample_rate(session_.study().sample_rate_hz);
     curves_.update();
+}
+
+void LaneStack::redraw() {
+    curves_.redraw_all();
+    lay_labels();
+    overlay_->update();
 }
 
 void LaneStack::set_goal_editing(bool active) {
@@ -55,15 +73,145 @@ void LaneStack::set_goal_editing(bool active) {
     overlay_->update();
 }
 
+void LaneStack::change_view(const LaneView& view) {
+    const bool other_frequencies =
+        view.span != this->view().span || view.linear_frequency != this->view().linear_frequency;
+    set_view(view);
+    if (other_frequencies) {
+        before_.clear(); // they were of another axis
+    }
+    redraw();
+    emit view_changed();
+}
+
+LaneZoom LaneStack::home() const {
+    LaneZoom home;
+    std::tie(home.low_hz, home.high_hz) = whole_frequencies();
+    home.ranges = home_ranges_;
+    return home;
+}
+
 void LaneStack::change_range(Lane lane, const LaneRange& range) {
-    set_range(lane, range);
-    curves_.redraw_all();
+    home_ranges_[static_cast<std::size_t>(lane)] = range;
+    LaneZoom changed = zoom();
+    changed.of(lane) = range;
+    set_zoom(changed);
+    redraw();
+    emit view_changed();
+}
+
+void LaneStack::magnify(const LaneZoom& zoomed, const QString& what) {
+    before_.emplace_back(zoom(), magnified_what_);
+    magnified_what_ = what;
+    set_zoom(zoomed);
+    redraw();
+    emit view_changed();
+}
+
+void LaneStack::zoom_back() {
+    if (before_.empty()) {
+        return;
+    }
+    magnified_what_ = before_.back().second;
+    set_zoom(before_.back().first);
+    before_.pop_back();
+    redraw();
+    emit view_changed();
+}
+
+void LaneStack::zoom_home() {
+    before_.clear();
+    magnified_what_.clear();
+    set_zoom(home());
+    redraw();
+    emit view_changed();
+}
+
+namespace {
+
+// A range around both values, a few times the distance between them.
+LaneRange around(double value, double limit, double least_half) {
+    const double half = round_step(std::max(1.5 * std::abs(value - limit), least_half));
+    const double middle = std::round(limit / (half / 5)) * (half / 5);
+    return {middle - half, middle + half, 0};
+}
+
+} // namespace
+
+void LaneStack::magnify_finding(const Finding& finding) {
+    if (!finding.worst_hz) {
+        return;
+    }
+    const double hz = *finding.worst_hz;
+    session_.set_plumb(hz);
+    session_.pin_plumb(true);
+    LaneZoom zoomed = home();
+    if (view().linear_frequency) {
+        const double half = std::max(hz / 3, nyquist_hz(sample_rate_hz()) / 100);
+        zoomed.low_hz = hz - half;
+        zoomed.high_hz = hz + half;
+    } else {
+        zoomed.low_hz = std::max(hz, 1.0) / std::exp2(0.5);
+        zoomed.high_hz = std::max(hz, 1.0) * std::exp2(0.5);
+    }
+    const auto point = session_.point_at(std::min(hz, nyquist_hz(sample_rate_hz())));
+    const double margin = finding.margin.value_or(0);
+    if (point && finding.quantity == Quantity::level && point->predicted_db) {
+        const double level = *point->predicted_db;
+        zoomed.of(Lane::magnitude) = around(level, level + margin, 0.5);
+    } else if (point && finding.quantity == Quantity::delay
+               && std::isfinite(point->chain.group_delay_samples)) {
+        const double ms = point->chain.group_delay_samples / sample_rate_hz() * 1e3;
+        zoomed.of(Lane::delay) = around(ms, ms, 0.5);
+    } else if (point && finding.quantity == Quantity::phase) {
+        const double deg = deg_from_rad(point->chain.phase_rad);
+        zoomed.of(Lane::phase) = around(view().unwrapped ? deg : wrapped_deg(deg), deg, 20);
+    }
+    if (!before_.empty() && !magnified_what_.isEmpty()) {
+        zoom_back(); // from one finding to the next: one step back leads out
+    }
+    magnify(zoomed, QString::fromStdString(finding.requirement));
+}
+
+QString LaneStack::magnified_text(Lane lane) const {
+    const LaneRange& shown = range(lane);
+    const LaneRange whole = LaneZoom{}.of(lane);
+    if (lane == Lane::weight
+        || shown.high - shown.low >= (whole.high - whole.low) * (1 - 1e-9)) {
+        return {};
+    }
+    const QString unit = lane == Lane::magnitude ? tr(" dB")
+                         : lane == Lane::phase   ? QStringLiteral("°")
+                                                 : tr(" ms");
+    const auto text = [](double value) {
+        return QString::number(value, 'g', 4).replace('-', QStringLiteral("−"));
+    };
+    return std::abs(shown.low + shown.high) < 1e-9
+               ? tr("±%1%2 shown").arg(text(shown.high), unit)
+               : tr("%1 … %2%3 shown").arg(text(shown.low), text(shown.high), unit);
+}
+
+void LaneStack::show_curve(const QString& key, bool shown) {
+    curves_.show(key, shown);
+    lay_labels();
     overlay_->update();
 }
 
+void LaneStack::show_alone(const std::optional<QString>& key) {
+    curves_.show_alone(key);
+    lay_labels();
+    overlay_->update();
+}
+
+void LaneStack::show_like(const LaneStack& other) {
+    home_ranges_ = other.home_ranges_;
+    magnified_what_ = other.magnified_what_;
+    curves_.show_like(other.curves_);
+}
+
 void LaneStack::move_plumb(double octaves) {
-    const double from = session_.plumb_hz().value_or(std::sqrt(low_hz() * high_hz()));
-    session_.set_plumb(std::clamp(from * std::exp2(octaves), low_hz(), high_hz()));
+    const double from = session_.plumb_hz().value_or(std::sqrt(std::max(1.0, low_hz()) * high_hz()));
+    session_.set_plumb(std::clamp(from * std::exp2(octaves), std::max(low_hz(), 0.1), high_hz()));
     session_.pin_plumb(true);
 }
 
@@ -89,28 +237,62 @@ LaneTool* LaneStack::holding() {
 
 bool LaneStack::event(QEvent* event) {
     // A tool's key goes before a menu's shortcut: Delete may mean a target point.
-    if (event->type() == QEvent::ShortcutOverride
-        && goal_grips_.wants_key(*static_cast<QKeyEvent*>(event))) {
-        event->accept();
+    if (event->type() == QEvent::ShortcutOverride) {
+        const auto& key = *static_cast<QKeyEvent*>(event);
+        if (goal_grips_.wants_key(key) || weight_grips_.wants_key(key)) {
+            event->accept();
+            return true;
+        }
+    }
+    if (event->type() == QEvent::ToolTip) {
+        const auto& help = *static_cast<QHelpEvent*>(event);
+        const PlacedLabel* label = label_at(help.pos());
+        const auto curve = curves_.explained_at(
+            label != nullptr ? QPointF(x_of(label->label.hz),
+                                       y_of(Lane::magnitude, label->label.level_db))
+                             : QPointF(help.pos()));
+        if (curve) {
+            const QString more = label != nullptr ? tr("\nClick: this curve alone") : QString();
+            QToolTip::showText(help.globalPos(), curve->name + more, this);
+        } else {
+            QToolTip::hideText();
+        }
         return true;
     }
     return LanePlot::event(event);
 }
 
+const PlacedLabel* LaneStack::label_at(const QPointF& point) const {
+    const auto found = std::ranges::find_if(
+        labels_, [&](const PlacedLabel& label) { return label.box.contains(point); });
+    return found == labels_.end() ? nullptr : &*found;
+}
+
 void LaneStack::mousePressEvent(QMouseEvent* event) {
     setFocus(Qt::MouseFocusReason);
     pressed_at_ = event->position();
+    pressed_on_lane_ = false;
     for (LaneTool* tool : tools()) {
         if (tool->press(*event)) {
             overlay_->update();
             return;
         }
     }
+    if (event->button() == Qt::LeftButton) {
+        pressed_on_lane_ = !open_axis_menu(event->pos()) && lane_at(event->pos()).has_value();
+    }
 }
 
 void LaneStack::mouseMoveEvent(QMouseEvent* event) {
     if (LaneTool* tool = holding()) {
         tool->move(*event);
+        overlay_->update();
+        return;
+    }
+    if (pressed_on_lane_ && event->buttons().testFlag(Qt::LeftButton)) {
+        band_to_ = near(event->position(), pressed_at_) ? std::nullopt
+                                                        : std::optional(event->position());
+        overlay_->update();
         return;
     }
     std::optional<QCursor> cursor;
@@ -119,11 +301,17 @@ void LaneStack::mouseMoveEvent(QMouseEvent* event) {
             cursor = tool->cursor_at(event->position());
         }
     }
-    setCursor(cursor.value_or(QCursor(Qt::CrossCursor)));
-    const QRect all = rect_of(Lane::magnitude).united(rect_of(Lane::delay));
+    const bool pointing = label_at(event->position()) != nullptr
+                          || frequency_rect().contains(event->pos())
+                          || (!lane_at(event->pos()) && lane_at(event->pos(), true))
+                          || std::ranges::any_of(all_lanes, [&](Lane lane) {
+                                 return title_rect(lane).contains(event->pos());
+                             });
+    setCursor(cursor.value_or(QCursor(pointing ? Qt::PointingHandCursor : Qt::CrossCursor)));
     if (!session_.plumb_is_pinned()) {
-        session_.set_plumb(all.contains(event->pos()) ? std::optional(hz_at(event->position().x()))
-                                                      : std::nullopt);
+        session_.set_plumb(rect_of_all().contains(event->pos())
+                               ? std::optional(hz_at(event->position().x()))
+                               : std::nullopt);
     }
 }
 
@@ -133,21 +321,72 @@ void LaneStack::mouseReleaseEvent(QMouseEvent* event) {
         overlay_->update();
         return;
     }
-    const bool clicked = event->button() == Qt::LeftButton && near(event->position(), pressed_at_);
-    if (clicked && lane_at(event->pos())) {
+    if (!pressed_on_lane_ || event->button() != Qt::LeftButton) {
+        return;
+    }
+    pressed_on_lane_ = false;
+    if (band_to_) {
+        finish_band(event->position());
+    } else {
+        click(*event);
+    }
+}
+
+void LaneStack::click(const QMouseEvent& event) {
+    if (const PlacedLabel* label = label_at(event.position())) {
+        const QString key = label->label.key;
+        show_alone(curves_.alone() == key ? std::nullopt : std::optional(key));
+        return;
+    }
+    const double hz = hz_at(event.position().x());
+    if (event.modifiers().testFlag(Qt::ShiftModifier) && session_.plumb_is_pinned()) {
+        session_.set_second_plumb(hz);
+    } else {
         // A click lets the plumb line down here, or takes a pinned one up again.
-        if (session_.plumb_is_pinned()) {
-            session_.pin_plumb(false);
-            session_.set_plumb(hz_at(event->position().x()));
-        } else {
-            session_.set_plumb(hz_at(event->position().x()));
-            session_.pin_plumb(true);
-        }
+        const bool was_pinned = session_.plumb_is_pinned();
+        session_.pin_plumb(false);
+        session_.set_plumb(hz);
+        session_.pin_plumb(!was_pinned);
+    }
+}
+
+// A flat band chooses frequencies only, an upright one values only.
+void LaneStack::finish_band(const QPointF& to) {
+    constexpr double slim = 14;
+    const QPointF size = to - pressed_at_;
+    band_to_.reset();
+    overlay_->update();
+    const auto lane = lane_at(pressed_at_.toPoint());
+    if (!lane) {
+        return;
+    }
+    if (goal_grips_.is_active() && QApplication::keyboardModifiers().testFlag(Qt::ShiftModifier)) {
+        goal_grips_.hold_within(QRectF(pressed_at_, to).normalized());
+        return;
+    }
+    LaneZoom part = zoom();
+    if (std::abs(size.x()) >= slim) {
+        const double a = axis_hz_at(pressed_at_.x()), b = axis_hz_at(to.x());
+        part.low_hz = std::max(std::min(a, b), zoom().low_hz);
+        part.high_hz = std::min(std::max(a, b), zoom().high_hz);
+    }
+    if (std::abs(size.y()) >= slim) {
+        const QRect r = rect_of(*lane);
+        const double a = value_at(*lane, pressed_at_.y());
+        const double b =
+            value_at(*lane, std::clamp<double>(to.y(), r.top(), r.bottom() + 1));
+        part.of(*lane) = {std::min(a, b), std::max(a, b), 0};
+    }
+    if (!(part == zoom()) && part.low_hz < part.high_hz
+        && part.of(*lane).low < part.of(*lane).high) {
+        magnify(part);
     }
 }
 
 void LaneStack::mouseDoubleClickEvent(QMouseEvent* event) {
-    goal_grips_.double_click(event->position());
+    if (!goal_grips_.double_click(event->position())) {
+        weight_grips_.double_click(event->position());
+    }
 }
 
 void LaneStack::wheelEvent(QWheelEvent* event) {
@@ -163,13 +402,25 @@ void LaneStack::wheelEvent(QWheelEvent* event) {
 }
 
 void LaneStack::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape && band_to_) {
+        band_to_.reset();
+        pressed_on_lane_ = false;
+        overlay_->update();
+        return;
+    }
     for (LaneTool* tool : tools()) {
         if (tool->key(*event)) {
             overlay_->update();
             return;
         }
     }
-    QWidget::keyPressEvent(event);
+    if (event->key() == Qt::Key_Backspace) {
+        zoom_back();
+    } else if (event->key() == Qt::Key_Home) {
+        zoom_home();
+    } else {
+        QWidget::keyPressEvent(event);
+    }
 }
 
 void LaneStack::leaveEvent(QEvent*) {
@@ -181,17 +432,46 @@ void LaneStack::leaveEvent(QEvent*) {
 void LaneStack::resizeEvent(QResizeEvent* event) {
     LanePlot::resizeEvent(event);
     overlay_->setGeometry(rect());
+    // The rects are laid out with the queued replot; names are placed after it.
+    QMetaObject::invokeMethod(
+        this,
+        [this] {
+            lay_labels();
+            overlay_->update();
+        },
+        Qt::QueuedConnection);
+}
+
+bool LaneStack::open_axis_menu(const QPoint& at) {
+    auto* menu = new QMenu(this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    const auto beside = lane_at(at, true);
+    std::optional<Lane> titled;
+    for (const Lane lane : all_lanes) {
+        titled = title_rect(lane).contains(at) ? std::optional(lane) : titled;
+    }
+    if (frequency_rect().contains(at)) {
+        fill_frequency_menu(*menu, *this);
+    } else if (titled || (beside && !lane_at(at))) {
+        fill_lane_menu(*menu, *this, titled ? *titled : *beside);
+    } else {
+        delete menu;
+        return false;
+    }
+    menu->popup(mapToGlobal(at));
+    return true;
 }
 
 void LaneStack::contextMenuEvent(QContextMenuEvent* event) {
     const auto lane = lane_at(event->pos());
     if (!lane) {
+        open_axis_menu(event->pos());
         return;
     }
     const double hz = hz_at(event->pos().x());
-    const double level = value_at(Lane::magnitude, event->pos().y());
     QMenu menu(this);
     if (*lane == Lane::magnitude) {
+        const double level = value_at(Lane::magnitude, event->pos().y());
         menu.addAction(tr("Add a peak here"), this, [this, hz, level] {
             ParametricSpec spec;
             spec.frequency_hz = hz;
@@ -210,6 +490,19 @@ void LaneStack::contextMenuEvent(QContextMenuEvent* event) {
         session_.set_plumb(hz);
         session_.pin_plumb(true);
     });
+    if (session_.plumb_is_pinned()) {
+        menu.addAction(tr("Read differences from here (Shift and click)"), this,
+                       [this, hz] { session_.set_second_plumb(hz); });
+    }
+    menu.addSeparator();
+    fill_curves_menu(*menu.addMenu(tr("Curves")), *this);
+    fill_lanes_menu(*menu.addMenu(tr("Lanes")), *this);
+    menu.addSeparator();
+    menu.addAction(tr("Copy this lane"), this, [this, lane] { copy_lanes(*this, lane); });
+    menu.addAction(tr("Save this lane…"), this, [this, lane] { emit save_asked_for(lane); });
+    menu.addSeparator();
+    menu.addAction(tr("Zoom back"), this, &LaneStack::zoom_back)->setEnabled(!before_.empty());
+    menu.addAction(tr("Zoom home"), this, &LaneStack::zoom_home)->setEnabled(is_magnified());
     menu.exec(event->globalPos());
 }
 
@@ -226,58 +519,132 @@ void LaneStack::focusOutEvent(QFocusEvent* event) {
     overlay_->update();
 }
 
-void LaneStack::paint_labels(QPainter& painter) {
-    const Theme& t = theme();
+QString LaneStack::title_of_lane(Lane lane) const {
+    switch (lane) {
+    case Lane::magnitude:
+        return view().level == LevelScale::db ? tr("Magnitude dB") : tr("Magnitude, ratio");
+    case Lane::weight: {
+        const auto rms = curves_.error_rms_db();
+        return rms ? tr("Weight ×, and weighted error: %1 dB rms").arg(*rms, 0, 'f', 2)
+                   : tr("Weight ×");
+    }
+    case Lane::phase:
+        return view().radians ? tr("Phase of the chain rad") : tr("Phase of the chain °");
+    case Lane::delay:
+        return (view().delay == DelayKind::group ? tr("Group delay of the chain %1")
+                                                 : tr("Phase delay of the chain %1"))
+            .arg(QString::fromUtf8(key_of(view().delay_unit).data()));
+    }
+    return {};
+}
+
+QRect LaneStack::title_rect(Lane lane) const {
+    const QRect r = rect_of(lane);
+    if (r.isEmpty()) {
+        return {};
+    }
+    const int width = QFontMetrics(text_font(11)).horizontalAdvance(title_of_lane(lane)) + 22;
+    return QRect(r.right() - width, r.top() + 1, width, 17);
+}
+
+QRect LaneStack::frequency_rect() const {
+    const QRect r = rect_of(bottom_lane());
+    return QRect(r.left(), r.bottom() + 1, r.width(), 40);
+}
+
+void LaneStack::paint_titles(QPainter& painter) {
     painter.setFont(text_font(11));
-    const std::array titles = {tr("Magnitude dB"), tr("Phase of the chain °"),
-                               tr("Group delay of the chain ms")};
+    painter.setPen(theme().soft);
+    const QString more = QStringLiteral(" ▾");
     for (const Lane lane : all_lanes) {
-        const QRect r = rect_of(lane);
-        const QString& title = titles[static_cast<std::size_t>(lane)];
-        painter.setPen(t.soft);
-        painter.drawText(r.adjusted(0, 2, -6, 0), Qt::AlignRight | Qt::AlignTop, title);
+        painter.drawText(title_rect(lane).adjusted(0, 1, -4, 0), Qt::AlignRight | Qt::AlignTop,
+                         title_of_lane(lane) + more);
     }
-    const QRect bottom = rect_of(Lane::delay);
+    const QRect bottom = rect_of(bottom_lane());
     painter.drawText(QRect(bottom.left(), bottom.bottom() + 21, bottom.width(), 16),
-                     Qt::AlignHCenter | Qt::AlignVCenter, tr("Frequency Hz"));
-    const QRect top = rect_of(Lane::magnitude);
-    std::vector<QRectF> taken{QRectF(top.right() - 90, top.top(), 90, 18)};
-    if (const auto box = stage_grips_.label_box()) {
-        taken.push_back(*box);
-    }
-    for (const CurveLabel& label : curves_.labels()) {
-        const int width = painter.fontMetrics().horizontalAdvance(label.text);
-        const double x =
-            std::clamp<double>(x_of(label.hz) - width - 6, top.left() + 6, top.right() - width - 6);
-        double y =
-            std::clamp<double>(y_of(Lane::magnitude, label.level_db) + (label.above ? -18 : 4),
-                               top.top() + 2, top.bottom() - 18);
-        const double step = label.above ? -13 : 13;
-        // Away from the curve until nothing is in the way.
-        for (int tries = 0; tries < 12; ++tries) {
-            const QRectF box(x, y, width, 13);
-            if (std::ranges::none_of(taken,
-                                     [&](const QRectF& other) { return other.intersects(box); })) {
-                break;
-            }
-            y += step;
+                     Qt::AlignHCenter | Qt::AlignVCenter,
+                     tr("Frequency %1").arg(title_of(view().frequency_unit)) + more);
+}
+
+void LaneStack::paint_magnified(QPainter& painter) {
+    const Theme& t = theme();
+    painter.setFont(text_font(11, QFont::DemiBold));
+    const auto chip = [&](const QRect& lane, int line, const QString& text) {
+        if (lane.isEmpty() || text.isEmpty()) {
+            return;
         }
-        taken.emplace_back(x, y, width, 13);
-        painter.setPen(label.colour);
-        painter.drawText(QRectF(x, y, width + 2, 14), Qt::AlignLeft | Qt::AlignVCenter, label.text);
+        const int width = painter.fontMetrics().horizontalAdvance(text) + 12;
+        const QRect box(lane.left() + 5, lane.top() + 4 + 19 * line, width, 17);
+        painter.setPen(t.copper);
+        painter.setBrush(t.raised);
+        painter.drawRect(box);
+        painter.drawText(box, Qt::AlignCenter, text);
+    };
+    for (const Lane lane : all_lanes) {
+        chip(rect_of(lane), 0, magnified_text(lane));
+    }
+    const auto [low, high] = whole_frequencies();
+    if (zoom().low_hz > low * 1.0001 || zoom().high_hz < high * 0.9999) {
+        const QString part = tr("%1 to %2 shown")
+                                 .arg(QString::fromStdString(frequency_text(zoom().low_hz)),
+                                      QString::fromStdString(frequency_text(zoom().high_hz)));
+        const QString what =
+            magnified_what_.isEmpty() ? part : magnified_what_ + QStringLiteral(": ") + part;
+        const Lane lane = top_lane();
+        chip(rect_of(lane), magnified_text(lane).isEmpty() ? 0 : 1,
+             what + tr("   (Home: all of it)"));
     }
 }
 
-void LaneStack::paint_overlay(QPainter& painter) {
-    paint_labels(painter);
-    if (hasFocus() && shows_focus_) {
-        painter.setPen(QPen(theme().copper, 1, Qt::DotLine));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawRect(rect_of(Lane::magnitude));
+void LaneStack::lay_labels() {
+    const QRect top = rect_of(Lane::magnitude);
+    std::vector<QRectF> taken{title_rect(Lane::magnitude)};
+    if (const auto box = stage_grips_.label_box()) {
+        taken.push_back(*box);
     }
+    if (is_magnified() || !magnified_text(Lane::magnitude).isEmpty()) {
+        taken.emplace_back(top.left(), top.top(), 260, 44);
+    }
+    labels_ = place_labels(curves_.labels(), *this, taken);
+}
+
+void LaneStack::paint_overlay(QPainter& painter) {
+    const Theme& t = theme();
+    paint_titles(painter);
+    paint_labels(painter, labels_);
+    paint_magnified(painter);
+    if (hasFocus() && shows_focus_) {
+        painter.setPen(QPen(t.copper, 1, Qt::DotLine));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRect(rect_of(top_lane()));
+    }
+    weight_grips_.paint(painter);
     goal_grips_.paint(painter);
     stage_grips_.paint(painter);
     paint_plumb_line(painter, *this, session_);
+    if (band_to_) {
+        QColor wash = t.copper;
+        wash.setAlphaF(0.10F);
+        painter.setPen(QPen(t.copper, 1));
+        painter.setBrush(wash);
+        painter.drawRect(QRectF(pressed_at_, *band_to_).normalized());
+    }
+}
+
+void LaneStack::paint_onto(QPaintDevice& device, const QSize& size) {
+    resize(size);
+    setViewport(QRect(QPoint(0, 0), size));
+    redraw();
+    replot(QCustomPlot::rpImmediateRefresh);
+    lay_labels();
+    QCPPainter painter;
+    painter.begin(&device);
+    painter.setMode(QCPPainter::pmVectorized, true);
+    painter.fillRect(QRect(QPoint(0, 0), size), theme().panel);
+    toPainter(&painter, size.width(), size.height());
+    painter.setRenderHint(QPainter::TextAntialiasing, true);
+    paint_overlay(painter);
+    painter.end();
 }
 
 } // namespace syntonon

@@ -20,7 +20,7 @@ QString tr(const char* text) {
 
 std::optional<StageGrips> StageGripTool::grips() const {
     const Stage* stage = session_.stage();
-    return stage != nullptr ? grips_of(stage->spec, session_.study().sample_rate_hz) : std::nullopt;
+    return stage != nullptr && plot_.view().shows(Lane::magnitude) ? grips_of(stage->spec, session_.study().sample_rate_hz) : std::nullopt;
 }
 
 std::optional<QPointF> StageGripTool::grip_point() const {

@@ -7,6 +7,7 @@
 #pragma once
 
 #include "core/base/problem.h"
+#include "core/design/working.h"
 #include "core/filter/filter.h"
 
 #include <array>
@@ -93,6 +94,8 @@ struct ParametricWorking {
     std::array<double, 3> b{}, a{}; // before normalisation to a0 = 1
 };
 Expected<ParametricWorking> working(const ParametricSpec& spec, double sample_rate_hz);
+// The same for people, with the section's coefficients and roots.
+Expected<Working> working_of(const ParametricSpec& spec, double sample_rate_hz);
 
 // Plain names, in the study file ("low_shelf") and for people ("Low shelf").
 std::string_view key_of(ParametricShape shape);

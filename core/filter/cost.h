@@ -9,10 +9,12 @@ struct Cost {
     int multiplies = 0; // per sample
     int adds = 0;       // per sample
     int state_words = 0;
+    int taps = 0; // of FIR filters
 
     bool operator==(const Cost&) const = default;
     Cost& operator+=(const Cost& other) {
         sections += other.sections;
+        taps += other.taps;
         multiplies += other.multiplies;
         adds += other.adds;
         state_words += other.state_words;

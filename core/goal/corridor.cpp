@@ -21,18 +21,20 @@ Expected<void> check_range(const CorridorRange& range) {
                       "give a higher frequency");
     }
     if (!range.above_db && !range.below_db) {
-        return refuse("above_db", "the range is open on both sides",
-                      "give above_db, below_db or both");
+        return refuse(range.absolute ? "upper_db" : "above_db", "the range is open on both sides",
+                      range.absolute ? "give upper_db, lower_db or both"
+                                     : "give above_db, below_db or both");
     }
     if ((range.above_db && !std::isfinite(*range.above_db))
         || (range.below_db && !std::isfinite(*range.below_db))) {
         return refuse("above_db", "the tolerance is not a finite number", "give dB");
     }
-    if (range.above_db && range.below_db && *range.above_db + *range.below_db < 0) {
-        return refuse("above_db",
-                      fmt::format("{} dB above lies under {} dB below: the edges cross",
-                                  *range.above_db, *range.below_db),
-                      "make one of them larger");
+    if (range.above_db && range.below_db && *range.above_db + *range.below_db <= 0) {
+        return refuse(range.absolute ? "upper_db" : "above_db",
+                      fmt::format("the upper edge ({:+.4g} dB) is not above the lower one ({:+.4g} "
+                                  "dB), so nothing can stay between them",
+                                  *range.above_db, -*range.below_db),
+                      "raise the upper edge or lower the lower one");
     }
     return {};
 }

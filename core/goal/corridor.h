@@ -1,4 +1,4 @@
-// The region around the target that a curve must stay in.
+// The region that a curve must stay in.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
@@ -11,22 +11,24 @@
 
 namespace syntonon {
 
-// From one frequency to another, at most `above_db` over the target and `below_db` under it. A side
-// that is left out is open; one of them must be there.
+// From one frequency to another, at most `above_db` over the target and `below_db` under it; an
+// absolute range counts both from 0 dB, whatever the target. A side that is left out is open; one
+// of them must be there.
 struct CorridorRange {
     double from_hz = 100;
     double to_hz = 10000;
     std::optional<double> above_db = 2;
     std::optional<double> below_db = 2;
-    UnknownKeys unknown;
+    bool absolute = false;
+    UnknownKeys unknown = {};
 
     bool operator==(const CorridorRange&) const = default;
 };
 
 using Corridor = std::vector<CorridorRange>;
 
-// Refuses empty and reversed ranges, tolerances that cross (above + below < 0) or are not finite,
-// and ranges that leave both sides open; the place is "[1].to_hz".
+// Refuses empty and reversed ranges, edges that cross or meet (above + below <= 0) or are not
+// finite, and ranges that leave both sides open; the place is "[1].to_hz".
 Expected<void> check(const Corridor& corridor);
 
 // "40–250 Hz", "0.25–16 kHz".

@@ -6,7 +6,9 @@
 #include "core/goal/corridor.h"
 #include "core/goal/requirement.h"
 #include "core/goal/target.h"
+#include "core/goal/weights.h"
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -16,9 +18,12 @@ struct Goal {
     std::string id;
     std::string name;
     Target target;
+    std::optional<TargetLine> phase_target; // values in degrees, of the chain
+    std::optional<TargetLine> delay_target; // values in ms, group delay of the chain
     Corridor corridor;
+    Weights weights;
     std::vector<Requirement> requirements;
-    UnknownKeys unknown;
+    UnknownKeys unknown = {};
 
     bool operator==(const Goal&) const = default;
 };

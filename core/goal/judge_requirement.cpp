@@ -5,6 +5,7 @@
 #include "core/base/units.h"
 #include "core/goal/corridor.h"
 #include "core/goal/extremum.h"
+#include "core/goal/time_answer.h"
 
 #include <algorithm>
 #include <cmath>
@@ -62,8 +63,8 @@ Finding judged(std::string title, const char* unit, double value, double limit, 
 
 class Judge {
 public:
-    Judge(std::string title, const Prediction& prediction)
-        : title_(std::move(title)), prediction_(prediction) {}
+    Judge(std::string title, const WorkedGoal& goal, const Prediction& prediction)
+        : title_(std::move(title)), goal_(goal), prediction_(prediction) {}
 
     Finding operator()(const RippleRequirement& r) const {
         if (const auto why = obstacle_in(r.from_hz, r.to_hz, prediction_); !why.empty()) {
@@ -112,26 +113,67 @@ public:
         const bool lower_is_nearer = *found - r.min_hz <= r.max_hz - *found;
         return judged(title_, "Hz", *found, lower_is_nearer ? r.min_hz : r.max_hz, room, *found);
     }
+    Finding operator()(const TransitionWidthRequirement& r) const {
+        if (const auto why = obstacle_in(r.from_hz, r.to_hz, prediction_); !why.empty()) {
+            return undecided(title_, why);
+        }
+        const auto widest = widest_transition(r);
+        if (!widest) {
+            return undecided(title_,
+                             fmt::format("the level does not go from {:.4g} dB to {:.4g} dB in the "
+                                         "range; change the chain, the levels or the range",
+                                         r.pass_db, r.stop_db));
+        }
+        const double width = widest->second - widest->first;
+        return judged(title_, "Hz", width, r.max_hz, r.max_hz - width,
+                      std::sqrt(widest->first * widest->second));
+    }
     Finding operator()(const GroupDelayRequirement& r) const {
-        const double half = nyquist_hz(prediction_.sample_rate_hz());
-        if (r.to_hz > half) {
-            return undecided(title_, beyond_text(half));
+        const Band band{r.from_hz, r.to_hz, samples_of(r.tolerance, rate()), goal_.group_delay_ms,
+                        r.value ? std::optional(samples_of(*r.value, rate())) : std::nullopt,
+                        samples_of({1, TimeUnit::ms}, rate())};
+        Finding finding = judge_band(
+            band, "delay", [this](double hz) { return delay_at(hz); },
+            [](double difference) { return difference; });
+        in_time_unit(finding, r.tolerance.unit);
+        return finding;
+    }
+    Finding operator()(const DelayVariationRequirement& r) const {
+        if (r.to_hz > half()) {
+            return undecided(title_, beyond_text(half()));
         }
-        const auto excess = [&](double hz) {
-            // Where the level vanishes there is no delay to judge.
-            const double delay = prediction_.group_delay_samples_at(hz);
-            return std::isnan(delay) ? -infinity
-                                     : std::abs(delay - r.value_samples) - r.tolerance_samples;
+        const auto delay_or = [this](double otherwise) {
+            return [this, otherwise](double hz) {
+                const double delay = delay_at(hz);
+                return std::isnan(delay) ? otherwise : delay;
+            };
         };
-        const Extremum worst = highest(sampled(r.from_hz, r.to_hz, prediction_, excess));
-        if (worst.value == -infinity) {
-            return undecided(title_, "the level vanishes in the whole range, so there is no delay "
-                                     "to judge; change the chain or the range");
+        const Extremum high =
+            highest(sampled(r.from_hz, r.to_hz, prediction_, delay_or(-infinity)));
+        const Extremum low = lowest(sampled(r.from_hz, r.to_hz, prediction_, delay_or(infinity)));
+        if (high.value == -infinity) {
+            return undecided(title_, silent_text("delay"));
         }
-        const double delay = prediction_.group_delay_samples_at(worst.hz);
-        const double limit =
-            r.value_samples + (delay >= r.value_samples ? 1 : -1) * r.tolerance_samples;
-        return judged(title_, "samples", delay, limit, -worst.value, worst.hz);
+        const double variation = high.value - low.value, limit = samples_of(r.max, rate());
+        Finding finding =
+            judged(title_, "samples", variation, limit, limit - variation, high.hz);
+        in_time_unit(finding, r.max.unit);
+        return finding;
+    }
+    Finding operator()(const PhaseRequirement& r) const {
+        const Band band{r.from_hz, r.to_hz, r.tolerance_deg, goal_.phase_deg, r.value_deg, 1};
+        Finding finding = judge_band(
+            band, "phase",
+            [this](double hz) {
+                return std::isinf(prediction_.chain_level_db_at(hz))
+                           ? std::nan("")
+                           : prediction_.phase_deg_at(hz);
+            },
+            wrapped_deg);
+        if (finding.outcome != Outcome::undecided) {
+            finding.unit = "°";
+        }
+        return finding;
     }
     Finding operator()(const PeakGainRequirement& r) const {
         const double half = nyquist_hz(prediction_.sample_rate_hz());
@@ -148,7 +190,43 @@ public:
         for (const Filter& filter : prediction_.chain()) {
             samples += filter.latency_samples();
         }
-        return judged(title_, "samples", samples, r.max_samples, r.max_samples - samples);
+        return judged_time(samples, r.max);
+    }
+    Finding operator()(const PreRingingRequirement& r) const {
+        return on_impulse([&](const std::vector<double>& impulse) {
+            const double energy = pre_ringing_db(impulse);
+            Finding finding = judged(title_, "dB", energy, r.max_db, r.max_db - energy);
+            finding.outcome = energy <= r.max_db ? Outcome::met : Outcome::not_met;
+            return finding;
+        });
+    }
+    Finding operator()(const PreRingingTimeRequirement& r) const {
+        return on_impulse([&](const std::vector<double>& impulse) {
+            return judged_time(pre_ringing_samples(impulse, r.threshold_db), r.max);
+        });
+    }
+    Finding operator()(const SettlingTimeRequirement& r) const {
+        return on_impulse([&](const std::vector<double>& impulse) {
+            return judged_time(settling_samples(impulse, r.within_percent / 100), r.max);
+        });
+    }
+    Finding operator()(const OvershootRequirement& r) const {
+        return on_impulse([&](const std::vector<double>& impulse) {
+            const auto found = overshoot(impulse);
+            if (!found) {
+                return undecided(title_, "the step response ends at 0, so nothing can go beyond "
+                                         "it; remove the requirement or let 0 Hz pass");
+            }
+            const double percent = 100 * *found;
+            return judged(title_, "%", percent, r.max_percent, r.max_percent - percent);
+        });
+    }
+    Finding operator()(const DecayTimeRequirement& r) const {
+        double radius = 0;
+        for (const Filter& filter : prediction_.chain()) {
+            radius = std::max(radius, slowest_radius(filter.roots()));
+        }
+        return judged_time(decay_samples(radius, r.fall_db), r.max);
     }
     Finding operator()(const StabilityRequirement& r) const {
         double margin = 1;
@@ -164,6 +242,13 @@ public:
         }
         return judged(title_, "", sections, r.max_sections, r.max_sections - sections);
     }
+    Finding operator()(const TapsRequirement& r) const {
+        double taps = 0;
+        for (const Filter& filter : prediction_.chain()) {
+            taps += filter.cost().taps;
+        }
+        return judged(title_, "", taps, r.max_taps, r.max_taps - taps);
+    }
     Finding operator()(const UnknownRequirement& r) const {
         return undecided(title_,
                          fmt::format("this version does not know the requirement “{}”; use a "
@@ -177,6 +262,86 @@ public:
     }
 
 private:
+    double rate() const { return prediction_.sample_rate_hz(); }
+    double half() const { return nyquist_hz(rate()); }
+    double delay_at(double hz) const { return prediction_.group_delay_samples_at(hz); }
+
+    static std::string silent_text(const char* what) {
+        return fmt::format("the level vanishes in the whole range, so there is no {} to judge; "
+                           "change the chain or the range",
+                           what);
+    }
+
+    // A time that was found, in samples; the finding is in the requirement's unit.
+    Finding judged_time(double samples, const Duration& limit) const {
+        const double most = samples_of(limit, rate());
+        Finding finding = judged(title_, "samples", samples, most, most - samples);
+        in_time_unit(finding, limit.unit);
+        return finding;
+    }
+    void in_time_unit(Finding& finding, TimeUnit unit) const {
+        if (finding.outcome == Outcome::undecided) {
+            return;
+        }
+        finding.unit = key_of(unit);
+        for (auto* number : {&finding.value, &finding.limit, &finding.margin}) {
+            if (*number) {
+                **number = from_samples(**number, unit, rate());
+            }
+        }
+    }
+
+    template <class Use>
+    Finding on_impulse(Use use) const {
+        const auto& impulse = prediction_.impulse();
+        return impulse ? use(*impulse) : undecided(title_, to_text(impulse.error()));
+    }
+
+    // A quantity that must stay near a number or near a target.
+    struct Band {
+        double from_hz, to_hz, tolerance;
+        const std::optional<TargetCurve>& target;
+        std::optional<double> value; // else the target counts
+        double target_unit;          // the target's unit in the quantity's
+    };
+
+    // `quantity` is NaN where there is none; `folded` brings a difference into its range.
+    template <class Measure, class Fold>
+    Finding judge_band(const Band& band, const char* name, Measure quantity, Fold folded) const {
+        if (band.to_hz > half()) {
+            return undecided(title_, beyond_text(half()));
+        }
+        if (!band.value && !band.target) {
+            return undecided(title_, fmt::format("neither a value is given nor has the goal a {} "
+                                                 "target; give one of them",
+                                                 name));
+        }
+        TargetLine level;
+        level.points = {{1, band.value.value_or(0), {}}};
+        const TargetCurve target = band.value ? TargetCurve(level) : *band.target;
+        const double unit = band.value ? 1 : band.target_unit;
+        Finding finding;
+        for (const TargetCurve::Part& part : target.parts(band.from_hz, band.to_hz)) {
+            const auto difference = [&](double hz) {
+                return folded(quantity(hz) - unit * target.value_in(part, hz));
+            };
+            const auto excess = [&](double hz) {
+                const double d = difference(hz);
+                return std::isnan(d) ? -infinity : std::abs(d) - band.tolerance;
+            };
+            Sampled s = sampled(part.from_hz, part.to_hz, prediction_, excess);
+            const Extremum worst = highest(s);
+            if (worst.value > -infinity && (!finding.margin || -worst.value < *finding.margin)) {
+                const double centre = unit * target.value_in(part, worst.hz);
+                const double off = difference(worst.hz);
+                finding = judged(title_, "samples", centre + off,
+                                 centre + (off >= 0 ? 1 : -1) * band.tolerance, -worst.value,
+                                 worst.hz);
+            }
+        }
+        return finding.margin ? finding : undecided(title_, silent_text(name));
+    }
+
     Sampled levels(double from_hz, double to_hz) const {
         return sampled(from_hz, to_hz, prediction_,
                        [this](double hz) { return prediction_.level_db_at(hz); });
@@ -192,18 +357,25 @@ private:
         return (low + high) / 2;
     }
 
+    // Where the level passes `level` among the sampled frequencies, ascending.
+    std::vector<double> crossings(const Sampled& s, double level) const {
+        std::vector<double> found;
+        for (std::size_t i = 1; i < s.hz.size(); ++i) {
+            if ((s.values[i - 1] > level) != (s.values[i] > level)) {
+                found.push_back(crossing_between(s.hz[i - 1], s.hz[i], level));
+            }
+        }
+        return found;
+    }
+
     std::optional<double> nearest_crossing(const CrossingRequirement& r) const {
-        const Sampled level = levels(prediction_.low_hz(), prediction_.high_hz());
         const auto distance = [&](double hz) {
             return std::max({r.min_hz - hz, hz - r.max_hz, 0.0});
         };
+        const double middle = (r.min_hz + r.max_hz) / 2;
         std::optional<double> best;
-        for (std::size_t i = 1; i < level.hz.size(); ++i) {
-            if ((level.values[i - 1] > r.level_db) == (level.values[i] > r.level_db)) {
-                continue;
-            }
-            const double hz = crossing_between(level.hz[i - 1], level.hz[i], r.level_db);
-            const double middle = (r.min_hz + r.max_hz) / 2;
+        for (const double hz :
+             crossings(levels(prediction_.low_hz(), prediction_.high_hz()), r.level_db)) {
             const bool nearer = !best || distance(hz) < distance(*best)
                                 || (distance(hz) == distance(*best)
                                     && std::abs(hz - middle) < std::abs(*best - middle));
@@ -212,9 +384,47 @@ private:
         return best;
     }
 
+    // Neighbouring passages of both levels with no other passage between them.
+    std::optional<std::pair<double, double>>
+    widest_transition(const TransitionWidthRequirement& r) const {
+        const Sampled level = levels(r.from_hz, r.to_hz);
+        std::vector<std::pair<double, bool>> passages;
+        for (const double hz : crossings(level, r.pass_db)) {
+            passages.emplace_back(hz, true);
+        }
+        for (const double hz : crossings(level, r.stop_db)) {
+            passages.emplace_back(hz, false);
+        }
+        std::ranges::sort(passages);
+        std::optional<std::pair<double, double>> widest;
+        for (std::size_t i = 1; i < passages.size(); ++i) {
+            const double low = passages[i - 1].first, high = passages[i].first;
+            if (passages[i - 1].second != passages[i].second
+                && (!widest || high - low > widest->second - widest->first)) {
+                widest = {low, high};
+            }
+        }
+        return widest;
+    }
+
     std::string title_;
+    const WorkedGoal& goal_;
     const Prediction& prediction_;
 };
+
+Quantity quantity_of(const RequirementSpec& spec) {
+    const auto is = [&]<class... Kinds>(std::variant<Kinds...>*) {
+        return (std::holds_alternative<Kinds>(spec) || ...);
+    };
+    using Level = std::variant<RippleRequirement, AttenuationRequirement, LevelRequirement,
+                               CrossingRequirement, TransitionWidthRequirement,
+                               PeakGainRequirement>;
+    using Delay = std::variant<GroupDelayRequirement, DelayVariationRequirement>;
+    return is(static_cast<Level*>(nullptr))                    ? Quantity::level
+           : is(static_cast<Delay*>(nullptr))                  ? Quantity::delay
+           : std::holds_alternative<PhaseRequirement>(spec)    ? Quantity::phase
+                                                               : Quantity::other;
+}
 
 } // namespace
 
@@ -230,11 +440,15 @@ std::string obstacle_in(double from_hz, double to_hz, const Prediction& predicti
     return {};
 }
 
-Finding judge_requirement(const Requirement& requirement, const Prediction& prediction) {
+Finding judge_requirement(const Requirement& requirement, const WorkedGoal& goal,
+                          const Prediction& prediction) {
     if (const auto ok = check(requirement); !ok) {
         return undecided(title_of(requirement), to_text(ok.error()));
     }
-    return std::visit(Judge(title_of(requirement), prediction), requirement.spec);
+    Finding finding =
+        std::visit(Judge(title_of(requirement), goal, prediction), requirement.spec);
+    finding.quantity = quantity_of(requirement.spec);
+    return finding;
 }
 
 } // namespace syntonon

@@ -4,6 +4,7 @@
 #include "core/goal/finding.h"
 #include "core/goal/prediction.h"
 #include "core/goal/requirement.h"
+#include "core/goal/worked_goal.h"
 
 #include <string>
 
@@ -11,7 +12,9 @@ namespace syntonon {
 
 // Checks one requirement; extremes are found between grid points too. Undecided, with the reason,
 // where the requirement contradicts itself or reaches beyond what is known.
-Finding judge_requirement(const Requirement& requirement, const Prediction& prediction);
+// `goal` gives the phase and delay targets.
+Finding judge_requirement(const Requirement& requirement, const WorkedGoal& goal,
+                          const Prediction& prediction);
 
 // Why nothing can be said about [from_hz, to_hz], or an empty text: it ends above half the sample
 // rate, or the measured curve does not reach that far.

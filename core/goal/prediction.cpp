@@ -50,17 +50,21 @@ Prediction::Prediction(std::span<const Filter> chain, const CurveReader* measure
     sections_ = Filter(std::move(all));
 }
 
-double Prediction::level_db_at(double hz) const {
+double Prediction::chain_level_db_at(double hz) const {
     const double w = rad_per_sample_from_hz(hz, sample_rate_hz_);
     const double half_sine = std::sin(w / 2);
     const double h = half_sine * half_sine;
     const double s = std::sin(w);
-    double level =
-        sections_.level_db_at(h, s) + (measured_ != nullptr ? measured_->magnitude_db_at(hz) : 0.0);
+    double level = sections_.level_db_at(h, s);
     for (const Filter* filter : others_) {
         level += filter->level_db_at(h, s);
     }
     return level;
+}
+
+double Prediction::level_db_at(double hz) const {
+    return chain_level_db_at(hz)
+           + (measured_ != nullptr ? measured_->magnitude_db_at(hz) : 0.0);
 }
 
 double Prediction::group_delay_samples_at(double hz) const {
@@ -69,6 +73,25 @@ double Prediction::group_delay_samples_at(double hz) const {
         delay += filter->response_at(hz, sample_rate_hz_).group_delay_samples;
     }
     return delay;
+}
+
+double Prediction::phase_deg_at(double hz) const {
+    double phase = sections_.response_at(hz, sample_rate_hz_).phase_rad;
+    for (const Filter* filter : others_) {
+        phase += filter->response_at(hz, sample_rate_hz_).phase_rad;
+    }
+    return deg_from_rad(phase);
+}
+
+const Expected<std::vector<double>>& Prediction::impulse() const {
+    if (!impulse_) {
+        impulse_ = others_.empty()
+                       ? settled_impulse_response(sections_)
+                       : refuse("", "the chain holds more than cascades, which this version does "
+                                    "not follow in time",
+                                "use a newer one");
+    }
+    return *impulse_;
 }
 
 std::vector<double> Prediction::levels_db(const FrequencyGrid& grid) const {

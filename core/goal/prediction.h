@@ -4,7 +4,9 @@
 
 #include "core/curve/curve.h"
 #include "core/filter/filter.h"
+#include "core/goal/time_answer.h"
 
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -18,8 +20,12 @@ public:
 
     // Within [low_hz, high_hz]; -infinity where the chain has a zero.
     double level_db_at(double hz) const;
+    double chain_level_db_at(double hz) const; // without the measured curve
     // Of the chain; NaN where the level vanishes.
     double group_delay_samples_at(double hz) const;
+    double phase_deg_at(double hz) const; // of the chain, unwrapped
+    // Of the chain, until it has died away (see settled_impulse_response); worked out once.
+    const Expected<std::vector<double>>& impulse() const;
     std::vector<double> levels_db(const FrequencyGrid& grid) const;
 
     // The frequencies between which it is known.
@@ -41,6 +47,7 @@ private:
     std::vector<const Filter*> others_; // what is no cascade
     const CurveReader* measured_;
     double sample_rate_hz_;
+    mutable std::optional<Expected<std::vector<double>>> impulse_;
 };
 
 } // namespace syntonon

@@ -1,5 +1,5 @@
 // What a channel must meet beside its corridor. Levels are those of the prediction (measured times
-// chain), delays, gains and counts those of the chain.
+// chain); phase, delays, gains, times and counts those of the chain.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
@@ -13,6 +13,19 @@
 #include <vector>
 
 namespace syntonon {
+
+enum class TimeUnit { samples, ms, s };
+
+// A time in the unit it was given in, which is kept.
+struct Duration {
+    double value = 0;
+    TimeUnit unit = TimeUnit::samples;
+    bool operator==(const Duration&) const = default;
+};
+
+std::string_view key_of(TimeUnit unit); // "samples", "ms", "s"
+double samples_of(const Duration& duration, double sample_rate_hz);
+double from_samples(double samples, TimeUnit unit, double sample_rate_hz);
 
 // Highest minus lowest level of the range is at most max_db.
 struct RippleRequirement {
@@ -44,11 +57,40 @@ struct CrossingRequirement {
     bool operator==(const CrossingRequirement&) const = default;
 };
 
-// Group delay within value ± tolerance everywhere in the range.
+// From where the level passes pass_db to where it passes stop_db is at most max_hz. Of several such
+// transitions in the range the widest counts.
+struct TransitionWidthRequirement {
+    static constexpr std::string_view kind = "transition_width";
+    double from_hz = 1000, to_hz = 20000, pass_db = -1, stop_db = -40, max_hz = 2000;
+    bool operator==(const TransitionWidthRequirement&) const = default;
+};
+
+// Group delay within value ± tolerance everywhere in the range; without a value, within the goal's
+// delay target ± tolerance.
 struct GroupDelayRequirement {
     static constexpr std::string_view kind = "group_delay";
-    double from_hz = 0, to_hz = 1000, value_samples = 0, tolerance_samples = 1;
+    double from_hz = 0, to_hz = 1000;
+    std::optional<Duration> value = Duration{};
+    Duration tolerance = {1, TimeUnit::samples};
     bool operator==(const GroupDelayRequirement&) const = default;
+};
+
+// Longest minus shortest group delay of the range.
+struct DelayVariationRequirement {
+    static constexpr std::string_view kind = "delay_variation";
+    double from_hz = 100, to_hz = 10000;
+    Duration max = {1, TimeUnit::ms};
+    bool operator==(const DelayVariationRequirement&) const = default;
+};
+
+// Phase within value ± tolerance, whole turns apart or not, everywhere in the range; without a
+// value, within the goal's phase target ± tolerance.
+struct PhaseRequirement {
+    static constexpr std::string_view kind = "phase";
+    double from_hz = 100, to_hz = 1000;
+    std::optional<double> value_deg = 0;
+    double tolerance_deg = 10;
+    bool operator==(const PhaseRequirement&) const = default;
 };
 
 // The chain's greatest gain at any frequency: headroom.
@@ -60,8 +102,47 @@ struct PeakGainRequirement {
 
 struct LatencyRequirement {
     static constexpr std::string_view kind = "latency";
-    double max_samples = 64;
+    Duration max = {64, TimeUnit::samples};
     bool operator==(const LatencyRequirement&) const = default;
+};
+
+// The impulse response's energy before its main peak, against all of its energy.
+struct PreRingingRequirement {
+    static constexpr std::string_view kind = "pre_ringing";
+    double max_db = -40;
+    bool operator==(const PreRingingRequirement&) const = default;
+};
+
+// The impulse response first comes above threshold_db under its main peak at most `max` before it.
+struct PreRingingTimeRequirement {
+    static constexpr std::string_view kind = "pre_ringing_time";
+    double threshold_db = -60;
+    Duration max = {2, TimeUnit::ms};
+    bool operator==(const PreRingingTimeRequirement&) const = default;
+};
+
+// After `max` the step response stays within this part of its final value (of the input step where
+// the final value is 0).
+struct SettlingTimeRequirement {
+    static constexpr std::string_view kind = "settling_time";
+    double within_percent = 1;
+    Duration max = {20, TimeUnit::ms};
+    bool operator==(const SettlingTimeRequirement&) const = default;
+};
+
+// How far the step response goes beyond its final value, in percent of that.
+struct OvershootRequirement {
+    static constexpr std::string_view kind = "overshoot";
+    double max_percent = 10;
+    bool operator==(const OvershootRequirement&) const = default;
+};
+
+// The slowest pole's own response falls by fall_db within `max`.
+struct DecayTimeRequirement {
+    static constexpr std::string_view kind = "decay_time";
+    double fall_db = 60;
+    Duration max = {100, TimeUnit::ms};
+    bool operator==(const DecayTimeRequirement&) const = default;
 };
 
 // 1 - largest pole radius.
@@ -77,6 +158,12 @@ struct SectionsRequirement {
     bool operator==(const SectionsRequirement&) const = default;
 };
 
+struct TapsRequirement {
+    static constexpr std::string_view kind = "taps";
+    double max_taps = 1024;
+    bool operator==(const TapsRequirement&) const = default;
+};
+
 // One that this version does not know: kept with all its keys, always undecided.
 struct UnknownRequirement {
     static constexpr std::string_view kind = "";
@@ -84,14 +171,19 @@ struct UnknownRequirement {
     bool operator==(const UnknownRequirement&) const = default;
 };
 
+// To add a kind: its struct, its fields (requirement_fields.h), its check and title (here) and how
+// it is judged (judge_requirement.cpp).
 using RequirementSpec =
     std::variant<RippleRequirement, AttenuationRequirement, LevelRequirement, CrossingRequirement,
-                 GroupDelayRequirement, PeakGainRequirement, LatencyRequirement,
-                 StabilityRequirement, SectionsRequirement, UnknownRequirement>;
+                 TransitionWidthRequirement, GroupDelayRequirement, DelayVariationRequirement,
+                 PhaseRequirement, PeakGainRequirement, LatencyRequirement, PreRingingRequirement,
+                 PreRingingTimeRequirement, SettlingTimeRequirement, OvershootRequirement,
+                 DecayTimeRequirement, StabilityRequirement, SectionsRequirement, TapsRequirement,
+                 UnknownRequirement>;
 
 struct Requirement {
     RequirementSpec spec;
-    UnknownKeys unknown;
+    UnknownKeys unknown = {};
 
     bool operator==(const Requirement&) const = default;
 };

@@ -41,29 +41,19 @@ void drop_infinities(Finding& finding) {
     }
 }
 
-Finding judge_range(const CorridorRange& range, const Target& target,
-                    const Prediction& prediction) {
-    if (const std::string why = obstacle_in(range.from_hz, range.to_hz, prediction); !why.empty()) {
-        return undecided(title_of(range), why);
-    }
-    std::vector<double> hz = prediction.telling_frequencies(range.from_hz, range.to_hz);
-    for (const TargetPoint& point : target.points) {
-        if (point.frequency_hz > range.from_hz && point.frequency_hz < range.to_hz) {
-            hz.push_back(point.frequency_hz);
-        }
-    }
-    const auto grid = FrequencyGrid::from_frequencies(std::move(hz), prediction.sample_rate_hz());
-    if (!grid) {
-        return undecided(title_of(range), to_text(grid.error()));
-    }
-    const std::vector<double> frequencies(grid->frequency_hz().begin(), grid->frequency_hz().end());
-    std::vector<double> deviation = prediction.levels_db(*grid);
+// The worst of one part of the target, on the sides that are closed.
+void judge_part(Finding& finding, const CorridorRange& range, const TargetCurve& target,
+                const TargetCurve::Part& part, const Prediction& prediction) {
+    std::vector<double> hz = prediction.telling_frequencies(part.from_hz, part.to_hz);
+    hz.insert(hz.end(), part.corners_hz.begin(), part.corners_hz.end());
+    // The range lies within the known frequencies, so there is always a grid.
+    const auto grid =
+        *FrequencyGrid::from_frequencies(std::move(hz), prediction.sample_rate_hz());
+    const std::vector<double> frequencies(grid.frequency_hz().begin(), grid.frequency_hz().end());
+    std::vector<double> deviation = prediction.levels_db(grid);
     for (std::size_t i = 0; i < deviation.size(); ++i) {
-        deviation[i] -= level_db_at(target, frequencies[i]);
+        deviation[i] -= target.value_in(part, frequencies[i]);
     }
-    Finding finding;
-    finding.requirement = title_of(range);
-    finding.unit = "dB";
     for (const double sign : {+1.0, -1.0}) {
         const auto& limit = sign > 0 ? range.above_db : range.below_db;
         if (!limit) {
@@ -73,13 +63,72 @@ Finding judge_range(const CorridorRange& range, const Target& target,
         std::ranges::transform(deviation, excess.begin(),
                                [&](double d) { return sign * d - *limit; });
         const Function f = [&](double at) {
-            return sign * (prediction.level_db_at(at) - level_db_at(target, at)) - *limit;
+            return sign * (prediction.level_db_at(at) - target.value_in(part, at)) - *limit;
         };
         take_worse(finding, greatest(f, frequencies, excess), *limit, sign);
+    }
+}
+
+Finding judge_range(const CorridorRange& range, const Expected<TargetCurve>& stated,
+                    const Prediction& prediction) {
+    if (const std::string why = obstacle_in(range.from_hz, range.to_hz, prediction); !why.empty()) {
+        return undecided(title_of(range), why);
+    }
+    if (!range.absolute && !stated) {
+        return undecided(title_of(range), to_text(stated.error()));
+    }
+    const TargetCurve target = range.absolute ? TargetCurve() : *stated;
+    const auto parts = target.parts(range.from_hz, range.to_hz);
+    if (parts.empty()) {
+        return undecided(title_of(range), "the target has a gap in the whole range; draw it there, "
+                                          "make the range absolute or remove it");
+    }
+    Finding finding;
+    finding.requirement = title_of(range);
+    finding.unit = "dB";
+    for (const TargetCurve::Part& part : parts) {
+        judge_part(finding, range, target, part, prediction);
     }
     finding.outcome = finding.margin && *finding.margin >= 0 ? Outcome::met : Outcome::not_met;
     drop_infinities(finding);
     return finding;
+}
+
+void judge_corridor(const WorkedGoal& goal, const Prediction& prediction, Verdict& verdict) {
+    const auto target = check(goal.goal->target);
+    for (std::size_t i = 0; i < goal.goal->corridor.size(); ++i) {
+        const CorridorRange& range = goal.goal->corridor[i];
+        const auto ok = check(Corridor{range});
+        Finding finding =
+            !ok      ? undecided(title_of(range), to_text(within("corridor", ok.error())))
+            : !target ? undecided(title_of(range), to_text(within("target", target.error())))
+                      : judge_range(range, goal.level, prediction);
+        finding.place = fmt::format("corridor[{}]", i);
+        finding.quantity = Quantity::level;
+        verdict.push_back(std::move(finding));
+    }
+}
+
+void judge_requirements(const WorkedGoal& goal, const Prediction& prediction, Verdict& verdict) {
+    for (std::size_t i = 0; i < goal.goal->requirements.size(); ++i) {
+        Finding finding = judge_requirement(goal.goal->requirements[i], goal, prediction);
+        finding.place = fmt::format("requirements[{}]", i);
+        verdict.push_back(std::move(finding));
+    }
+}
+
+// One of two demands that exclude each other is never met; it says why.
+void mark_contradictions(const WorkedGoal& goal, Verdict& verdict) {
+    for (const Contradiction& contradiction : goal.contradictions) {
+        for (Finding& finding : verdict) {
+            const bool named = finding.place == contradiction.problem.place
+                               || finding.place == contradiction.first_place;
+            if (named && finding.outcome == Outcome::not_met) {
+                finding.reason += (finding.reason.empty() ? "" : "; ")
+                                  + to_text(contradiction.problem);
+            }
+        }
+    }
 }
 
 Finding judge_stability(const Prediction& prediction) {
@@ -102,24 +151,18 @@ bool is_met(const Verdict& verdict) {
     return std::ranges::all_of(verdict, [](const Finding& f) { return f.outcome == Outcome::met; });
 }
 
-Verdict judge(const Goal* goal, const Prediction& prediction) {
+Verdict judge(const WorkedGoal& goal, const Prediction& prediction) {
     Verdict verdict;
-    if (goal != nullptr) {
-        const auto target = check(goal->target);
-        const auto corridor = check(goal->corridor);
-        if (!target || !corridor) {
-            return undecided_verdict(goal, to_text(!target ? within("target", target.error())
-                                                           : within("corridor", corridor.error())));
-        }
-        for (const CorridorRange& range : goal->corridor) {
-            verdict.push_back(judge_range(range, goal->target, prediction));
-        }
-        for (const Requirement& requirement : goal->requirements) {
-            verdict.push_back(judge_requirement(requirement, prediction));
-        }
-    }
+    judge_corridor(goal, prediction, verdict);
+    judge_requirements(goal, prediction, verdict);
+    mark_contradictions(goal, verdict);
     verdict.push_back(judge_stability(prediction));
     return verdict;
+}
+
+Verdict judge(const Goal* goal, const Prediction& prediction) {
+    return goal != nullptr ? judge(worked(*goal, prediction.sample_rate_hz()), prediction)
+                           : Verdict{judge_stability(prediction)};
 }
 
 Verdict undecided_verdict(const Goal* goal, const std::string& why) {

@@ -25,6 +25,9 @@ std::string line_of(std::string_view channel, const Finding& finding) {
     if (finding.worst_hz) {
         line += fmt::format(" at {:.6g} Hz", *finding.worst_hz);
     }
+    if (!finding.reason.empty()) {
+        line += "; " + finding.reason;
+    }
     return line;
 }
 

@@ -25,25 +25,29 @@ Response sum_of_stages(const Channel& channel, const ChannelAnalysis& analysis) 
     return sum;
 }
 
+Response response_of(const std::vector<Filter>& chain, const FrequencyGrid& grid) {
+    Response sum(grid.size());
+    for (const Filter& filter : chain) {
+        sum.follow_with(filter.response(grid));
+    }
+    return sum;
+}
+
 // The chain at the points around its sharp roots, which move with every drag and so are not kept.
-Trace near_roots(const ChannelAnalysis& analysis) {
-    const auto frequencies = analysis.grid->frequency_hz();
+Trace near_roots(const std::vector<Filter>& chain, const FrequencyGrid& drawing) {
+    const auto frequencies = drawing.frequency_hz();
     std::vector<double> extra;
-    for (const Filter& filter : analysis.chain) {
+    for (const Filter& filter : chain) {
         const auto near =
             frequencies_near(filter.roots(), frequencies.front(), frequencies.back(),
-                             grid_ratio(*analysis.grid), analysis.grid->sample_rate_hz());
+                             grid_ratio(drawing), drawing.sample_rate_hz());
         extra.insert(extra.end(), near.begin(), near.end());
     }
-    const auto grid =
-        FrequencyGrid::from_frequencies(std::move(extra), analysis.grid->sample_rate_hz());
+    const auto grid = FrequencyGrid::from_frequencies(std::move(extra), drawing.sample_rate_hz());
     Trace trace;
     if (grid) {
         trace.frequency_hz.assign(grid->frequency_hz().begin(), grid->frequency_hz().end());
-        trace.response = Response(grid->size());
-        for (const Filter& filter : analysis.chain) {
-            trace.response.follow_with(filter.response(*grid));
-        }
+        trace.response = response_of(chain, *grid);
     }
     return trace;
 }
@@ -92,6 +96,25 @@ void summarise(ChannelAnalysis& analysis) {
     }
 }
 
+using MeasuredCurve = std::optional<SharedValue<Curve>>;
+
+bool same(const MeasuredCurve& a, const MeasuredCurve& b) {
+    return a.has_value() == b.has_value() && (!a || a->same_as(*b));
+}
+
+MeasuredCurve measured_curve(const Study& study, const Channel& channel) {
+    const auto curve = std::ranges::find_if(
+        study.curves, [&](const auto& c) { return c->id == channel.measured; });
+    return channel.measured.empty() || curve == study.curves.end() ? std::nullopt
+                                                                    : MeasuredCurve(*curve);
+}
+
+std::optional<SharedValue<Channel>> shared_channel(const Study& study, const Channel& channel) {
+    const auto found =
+        std::ranges::find_if(study.channels, [&](const auto& c) { return &*c == &channel; });
+    return found == study.channels.end() ? std::nullopt : std::optional(*found);
+}
+
 } // namespace
 
 void AnalysisCache::use_sample_rate(double sample_rate_hz) {
@@ -99,6 +122,7 @@ void AnalysisCache::use_sample_rate(double sample_rate_hz) {
         return;
     }
     last_.clear();
+    takes_.clear();
     const double high = nyquist_hz(sample_rate_hz);
     const double low = std::min(lowest_hz, high / 100);
     // The ends are in order by construction, so there is always a grid.
@@ -124,61 +148,112 @@ std::shared_ptr<const StageAnalysis> AnalysisCache::analyse_stage(const Stage& s
     return analysis;
 }
 
-const CurveReader* AnalysisCache::reader_of(const Study& study, const Channel& channel) {
-    const auto curve = std::ranges::find_if(
-        study.curves, [&](const auto& c) { return c->id == channel.measured; });
-    if (channel.measured.empty() || curve == study.curves.end()) {
+const CurveReader* AnalysisCache::reader_of(const MeasuredCurve& measured) {
+    if (!measured) {
         return nullptr;
     }
-    const auto kept = readers_.find(channel.measured);
-    if (kept != readers_.end() && kept->second.curve.same_as(*curve)) {
+    const std::string& id = (*measured)->id;
+    const auto kept = readers_.find(id);
+    if (kept != readers_.end() && kept->second.curve.same_as(*measured)) {
         return kept->second.reader.get();
     }
-    auto reader = std::make_shared<const CurveReader>(**curve);
+    auto reader = std::make_shared<const CurveReader>(**measured);
     const CurveReader* result = reader.get();
-    readers_.insert_or_assign(channel.measured, KeptReader{*curve, std::move(reader)});
+    readers_.insert_or_assign(id, KeptReader{*measured, std::move(reader)});
     return result;
+}
+
+std::shared_ptr<const TakeAnalysis> AnalysisCache::analyse_take(const Channel& channel,
+                                                                const SharedValue<Take>& take,
+                                                                const MeasuredCurve& measured,
+                                                                const CurveReader* reader) {
+    const std::string key = channel.id + "/" + take->id;
+    const auto kept = takes_.find(key);
+    if (kept != takes_.end() && kept->second.take.same_as(take)
+        && same(kept->second.measured, measured)) {
+        return kept->second.analysis;
+    }
+    auto analysis = std::make_shared<TakeAnalysis>();
+    for (std::size_t i = 0; i < take->stages.size(); ++i) {
+        if (!take->stages[i].enabled || analysis->problem) {
+            continue;
+        }
+        if (auto filter = design(take->stages[i].spec, grid_->sample_rate_hz())) {
+            analysis->chain.push_back(std::move(*filter));
+        } else {
+            analysis->problem = within(fmt::format("stages[{}]", i), filter.error());
+            analysis->chain.clear();
+        }
+    }
+    if (!analysis->problem) {
+        analysis->total = merged(grid_->frequency_hz(), response_of(analysis->chain, *grid_),
+                                 near_roots(analysis->chain, *grid_));
+        analysis->predicted = prediction_of(analysis->total, reader);
+    }
+    takes_.insert_or_assign(key, KeptTake{take, measured, analysis});
+    return analysis;
+}
+
+void AnalysisCache::design_stages(ChannelAnalysis& analysis, const Channel& channel,
+                                  const ChannelAnalysis* last) {
+    for (std::size_t i = 0; i < channel.stages.size(); ++i) {
+        analysis.stages.push_back(analyse_stage(channel.stages[i], last));
+        if (!channel.stages[i].enabled) {
+            continue;
+        }
+        const auto& filter = analysis.stages.back()->filter;
+        if (filter) {
+            analysis.chain.push_back(*filter);
+        } else {
+            analysis.problems.push_back(within(fmt::format("stages[{}]", i), filter.error()));
+        }
+    }
+}
+
+Verdict AnalysisCache::verdict_of(const Study& study, const Channel& channel,
+                                  const ChannelAnalysis& analysis, const CurveReader* measured) {
+    const Goal* goal = analysis.goal != nullptr ? analysis.goal->goal.get() : nullptr;
+    if (!analysis.problems.empty()) {
+        return undecided_verdict(goal, to_text(analysis.problems.front()));
+    }
+    const bool goal_is_missing = !channel.goal.empty() && goal == nullptr;
+    const bool curve_is_missing = !channel.measured.empty() && measured == nullptr;
+    if (goal_is_missing || curve_is_missing) {
+        return undecided_verdict(
+            goal, fmt::format("the {} “{}” is not in the study; choose another one",
+                              goal_is_missing ? "goal" : "measured curve",
+                              goal_is_missing ? channel.goal : channel.measured));
+    }
+    const Prediction prediction(analysis.chain, measured, study.sample_rate_hz);
+    return analysis.goal != nullptr ? judge(*analysis.goal, prediction) : judge(goal, prediction);
 }
 
 std::shared_ptr<const ChannelAnalysis> AnalysisCache::analyse(const Study& study,
                                                               const Channel& channel) {
     use_sample_rate(study.sample_rate_hz);
+    const auto shared = shared_channel(study, channel);
+    const MeasuredCurve measured = measured_curve(study, channel);
+    auto goal = targets_.goal_of(study, channel);
     const auto kept = last_.find(channel.id);
-    const ChannelAnalysis* last = kept != last_.end() ? kept->second.get() : nullptr;
+    const bool known = kept != last_.end();
+    if (known && shared && kept->second.channel && kept->second.channel->same_as(*shared)
+        && same(kept->second.measured, measured) && kept->second.goal == goal) {
+        return kept->second.analysis;
+    }
     auto analysis = std::make_shared<ChannelAnalysis>();
     analysis->grid = grid_;
-    for (std::size_t i = 0; i < channel.stages.size(); ++i) {
-        analysis->stages.push_back(analyse_stage(channel.stages[i], last));
-        if (!channel.stages[i].enabled) {
-            continue;
-        }
-        const auto& filter = analysis->stages.back()->filter;
-        if (filter) {
-            analysis->chain.push_back(*filter);
-        } else {
-            analysis->problems.push_back(within(fmt::format("stages[{}]", i), filter.error()));
-        }
+    analysis->goal = goal;
+    design_stages(*analysis, channel, known ? kept->second.analysis.get() : nullptr);
+    analysis->total = merged(grid_->frequency_hz(), sum_of_stages(channel, *analysis),
+                             near_roots(analysis->chain, *grid_));
+    const CurveReader* reader = reader_of(measured);
+    analysis->predicted = prediction_of(analysis->total, reader);
+    for (const auto& take : channel.takes) {
+        analysis->takes.push_back(analyse_take(channel, take, measured, reader));
     }
-    analysis->total =
-        merged(grid_->frequency_hz(), sum_of_stages(channel, *analysis), near_roots(*analysis));
-    const CurveReader* measured = reader_of(study, channel);
-    analysis->predicted = prediction_of(analysis->total, measured);
-    const Goal* goal = goal_of(study, channel);
-    const bool goal_is_missing = !channel.goal.empty() && goal == nullptr;
-    const bool curve_is_missing = !channel.measured.empty() && measured == nullptr;
-    if (!analysis->problems.empty()) {
-        analysis->verdict = undecided_verdict(goal, to_text(analysis->problems.front()));
-    } else if (goal_is_missing || curve_is_missing) {
-        analysis->verdict = undecided_verdict(
-            goal, fmt::format("the {} “{}” is not in the study; choose another one",
-                              goal_is_missing ? "goal" : "measured curve",
-                              goal_is_missing ? channel.goal : channel.measured));
-    } else {
-        analysis->verdict =
-            judge(goal, Prediction(analysis->chain, measured, study.sample_rate_hz));
-    }
+    analysis->verdict = verdict_of(study, channel, *analysis, reader);
     summarise(*analysis);
-    last_.insert_or_assign(channel.id, analysis);
+    last_.insert_or_assign(channel.id, Kept{shared, measured, std::move(goal), analysis});
     return analysis;
 }
 
@@ -191,16 +266,25 @@ ChannelPoint AnalysisCache::at(const Study& study, const Channel& channel,
         point.chain.phase_rad += stage.phase_rad;
         point.chain.group_delay_samples += stage.group_delay_samples;
     }
-    const CurveReader* measured = reader_of(study, channel);
+    const CurveReader* measured = reader_of(measured_curve(study, channel));
     if (measured != nullptr && measured->covers(hz)) {
         point.measured_db = measured->magnitude_db_at(hz);
     }
     if (measured == nullptr || point.measured_db) {
         point.predicted_db = point.chain.magnitude_db + point.measured_db.value_or(0.0);
     }
-    if (const Goal* goal = goal_of(study, channel);
-        goal != nullptr && !goal->target.points.empty()) {
-        point.target_db = level_db_at(goal->target, hz);
+    if (analysis.goal != nullptr && analysis.goal->level && is_stated(analysis.goal->goal->target)) {
+        point.target_db = analysis.goal->level->value_at(hz);
+    }
+    for (const auto& take : analysis.takes) {
+        std::optional<double> level;
+        if (!take->problem && (measured == nullptr || point.measured_db)) {
+            level = point.measured_db.value_or(0.0);
+            for (const Filter& filter : take->chain) {
+                *level += filter.response_at(hz, study.sample_rate_hz).magnitude_db;
+            }
+        }
+        point.takes_db.push_back(level);
     }
     return point;
 }

@@ -4,6 +4,7 @@
 
 #include "core/goal/verdict.h"
 #include "core/study/study.h"
+#include "core/study/targets.h"
 
 #include <cstddef>
 #include <map>
@@ -32,12 +33,22 @@ struct LevelTrace {
     std::vector<double> level_db;
 };
 
+// A take as it is drawn: with the channel's measured curve of today.
+struct TakeAnalysis {
+    std::vector<Filter> chain; // what is switched on; empty when there is a problem
+    Trace total;
+    LevelTrace predicted;
+    std::optional<Problem> problem; // its first stage that cannot be designed
+};
+
 struct ChannelAnalysis {
     std::shared_ptr<const FrequencyGrid> grid;                // the drawing grid
     std::vector<std::shared_ptr<const StageAnalysis>> stages; // parallel to the channel's stages
     std::vector<Filter> chain;                                // what is switched on, in order
     Trace total;                   // of the chain: the drawing grid and points around sharp roots
     LevelTrace predicted;          // measured times chain; the chain alone without a measured curve
+    std::vector<std::shared_ptr<const TakeAnalysis>> takes; // parallel to the channel's takes
+    std::shared_ptr<const WorkedGoal> goal;                 // null without one
     std::vector<Problem> problems; // stages switched on that cannot be designed: "stages[2].q"
     Verdict verdict;
     Cost cost;
@@ -52,6 +63,7 @@ struct ChannelPoint {
     std::optional<double> measured_db;
     std::optional<double> predicted_db;
     std::optional<double> target_db;
+    std::vector<std::optional<double>> takes_db; // parallel to the channel's takes
 };
 
 // Remembers the last analysis of every channel, by id.
@@ -61,7 +73,7 @@ public:
     static constexpr std::size_t grid_points = 600;
 
     // Only stages that differ from the last call's are designed and evaluated again; with another
-    // sample rate all are.
+    // sample rate all are. A channel that is as it was, goal and measurement too, costs nothing.
     std::shared_ptr<const ChannelAnalysis> analyse(const Study& study, const Channel& channel);
 
     // All curves' values at one frequency in [0, fs/2]; `analysis` is the channel's.
@@ -72,18 +84,42 @@ public:
     std::size_t designed_stages() const { return designed_stages_; }
 
 private:
+    using MeasuredCurve = std::optional<SharedValue<Curve>>;
+    // What an analysis was made of, and the analysis.
+    struct Kept {
+        std::optional<SharedValue<Channel>> channel; // nothing: not one of the study's
+        MeasuredCurve measured;
+        std::shared_ptr<const WorkedGoal> goal;
+        std::shared_ptr<const ChannelAnalysis> analysis;
+    };
+
     std::shared_ptr<const StageAnalysis> analyse_stage(const Stage& stage,
                                                        const ChannelAnalysis* last);
-    const CurveReader* reader_of(const Study& study, const Channel& channel);
+    std::shared_ptr<const TakeAnalysis> analyse_take(const Channel& channel,
+                                                     const SharedValue<Take>& take,
+                                                     const MeasuredCurve& measured,
+                                                     const CurveReader* reader);
+    void design_stages(ChannelAnalysis& analysis, const Channel& channel,
+                       const ChannelAnalysis* last);
+    static Verdict verdict_of(const Study& study, const Channel& channel,
+                              const ChannelAnalysis& analysis, const CurveReader* measured);
+    const CurveReader* reader_of(const MeasuredCurve& measured);
     void use_sample_rate(double sample_rate_hz);
 
     std::shared_ptr<const FrequencyGrid> grid_;
-    std::map<std::string, std::shared_ptr<const ChannelAnalysis>, std::less<>> last_;
+    Targets targets_;
+    std::map<std::string, Kept, std::less<>> last_; // by channel
     struct KeptReader {
         SharedValue<Curve> curve;
         std::shared_ptr<const CurveReader> reader;
     };
-    std::map<std::string, KeptReader, std::less<>> readers_;
+    std::map<std::string, KeptReader, std::less<>> readers_; // by curve
+    struct KeptTake {
+        SharedValue<Take> take;
+        MeasuredCurve measured;
+        std::shared_ptr<const TakeAnalysis> analysis;
+    };
+    std::map<std::string, KeptTake, std::less<>> takes_; // by channel and take
     std::size_t designed_stages_ = 0;
 };
 

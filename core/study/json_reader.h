@@ -79,6 +79,16 @@ private:
 // Puts the kept keys back into an object that is being written.
 void write_unknown(Json& object, const UnknownKeys& unknown);
 
+// An array of what `write` makes of each item.
+template <class Items, class Write>
+Json list_json(const Items& items, Write write) {
+    Json list = Json::array();
+    for (const auto& item : items) {
+        list.push_back(write(item));
+    }
+    return list;
+}
+
 // An array; more than 4096 numbers become the compact {"f64": ...} form.
 Json numbers_json(const std::vector<double>& numbers);
 

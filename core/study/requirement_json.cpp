@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/requirement_json.h"
 
+#include "core/goal/requirement_fields.h"
+
 #include <array>
 #include <fmt/format.h>
 #include <utility>
@@ -8,63 +10,57 @@
 namespace syntonon {
 namespace {
 
-// A requirement's numbers with their keys: read and written by the same list.
-template <class Spec>
-struct Field {
-    const char* key;
-    double Spec::*member;
+constexpr std::array all_units = {TimeUnit::samples, TimeUnit::ms, TimeUnit::s};
+
+std::string time_key(const char* stem, TimeUnit unit) {
+    return fmt::format("{}_{}", stem, key_of(unit));
+}
+
+struct FieldReader {
+    ObjectReader& object;
+
+    void operator()(const RequirementField& field, double& value) {
+        value = object.number(field.key);
+    }
+    void operator()(const RequirementField& field, std::optional<double>& value) {
+        value = object.optional_number(field.key);
+    }
+    void operator()(const RequirementField& field, std::optional<Duration>& value) {
+        value.reset();
+        for (const TimeUnit unit : all_units) {
+            const std::string key = time_key(field.key, unit);
+            if (const auto number = object.optional_number(key)) {
+                if (value) {
+                    object.fail(key, "the time is given twice", "keep one unit");
+                }
+                value = Duration{*number, unit};
+            }
+        }
+    }
+    void operator()(const RequirementField& field, Duration& value) {
+        std::optional<Duration> found;
+        (*this)(field, found);
+        if (!found) {
+            object.number(time_key(field.key, value.unit)); // says that it is missing
+        }
+        value = found.value_or(value);
+    }
 };
 
-constexpr auto fields(const RippleRequirement&) {
-    using S = RippleRequirement;
-    return std::to_array<Field<S>>(
-        {{"from_hz", &S::from_hz}, {"to_hz", &S::to_hz}, {"max_db", &S::max_db}});
-}
-constexpr auto fields(const AttenuationRequirement&) {
-    using S = AttenuationRequirement;
-    return std::to_array<Field<S>>(
-        {{"from_hz", &S::from_hz}, {"to_hz", &S::to_hz}, {"min_db", &S::min_db}});
-}
-constexpr auto fields(const LevelRequirement&) {
-    return std::to_array<Field<LevelRequirement>>({{"at_hz", &LevelRequirement::at_hz}});
-}
-constexpr auto fields(const CrossingRequirement&) {
-    using S = CrossingRequirement;
-    return std::to_array<Field<S>>(
-        {{"level_db", &S::level_db}, {"min_hz", &S::min_hz}, {"max_hz", &S::max_hz}});
-}
-constexpr auto fields(const GroupDelayRequirement&) {
-    using S = GroupDelayRequirement;
-    return std::to_array<Field<S>>({{"from_hz", &S::from_hz},
-                                    {"to_hz", &S::to_hz},
-                                    {"value_samples", &S::value_samples},
-                                    {"tolerance_samples", &S::tolerance_samples}});
-}
-constexpr auto fields(const PeakGainRequirement&) {
-    return std::to_array<Field<PeakGainRequirement>>({{"max_db", &PeakGainRequirement::max_db}});
-}
-constexpr auto fields(const LatencyRequirement&) {
-    return std::to_array<Field<LatencyRequirement>>(
-        {{"max_samples", &LatencyRequirement::max_samples}});
-}
-constexpr auto fields(const StabilityRequirement&) {
-    return std::to_array<Field<StabilityRequirement>>(
-        {{"min_margin", &StabilityRequirement::min_margin}});
-}
-constexpr auto fields(const SectionsRequirement&) {
-    return std::to_array<Field<SectionsRequirement>>(
-        {{"max_sections", &SectionsRequirement::max_sections}});
-}
-constexpr auto fields(const UnknownRequirement&) {
-    return std::array<Field<UnknownRequirement>, 0>{};
-}
+struct FieldWriter {
+    Json& object;
 
-template <class Spec>
-void read_fields(ObjectReader& object, Spec& spec) {
-    for (const auto& [key, member] : fields(spec)) {
-        spec.*member = object.number(key);
+    void operator()(const RequirementField& field, double value) { object[field.key] = value; }
+    void operator()(const RequirementField& field, const Duration& value) {
+        object[time_key(field.key, value.unit)] = value.value;
     }
-}
+    template <class T>
+    void operator()(const RequirementField& field, const std::optional<T>& value) {
+        if (value) {
+            (*this)(field, *value);
+        }
+    }
+};
 
 template <class Spec>
 bool read_if(ObjectReader& object, const std::string& kind, RequirementSpec& out) {
@@ -72,11 +68,7 @@ bool read_if(ObjectReader& object, const std::string& kind, RequirementSpec& out
         return false;
     }
     Spec spec;
-    read_fields(object, spec);
-    if constexpr (std::is_same_v<Spec, LevelRequirement>) {
-        spec.min_db = object.optional_number("min_db");
-        spec.max_db = object.optional_number("max_db");
-    }
+    each_field(spec, FieldReader{object});
     out = spec;
     return true;
 }
@@ -105,20 +97,12 @@ Json requirement_json(const Requirement& requirement) {
     std::visit(
         [&](const auto& spec) {
             using Spec = std::decay_t<decltype(spec)>;
-            object["kind"] = Spec::kind;
-            for (const auto& [key, member] : fields(spec)) {
-                object[key] = spec.*member;
-            }
-            if constexpr (std::is_same_v<Spec, LevelRequirement>) {
-                for (const auto& [key, limit] :
-                     {std::pair{"min_db", spec.min_db}, {"max_db", spec.max_db}}) {
-                    if (limit) {
-                        object[key] = *limit;
-                    }
-                }
-            } else if constexpr (std::is_same_v<Spec, UnknownRequirement>) {
+            if constexpr (std::is_same_v<Spec, UnknownRequirement>) {
                 object["kind"] = spec.its_kind;
+            } else {
+                object["kind"] = Spec::kind;
             }
+            each_field(spec, FieldWriter{object});
         },
         requirement.spec);
     write_unknown(object, requirement.unknown);

@@ -7,6 +7,10 @@ Expected<Filter> design(const StageSpec& spec, double sample_rate_hz) {
     return std::visit([&](const auto& s) { return design(s, sample_rate_hz); }, spec);
 }
 
+Expected<Working> working_of(const StageSpec& spec, double sample_rate_hz) {
+    return std::visit([&](const auto& s) { return working_of(s, sample_rate_hz); }, spec);
+}
+
 std::string title_of(const Stage& stage) {
     return !stage.name.empty() ? stage.name
                                : std::visit([](const auto& s) { return title_of(s); }, stage.spec);

@@ -13,7 +13,7 @@
 namespace syntonon {
 
 // The kinds of stage. A kind is a spec with a `kind` name and, beside it, design(), title_of() and
-// summary_of(); its JSON in study/spec_json.h; and its trim panel in the window.
+// summary_of(), working_of(); its JSON in study/spec_json.h; and its trim panel in the window.
 using StageSpec = std::variant<ParametricSpec>;
 
 // A plain value; it never holds results.
@@ -28,6 +28,7 @@ struct Stage {
 };
 
 Expected<Filter> design(const StageSpec& spec, double sample_rate_hz);
+Expected<Working> working_of(const StageSpec& spec, double sample_rate_hz);
 std::string title_of(const Stage& stage);
 std::string summary_of(const Stage& stage);
 

@@ -2,6 +2,7 @@
 #include "core/study/study.h"
 
 #include "core/base/number_text.h"
+#include "core/goal/worked_goal.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -34,6 +35,34 @@ void find_missing(const Study& study, std::size_t i, std::vector<Problem>& probl
     }
 }
 
+void find_stage_problems(const std::vector<Stage>& stages, double sample_rate_hz,
+                         const std::string& place, std::vector<Problem>& problems) {
+    for (std::size_t k = 0; k < stages.size(); ++k) {
+        if (auto filter = design(stages[k].spec, sample_rate_hz); !filter) {
+            problems.push_back(
+                within(fmt::format("{}.stages[{}]", place, k), filter.error()));
+        }
+    }
+}
+
+void find_goal_problems(const Study& study, std::size_t i, std::vector<Problem>& problems) {
+    const Goal& goal = *study.goals[i];
+    const std::string place = fmt::format("goals[{}]", i);
+    if (auto ok = check(goal); !ok) {
+        problems.push_back(within(place, ok.error()));
+        return;
+    }
+    if (goal.target.source) {
+        if (auto found = find_source(study, *goal.target.source); !found) {
+            problems.push_back(within(place + ".target.source", found.error()));
+        }
+    }
+    for (const Contradiction& contradiction :
+         worked(goal, study.sample_rate_hz).contradictions) {
+        problems.push_back(within(place, contradiction.problem));
+    }
+}
+
 } // namespace
 
 const Curve* curve_of(const Study& study, std::string_view id) {
@@ -54,6 +83,24 @@ const Goal* goal_of(const Study& study, const Channel& channel) {
 
 const Curve* measured_of(const Study& study, const Channel& channel) {
     return curve_of(study, channel.measured);
+}
+
+const Take* take_of(const Channel& channel, std::string_view id) {
+    return find_by_id(channel.takes, id);
+}
+
+const Stage* stage_of(const Channel& channel, std::string_view id) {
+    const auto found = std::ranges::find(channel.stages, id, &Stage::id);
+    return found == channel.stages.end() ? nullptr : &*found;
+}
+
+std::string fresh_take_id(const Channel& channel) {
+    for (std::size_t n = channel.takes.size() + 1;; ++n) {
+        std::string id = fmt::format("t{}", n);
+        if (take_of(channel, id) == nullptr) {
+            return id;
+        }
+    }
 }
 
 std::string fresh_stage_id(const Channel& channel) {
@@ -87,6 +134,34 @@ std::string fresh_id(const Study& study, std::string_view wish) {
     return id;
 }
 
+Expected<FoundSource> find_source(const Study& study, const TargetSource& source) {
+    using Kind = TargetSource::Kind;
+    const auto missing = [](const char* what, const std::string& id) {
+        return refuse(what, fmt::format("there is no {} “{}”", what, id),
+                      fmt::format("choose another {}, or state the target by points", what));
+    };
+    FoundSource found;
+    if (source.kind == Kind::curve) {
+        found.curve = curve_of(study, source.curve);
+        return found.curve == nullptr ? missing("curve", source.curve)
+                                      : Expected<FoundSource>(found);
+    }
+    found.channel = channel_of(study, source.channel);
+    if (found.channel == nullptr) {
+        return missing("channel", source.channel);
+    }
+    if (source.kind == Kind::take) {
+        found.take = take_of(*found.channel, source.take);
+        return found.take == nullptr ? missing("take", source.take) : Expected<FoundSource>(found);
+    }
+    if (source.kind == Kind::stage) {
+        found.stage = stage_of(*found.channel, source.stage);
+        return found.stage == nullptr ? missing("stage", source.stage)
+                                      : Expected<FoundSource>(found);
+    }
+    return found;
+}
+
 Study empty_study() {
     Study study;
     Channel channel;
@@ -99,18 +174,15 @@ Study empty_study() {
 std::vector<Problem> problems_of(const Study& study) {
     std::vector<Problem> problems;
     for (std::size_t i = 0; i < study.goals.size(); ++i) {
-        if (auto ok = check(*study.goals[i]); !ok) {
-            problems.push_back(within(fmt::format("goals[{}]", i), ok.error()));
-        }
+        find_goal_problems(study, i, problems);
     }
     for (std::size_t i = 0; i < study.channels.size(); ++i) {
         find_missing(study, i, problems);
-        const auto& stages = study.channels[i]->stages;
-        for (std::size_t k = 0; k < stages.size(); ++k) {
-            if (auto filter = design(stages[k].spec, study.sample_rate_hz); !filter) {
-                problems.push_back(
-                    within(fmt::format("{}.stages[{}]", channel_place(i), k), filter.error()));
-            }
+        const Channel& channel = *study.channels[i];
+        find_stage_problems(channel.stages, study.sample_rate_hz, channel_place(i), problems);
+        for (std::size_t k = 0; k < channel.takes.size(); ++k) {
+            find_stage_problems(channel.takes[k]->stages, study.sample_rate_hz,
+                                fmt::format("{}.takes[{}]", channel_place(i), k), problems);
         }
     }
     for (std::size_t i = 0; i < study.deliveries.size(); ++i) {

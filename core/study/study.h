@@ -10,11 +10,31 @@
 #include "core/study/delivery.h"
 #include "core/study/stage.h"
 
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
 
 namespace syntonon {
+
+// A frozen copy of a channel's chain, kept for comparison.
+struct Take {
+    std::string id;
+    std::string name;
+    bool shown = true; // on the lanes
+    std::vector<Stage> stages;
+    UnknownKeys unknown = {};
+
+    bool operator==(const Take&) const = default;
+};
+
+// One curve minus another, each named "prediction", "measured", "target" or "take:<id>".
+struct Difference {
+    std::string of, from;
+    UnknownKeys unknown = {};
+
+    bool operator==(const Difference&) const = default;
+};
 
 // One output path.
 struct Channel {
@@ -24,7 +44,9 @@ struct Channel {
     std::string goal;     // a goal's id, or empty
     std::string measured; // a curve's id, or empty
     std::vector<Stage> stages;
-    UnknownKeys unknown;
+    std::vector<SharedValue<Take>> takes;
+    std::optional<Difference> difference; // shown on the lanes
+    UnknownKeys unknown = {};
 
     bool operator==(const Channel&) const = default;
 };
@@ -47,17 +69,30 @@ const Curve* curve_of(const Study& study, std::string_view id);
 const Goal* goal_of(const Study& study, std::string_view id);
 const Channel* channel_of(const Study& study, std::string_view id);
 const Goal* goal_of(const Study& study, const Channel& channel);
+const Take* take_of(const Channel& channel, std::string_view id);
+const Stage* stage_of(const Channel& channel, std::string_view id);
 const Curve* measured_of(const Study& study, const Channel& channel);
+
+// What a target follows; the members that its kind needs are not null.
+struct FoundSource {
+    const Curve* curve = nullptr;
+    const Channel* channel = nullptr;
+    const Take* take = nullptr;
+    const Stage* stage = nullptr;
+};
+// Refused when it is not there; the place is "curve", "channel", "take" or "stage".
+Expected<FoundSource> find_source(const Study& study, const TargetSource& source);
 
 // "s7": an id that no stage of the channel has; likewise among the study's items with this prefix.
 std::string fresh_stage_id(const Channel& channel);
+std::string fresh_take_id(const Channel& channel); // "t3"
 std::string fresh_id(const Study& study, std::string_view wish);
 
 // A study with one channel that has no stages.
 Study empty_study();
 
 // Everything that keeps the study from being used in full, in order of the file: names of things
-// that are not there, goals that contradict themselves, stages that cannot be designed. Places are
+// that are not there, goals that contradict themselves or follow what is not there, stages that cannot be designed. Places are
 // paths ("channels[0].stages[2].frequency_hz").
 std::vector<Problem> problems_of(const Study& study);
 

@@ -2,8 +2,8 @@
 #include "core/study/study_json.h"
 
 #include "core/base/file.h"
+#include "core/study/goal_json.h"
 #include "core/study/json_reader.h"
-#include "core/study/requirement_json.h"
 #include "core/study/spec_json.h"
 
 #include <cmath>
@@ -30,51 +30,6 @@ Curve read_curve(ObjectReader object) {
         object.fail(ok.error().place, ok.error().reason, ok.error().way_out);
     }
     return curve;
-}
-
-Target read_target(ObjectReader object) {
-    Target target;
-    object.each("points", [&](ObjectReader point) {
-        TargetPoint read;
-        read.frequency_hz = point.number("frequency_hz");
-        read.magnitude_db = point.number("magnitude_db");
-        read.unknown = point.unknown();
-        target.points.push_back(std::move(read));
-    });
-    const std::string between = object.text_or("between", "log");
-    if (between != "log" && between != "linear") {
-        object.fail("between", fmt::format("“{}” is not a way to draw lines", between),
-                    "use log or linear");
-    }
-    target.between = between == "linear" ? Between::linear_frequency : Between::log_frequency;
-    target.unknown = object.unknown();
-    return target;
-}
-
-CorridorRange read_range(ObjectReader object) {
-    CorridorRange range;
-    range.from_hz = object.number("from_hz");
-    range.to_hz = object.number("to_hz");
-    range.above_db = object.optional_number("above_db");
-    range.below_db = object.optional_number("below_db");
-    range.unknown = object.unknown();
-    return range;
-}
-
-Goal read_goal(ObjectReader object) {
-    Goal goal;
-    goal.id = object.text("id");
-    goal.name = object.text_or("name", goal.id);
-    if (object.has("target")) {
-        goal.target = read_target(object.object("target"));
-    }
-    object.each("corridor",
-                [&](ObjectReader range) { goal.corridor.push_back(read_range(std::move(range))); });
-    object.each("requirements", [&](ObjectReader requirement) {
-        goal.requirements.push_back(read_requirement(std::move(requirement)));
-    });
-    goal.unknown = object.unknown();
-    return goal;
 }
 
 // Reads the alternative whose kind is `kind`; an unknown kind fails with the list of known ones.
@@ -113,6 +68,29 @@ Stage read_stage(ObjectReader object) {
     return stage;
 }
 
+std::vector<Stage> read_stages(ObjectReader& object) {
+    std::vector<Stage> stages;
+    std::set<std::string> ids;
+    object.each("stages", [&](ObjectReader stage) {
+        stages.push_back(read_stage(stage));
+        if (!ids.insert(stages.back().id).second) {
+            stage.fail("id", fmt::format("“{}” is taken by an earlier stage", stages.back().id),
+                       "give each stage its own id");
+        }
+    });
+    return stages;
+}
+
+Take read_take(ObjectReader object) {
+    Take take;
+    take.id = object.text("id");
+    take.name = object.text_or("name", take.id);
+    take.shown = object.boolean_or("shown", true);
+    take.stages = read_stages(object);
+    take.unknown = object.unknown();
+    return take;
+}
+
 Channel read_channel(ObjectReader object) {
     Channel channel;
     channel.id = object.text("id");
@@ -120,15 +98,21 @@ Channel read_channel(ObjectReader object) {
     channel.colour = object.text_or("colour", "");
     channel.goal = object.text_or("goal", "");
     channel.measured = object.text_or("measured", "");
+    channel.stages = read_stages(object);
     std::set<std::string> ids;
-    object.each("stages", [&](ObjectReader stage) {
-        channel.stages.push_back(read_stage(stage));
-        if (!ids.insert(channel.stages.back().id).second) {
-            stage.fail("id",
-                       fmt::format("“{}” is taken by an earlier stage", channel.stages.back().id),
-                       "give each stage its own id");
+    object.each("takes", [&](ObjectReader take) {
+        channel.takes.emplace_back(read_take(take));
+        if (!ids.insert(channel.takes.back()->id).second) {
+            take.fail("id",
+                      fmt::format("“{}” is taken by an earlier take", channel.takes.back()->id),
+                      "give each take its own id");
         }
     });
+    if (object.has("difference")) {
+        ObjectReader difference = object.object("difference");
+        channel.difference = Difference{difference.text("of"), difference.text("from"), {}};
+        channel.difference->unknown = difference.unknown();
+    }
     channel.unknown = object.unknown();
     return channel;
 }
@@ -244,53 +228,6 @@ Json curve_json(const Curve& curve) {
     return object;
 }
 
-Json target_json(const Target& target) {
-    Json points = Json::array();
-    for (const TargetPoint& point : target.points) {
-        Json object{{"frequency_hz", point.frequency_hz}, {"magnitude_db", point.magnitude_db}};
-        write_unknown(object, point.unknown);
-        points.push_back(std::move(object));
-    }
-    Json object;
-    object["points"] = std::move(points);
-    object["between"] = target.between == Between::log_frequency ? "log" : "linear";
-    write_unknown(object, target.unknown);
-    return object;
-}
-
-template <class T, class Write>
-Json list_json(const std::vector<T>& items, Write write) {
-    Json list = Json::array();
-    for (const auto& item : items) {
-        list.push_back(write(item));
-    }
-    return list;
-}
-
-Json goal_json(const Goal& goal) {
-    Json object;
-    object["id"] = goal.id;
-    object["name"] = goal.name;
-    object["target"] = target_json(goal.target);
-    object["corridor"] = Json::array();
-    for (const CorridorRange& range : goal.corridor) {
-        Json entry{{"from_hz", range.from_hz}, {"to_hz", range.to_hz}};
-        if (range.above_db) {
-            entry["above_db"] = *range.above_db;
-        }
-        if (range.below_db) {
-            entry["below_db"] = *range.below_db;
-        }
-        write_unknown(entry, range.unknown);
-        object["corridor"].push_back(std::move(entry));
-    }
-    if (!goal.requirements.empty()) {
-        object["requirements"] = list_json(goal.requirements, requirement_json);
-    }
-    write_unknown(object, goal.unknown);
-    return object;
-}
-
 Json stage_json(const Stage& stage) {
     Json object;
     object["id"] = stage.id;
@@ -301,6 +238,13 @@ Json stage_json(const Stage& stage) {
     }
     std::visit([&](const auto& spec) { write_spec(object, spec); }, stage.spec);
     write_unknown(object, stage.unknown);
+    return object;
+}
+
+Json take_json(const Take& take) {
+    Json object{{"id", take.id}, {"name", take.name}, {"shown", take.shown}};
+    object["stages"] = list_json(take.stages, stage_json);
+    write_unknown(object, take.unknown);
     return object;
 }
 
@@ -316,9 +260,13 @@ Json channel_json(const Channel& channel) {
             object[key] = text;
         }
     }
-    object["stages"] = Json::array();
-    for (const Stage& stage : channel.stages) {
-        object["stages"].push_back(stage_json(stage));
+    object["stages"] = list_json(channel.stages, stage_json);
+    if (!channel.takes.empty()) {
+        object["takes"] = list_json(channel.takes, [](const auto& t) { return take_json(*t); });
+    }
+    if (channel.difference) {
+        object["difference"] = {{"of", channel.difference->of}, {"from", channel.difference->from}};
+        write_unknown(object["difference"], channel.difference->unknown);
     }
     write_unknown(object, channel.unknown);
     return object;

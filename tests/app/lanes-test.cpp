@@ -197,7 +197,7 @@ TEST_F(GoalHandles, DragATargetPointBetweenItsNeighbours) {
     const QPointF at = lanes().goal_grips().point_at(2);
     drag(lanes(), at, {lanes().x_of(500), lanes().y_of(Lane::magnitude, 3)});
     EXPECT_NEAR(goal().target.points[2].frequency_hz, 500, 10);
-    EXPECT_NEAR(goal().target.points[2].magnitude_db, 3, 0.15);
+    EXPECT_NEAR(goal().target.points[2].value, 3, 0.15);
     EXPECT_EQ(undo_name(), "Move a target point");
     drag(lanes(), lanes().goal_grips().point_at(2),
          QPointF(lanes().x_of(21), lanes().y_of(Lane::magnitude, 0)));
@@ -206,7 +206,7 @@ TEST_F(GoalHandles, DragATargetPointBetweenItsNeighbours) {
 
 TEST_F(GoalHandles, ADoubleClickOnTheTargetMakesAPointAndDeleteTakesIt) {
     const QPointF at(lanes().x_of(4000),
-                     lanes().y_of(Lane::magnitude, level_db_at(goal().target, 4000)));
+                     lanes().y_of(Lane::magnitude, target_level_at(session(), 4000)));
     QTest::mouseDClick(&lanes(), Qt::LeftButton, {}, at.toPoint());
     ASSERT_EQ(goal().target.points.size(), 5u);
     EXPECT_NEAR(goal().target.points[3].frequency_hz, 4000, 30);
@@ -219,13 +219,13 @@ TEST_F(GoalHandles, ADoubleClickOnTheTargetMakesAPointAndDeleteTakesIt) {
 TEST_F(GoalHandles, DragACorridorEdge) {
     const double middle = std::sqrt(250.0 * 16000.0);
     const QPointF upper(lanes().x_of(middle),
-                        lanes().y_of(Lane::magnitude, level_db_at(goal().target, middle) + 2));
+                        lanes().y_of(Lane::magnitude, target_level_at(session(), middle) + 2));
     drag(lanes(), upper,
-         {upper.x(), lanes().y_of(Lane::magnitude, level_db_at(goal().target, middle) + 3.5)});
+         {upper.x(), lanes().y_of(Lane::magnitude, target_level_at(session(), middle) + 3.5)});
     EXPECT_NEAR(*goal().corridor[1].above_db, 3.5, 0.15);
     EXPECT_EQ(*goal().corridor[1].below_db, 2);
     const QPointF end(lanes().x_of(16000) - 5,
-                      lanes().y_of(Lane::magnitude, level_db_at(goal().target, 16000)));
+                      lanes().y_of(Lane::magnitude, target_level_at(session(), 16000)));
     drag(lanes(), end, {lanes().x_of(9000), end.y()});
     EXPECT_NEAR(goal().corridor[1].to_hz, 9000, 300);
 }

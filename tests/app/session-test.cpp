@@ -163,7 +163,7 @@ TEST_F(SessionTest, StageCommandsIgnoreWhatIsNotThere) {
     rename_stage(session, 99, "x");
     remove_channel(session, 99);
     rename_channel(session, 0, "   ");
-    remove_target_point(session, 99);
+    remove_target_points(session, {99});
     remove_corridor_range(session, -1);
     EXPECT_EQ(session.study(), before);
     EXPECT_EQ(session.history().count(), 0);
@@ -200,10 +200,11 @@ TEST_F(SessionTest, TargetPointsStayInOrder) {
     add_target_point(session, 300, 2);
     EXPECT_EQ(current_goal(session)->target.points.size(), 5u)
         << "the same frequency moves the point";
-    EXPECT_EQ(level_db_at(current_goal(session)->target, 300), 2);
-    const TargetPoint held = held_between_neighbours(current_goal(session)->target, 2, 5, 0);
-    EXPECT_GT(held.frequency_hz, 60);
-    EXPECT_LT(held.frequency_hz, 61);
+    EXPECT_EQ(target_level_at(session, 300), 2);
+    move_target_points(session, {2}, 1.0 / 60, 0); // far beyond its neighbour at 60 Hz
+    const double held = current_goal(session)->target.points[2].frequency_hz;
+    EXPECT_GT(held, 60);
+    EXPECT_LT(held, 61);
 }
 
 } // namespace

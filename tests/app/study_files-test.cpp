@@ -182,7 +182,7 @@ TEST_F(GoalTables, EditPointsAndRanges) {
     window->show_goal();
     QTableWidget* points = window->goal_pane()->target_table();
     type_cell(points, 2, 1, "1.5 dB");
-    EXPECT_EQ(goal().target.points[2].magnitude_db, 1.5);
+    EXPECT_EQ(goal().target.points[2].value, 1.5);
     type_cell(points, 0, 0, "5k");
     EXPECT_EQ(goal().target.points[2].frequency_hz, 5000) << "points stay in order";
     QTableWidget* ranges = window->goal_pane()->corridor_table();

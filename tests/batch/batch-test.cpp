@@ -184,6 +184,51 @@ TEST_F(Batch, JudgeTellsMetFromNotMetByItsExitCode) {
     EXPECT_EQ(std::ranges::count(run("judge " + study).out, '\n'), 6);
 }
 
+TEST_F(Batch, JudgesAsXmlForABuildServer) {
+    const std::string odd = write_study([](Study& s) {
+        s.name = "A <b> & \"c\"";
+        s.goals[0].edit().requirements = {{RippleRequirement{40, 30000, 1}}};
+    });
+    const Call call = run("judge --junit --channel zenith " + odd);
+    EXPECT_EQ(call.code, 1);
+    EXPECT_TRUE(call.out.starts_with("<?xml version=\"1.0\""));
+    EXPECT_NE(call.out.find("<testsuites name=\"A &lt;b&gt; &amp; &quot;c&quot;\">"),
+              std::string::npos);
+    EXPECT_NE(call.out.find("<testsuite name=\"Zenith\" tests=\"4\" failures=\"0\" errors=\"1\">"),
+              std::string::npos)
+        << call.out;
+    EXPECT_NE(call.out.find("classname=\"zenith\" name=\"ripple"), std::string::npos);
+    EXPECT_NE(call.out.find("<error message="), std::string::npos);
+    const Call failed = run("judge --junit --channel sunrise " + study);
+    EXPECT_NE(failed.out.find("<failure message="), std::string::npos);
+    EXPECT_EQ(run("judge --junit --json " + study).code, 2) << "one format at a time";
+}
+
+TEST_F(Batch, JudgesWhatContradictsItselfAndSaysSo) {
+    const std::string path = write_study([](Study& s) {
+        s.goals[0].edit().requirements = {{AttenuationRequirement{900, 1100, 60}},
+                                          {LevelRequirement{1000, -3, 3}}};
+    });
+    const Call call = run("judge --channel zenith " + path);
+    EXPECT_EQ(call.code, 1);
+    EXPECT_NE(call.out.find("requirements[0]: cannot be met together with corridor"),
+              std::string::npos)
+        << call.out;
+    EXPECT_EQ(run("check " + path).code, 2);
+}
+
+TEST_F(Batch, ShowsTheWorkingOfAStage) {
+    const Call call = run("working " + study + " --channel zenith --stage s2");
+    ASSERT_EQ(call.code, 0) << call.err;
+    const auto json = nlohmann::json::parse(call.out);
+    EXPECT_EQ(json["stage"], "s2");
+    EXPECT_EQ(json["steps"][0]["numbers"][0]["symbol"], "f0");
+    EXPECT_EQ(json["steps"][0]["numbers"][0]["value"], 63);
+    EXPECT_EQ(json["steps"][0]["numbers"][0]["unit"], "Hz");
+    EXPECT_EQ(run("working " + study + " --channel zenith --stage s99").code, 2);
+    EXPECT_EQ(run("working " + study + " --channel zenith").code, 2);
+}
+
 TEST_F(Batch, JudgeNeverPassesWhatItCannotDecide) {
     const std::string beyond =
         write_study([](Study& s) { s.goals[0].edit().corridor[1].to_hz = 23000; });

@@ -20,6 +20,10 @@ Filter section(ParametricShape shape, double hz, double gain_db = 0, double q = 
     return design(parametric(shape, hz, gain_db, q, order), rate).value();
 }
 
+Duration samples(double count) {
+    return {count, TimeUnit::samples};
+}
+
 Finding judge_one(RequirementSpec spec, const std::vector<Filter>& chain,
                   const CurveReader* measured = nullptr) {
     Goal goal;
@@ -104,9 +108,9 @@ TEST(Requirement, GroupDelayWithinABand) {
     // A first-order all-pass (analog (w0 - s)/(w0 + s)) delays most at 0 Hz: 1/tan(w0/2) samples.
     const std::vector<Filter> chain = {section(ParametricShape::all_pass, 3000, 0, 1, 1)};
     const double at_zero = 1 / std::tan(pi * 3000 / rate);
-    const Finding finding = judge_one(GroupDelayRequirement{0, 100, at_zero, 0.01}, chain);
+    const Finding finding = judge_one(GroupDelayRequirement{0, 100, samples(at_zero), samples(0.01)}, chain);
     EXPECT_EQ(finding.outcome, Outcome::met);
-    const Finding strict = judge_one(GroupDelayRequirement{0, 6000, at_zero, 0.1}, chain);
+    const Finding strict = judge_one(GroupDelayRequirement{0, 6000, samples(at_zero), samples(0.1)}, chain);
     EXPECT_EQ(strict.outcome, Outcome::not_met);
     EXPECT_NEAR(*strict.worst_hz, 6000, 1e-6) << "the delay falls with frequency";
     EXPECT_LT(*strict.value, at_zero - 0.1);
@@ -130,23 +134,153 @@ TEST(Requirement, PeakGainIsFoundAnywhereAndIgnoresTheMeasurement) {
 TEST(Requirement, LatencySectionsAndStability) {
     const std::vector<Filter> chain = {
         Filter(Cascade{{Biquad{0, 0, 1, 0, 0}, Biquad{1, 0, 0, -0.99, 0}}})};
-    EXPECT_EQ(judge_one(LatencyRequirement{2}, chain).outcome, Outcome::met);
-    EXPECT_EQ(judge_one(LatencyRequirement{1}, chain).outcome, Outcome::not_met);
-    EXPECT_EQ(*judge_one(LatencyRequirement{1}, chain).margin, -1);
+    EXPECT_EQ(judge_one(LatencyRequirement{samples(2)}, chain).outcome, Outcome::met);
+    EXPECT_EQ(judge_one(LatencyRequirement{samples(1)}, chain).outcome, Outcome::not_met);
+    EXPECT_EQ(*judge_one(LatencyRequirement{samples(1)}, chain).margin, -1);
     EXPECT_EQ(judge_one(SectionsRequirement{2}, chain).outcome, Outcome::met);
     EXPECT_EQ(judge_one(SectionsRequirement{1}, chain).outcome, Outcome::not_met);
     EXPECT_EQ(judge_one(StabilityRequirement{0.005}, chain).outcome, Outcome::met);
     EXPECT_NEAR(*judge_one(StabilityRequirement{0.02}, chain).margin, -0.01, 1e-12);
 }
 
+TEST(Requirement, TransitionWidthOfAButterworthLowPass) {
+    // The level of order 2 is -10 log10(1 + x^4), x = tan(w/2)/tan(w0/2): it passes -d dB where
+    // x = (10^(d/10) - 1)^(1/4).
+    const std::vector<Filter> chain = {section(ParametricShape::low_pass, 1000)};
+    const auto passes = [](double d) {
+        const double x = std::pow(std::pow(10, d / 10) - 1, 0.25);
+        return rate / pi * std::atan(x * std::tan(pi * 1000 / rate));
+    };
+    const double width = passes(40) - passes(1);
+    const Finding kept =
+        judge_one(TransitionWidthRequirement{100, 23000, -1, -40, width + 1e-3}, chain);
+    EXPECT_EQ(kept.outcome, Outcome::met);
+    EXPECT_NEAR(*kept.value, width, 1e-6);
+    EXPECT_EQ(kept.unit, "Hz");
+    const Finding missed =
+        judge_one(TransitionWidthRequirement{100, 23000, -1, -40, width - 1e-3}, chain);
+    EXPECT_EQ(missed.outcome, Outcome::not_met);
+    EXPECT_EQ(judge_one(TransitionWidthRequirement{100, 900, -1, -40, 1e4}, chain).outcome,
+              Outcome::undecided)
+        << "the stop level is not reached in the range";
+}
+
+TEST(Requirement, TheWidestOfSeveralTransitionsCounts) {
+    const std::vector<Filter> band = {section(ParametricShape::high_pass, 500),
+                                      section(ParametricShape::low_pass, 5000)};
+    const Finding upper = judge_one(TransitionWidthRequirement{1000, 23000, -3, -20, 1}, band);
+    const Finding lower = judge_one(TransitionWidthRequirement{20, 1500, -3, -20, 1}, band);
+    const Finding both = judge_one(TransitionWidthRequirement{20, 23000, -3, -20, 1}, band);
+    EXPECT_LT(*lower.value, *upper.value);
+    EXPECT_NEAR(*both.value, *upper.value, 1e-6);
+}
+
+TEST(Requirement, DelaysInMillisecondsAndTheirVariation) {
+    const std::vector<Filter> chain = {section(ParametricShape::all_pass, 3000, 0, 1, 1)};
+    const auto delay_ms = [&](double hz) {
+        return chain[0].response_at(hz, rate).group_delay_samples / rate * 1e3;
+    };
+    const Duration ms{delay_ms(0), TimeUnit::ms};
+    const Finding band = judge_one(
+        GroupDelayRequirement{0, 6000, ms, Duration{0.01, TimeUnit::ms}}, chain);
+    EXPECT_EQ(band.unit, "ms");
+    EXPECT_NEAR(*band.value, delay_ms(6000), 1e-12);
+    EXPECT_NEAR(*band.limit, delay_ms(0) - 0.01, 1e-12);
+    const Finding variation =
+        judge_one(DelayVariationRequirement{0, 6000, Duration{1, TimeUnit::s}}, chain);
+    EXPECT_NEAR(*variation.value, (delay_ms(0) - delay_ms(6000)) * 1e-3, 1e-12);
+    EXPECT_EQ(variation.outcome, Outcome::met);
+}
+
+TEST(Requirement, PhaseWithinABandWholeTurnsApart) {
+    // First-order all-pass: -2 atan(tan(w/2)/tan(w0/2)); -90 degrees at its frequency.
+    const std::vector<Filter> chain = {section(ParametricShape::all_pass, 1000, 0, 1, 1)};
+    const auto phase = [](double hz) {
+        return deg_from_rad(-2 * std::atan(std::tan(pi * hz / rate) / std::tan(pi * 1000 / rate)));
+    };
+    const Finding kept = judge_one(PhaseRequirement{900, 1100, -90, 12}, chain);
+    EXPECT_EQ(kept.outcome, Outcome::met);
+    EXPECT_NEAR(*kept.margin, 12 - std::abs(phase(900) + 90), 1e-9);
+    EXPECT_EQ(kept.unit, "°");
+    const Finding turned = judge_one(PhaseRequirement{900, 1100, 270, 12}, chain);
+    EXPECT_EQ(turned.outcome, Outcome::met) << "270 is -90";
+    EXPECT_NEAR(*turned.margin, *kept.margin, 1e-9);
+    const Finding missed = judge_one(PhaseRequirement{100, 1100, -90, 12}, chain);
+    EXPECT_EQ(missed.outcome, Outcome::not_met);
+    EXPECT_NEAR(*missed.worst_hz, 100, 1e-6);
+}
+
+TEST(Requirement, PhaseAndDelayFollowTheGoalsTargets) {
+    const std::vector<Filter> chain = {section(ParametricShape::all_pass, 1000, 0, 1, 1)};
+    const auto at = [&](double hz) { return chain[0].response_at(hz, rate); };
+    Goal goal;
+    goal.phase_target = TargetLine{{{1000, deg_from_rad(at(1000).phase_rad), {}}}};
+    goal.delay_target = TargetLine{{{1000, at(1000).group_delay_samples / rate * 1e3, {}}}};
+    goal.requirements = {{PhaseRequirement{999.9, 1000.1, {}, 0.1}},
+                         {GroupDelayRequirement{999.9, 1000.1, {}, samples(0.01)}},
+                         {PhaseRequirement{100, 2000, {}, 0.1}}};
+    const Verdict verdict = judge(&goal, Prediction(chain, nullptr, rate));
+    EXPECT_EQ(verdict[0].outcome, Outcome::met);
+    EXPECT_EQ(verdict[1].outcome, Outcome::met);
+    EXPECT_EQ(verdict[2].outcome, Outcome::not_met);
+    goal.phase_target.reset();
+    const Verdict without = judge(&goal, Prediction(chain, nullptr, rate));
+    EXPECT_EQ(without[0].outcome, Outcome::undecided) << "nothing to hold it against";
+}
+
+TEST(Requirement, TimesOfAOnePoleSmoother) {
+    // y[n] = (1-r) x[n] + r y[n-1]: the step response is 1 - r^(n+1), without overshoot.
+    const double r = 0.9;
+    const std::vector<Filter> chain = {Filter(Cascade{{Biquad{1 - r, 0, 0, -r, 0}}})};
+    const Finding settling = judge_one(SettlingTimeRequirement{1, samples(100)}, chain);
+    EXPECT_EQ(*settling.value, std::ceil(std::log(0.01) / std::log(r) - 1));
+    const Finding over = judge_one(OvershootRequirement{0}, chain);
+    EXPECT_EQ(over.outcome, Outcome::met);
+    EXPECT_NEAR(*over.value, 0, 1e-9);
+    const Finding decay = judge_one(DecayTimeRequirement{60, Duration{1, TimeUnit::ms}}, chain);
+    EXPECT_NEAR(*decay.value, std::log(1e-3) / std::log(r) / 48, 1e-9);
+    EXPECT_EQ(decay.outcome, Outcome::not_met);
+    EXPECT_EQ(judge_one(PreRingingRequirement{-40}, chain).outcome, Outcome::met);
+    EXPECT_EQ(judge_one(PreRingingTimeRequirement{-60, samples(0)}, chain).outcome, Outcome::met);
+}
+
+TEST(Requirement, PreRingingOfASymmetricResponse) {
+    // 0.25, 1, 0.25: energy before the peak is 1/16 of 1.125; the first sample is 12 dB down.
+    const std::vector<Filter> chain = {Filter(Cascade{{Biquad{0.25, 1, 0.25, 0, 0}}})};
+    const Finding energy = judge_one(PreRingingRequirement{-10}, chain);
+    EXPECT_NEAR(*energy.value, 10 * std::log10(0.0625 / 1.125), 1e-9);
+    EXPECT_EQ(*judge_one(PreRingingTimeRequirement{-13, samples(0)}, chain).value, 1);
+    EXPECT_EQ(judge_one(PreRingingTimeRequirement{-13, samples(0)}, chain).outcome,
+              Outcome::not_met);
+    EXPECT_EQ(*judge_one(PreRingingTimeRequirement{-11, samples(0)}, chain).value, 0);
+}
+
+TEST(Requirement, TimesThatDoNotExistAreUndecided) {
+    const std::vector<Filter> unstable = {Filter(Cascade{{Biquad{1, 0, 0, -1.01, 0}}})};
+    for (const RequirementSpec& spec : std::initializer_list<RequirementSpec>{
+             SettlingTimeRequirement{}, OvershootRequirement{}, PreRingingRequirement{}}) {
+        EXPECT_EQ(judge_one(spec, unstable).outcome, Outcome::undecided);
+    }
+    EXPECT_EQ(judge_one(DecayTimeRequirement{}, unstable).outcome, Outcome::not_met);
+    const std::vector<Filter> high_pass = {section(ParametricShape::high_pass, 1000)};
+    EXPECT_EQ(judge_one(OvershootRequirement{50}, high_pass).outcome, Outcome::undecided);
+    EXPECT_EQ(judge_one(SettlingTimeRequirement{1, Duration{50, TimeUnit::ms}}, high_pass).outcome,
+              Outcome::met);
+}
+
+TEST(Requirement, CascadesHaveNoTaps) {
+    EXPECT_EQ(judge_one(TapsRequirement{0}, {section(ParametricShape::peak, 100, 3)}).outcome,
+              Outcome::met);
+}
+
 TEST(Requirement, NothingThatCannotBeKnownPasses) {
     EXPECT_EQ(judge_one(RippleRequirement{100, 30000, 1}, {}).outcome, Outcome::undecided);
     EXPECT_EQ(judge_one(AttenuationRequirement{100, 30000, 1}, {}).outcome, Outcome::undecided);
-    EXPECT_EQ(judge_one(GroupDelayRequirement{100, 30000, 0, 1}, {}).outcome, Outcome::undecided);
+    EXPECT_EQ(judge_one(GroupDelayRequirement{100, 30000, samples(0), samples(1)}, {}).outcome, Outcome::undecided);
     EXPECT_EQ(judge_one(LevelRequirement{30000, -1, 1}, {}).outcome, Outcome::undecided);
     EXPECT_EQ(judge_one(UnknownRequirement{"loveliness"}, {}).outcome, Outcome::undecided);
     const std::vector<Filter> silent = {Filter(Cascade{{Biquad{0, 0, 0, 0, 0}}})};
-    EXPECT_EQ(judge_one(GroupDelayRequirement{100, 1000, 0, 1}, silent).outcome, Outcome::undecided)
+    EXPECT_EQ(judge_one(GroupDelayRequirement{100, 1000, samples(0), samples(1)}, silent).outcome, Outcome::undecided)
         << "where nothing comes through there is no delay";
     Curve narrow;
     narrow.frequency_hz = {100, 1000};
@@ -160,7 +294,7 @@ TEST(Requirement, NothingThatCannotBeKnownPasses) {
 TEST(Requirement, ContradictionsAreUndecidedAndHideNothingElse) {
     Goal goal;
     goal.corridor = {{40, 16000, 2, 2, {}}};
-    goal.requirements = {{LevelRequirement{1000, 3, -3}, {}}, {LatencyRequirement{0}, {}}};
+    goal.requirements = {{LevelRequirement{1000, 3, -3}, {}}, {LatencyRequirement{samples(0)}, {}}};
     const Verdict verdict = judge(&goal, Prediction({}, nullptr, rate));
     ASSERT_EQ(verdict.size(), 4u);
     EXPECT_EQ(verdict[0].outcome, Outcome::met);
@@ -185,8 +319,16 @@ TEST(Requirement, RefusesNamingTheField) {
     EXPECT_EQ(place(LevelRequirement{5, std::nullopt, std::nullopt}), "min_db");
     EXPECT_EQ(place(CrossingRequirement{-3, 200, 100}), "max_hz");
     EXPECT_EQ(place(CrossingRequirement{NAN, 100, 200}), "level_db");
-    EXPECT_EQ(place(GroupDelayRequirement{0, 100, 5, -1}), "tolerance_samples");
-    EXPECT_EQ(place(LatencyRequirement{-1}), "max_samples");
+    EXPECT_EQ(place(GroupDelayRequirement{0, 100, samples(5), samples(-1)}), "tolerance_samples");
+    EXPECT_EQ(place(LatencyRequirement{samples(-1)}), "max_samples");
+    EXPECT_EQ(place(LatencyRequirement{Duration{-1, TimeUnit::ms}}), "max_ms");
+    EXPECT_EQ(place(TransitionWidthRequirement{100, 200, -3, -2, 10}), "stop_db");
+    EXPECT_EQ(place(PhaseRequirement{100, 200, 0, -1}), "tolerance_deg");
+    EXPECT_EQ(place(PhaseRequirement{100, 200, INFINITY, 1}), "value_deg");
+    EXPECT_EQ(place(PreRingingTimeRequirement{3, samples(1)}), "threshold_db");
+    EXPECT_EQ(place(SettlingTimeRequirement{0, samples(1)}), "within_percent");
+    EXPECT_EQ(place(DecayTimeRequirement{-60, samples(1)}), "fall_db");
+    EXPECT_EQ(place(StabilityRequirement{2}), "min_margin");
     EXPECT_EQ(place(SectionsRequirement{NAN}), "max_sections");
     EXPECT_EQ(place(PeakGainRequirement{INFINITY}), "max_db");
     EXPECT_EQ(place(StabilityRequirement{0.1}), "fine");

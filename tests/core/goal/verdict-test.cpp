@@ -28,17 +28,6 @@ Verdict judge_chain(const Goal& goal, const std::vector<Filter>& chain,
     return judge(&goal, Prediction(chain, measured, rate));
 }
 
-TEST(Target, IsStraightBetweenItsPointsAndLevelBeyond) {
-    Target target;
-    EXPECT_EQ(level_db_at(target, 100), 0);
-    target.points = {{100, 0, {}}, {10000, 6, {}}};
-    EXPECT_NEAR(level_db_at(target, 1000), 3, 1e-12);
-    EXPECT_EQ(level_db_at(target, 10), 0);
-    EXPECT_EQ(level_db_at(target, 20000), 6);
-    target.between = Between::linear_frequency;
-    EXPECT_NEAR(level_db_at(target, 5050), 3, 1e-12);
-}
-
 TEST(Goal, RefusesWhatContradictsItself) {
     const auto place = [](const Goal& goal) { return check(goal).error().place; };
     EXPECT_TRUE(check(flat_goal(40, 16000, 2, 2)));
@@ -46,6 +35,7 @@ TEST(Goal, RefusesWhatContradictsItself) {
     EXPECT_EQ(place(flat_goal(200, 100, 2, 2)), "corridor[0].to_hz");
     EXPECT_EQ(place(flat_goal(-1, 100, 2, 2)), "corridor[0].from_hz");
     EXPECT_EQ(place(flat_goal(10, 100, -2, 1)), "corridor[0].above_db") << "edges cross";
+    EXPECT_EQ(place(flat_goal(10, 100, -2, 2)), "corridor[0].above_db") << "edges meet";
     EXPECT_EQ(place(flat_goal(10, 100, {}, {})), "corridor[0].above_db");
     EXPECT_EQ(place(flat_goal(10, NAN, 1, 1)), "corridor[0].to_hz");
     Goal goal;

@@ -37,7 +37,7 @@ TEST(RequirementJson, ReadsEveryKind) {
     EXPECT_EQ(std::get<LevelRequirement>(all[2].spec), (LevelRequirement{1000, -1, 1}));
     EXPECT_EQ(std::get<CrossingRequirement>(all[3].spec), (CrossingRequirement{-3, 17000, 18000}));
     EXPECT_EQ(std::get<GroupDelayRequirement>(all[4].spec),
-              (GroupDelayRequirement{0, 6000, 21.4, 0.1}));
+              (GroupDelayRequirement{0, 6000, Duration{21.4, TimeUnit::samples}, {0.1, TimeUnit::samples}}));
     EXPECT_EQ(std::get<PeakGainRequirement>(all[5].spec), (PeakGainRequirement{6}));
     EXPECT_EQ(std::get<LatencyRequirement>(all[6].spec), (LatencyRequirement{64}));
     EXPECT_EQ(std::get<StabilityRequirement>(all[7].spec), (StabilityRequirement{0.001}));
@@ -67,6 +67,30 @@ TEST(RequirementJson, UnknownKindsAreKeptWhole) {
     EXPECT_EQ(kept["whose"][0], "ours");
 }
 
+TEST(RequirementJson, EveryKindComesBackAsItWas) {
+    Study study = empty_study();
+    Goal goal;
+    goal.id = "g";
+    const Duration ms{2.5, TimeUnit::ms}, seconds{0.125, TimeUnit::s};
+    goal.requirements = {{TransitionWidthRequirement{100, 900, -1, -60, 33}},
+                         {GroupDelayRequirement{0, 50, std::nullopt, ms}},
+                         {DelayVariationRequirement{20, 200, seconds}},
+                         {PhaseRequirement{20, 200, std::nullopt, 5}},
+                         {PhaseRequirement{20, 200, 45, 5}},
+                         {LatencyRequirement{ms}},
+                         {PreRingingRequirement{-52}},
+                         {PreRingingTimeRequirement{-48, ms}},
+                         {SettlingTimeRequirement{0.5, seconds}},
+                         {OvershootRequirement{12}},
+                         {DecayTimeRequirement{30, ms}},
+                         {TapsRequirement{511}}};
+    study.goals.emplace_back(goal);
+    const auto read = study_from_json(json_from_study(study));
+    ASSERT_TRUE(read);
+    EXPECT_TRUE(read->warnings.empty());
+    EXPECT_EQ(read->study.goals[0]->requirements, goal.requirements);
+}
+
 TEST(RequirementJson, MissingAndWrongFieldsAreNamed) {
     const auto place = [](const std::string& requirement) {
         const auto read =
@@ -80,6 +104,9 @@ TEST(RequirementJson, MissingAndWrongFieldsAreNamed) {
               "goals[0].requirements[0].max_db");
     EXPECT_EQ(place(R"({"kind": "latency", "max_samples": "few"})"),
               "goals[0].requirements[0].max_samples");
+    EXPECT_EQ(place(R"({"kind": "latency"})"), "goals[0].requirements[0].max_samples");
+    EXPECT_EQ(place(R"({"kind": "latency", "max_samples": 48, "max_ms": 1})"),
+              "goals[0].requirements[0].max_ms");
     EXPECT_EQ(place("5"), "goals[0].requirements[0]");
 }
 

@@ -1,0 +1,27 @@
+// The corridor's ranges as a table.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/panes/goal/goal_tab.h"
+
+class QPushButton;
+
+namespace syntonon {
+
+class CorridorTab : public GoalTab {
+    Q_OBJECT
+
+public:
+    explicit CorridorTab(Session& session);
+    void refresh(const Goal* goal) override;
+    NumberTable* table() const { return table_; }
+
+private:
+    void take(int row, int column, const QString& text);
+    void add();
+
+    NumberTable* table_;
+    QPushButton *add_, *remove_, *absolute_;
+};
+
+} // namespace syntonon

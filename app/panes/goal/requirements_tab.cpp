@@ -1,0 +1,294 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/panes/goal/requirements_tab.h"
+
+#include "app/widgets/quantity_edit.h"
+#include "app/widgets/theme.h"
+#include "core/base/units.h"
+#include "core/goal/requirement_fields.h"
+
+#include <QComboBox>
+#include <QGridLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QMenu>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace syntonon {
+namespace {
+
+// A number of a requirement as its form shows it: durations in their own unit.
+struct ShownField {
+    RequirementField field;
+    std::optional<double> value;
+    std::optional<TimeUnit> time_unit;
+    bool optional = false;
+};
+
+struct FieldLister {
+    std::vector<ShownField>& fields;
+    void operator()(const RequirementField& f, double value) {
+        fields.push_back({f, value, {}, false});
+    }
+    void operator()(const RequirementField& f, const Duration& d) {
+        fields.push_back({f, d.value, d.unit, false});
+    }
+    void operator()(const RequirementField& f, const std::optional<double>& value) {
+        fields.push_back({f, value, {}, true});
+    }
+    void operator()(const RequirementField& f, const std::optional<Duration>& d) {
+        fields.push_back({f, d ? std::optional(d->value) : std::nullopt,
+                          d ? d->unit : TimeUnit::samples, true});
+    }
+};
+
+std::vector<ShownField> fields_of(const RequirementSpec& spec) {
+    std::vector<ShownField> fields;
+    std::visit([&](const auto& s) { each_field(s, FieldLister{fields}); }, spec);
+    return fields;
+}
+
+// Sets the field of one key; a duration keeps its unit.
+struct FieldSetter {
+    const QString& key;
+    std::optional<double> value;
+
+    void operator()(const RequirementField& f, double& number) const {
+        number = key == f.key ? value.value_or(number) : number;
+    }
+    void operator()(const RequirementField& f, Duration& d) const {
+        d.value = key == f.key ? value.value_or(d.value) : d.value;
+    }
+    void operator()(const RequirementField& f, std::optional<double>& number) const {
+        number = key == f.key ? value : number;
+    }
+    void operator()(const RequirementField& f, std::optional<Duration>& d) const {
+        if (key == f.key) {
+            d = value ? std::optional(Duration{*value, d ? d->unit : TimeUnit::samples})
+                      : std::nullopt;
+        }
+    }
+};
+
+// Says a duration in another unit; the time stays.
+struct UnitSetter {
+    const QString& key;
+    TimeUnit unit;
+    double sample_rate_hz;
+
+    void operator()(const RequirementField&, double&) const {}
+    void operator()(const RequirementField&, std::optional<double>&) const {}
+    void operator()(const RequirementField& f, Duration& d) const {
+        if (key == f.key) {
+            d = {from_samples(samples_of(d, sample_rate_hz), unit, sample_rate_hz), unit};
+        }
+    }
+    void operator()(const RequirementField& f, std::optional<Duration>& d) const {
+        if (d) {
+            (*this)(f, *d);
+        }
+    }
+};
+
+QString kind_words(std::string_view kind) {
+    return QString::fromUtf8(kind.data(), static_cast<qsizetype>(kind.size())).replace('_', ' ');
+}
+
+template <std::size_t... i>
+void add_kinds(QMenu& menu, Session& session, std::index_sequence<i...>) {
+    const auto add = [&]<class Spec>(const Spec& spec) {
+        if constexpr (!std::is_same_v<Spec, UnknownRequirement>) {
+            menu.addAction(kind_words(Spec::kind), &menu,
+                           [&session, spec] { add_requirement(session, spec); });
+        }
+    };
+    (add(std::variant_alternative_t<i, RequirementSpec>{}), ...);
+}
+
+QString outcome_text(const Finding& finding) {
+    const QString mark = finding.outcome == Outcome::met ? QStringLiteral("● ")
+                                                         : QStringLiteral("◇ ");
+    if (finding.outcome == Outcome::undecided) {
+        return mark + QObject::tr("undecided");
+    }
+    return mark
+           + (finding.value ? QStringLiteral("%1 %2")
+                                  .arg(*finding.value, 0, 'g', 4)
+                                  .arg(QString::fromStdString(finding.unit))
+                            : QObject::tr("without limit"));
+}
+
+} // namespace
+
+RequirementsTab::RequirementsTab(Session& session)
+    : GoalTab(session), table_(new QTableWidget), add_(new QPushButton(tr("Add requirement"))),
+      remove_(new QPushButton(tr("Remove requirement"))), form_(new QWidget) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 4, 0, 0);
+    table_->setColumnCount(2);
+    table_->setHorizontalHeaderLabels({tr("requirement"), tr("now")});
+    table_->verticalHeader()->hide();
+    table_->verticalHeader()->setDefaultSectionSize(22);
+    table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+    table_->horizontalHeader()->resizeSection(1, 120);
+    table_->setSelectionMode(QAbstractItemView::SingleSelection);
+    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    table_->setTabKeyNavigation(false);
+    table_->setAccessibleName(tr("Requirements"));
+    column->addWidget(table_, 1);
+    auto* row = new QHBoxLayout;
+    row->addWidget(add_);
+    row->addWidget(remove_);
+    row->addStretch(1);
+    column->addLayout(row);
+    column->addWidget(form_);
+    auto* kinds = new QMenu(add_);
+    add_kinds(*kinds, session_,
+              std::make_index_sequence<std::variant_size_v<RequirementSpec>>());
+    add_->setMenu(kinds);
+    connect(kinds, &QMenu::triggered, this, [this] { choose(table_->rowCount() - 1); });
+    connect(remove_, &QPushButton::clicked, this,
+            [this] { remove_requirement(session_, table_->currentRow()); });
+    connect(table_, &QTableWidget::currentCellChanged, this,
+            [this] { show_form(current_goal(session_)); });
+    connect(&session_, &Session::analysis_changed, this, [this] {
+        if (isVisible()) {
+            refresh(current_goal(session_));
+        }
+    });
+}
+
+void RequirementsTab::choose(int row) {
+    table_->setCurrentCell(row, 0);
+}
+
+void RequirementsTab::refresh(const Goal* goal) {
+    setEnabled(goal != nullptr);
+    const auto analysis = session_.analysis();
+    const int count = goal != nullptr ? static_cast<int>(goal->requirements.size()) : 0;
+    table_->setRowCount(count);
+    for (int i = 0; i < count; ++i) {
+        const auto& requirement = goal->requirements[static_cast<std::size_t>(i)];
+        QString now;
+        QString why;
+        for (const Finding& finding : analysis->verdict) {
+            if (finding.place == "requirements[" + std::to_string(i) + "]") {
+                now = outcome_text(finding);
+                why = QString::fromStdString(finding.reason);
+            }
+        }
+        for (const auto& [column, text] :
+             {std::pair{0, QString::fromStdString(title_of(requirement))}, {1, now}}) {
+            if (table_->item(i, column) == nullptr) {
+                table_->setItem(i, column, new QTableWidgetItem);
+            }
+            if (table_->item(i, column)->text() != text) {
+                table_->item(i, column)->setText(text);
+            }
+            table_->item(i, column)->setToolTip(why);
+        }
+    }
+    show_form(goal);
+}
+
+void RequirementsTab::show_form(const Goal* goal) {
+    const int row = table_->currentRow();
+    const bool there =
+        goal != nullptr && row >= 0 && row < static_cast<int>(goal->requirements.size());
+    remove_->setEnabled(there);
+    form_->setVisible(there);
+    if (!there) {
+        form_row_ = -1;
+        return;
+    }
+    const RequirementSpec& spec = goal->requirements[static_cast<std::size_t>(row)].spec;
+    if (form_row_ != row || form_kind_ != spec.index()) {
+        form_row_ = row;
+        form_kind_ = spec.index();
+        build_form(spec);
+    }
+    show_values(*goal);
+}
+
+void RequirementsTab::build_form(const RequirementSpec& spec) {
+    delete form_->layout();
+    for (QWidget* old : form_->findChildren<QWidget*>(Qt::FindDirectChildrenOnly)) {
+        old->hide();
+        old->deleteLater();
+        old->setObjectName({});
+    }
+    auto* grid = new QGridLayout(form_);
+    grid->setContentsMargins(0, 2, 0, 2);
+    grid->setVerticalSpacing(4);
+    int at = 0;
+    for (const ShownField& shown : fields_of(spec)) {
+        const QString key = shown.field.key;
+        const bool from_target = shown.optional && key.startsWith("value");
+        auto* edit = new QuantityEdit(
+            shown.time_unit ? Dimension::plain : shown.field.dimension, shown.field.unit,
+            !shown.optional ? QString() : from_target ? tr("the target") : tr("open"));
+        edit->setObjectName(key);
+        edit->setAccessibleName(tr(shown.field.caption));
+        edit->set_sample_rate(session_.study().sample_rate_hz);
+        const int row = at / 2, column = at % 2 * 3;
+        grid->addWidget(new QLabel(tr(shown.field.caption)), row, column);
+        grid->addWidget(edit, row, column + 1);
+        grid->setColumnStretch(column + 1, 1);
+        connect(edit, &QuantityEdit::problem_found, this, &GoalTab::problem_found);
+        connect(edit, &QuantityEdit::value_entered, this,
+                [this, key](std::optional<double> value) { take(key, value); });
+        if (shown.time_unit) {
+            auto* unit = new QComboBox;
+            unit->setObjectName(key + "_unit");
+            unit->setAccessibleName(tr("Unit of %1").arg(tr(shown.field.caption)));
+            unit->addItems({tr("samples"), tr("ms"), tr("s")});
+            grid->addWidget(unit, row, column + 2);
+            connect(unit, &QComboBox::activated, this, [this, key](int index) {
+                take_unit(key, static_cast<TimeUnit>(index));
+            });
+        }
+        ++at;
+    }
+}
+
+void RequirementsTab::show_values(const Goal& goal) {
+    const auto& spec = goal.requirements[static_cast<std::size_t>(form_row_)].spec;
+    for (const ShownField& shown : fields_of(spec)) {
+        if (QuantityEdit* edit = field(shown.field.key)) {
+            edit->show_value(shown.value);
+        }
+        auto* unit = form_->findChild<QComboBox*>(QString(shown.field.key) + "_unit");
+        if (unit != nullptr && shown.time_unit) {
+            unit->setCurrentIndex(static_cast<int>(*shown.time_unit));
+        }
+    }
+}
+
+QuantityEdit* RequirementsTab::field(const QString& key) const {
+    return form_->findChild<QuantityEdit*>(key);
+}
+
+template <class Change>
+void RequirementsTab::change(Change apply) {
+    const Goal* goal = current_goal(session_);
+    if (goal == nullptr || form_row_ < 0
+        || static_cast<std::size_t>(form_row_) >= goal->requirements.size()) {
+        return;
+    }
+    Goal tried = *goal;
+    Requirement& requirement = tried.requirements[static_cast<std::size_t>(form_row_)];
+    std::visit([&](auto& spec) { each_field(spec, apply); }, requirement.spec);
+    const QString title = QString::fromStdString(title_of(requirement));
+    take_if({}, tr("Change the requirement %1").arg(title), tried);
+}
+
+void RequirementsTab::take(const QString& key, std::optional<double> value) {
+    change(FieldSetter{key, value});
+}
+
+void RequirementsTab::take_unit(const QString& key, TimeUnit unit) {
+    change(UnitSetter{key, unit, session_.study().sample_rate_hz});
+}
+
+} // namespace syntonon

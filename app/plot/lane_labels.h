@@ -1,0 +1,27 @@
+// Names of curves on the magnitude lane, none on top of another.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/plot/lane_curves.h"
+
+#include <QPainter>
+#include <QRectF>
+#include <optional>
+#include <vector>
+
+namespace syntonon {
+
+struct PlacedLabel {
+    CurveLabel label;
+    QRectF box;
+    std::optional<QPointF> curve_end; // where a line leads when the name had to move away from it
+};
+
+// Names at the right side are stacked at the heights of their curves; what does not fit is left
+// out, the later ones first. The others stay clear of them and of `taken`.
+std::vector<PlacedLabel> place_labels(const std::vector<CurveLabel>& labels, const LanePlot& plot,
+                                      std::vector<QRectF> taken);
+
+void paint_labels(QPainter& painter, const std::vector<PlacedLabel>& labels);
+
+} // namespace syntonon

@@ -1,0 +1,40 @@
+// Drawing the weight on its lane.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/model/session.h"
+#include "app/plot/lane_plot.h"
+#include "app/plot/lane_tool.h"
+
+namespace syntonon {
+
+// Rings are the points of the goal's weight curve: drag them; a double click anywhere on the lane
+// makes one; Delete removes the one held last.
+class WeightTool : public LaneTool {
+public:
+    WeightTool(LanePlot& plot, Session& session) : plot_(plot), session_(session) {}
+
+    void paint(QPainter& painter) override;
+    bool press(const QMouseEvent& event) override;
+    bool move(const QMouseEvent& event) override;
+    void release() override { held_ = -1; }
+    bool key(const QKeyEvent& event) override;
+    bool wants_key(const QKeyEvent& event) const;
+    bool double_click(const QPointF& at);
+    std::optional<QCursor> cursor_at(const QPointF& point) const override;
+    bool is_holding() const override { return held_ >= 0; }
+
+    QPointF point_at(int weight_point) const;
+
+private:
+    const Weights* weights() const;
+    int handle_at(const QPointF& point) const;
+
+    LanePlot& plot_;
+    Session& session_;
+    int held_ = -1;
+    int last_ = -1;
+    QString gesture_;
+};
+
+} // namespace syntonon

@@ -1,0 +1,38 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/design/working.h"
+
+#include "core/base/units.h"
+
+#include <fmt/format.h>
+
+namespace syntonon {
+namespace {
+
+void add_list(Working& working, const char* title, const char* letter,
+              const std::vector<std::complex<double>>& roots, double sample_rate_hz) {
+    WorkingStep step{title, {}};
+    for (std::size_t i = 0; i < roots.size(); ++i) {
+        const auto add = [&](const char* part, const char* meaning, double value,
+                             const char* unit) {
+            step.numbers.push_back({fmt::format(fmt::runtime(part), letter, i + 1), meaning, value,
+                                    unit});
+        };
+        add("Re {}{}", "real part", roots[i].real(), "");
+        add("Im {}{}", "imaginary part", roots[i].imag(), "");
+        add("|{}{}|", "radius", std::abs(roots[i]), "");
+        add("f({}{})", "angle as a frequency",
+            hz_from_rad_per_sample(std::arg(roots[i]), sample_rate_hz), "Hz");
+    }
+    if (!step.numbers.empty()) {
+        working.steps.push_back(std::move(step));
+    }
+}
+
+} // namespace
+
+void add_roots(Working& working, const Filter& filter, double sample_rate_hz) {
+    add_list(working, "Poles", "p", filter.roots().poles, sample_rate_hz);
+    add_list(working, "Zeros", "z", filter.roots().zeros, sample_rate_hz);
+}
+
+} // namespace syntonon

@@ -1,0 +1,34 @@
+// The numbers behind a designed stage, in the order in which a textbook computes them.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/filter/filter.h"
+
+#include <string>
+#include <vector>
+
+namespace syntonon {
+
+struct WorkingNumber {
+    std::string symbol;  // "α", "b0"
+    std::string meaning; // "sin(ω0) / (2 Q)"
+    double value = 0;
+    std::string unit; // "rad/sample" or empty
+
+    bool operator==(const WorkingNumber&) const = default;
+};
+
+struct WorkingStep {
+    std::string title; // "Before normalisation"
+    std::vector<WorkingNumber> numbers;
+};
+
+struct Working {
+    std::string method; // the source of the equations
+    std::vector<WorkingStep> steps;
+};
+
+// Last steps that every stage has: poles and zeros, each with radius and frequency.
+void add_roots(Working& working, const Filter& filter, double sample_rate_hz);
+
+} // namespace syntonon

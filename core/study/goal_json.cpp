@@ -1,0 +1,350 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/study/goal_json.h"
+
+#include "core/study/requirement_json.h"
+
+#include <array>
+#include <fmt/format.h>
+
+namespace syntonon {
+namespace {
+
+constexpr std::array between_keys = {"log", "linear", "gap"};
+
+Between read_between(ObjectReader& object, const char* key, bool gap_allowed) {
+    const std::string text = object.text_or(key, "log");
+    for (std::size_t i = 0; i < between_keys.size(); ++i) {
+        if (text == between_keys[i] && (gap_allowed || i < 2)) {
+            return static_cast<Between>(i);
+        }
+    }
+    object.fail(key, fmt::format("“{}” is not a way to draw lines", text),
+                gap_allowed ? "use log, linear or gap" : "use log or linear");
+    return Between::log_frequency;
+}
+
+const char* key_of(Between between) {
+    return between_keys.at(static_cast<std::size_t>(between));
+}
+
+// --- targets ---
+
+// Leaves the object's unknown keys to the caller.
+TargetLine read_line(ObjectReader& object, const char* value_key) {
+    TargetLine line;
+    object.each("points", [&](ObjectReader point) {
+        TargetPoint read;
+        read.frequency_hz = point.number("frequency_hz");
+        read.value = point.number(value_key);
+        if (point.has("after")) {
+            read.after = read_between(point, "after", true);
+        }
+        read.unknown = point.unknown();
+        line.points.push_back(std::move(read));
+    });
+    line.between = read_between(object, "between", false);
+    const std::string beyond = object.text_or("beyond", "level");
+    if (beyond != "level" && beyond != "gap") {
+        object.fail("beyond", fmt::format("“{}” is not a way to go on", beyond),
+                    "use level or gap");
+    }
+    line.open_ends = beyond == "gap";
+    return line;
+}
+
+Json line_json(const TargetLine& line, const char* value_key) {
+    Json object;
+    object["points"] = list_json(line.points, [&](const TargetPoint& point) {
+        Json entry{{"frequency_hz", point.frequency_hz}, {value_key, point.value}};
+        if (point.after) {
+            entry["after"] = key_of(*point.after);
+        }
+        write_unknown(entry, point.unknown);
+        return entry;
+    });
+    object["between"] = key_of(line.between);
+    if (line.open_ends) {
+        object["beyond"] = "gap";
+    }
+    return object;
+}
+
+// The house curve's numbers with their keys: read and written by the same list.
+struct HouseField {
+    const char* key;
+    double HouseCurve::*member;
+};
+constexpr auto house_fields =
+    std::to_array<HouseField>({{"level_db", &HouseCurve::level_db},
+                               {"rise_below_hz", &HouseCurve::rise_below_hz},
+                               {"rise_db_per_octave", &HouseCurve::rise_db_per_octave},
+                               {"fall_above_hz", &HouseCurve::fall_above_hz},
+                               {"fall_db_per_octave", &HouseCurve::fall_db_per_octave},
+                               {"low_limit_hz", &HouseCurve::low_limit_hz},
+                               {"high_limit_hz", &HouseCurve::high_limit_hz}});
+
+HouseCurve read_house(ObjectReader object) {
+    HouseCurve house;
+    for (const HouseField& field : house_fields) {
+        house.*field.member = object.number_or(field.key, house.*field.member);
+    }
+    house.unknown = object.unknown();
+    return house;
+}
+
+Json house_json(const HouseCurve& house) {
+    Json object;
+    for (const HouseField& field : house_fields) {
+        object[field.key] = house.*field.member;
+    }
+    write_unknown(object, house.unknown);
+    return object;
+}
+
+TargetSource read_source(ObjectReader object) {
+    using Kind = TargetSource::Kind;
+    TargetSource source;
+    const std::string kind = object.text("kind");
+    bool known = false;
+    for (const Kind candidate : {Kind::curve, Kind::channel, Kind::take, Kind::stage}) {
+        if (kind == key_of(candidate)) {
+            source.kind = candidate;
+            known = true;
+        }
+    }
+    if (!known) {
+        object.fail("kind", fmt::format("“{}” is nothing a target can follow", kind),
+                    "use curve, channel, take or stage");
+    }
+    if (source.kind == Kind::curve) {
+        source.curve = object.text("curve");
+    } else {
+        source.channel = object.text("channel");
+    }
+    if (source.kind == Kind::take) {
+        source.take = object.text("take");
+    } else if (source.kind == Kind::stage) {
+        source.stage = object.text("stage");
+    }
+    source.smoothing_oct = object.number_or("smoothing_oct", 0);
+    source.unknown = object.unknown();
+    return source;
+}
+
+Json source_json(const TargetSource& source) {
+    Json object{{"kind", key_of(source.kind)}};
+    for (const auto& [key, id] : {std::pair<const char*, const std::string&>("curve", source.curve),
+                                  {"channel", source.channel},
+                                  {"take", source.take},
+                                  {"stage", source.stage}}) {
+        if (!id.empty()) {
+            object[key] = id;
+        }
+    }
+    object["smoothing_oct"] = source.smoothing_oct;
+    write_unknown(object, source.unknown);
+    return object;
+}
+
+LevelAnchor read_anchor(ObjectReader object) {
+    using Kind = LevelAnchor::Kind;
+    LevelAnchor anchor;
+    const std::string kind = object.text_or("kind", "fixed");
+    bool known = false;
+    for (const Kind candidate : {Kind::fixed, Kind::measured_average, Kind::lowest_measured}) {
+        if (kind == key_of(candidate)) {
+            anchor.kind = candidate;
+            known = true;
+        }
+    }
+    if (!known) {
+        object.fail("kind", fmt::format("“{}” is no level anchor", kind),
+                    "use fixed, measured_average or lowest_measured");
+    }
+    anchor.offset_db = object.number_or("offset_db", 0);
+    if (anchor.kind != Kind::fixed) {
+        anchor.from_hz = object.number("from_hz");
+        anchor.to_hz = object.number("to_hz");
+    }
+    anchor.unknown = object.unknown();
+    return anchor;
+}
+
+Json anchor_json(const LevelAnchor& anchor) {
+    Json object{{"kind", key_of(anchor.kind)}, {"offset_db", anchor.offset_db}};
+    if (anchor.kind != LevelAnchor::Kind::fixed) {
+        object["from_hz"] = anchor.from_hz;
+        object["to_hz"] = anchor.to_hz;
+    }
+    write_unknown(object, anchor.unknown);
+    return object;
+}
+
+Target read_target(ObjectReader object) {
+    Target target;
+    static_cast<TargetLine&>(target) = read_line(object, "magnitude_db");
+    if (object.has("house")) {
+        target.house = read_house(object.object("house"));
+    }
+    if (object.has("source")) {
+        target.source = read_source(object.object("source"));
+    }
+    if (object.has("anchor")) {
+        target.anchor = read_anchor(object.object("anchor"));
+    }
+    target.unknown = object.unknown();
+    return target;
+}
+
+Json target_json(const Target& target) {
+    // Points beside another form are refused by check, but kept.
+    const bool other_form = target.house || target.source;
+    Json object = other_form && target.points.empty() ? Json::object()
+                                                      : line_json(target, "magnitude_db");
+    if (target.house) {
+        object["house"] = house_json(*target.house);
+    }
+    if (target.source) {
+        object["source"] = source_json(*target.source);
+    }
+    if (target.anchor != LevelAnchor{}) {
+        object["anchor"] = anchor_json(target.anchor);
+    }
+    write_unknown(object, target.unknown);
+    return object;
+}
+
+std::optional<TargetLine> read_other_target(ObjectReader& goal, const char* key,
+                                            const char* value_key) {
+    if (!goal.has(key)) {
+        return std::nullopt;
+    }
+    ObjectReader object = goal.object(key);
+    TargetLine line = read_line(object, value_key);
+    line.unknown = object.unknown();
+    return line;
+}
+
+void write_other_target(Json& goal, const char* key, const char* value_key,
+                        const std::optional<TargetLine>& line) {
+    if (line) {
+        goal[key] = line_json(*line, value_key);
+        write_unknown(goal[key], line->unknown);
+    }
+}
+
+// --- corridor and weights ---
+
+CorridorRange read_range(ObjectReader object) {
+    CorridorRange range;
+    range.from_hz = object.number("from_hz");
+    range.to_hz = object.number("to_hz");
+    range.absolute = object.has("upper_db") || object.has("lower_db");
+    if (range.absolute) {
+        range.above_db = object.optional_number("upper_db");
+        range.below_db = object.optional_number("lower_db");
+        if (range.below_db) {
+            range.below_db = -*range.below_db;
+        }
+        for (const char* relative : {"above_db", "below_db"}) {
+            if (object.has(relative)) {
+                object.fail(relative, "the range is both absolute and relative to the target",
+                            "give upper_db and lower_db, or above_db and below_db");
+            }
+        }
+    } else {
+        range.above_db = object.optional_number("above_db");
+        range.below_db = object.optional_number("below_db");
+    }
+    range.unknown = object.unknown();
+    return range;
+}
+
+Json range_json(const CorridorRange& range) {
+    Json entry{{"from_hz", range.from_hz}, {"to_hz", range.to_hz}};
+    if (range.above_db) {
+        entry[range.absolute ? "upper_db" : "above_db"] = *range.above_db;
+    }
+    if (range.below_db) {
+        entry[range.absolute ? "lower_db" : "below_db"] =
+            range.absolute ? 0.0 - *range.below_db : *range.below_db;
+    }
+    write_unknown(entry, range.unknown);
+    return entry;
+}
+
+Weights read_weights(ObjectReader object) {
+    Weights weights;
+    object.each("points", [&](ObjectReader point) {
+        WeightPoint read{point.number("frequency_hz"), point.number("weight"), {}};
+        read.unknown = point.unknown();
+        weights.points.push_back(std::move(read));
+    });
+    object.each("ranges", [&](ObjectReader range) {
+        WeightRange read{range.number("from_hz"), range.number("to_hz"), range.number("weight"),
+                         {}};
+        read.unknown = range.unknown();
+        weights.ranges.push_back(std::move(read));
+    });
+    weights.unknown = object.unknown();
+    return weights;
+}
+
+Json weights_json(const Weights& weights) {
+    Json object;
+    object["points"] = list_json(weights.points, [](const WeightPoint& point) {
+        Json entry{{"frequency_hz", point.frequency_hz}, {"weight", point.weight}};
+        write_unknown(entry, point.unknown);
+        return entry;
+    });
+    object["ranges"] = list_json(weights.ranges, [](const WeightRange& range) {
+        Json entry{{"from_hz", range.from_hz}, {"to_hz", range.to_hz}, {"weight", range.weight}};
+        write_unknown(entry, range.unknown);
+        return entry;
+    });
+    write_unknown(object, weights.unknown);
+    return object;
+}
+
+} // namespace
+
+Goal read_goal(ObjectReader object) {
+    Goal goal;
+    goal.id = object.text("id");
+    goal.name = object.text_or("name", goal.id);
+    if (object.has("target")) {
+        goal.target = read_target(object.object("target"));
+    }
+    goal.phase_target = read_other_target(object, "phase_target", "phase_deg");
+    goal.delay_target = read_other_target(object, "delay_target", "delay_ms");
+    object.each("corridor",
+                [&](ObjectReader range) { goal.corridor.push_back(read_range(std::move(range))); });
+    if (object.has("weights")) {
+        goal.weights = read_weights(object.object("weights"));
+    }
+    object.each("requirements", [&](ObjectReader requirement) {
+        goal.requirements.push_back(read_requirement(std::move(requirement)));
+    });
+    goal.unknown = object.unknown();
+    return goal;
+}
+
+Json goal_json(const Goal& goal) {
+    Json object;
+    object["id"] = goal.id;
+    object["name"] = goal.name;
+    object["target"] = target_json(goal.target);
+    write_other_target(object, "phase_target", "phase_deg", goal.phase_target);
+    write_other_target(object, "delay_target", "delay_ms", goal.delay_target);
+    object["corridor"] = list_json(goal.corridor, range_json);
+    if (goal.weights != Weights{}) {
+        object["weights"] = weights_json(goal.weights);
+    }
+    if (!goal.requirements.empty()) {
+        object["requirements"] = list_json(goal.requirements, requirement_json);
+    }
+    write_unknown(object, goal.unknown);
+    return object;
+}
+
+} // namespace syntonon
