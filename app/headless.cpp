@@ -4,6 +4,9 @@
 #include "app/dialogs/export_dialog.h"
 #include "app/main_window.h"
 #include "app/panes/companion.h"
+#include "app/panes/goal/requirements_tab.h"
+#include "app/panes/goal_pane.h"
+#include "app/plot/lane_stack.h"
 #include "app/widgets/message_bar.h"
 #include "app/widgets/theme.h"
 #include "core/base/file.h"
@@ -43,6 +46,44 @@ private:
     QString failed_;
 };
 
+// The parts of a goal, the comparison with takes, and a closer look at what is missed.
+void take_goal_pictures(MainWindow& window, Photographer& photographer) {
+    Session& session = window.session();
+    const LaneView before = window.lanes()->view();
+    LaneView weighted = before;
+    weighted.show(Lane::weight, true);
+    window.lanes()->change_view(weighted);
+    window.goal_pane()->show_tab(3);
+    photographer.take(window, "window-weights");
+    window.lanes()->change_view(before);
+    window.goal_pane()->show_tab(0);
+    window.show_takes();
+    session.set_second_plumb(1236.0);
+    photographer.take(window, "window-takes");
+    session.set_second_plumb(std::nullopt);
+    const int docent = static_cast<int>(session.study().channels.size()) - 1;
+    session.select({docent, 1});
+    window.show_goal();
+    window.goal_pane()->show_tab(2);
+    window.goal_pane()->requirements_tab()->choose(1);
+    photographer.take(window, "window-requirements");
+    window.goal_pane()->show_tab(0);
+    window.show_working();
+    photographer.take(window, "window-working");
+    session.select({1, 1});
+    window.show_verdict();
+    for (const Finding& finding : session.analysis()->verdict) {
+        if (finding.outcome == Outcome::not_met && finding.quantity == Quantity::level) {
+            window.lanes()->magnify_finding(finding);
+            break;
+        }
+    }
+    photographer.take(window, "window-verdict");
+    window.lanes()->zoom_home();
+    session.select({0, 4});
+    session.set_plumb(412.0);
+}
+
 void take_pictures(MainWindow& window, Photographer& photographer) {
     Session& session = window.session();
     session.select({0, 4});
@@ -51,6 +92,7 @@ void take_pictures(MainWindow& window, Photographer& photographer) {
     photographer.take(window, "window-paper");
     window.show_goal();
     photographer.take(window, "window-goal");
+    take_goal_pictures(window, photographer);
     window.upper()->show_page(1);
     window.lower()->show_page(2);
     photographer.take(window, "window-numbers");

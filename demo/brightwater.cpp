@@ -129,6 +129,40 @@ Goal house_goal() {
     return goal;
 }
 
+// The weights and takes that a week of work leaves behind.
+void add_history(Study& study) {
+    Goal& goal = study.goals.front().edit();
+    goal.weights.points = {{60, 0.5, {}}, {400, 1, {}}, {1500, 3, {}}, {6000, 3, {}}, {14000, 0.7, {}}};
+    Channel& zenith_channel = study.channels.front().edit();
+    Take untouched, first_pass;
+    untouched.id = "t1";
+    untouched.name = "as built";
+    first_pass.id = "t2";
+    first_pass.name = "first pass";
+    first_pass.stages.assign(zenith_channel.stages.begin(), zenith_channel.stages.begin() + 3);
+    zenith_channel.takes = {std::move(untouched), std::move(first_pass)};
+}
+
+// A speaker's microphone beside the projector: its fan sings at 237 Hz, the floor rumbles.
+Goal docent_goal() {
+    Goal goal;
+    goal.id = "docent";
+    goal.name = "Docent microphone";
+    goal.target.points = {{90, 0, {}}, {10000, 0, {}}};
+    goal.target.open_ends = true;
+    goal.corridor = {{320, 10000, 1, 1}, {5, 30, -16, std::nullopt, true}};
+    goal.requirements = {
+        {AttenuationRequirement{236.5, 237.5, 20}},
+        {CrossingRequirement{-3, 70, 85}},
+        {RippleRequirement{400, 8000, 0.5}},
+        {DelayVariationRequirement{400, 8000, Duration{1, TimeUnit::ms}}},
+        {PeakGainRequirement{1}},
+        {SettlingTimeRequirement{5, Duration{80, TimeUnit::ms}}},
+        {LatencyRequirement{Duration{0, TimeUnit::samples}}},
+        {SectionsRequirement{4}}};
+    return goal;
+}
+
 Channel channel(std::string id, std::string name, std::string measured,
                 const std::vector<ParametricSpec>& specs) {
     Channel made;
@@ -178,6 +212,12 @@ Study brightwater_study() {
         "sunrise", "Sunrise", "sunrise-a",
         {parametric(Shape::high_pass, 24, 0, 0.8), parametric(Shape::peak, 78, -7.4, 2.8),
          parametric(Shape::peak, 320, -4.2, 1.8), parametric(Shape::peak, 1450, 3.4, 1.6)}));
+    study.goals.emplace_back(docent_goal());
+    study.channels.emplace_back(channel(
+        "docent", "Docent", "",
+        {parametric(Shape::high_pass, 78, 0, 0.7071), parametric(Shape::notch, 237, 0, 12)}));
+    study.channels.back().edit().goal = "docent";
+    add_history(study);
     study.deliveries = {
         delivery("table", FileFormat::csv, NumberType::real64, 17, FeedbackSign::subtracted),
         delivery("json", FileFormat::json, NumberType::real64, 17, FeedbackSign::subtracted),

@@ -56,6 +56,10 @@ GoalPane::GoalPane(Session& session, QWidget* parent)
     problem_->setObjectName("goal_problem");
     problem_->hide();
     grid->addWidget(problem_, 4, 0, 1, 3);
+    for (QComboBox* box : {measured_, goal_}) { // long names must not widen the pane
+        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+        box->setMinimumContentsLength(12);
+    }
     measured_->setAccessibleName(tr("Measured curve"));
     goal_->setAccessibleName(tr("Goal"));
 

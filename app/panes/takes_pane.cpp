@@ -54,13 +54,20 @@ TakesPane::TakesPane(Session& session, QWidget* parent)
     table_->setToolTip(tr("The tick shows a take on the lanes; a double click renames it"));
     grid->addWidget(table_, 1, 0, 1, 2);
     grid->setRowStretch(1, 1);
-    auto* row = new QHBoxLayout;
-    for (QPushButton* button : {restore_, only_, all_, none_, delete_}) {
-        row->addWidget(button);
-    }
-    row->addStretch(1);
-    grid->addLayout(row, 2, 0, 1, 2);
+    auto* rows = new QGridLayout;
+    rows->setSpacing(6);
+    rows->addWidget(restore_, 0, 0);
+    rows->addWidget(delete_, 0, 1);
+    rows->addWidget(only_, 1, 0);
+    rows->addWidget(all_, 1, 1);
+    rows->addWidget(none_, 1, 2);
+    rows->setColumnStretch(3, 1);
+    grid->addLayout(rows, 2, 0, 1, 2);
     auto* compare = new QHBoxLayout;
+    for (QComboBox* box : {of_, from_}) {
+        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+        box->setMinimumContentsLength(8);
+    }
     of_->setAccessibleName(tr("Difference of"));
     from_->setAccessibleName(tr("minus"));
     compare->addWidget(difference_);

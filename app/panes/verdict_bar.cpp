@@ -23,8 +23,11 @@ QString line_of(const Finding& finding) {
     }
     const QString unit =
         finding.unit.empty() ? QString() : " " + QString::fromStdString(finding.unit);
-    if (!finding.worst_hz && finding.value && finding.limit.value_or(0) != 0) { // a count
-        return QObject::tr("%1 of %2%3").arg(*finding.value).arg(*finding.limit).arg(unit);
+    if (!finding.worst_hz && finding.value && finding.limit && !finding.place.empty()) {
+        return QObject::tr("%1 of %2%3")
+            .arg(*finding.value, 0, 'g', 4)
+            .arg(*finding.limit, 0, 'g', 4)
+            .arg(unit);
     }
     if (!finding.worst_hz) {
         return QObject::tr("margin %1%2")

@@ -9,6 +9,7 @@
 #include <QTreeWidget>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <cmath>
 
 namespace syntonon {
 namespace {
@@ -23,8 +24,10 @@ QString number(const std::optional<double>& value, const std::string& unit) {
     if (!value) {
         return QStringLiteral("–");
     }
+    // What is left of 0 after rounding is 0.
+    const double shown = std::abs(*value) < 1e-9 ? 0 : *value;
     const QString text =
-        QString::number(*value, 'g', 4).replace('-', QStringLiteral("−"));
+        QString::number(shown, 'g', 3).replace('-', QStringLiteral("−"));
     return unit.empty() ? text : text + " " + QString::fromStdString(unit);
 }
 
@@ -52,7 +55,7 @@ VerdictPane::VerdictPane(Session& session, QWidget* parent)
     tree_->setHeaderLabels({tr("requirement"), tr("value"), tr("limit"), tr("margin"), tr("at")});
     tree_->header()->setSectionResizeMode(0, QHeaderView::Stretch);
     tree_->header()->setStretchLastSection(false);
-    for (const auto& [section, width] : {std::pair{1, 70}, {2, 62}, {3, 66}, {4, 62}}) {
+    for (const auto& [section, width] : {std::pair{1, 64}, {2, 56}, {3, 62}, {4, 56}}) {
         tree_->header()->resizeSection(section, width);
     }
     tree_->setIndentation(10);

@@ -16,7 +16,7 @@ namespace syntonon {
 namespace {
 
 QString value_text(const WorkingNumber& number) {
-    const QString value = QString::fromStdString(text_with_digits(number.value, 12))
+    const QString value = QString::fromStdString(text_with_digits(number.value, 10))
                               .replace('-', QStringLiteral("−"));
     return number.unit.empty() ? value : value + " " + QString::fromStdString(number.unit);
 }
@@ -34,8 +34,8 @@ WorkingPane::WorkingPane(Session& session, QWidget* parent)
     tree_->setColumnCount(3);
     tree_->setHeaderLabels({tr("symbol"), tr("value"), tr("what it is")});
     tree_->header()->setSectionResizeMode(2, QHeaderView::Stretch);
-    tree_->header()->resizeSection(0, 96);
-    tree_->header()->resizeSection(1, 150);
+    tree_->header()->resizeSection(0, 84);
+    tree_->header()->resizeSection(1, 168);
     tree_->setIndentation(10);
     tree_->setAccessibleName(tr("Working of the selected stage"));
     auto* copy_button = new QPushButton(tr("Copy as text"));

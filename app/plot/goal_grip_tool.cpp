@@ -54,6 +54,10 @@ std::vector<GoalGripTool::Handle> GoalGripTool::handles() const {
         all.push_back({Part::from, i, {from + 5, height(range.from_hz)}});
         all.push_back({Part::to, i, {to - 5, height(range.to_hz)}});
     }
+    // What lies above or below the lane is out of reach until its range is changed.
+    std::erase_if(all, [&](const Handle& handle) {
+        return handle.at.y() < lane.top() - 2 || handle.at.y() > lane.bottom() + 2;
+    });
     return all;
 }
 

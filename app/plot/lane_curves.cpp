@@ -218,7 +218,12 @@ void LaneCurves::restyle() {
 
 void LaneCurves::remember() {
     const auto analysis = session_.analysis();
-    shown_ = {analysis != nullptr ? analysis->goal : nullptr, measured_curve(session_), {}, {}};
+    const auto measured = measured_curve(session_);
+    const bool same = measured && shown_.measured && measured->same_as(*shown_.measured);
+    auto reader = !measured ? nullptr
+                  : same    ? shown_.reader
+                            : std::make_shared<const CurveReader>(**measured);
+    shown_ = {analysis != nullptr ? analysis->goal : nullptr, measured, std::move(reader), {}, {}};
     if (const Channel* channel = session_.channel()) {
         shown_.takes = channel->takes;
         shown_.channel = QString::fromStdString(channel->id);
@@ -258,6 +263,21 @@ void LaneCurves::redraw_all() {
     plot_.replot(QCustomPlot::rpQueuedRefresh);
 }
 
+bool LaneCurves::is_magnified() const {
+    const auto [low, high] = plot_.whole_frequencies();
+    return plot_.zoom().low_hz > low * 1.0001 || plot_.zoom().high_hz < high * 0.9999;
+}
+
+Trace LaneCurves::detail_of_chain(const std::vector<Filter>& chain) const {
+    constexpr std::size_t points = 600;
+    return detail_of(chain, plot_.low_hz(), plot_.high_hz(), points, plot_.view().linear_frequency,
+                     plot_.sample_rate_hz());
+}
+
+LevelTrace LaneCurves::prediction_from(const Trace& total) const {
+    return prediction_of(total, shown_.reader.get());
+}
+
 void LaneCurves::draw_level(QCPGraph* graph, const LevelTrace& trace) {
     plot_.set_data(graph, Lane::magnitude, trace.frequency_hz, drawable(plot_, trace.level_db));
 }
@@ -279,8 +299,10 @@ void LaneCurves::update_live() {
         return;
     }
     if (is_shown("prediction")) {
-        draw_level(predicted_, analysis->predicted);
-        draw_phase_and_delay(phase_, delay_, analysis->total);
+        const bool closer = is_magnified();
+        const Trace detail = closer ? detail_of_chain(analysis->chain) : Trace{};
+        draw_level(predicted_, closer ? prediction_from(detail) : analysis->predicted);
+        draw_phase_and_delay(phase_, delay_, closer ? detail : analysis->total);
     }
     draw_stage();
     draw_difference();
@@ -295,8 +317,12 @@ void LaneCurves::draw_stage() {
     if (!drawn) {
         return;
     }
-    const Response& response = analysis->stages[selected]->response;
-    const auto hz = analysis->grid->frequency_hz();
+    const Trace detail = is_magnified() ? detail_of_chain({*analysis->stages[selected]->filter})
+                                        : Trace{};
+    const Response& response =
+        is_magnified() ? detail.response : analysis->stages[selected]->response;
+    const std::span<const double> hz =
+        is_magnified() ? std::span(detail.frequency_hz) : analysis->grid->frequency_hz();
     plot_.set_data(stage_, Lane::magnitude, hz,
                    dashed(plot_, Lane::magnitude, hz, drawable(plot_, response.magnitude_db)));
     plot_.set_data(
@@ -384,11 +410,10 @@ void LaneCurves::draw_measured() {
         return;
     }
     // Dots every few pixels say "measured" better than a smear of thousands.
-    const CurveReader reader(curve);
     Line line;
     for (const double f : frequencies_across(plot_, curve.low_hz(), curve.high_hz())) {
         line.hz.push_back(f);
-        line.values.append(reader.magnitude_db_at(f));
+        line.values.append(shown_.reader->magnitude_db_at(f));
     }
     plot_.set_data(measured_, Lane::magnitude, line.hz, drawable(plot_, line.values));
 }
@@ -418,8 +443,10 @@ void LaneCurves::draw_takes() {
             graph->setAntialiased(true);
             graph->setName(take_key(*shown_.takes[i]));
         }
-        draw_level(graphs.level, take->predicted);
-        draw_phase_and_delay(graphs.phase, graphs.delay, take->total);
+        const bool closer = is_magnified();
+        const Trace detail = closer ? detail_of_chain(take->chain) : Trace{};
+        draw_level(graphs.level, closer ? prediction_from(detail) : take->predicted);
+        draw_phase_and_delay(graphs.phase, graphs.delay, closer ? detail : take->total);
         takes_.push_back(graphs);
     }
 }

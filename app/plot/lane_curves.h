@@ -70,6 +70,10 @@ private:
     void draw_error();
     void draw_stage();
     void draw_other_target(QCPGraph* graph, Lane lane, const std::optional<TargetCurve>& target);
+    // A closer look than the drawing grid gives, while a part of the frequencies is magnified.
+    bool is_magnified() const;
+    Trace detail_of_chain(const std::vector<Filter>& chain) const;
+    LevelTrace prediction_from(const Trace& total) const;
     void draw_level(QCPGraph* graph, const LevelTrace& trace);
     void draw_phase_and_delay(QCPGraph* phase, QCPGraph* delay, const Trace& trace);
     void remember();
@@ -91,6 +95,7 @@ private:
     struct Shown {
         std::shared_ptr<const WorkedGoal> goal;
         std::optional<SharedValue<Curve>> measured;
+        std::shared_ptr<const CurveReader> reader; // of the measured curve
         std::vector<SharedValue<Take>> takes;
         QString channel;
     };

@@ -129,10 +129,10 @@ void LaneStack::zoom_home() {
 
 namespace {
 
-// A range around both values, a few times the distance between them.
+// A range around both values, with room beside them.
 LaneRange around(double value, double limit, double least_half) {
-    const double half = round_step(std::max(1.5 * std::abs(value - limit), least_half));
-    const double middle = std::round(limit / (half / 5)) * (half / 5);
+    const double half = round_step(std::max(0.9 * std::abs(value - limit), least_half));
+    const double middle = std::round((value + limit) / 2 / (half / 5)) * (half / 5);
     return {middle - half, middle + half, 0};
 }
 
@@ -155,17 +155,19 @@ void LaneStack::magnify_finding(const Finding& finding) {
         zoomed.high_hz = std::max(hz, 1.0) * std::exp2(0.5);
     }
     const auto point = session_.point_at(std::min(hz, nyquist_hz(sample_rate_hz())));
-    const double margin = finding.margin.value_or(0);
-    if (point && finding.quantity == Quantity::level && point->predicted_db) {
-        const double level = *point->predicted_db;
-        zoomed.of(Lane::magnitude) = around(level, level + margin, 0.5);
+    // Values and limits are deviations; on the lane the limit lies as far from the curve.
+    const double away = finding.value && finding.limit ? *finding.limit - *finding.value : 0;
+    if (point && finding.quantity == Quantity::level && point->predicted_db
+        && finding.unit == "dB") {
+        zoomed.of(Lane::magnitude) = around(*point->predicted_db, *point->predicted_db + away, 0.5);
     } else if (point && finding.quantity == Quantity::delay
                && std::isfinite(point->chain.group_delay_samples)) {
         const double ms = point->chain.group_delay_samples / sample_rate_hz() * 1e3;
         zoomed.of(Lane::delay) = around(ms, ms, 0.5);
     } else if (point && finding.quantity == Quantity::phase) {
-        const double deg = deg_from_rad(point->chain.phase_rad);
-        zoomed.of(Lane::phase) = around(view().unwrapped ? deg : wrapped_deg(deg), deg, 20);
+        const double whole = deg_from_rad(point->chain.phase_rad);
+        const double deg = view().unwrapped ? whole : wrapped_deg(whole);
+        zoomed.of(Lane::phase) = around(deg, deg + away, 20);
     }
     if (!before_.empty() && !magnified_what_.isEmpty()) {
         zoom_back(); // from one finding to the next: one step back leads out
@@ -525,7 +527,7 @@ QString LaneStack::title_of_lane(Lane lane) const {
         return view().level == LevelScale::db ? tr("Magnitude dB") : tr("Magnitude, ratio");
     case Lane::weight: {
         const auto rms = curves_.error_rms_db();
-        return rms ? tr("Weight ×, and weighted error: %1 dB rms").arg(*rms, 0, 'f', 2)
+        return rms ? tr("Weight × · weighted error 0–12 dB, rms %1 dB").arg(*rms, 0, 'f', 2)
                    : tr("Weight ×");
     }
     case Lane::phase:
@@ -584,15 +586,19 @@ void LaneStack::paint_magnified(QPainter& painter) {
         chip(rect_of(lane), 0, magnified_text(lane));
     }
     const auto [low, high] = whole_frequencies();
+    const Lane top = top_lane();
+    int line = magnified_text(top).isEmpty() ? 0 : 1;
     if (zoom().low_hz > low * 1.0001 || zoom().high_hz < high * 0.9999) {
-        const QString part = tr("%1 to %2 shown")
-                                 .arg(QString::fromStdString(frequency_text(zoom().low_hz)),
-                                      QString::fromStdString(frequency_text(zoom().high_hz)));
-        const QString what =
-            magnified_what_.isEmpty() ? part : magnified_what_ + QStringLiteral(": ") + part;
-        const Lane lane = top_lane();
-        chip(rect_of(lane), magnified_text(lane).isEmpty() ? 0 : 1,
-             what + tr("   (Home: all of it)"));
+        chip(rect_of(top), line++,
+             tr("%1 to %2 shown")
+                 .arg(QString::fromStdString(frequency_text(zoom().low_hz)),
+                      QString::fromStdString(frequency_text(zoom().high_hz))));
+    }
+    if (!magnified_what_.isEmpty()) {
+        chip(rect_of(top), line++, magnified_what_);
+    }
+    if (is_magnified()) {
+        chip(rect_of(top), line, tr("press Home for all of it"));
     }
 }
 
@@ -603,7 +609,7 @@ void LaneStack::lay_labels() {
         taken.push_back(*box);
     }
     if (is_magnified() || !magnified_text(Lane::magnitude).isEmpty()) {
-        taken.emplace_back(top.left(), top.top(), 260, 44);
+        taken.emplace_back(top.left(), top.top(), 200, 80);
     }
     labels_ = place_labels(curves_.labels(), *this, taken);
 }

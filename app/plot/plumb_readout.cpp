@@ -210,9 +210,14 @@ void paint_plumb_line(QPainter& painter, const LanePlot& plot, Session& session)
     }
     paint_line(painter, plot, *second, true);
     const auto differences = differences_between(session, *hz, *second);
+    // To the left of both lines where there is room, clear of the names at the curves' ends.
+    const QRect lane = plot.rect_of_all();
+    const double left_line = std::min(plot.x_of(*hz), plot.x_of(*second));
     QRectF other = place_box(plot, session, plot.x_of(*second), box_height(differences));
-    if (other.intersects(box)) { // beside the line that is further away from the other box
-        const QRect lane = plot.rect_of_all();
+    if (left_line - 9 - box_width > lane.left()) {
+        other.moveLeft(std::round(left_line - 9 - box_width));
+    }
+    if (other.intersects(box)) {
         other.moveTop(box.center().y() > lane.center().y() ? box.top() - other.height() - 4
                                                            : box.bottom() + 4);
     }

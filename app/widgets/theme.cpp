@@ -76,6 +76,9 @@ QSpinBox { border: 1px solid %4; background: %3; color: %1; padding: 2px; }
 QSpinBox:focus { border: 1px solid %2; }
 QHeaderView::section { background: %8; color: %6; border: none; border-bottom: 1px solid %4; padding: 3px 4px; }
 QTableView { background: %9; color: %1; gridline-color: %5; border: 1px solid %4; selection-background-color: %5; selection-color: %2; }
+syntonon--QuantityEdit { border: none; border-bottom: 1px solid %6; background: transparent; padding: 2px 0; }
+syntonon--QuantityEdit:focus { border-bottom: 2px solid %2; }
+syntonon--QuantityEdit:disabled { color: %6; }
 QTableView QLineEdit { border: 1px solid %2; background: %3; padding: 0 2px; }
 QPlainTextEdit, QDialog QLineEdit { background: %3; color: %1; border: 1px solid %4; padding: 2px; }
 QDialog QLineEdit:focus, QPlainTextEdit:focus { border: 1px solid %2; }

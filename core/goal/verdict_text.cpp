@@ -1,13 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/goal/verdict_text.h"
 
+#include <cmath>
 #include <fmt/format.h>
 
 namespace syntonon {
 namespace {
 
 std::string number_or_nothing(const std::optional<double>& value, const std::string& unit) {
-    return value ? fmt::format("{:.6g}{}", *value, unit) : "none";
+    // What is left of 0 after rounding is 0.
+    return value ? fmt::format("{:.6g}{}", std::abs(*value) < 1e-12 ? 0.0 : *value, unit) : "none";
 }
 
 } // namespace

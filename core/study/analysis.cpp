@@ -10,8 +10,9 @@
 namespace syntonon {
 namespace {
 
+// Between the last two points, where a linear grid is closest in ratio.
 double grid_ratio(const FrequencyGrid& grid) {
-    return grid.frequency_hz()[1] / grid.frequency_hz()[0];
+    return grid.frequency_hz()[grid.size() - 1] / grid.frequency_hz()[grid.size() - 2];
 }
 
 // The chain on the drawing grid, from the stages' kept responses.
@@ -74,20 +75,6 @@ Trace merged(std::span<const double> grid_hz, const Response& on_grid, const Tra
     return all;
 }
 
-LevelTrace prediction_of(const Trace& total, const CurveReader* measured) {
-    LevelTrace predicted;
-    for (std::size_t i = 0; i < total.frequency_hz.size(); ++i) {
-        const double hz = total.frequency_hz[i];
-        if (measured == nullptr || measured->covers(hz)) {
-            predicted.frequency_hz.push_back(hz);
-            predicted.level_db.push_back(
-                total.response.magnitude_db[i]
-                + (measured != nullptr ? measured->magnitude_db_at(hz) : 0.0));
-        }
-    }
-    return predicted;
-}
-
 void summarise(ChannelAnalysis& analysis) {
     for (const Filter& filter : analysis.chain) {
         analysis.cost += filter.cost();
@@ -116,6 +103,37 @@ std::optional<SharedValue<Channel>> shared_channel(const Study& study, const Cha
 }
 
 } // namespace
+
+Trace detail_of(const std::vector<Filter>& chain, double low_hz, double high_hz, std::size_t points,
+                bool linear, double sample_rate_hz) {
+    const double low = std::max(low_hz, linear ? 0.0 : high_hz * 1e-9);
+    const double high = std::min(high_hz, nyquist_hz(sample_rate_hz));
+    Trace trace;
+    if (!(low < high)) {
+        return trace;
+    }
+    auto grid = linear ? FrequencyGrid::linear(low, high, points, sample_rate_hz)
+                       : FrequencyGrid::logarithmic(low, high, points, sample_rate_hz);
+    if (!grid) {
+        return trace;
+    }
+    const Trace extra = near_roots(chain, *grid);
+    return merged(grid->frequency_hz(), response_of(chain, *grid), extra);
+}
+
+LevelTrace prediction_of(const Trace& total, const CurveReader* measured) {
+    LevelTrace predicted;
+    for (std::size_t i = 0; i < total.frequency_hz.size(); ++i) {
+        const double hz = total.frequency_hz[i];
+        if (measured == nullptr || measured->covers(hz)) {
+            predicted.frequency_hz.push_back(hz);
+            predicted.level_db.push_back(
+                total.response.magnitude_db[i]
+                + (measured != nullptr ? measured->magnitude_db_at(hz) : 0.0));
+        }
+    }
+    return predicted;
+}
 
 void AnalysisCache::use_sample_rate(double sample_rate_hz) {
     if (grid_ && grid_->sample_rate_hz() == sample_rate_hz) {

@@ -33,6 +33,13 @@ struct LevelTrace {
     std::vector<double> level_db;
 };
 
+// A chain between two frequencies in as many points as are asked for, for a closer look than the
+// drawing grid gives: equal ratios, or equal steps when `linear`. Empty for an empty range.
+Trace detail_of(const std::vector<Filter>& chain, double low_hz, double high_hz, std::size_t points,
+                bool linear, double sample_rate_hz);
+// The level of the measured response (null: none) times a chain that was traced.
+LevelTrace prediction_of(const Trace& total, const CurveReader* measured);
+
 // A take as it is drawn: with the channel's measured curve of today.
 struct TakeAnalysis {
     std::vector<Filter> chain; // what is switched on; empty when there is a problem

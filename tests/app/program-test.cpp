@@ -83,7 +83,8 @@ protected:
         }
         return nullptr;
     }
-    static QAction* find(const QMenu& menu, const QString& name) {
+    static QAction* find(QMenu& menu, const QString& name) {
+        emit menu.aboutToShow(); // some are filled when they open
         for (QAction* action : menu.actions()) {
             if (action->text() == name) {
                 return action;

@@ -113,7 +113,7 @@ QString outcome_text(const Finding& finding) {
     }
     return mark
            + (finding.value ? QStringLiteral("%1 %2")
-                                  .arg(*finding.value, 0, 'g', 4)
+                                  .arg(std::abs(*finding.value) < 1e-9 ? 0 : *finding.value, 0, 'g', 4)
                                   .arg(QString::fromStdString(finding.unit))
                             : QObject::tr("without limit"));
 }

@@ -9,6 +9,7 @@
 #include <QLabel>
 #include <QPushButton>
 #include <QStackedWidget>
+#include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
 
@@ -138,6 +139,11 @@ TargetTab::TargetTab(Session& session)
     grid->addWidget(forms_, 1, 0, 1, 4);
     grid->setRowStretch(1, 1);
     grid->addWidget(build_anchor(), 2, 0, 1, 4);
+    for (QComboBox* box : {quantity_, form_, after_, followed_, smoothing_, anchor_}) {
+        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+        box->setMinimumContentsLength(8);
+    }
+    anchor_->setMinimumContentsLength(20);
     connect(quantity_, &QComboBox::activated, this, [this] { refresh(current_goal(session_)); });
     connect(form_, &QComboBox::activated, this, &TargetTab::choose_form);
     connect(&session_, &Session::held_points_changed, this, [this] {
@@ -275,25 +281,31 @@ QWidget* TargetTab::build_followed() {
 QWidget* TargetTab::build_anchor() {
     anchor_row_ = new QWidget;
     anchor_range_ = new QWidget;
-    auto* row = new QHBoxLayout(anchor_row_);
-    row->setContentsMargins(0, 0, 0, 0);
-    anchor_->addItems({tr("fixed"), tr("average measured"), tr("lowest of all measured")});
+    auto* rows = new QVBoxLayout(anchor_row_);
+    rows->setContentsMargins(0, 0, 0, 0);
+    rows->setSpacing(2);
+    auto* row = new QHBoxLayout;
+    rows->addLayout(row);
+    anchor_->addItems({tr("a fixed level"), tr("the measured average, and"),
+                       tr("the lowest of all measured, and")});
     anchor_->setAccessibleName(tr("Where the target’s 0 dB lies"));
     anchor_->setToolTip(tr("Followed by every channel that shares the goal"));
     anchor_offset_ = new QuantityEdit(Dimension::level, "dB");
     anchor_from_ = new QuantityEdit(Dimension::frequency, "Hz");
     anchor_to_ = new QuantityEdit(Dimension::frequency, "Hz");
     anchor_offset_->setAccessibleName(tr("Level"));
-    row->addWidget(new QLabel(tr("0 dB at")));
+    row->addWidget(new QLabel(tr("Its 0 dB is at")));
     row->addWidget(anchor_);
     row->addWidget(anchor_offset_);
     auto* range = new QHBoxLayout(anchor_range_);
     range->setContentsMargins(0, 0, 0, 0);
+    range->addWidget(new QLabel(tr("measured between")));
     range->addWidget(anchor_from_);
-    range->addWidget(new QLabel(QStringLiteral("–")));
+    range->addWidget(new QLabel(tr("and")));
     range->addWidget(anchor_to_);
-    row->addWidget(anchor_range_);
+    range->addStretch(1);
     row->addStretch(1);
+    rows->addWidget(anchor_range_);
     const auto change = [this](auto apply) {
         if (const Goal* goal = current_goal(session_)) {
             Goal tried = *goal;
