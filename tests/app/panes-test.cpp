@@ -190,7 +190,7 @@ TEST_F(Panes, TheMessageBarOffersChoicesAndGoesAway) {
 }
 
 TEST_F(Panes, ChannelTabsFollowTheStudy) {
-    EXPECT_EQ(window->channel_tabs()->names(), (QStringList{"Zenith", "Sunrise"}));
+    EXPECT_EQ(window->channel_tabs()->names(), (QStringList{"Zenith", "Sunrise", "Docent"}));
     window->channel_tabs()->setFocus();
     QTest::keyClick(window->channel_tabs(), Qt::Key_Right);
     EXPECT_EQ(session().selection().channel, 1);
@@ -200,9 +200,9 @@ TEST_F(Panes, ChannelTabsFollowTheStudy) {
 
 TEST_F(Panes, WithoutChannelsNothingBreaks) {
     session().edit("none", [](Study& s) { s.channels.clear(); });
-    for (const int page : {0, 1, 2}) {
+    for (const int page : {0, 1, 2, 3, 4, 5}) {
         window->upper()->show_page(page);
-        window->lower()->show_page(page);
+        window->lower()->show_page(page % 3);
         EXPECT_FALSE(window->grab().isNull());
     }
     hover(lanes(), lanes().rect().center());

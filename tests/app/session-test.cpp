@@ -102,7 +102,7 @@ TEST_F(SessionTest, HistorySharesWhatDidNotChange) {
 
 TEST_F(SessionTest, SelectionStaysInRange) {
     session.select({99, 99});
-    EXPECT_EQ(session.selection(), (Selection{1, 3}));
+    EXPECT_EQ(session.selection(), (Selection{2, 1}));
     session.select({-5, -5});
     EXPECT_EQ(session.selection(), (Selection{0, -1}));
     session.select_stage(5);
@@ -184,10 +184,11 @@ TEST_F(SessionTest, CopiesAndDuplicatesHaveIdsOfTheirOwn) {
 
 TEST_F(SessionTest, ChannelsComeAndGo) {
     add_channel(session);
-    EXPECT_EQ(session.channel()->name, "Channel 3");
+    EXPECT_EQ(session.channel()->name, "Channel 4");
     EXPECT_EQ(session.channel()->goal, "dome") << "it starts with the goal that was in view";
-    rename_channel(session, 2, "Sunset");
+    rename_channel(session, 3, "Sunset");
     EXPECT_EQ(session.channel()->name, "Sunset");
+    remove_channel(session, 3);
     remove_channel(session, 2);
     remove_channel(session, 1);
     remove_channel(session, 0);

@@ -173,7 +173,7 @@ TEST_F(Batch, JudgeTellsMetFromNotMetByItsExitCode) {
     EXPECT_EQ(run("judge " + study).code, 1);
     EXPECT_EQ(run("judge " + study + " --channel nobody").code, 2);
     const auto findings = nlohmann::json::parse(run("judge --json " + study).out);
-    ASSERT_EQ(findings.size(), 6u);
+    ASSERT_EQ(findings.size(), 17u);
     for (const auto& finding : findings) {
         for (const char* key : {"channel", "goal", "requirement", "value", "limit", "margin",
                                 "unit", "worst_hz", "met"}) {
@@ -181,7 +181,7 @@ TEST_F(Batch, JudgeTellsMetFromNotMetByItsExitCode) {
         }
         EXPECT_EQ(finding["met"].get<bool>(), finding["margin"].get<double>() >= 0);
     }
-    EXPECT_EQ(std::ranges::count(run("judge " + study).out, '\n'), 6);
+    EXPECT_EQ(std::ranges::count(run("judge " + study).out, '\n'), 17);
 }
 
 TEST_F(Batch, JudgesAsXmlForABuildServer) {
@@ -244,7 +244,7 @@ TEST_F(Batch, DeliverWritesReadsBackAndDoesNotOverwrite) {
     const std::string to = scratch.file("out dir").string();
     const Call first = run("deliver " + study + " --to '" + to + "'");
     EXPECT_EQ(first.code, 0) << first.err;
-    EXPECT_EQ(rows(first.out).size(), 6u);
+    EXPECT_EQ(rows(first.out).size(), 9u);
     const Call second = run("deliver " + study + " --to '" + to + "'");
     EXPECT_EQ(second.code, 2);
     EXPECT_NE(second.err.find("exist"), std::string::npos);

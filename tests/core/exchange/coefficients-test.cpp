@@ -208,12 +208,12 @@ TEST(Deliver, NeverOverwritesSilently) {
     const Study study = brightwater_study();
     const auto files =
         plan_delivery(study, standard_deliveries()[0], scratch.file("new/folder")).value();
-    ASSERT_EQ(files.size(), 2u);
+    ASSERT_EQ(files.size(), 3u);
     EXPECT_TRUE(existing_among(files).empty());
     const auto written = write_delivery(files, Existing::refuse);
     ASSERT_TRUE(written) << to_text(written.error());
     EXPECT_EQ(written->at(0).deviation.greatest_coefficient, 0);
-    EXPECT_EQ(existing_among(files).size(), 2u);
+    EXPECT_EQ(existing_among(files).size(), 3u);
     std::filesystem::remove(files[0].path);
     scratch.write("new/folder/brightwater-dome_sunrise_table.csv", "precious");
     const auto refused = write_delivery(files, Existing::refuse);
