@@ -119,6 +119,47 @@ void verdict_of_32_sections(benchmark::State& state) {
 }
 BENCHMARK(verdict_of_32_sections)->Unit(benchmark::kMicrosecond);
 
+// Every kind of requirement, and two more of those that search a range.
+std::vector<Requirement> twenty_requirements() {
+    const Duration ms{20, TimeUnit::ms};
+    return {{RippleRequirement{40, 16000, 12}},
+            {AttenuationRequirement{18000, 20000, 1}},
+            {LevelRequirement{1000, -6, 6}},
+            {CrossingRequirement{-1, 20, 20000}},
+            {TransitionWidthRequirement{20, 19000, 1, -1, 1000}},
+            {GroupDelayRequirement{40, 16000, Duration{0, TimeUnit::ms}, ms}},
+            {DelayVariationRequirement{40, 16000, ms}},
+            {PhaseRequirement{40, 16000, 0, 180}},
+            {PeakGainRequirement{12}},
+            {LatencyRequirement{ms}},
+            {PreRingingRequirement{-40}},
+            {PreRingingTimeRequirement{-60, ms}},
+            {SettlingTimeRequirement{1, ms}},
+            {OvershootRequirement{100}},
+            {DecayTimeRequirement{60, ms}},
+            {StabilityRequirement{1e-4}},
+            {SectionsRequirement{32}},
+            {TapsRequirement{0}},
+            {RippleRequirement{100, 1000, 6}},
+            {GroupDelayRequirement{1000, 10000, Duration{0, TimeUnit::ms}, ms}}};
+}
+
+void verdict_of_32_sections_with_20_requirements(benchmark::State& state) {
+    Study study = brightwater_study();
+    study.channels[0] = channel_of_peaks(sections);
+    study.goals[0].edit().requirements = twenty_requirements();
+    AnalysisCache cache;
+    const auto analysis = cache.analyse(study, *study.channels[0]);
+    const CurveReader measured(*study.curves[0]);
+    for (auto _ : state) {
+        // Anew each time, as at each step of a drag: the prediction keeps the impulse response.
+        const Prediction prediction(analysis->chain, &measured, 48000);
+        benchmark::DoNotOptimize(judge(*analysis->goal, prediction));
+    }
+    state.counters["findings"] = static_cast<double>(analysis->verdict.size());
+}
+BENCHMARK(verdict_of_32_sections_with_20_requirements)->Unit(benchmark::kMicrosecond);
+
 Study large_study() {
     Study study = brightwater_study();
     study.channels.clear();

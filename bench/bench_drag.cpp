@@ -61,23 +61,36 @@ double resident_megabytes() {
     return 0;
 }
 
-} // namespace
+// What stands on the lanes while the grip is dragged.
+struct Scene {
+    const char* name;
+    int takes;
+    bool weight_lane;
+};
 
-int main(int argc, char** argv) {
-    qputenv("QT_QPA_PLATFORM", "offscreen");
-    QApplication application(argc, argv);
-    QApplication::setApplicationName("syntonon-bench");
-    use_theme(application, ThemeName::paper);
-    const int moves = argc > 1 ? std::max(20, std::atoi(argv[1])) : 1000;
-    MainWindow window;
-    window.resize(1280, 800);
-    window.show();
-    window.session().replace_study(study_with_many_sections());
+void prepare(MainWindow& window, const Scene& scene) {
+    Study study = study_with_many_sections();
+    Channel& channel = study.channels[0].edit();
+    channel.takes.clear();
+    for (int i = 0; i < scene.takes; ++i) {
+        Take take;
+        take.id = take.name = fmt::format("take {}", i + 1);
+        take.stages = channel.stages;
+        std::get<ParametricSpec>(take.stages[3].spec).gain_db = -6 + 0.25 * i;
+        channel.takes.emplace_back(std::move(take));
+    }
+    window.session().replace_study(std::move(study));
     window.session().select_stage(4);
     window.session().set_plumb(412.0);
     window.session().pin_plumb(true);
+    LaneView view = window.lanes()->view();
+    view.show(Lane::weight, scene.weight_lane);
+    window.lanes()->change_view(view);
     paint_all();
+}
 
+void drag(MainWindow& window, const Scene& scene, int moves) {
+    prepare(window, scene);
     LaneStack& lanes = *window.lanes();
     const QPointF start = *lanes.stage_grips().grip_point();
     send(lanes, QEvent::MouseButtonPress, start, Qt::LeftButton, Qt::LeftButton);
@@ -96,9 +109,28 @@ int main(int argc, char** argv) {
         return ms[std::min(ms.size() - 1,
                            static_cast<std::size_t>(part * static_cast<double>(ms.size())))];
     };
-    fmt::print("drag, {} sections, 1280x800, {} moves: median {:.2f} ms, 95th percentile {:.2f} "
-               "ms, worst {:.2f} ms; {:.0f} MB resident\n",
-               sections, moves, percentile(0.5), percentile(0.95), ms.back(), resident_megabytes());
+    fmt::print("drag, {} sections, 1280x800, {}, {} moves: median {:.2f} ms, 95th percentile "
+               "{:.2f} ms, worst {:.2f} ms; {:.0f} MB resident\n",
+               sections, scene.name, moves, percentile(0.5), percentile(0.95), ms.back(),
+               resident_megabytes());
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    qputenv("QT_QPA_PLATFORM", "offscreen");
+    QApplication application(argc, argv);
+    QApplication::setApplicationName("syntonon-bench");
+    use_theme(application, ThemeName::paper);
+    const int moves = argc > 1 ? std::max(20, std::atoi(argv[1])) : 1000;
+    MainWindow window;
+    window.resize(1280, 800);
+    window.show();
+    for (const Scene& scene : {Scene{"goal and verdict", 0, false},
+                               Scene{"goal, verdict, two takes and a weight", 2, true},
+                               Scene{"goal, verdict and 50 takes", 50, false}}) {
+        drag(window, scene, moves);
+    }
     window.session().mark_saved();
     return 0;
 }

@@ -8,6 +8,7 @@
 #include "app/panes/goal/weights_tab.h"
 #include "app/widgets/tab_strip.h"
 #include "app/widgets/theme.h"
+#include "core/goal/goal_limits.h"
 
 #include <QComboBox>
 #include <QGridLayout>
@@ -45,8 +46,8 @@ GoalPane::GoalPane(Session& session, QWidget* parent)
     row->addStretch(1);
     row->addWidget(level_text_);
     grid->addLayout(row, 2, 0, 1, 3);
-    for (GoalTab* tab : std::initializer_list<GoalTab*>{target_, corridor_, requirements_,
-                                                        weights_}) {
+    for (GoalTab* tab :
+         std::initializer_list<GoalTab*>{target_, corridor_, requirements_, weights_}) {
         pages_->addWidget(tab);
         connect(tab, &GoalTab::problem_found, this, &GoalPane::say);
     }
@@ -64,9 +65,8 @@ GoalPane::GoalPane(Session& session, QWidget* parent)
     goal_->setAccessibleName(tr("Goal"));
 
     connect(import_button, &QPushButton::clicked, this, &GoalPane::import_asked_for);
-    connect(more_, &QPushButton::clicked, this, [this] {
-        emit goal_menu_asked_for(more_->mapToGlobal(QPoint(0, more_->height())));
-    });
+    connect(more_, &QPushButton::clicked, this,
+            [this] { emit goal_menu_asked_for(more_->mapToGlobal(QPoint(0, more_->height()))); });
     connect(measured_, &QComboBox::activated, this,
             [this](int i) { choose_measured(session_, measured_->itemData(i).toString()); });
     connect(goal_, &QComboBox::activated, this,
@@ -156,6 +156,10 @@ QString GoalPane::standing_problem() const {
     }
     if (!analysis->goal->level) {
         return QString::fromStdString(to_text(analysis->goal->level.error()));
+    }
+    if (const auto beyond = beyond_nyquist(*goal, session_.study().sample_rate_hz);
+        !beyond.empty()) {
+        return QString::fromStdString(to_text(beyond.front()));
     }
     if (!analysis->goal->contradictions.empty()) {
         return QString::fromStdString(to_text(analysis->goal->contradictions.front().problem));

@@ -16,10 +16,6 @@ constexpr double dash_on = 7, dash_period = 11; // pixels along the line
 constexpr double error_top_db = 12;             // at the weight lane's upper edge
 constexpr int points_across = 200;              // of a line that is a formula
 
-QString tr(const char* text) {
-    return QObject::tr(text);
-}
-
 // A dashed line as gaps in the data: stroking a dashed pen would cost more than all other curves.
 QVector<double> dashed(const LanePlot& plot, Lane lane, std::span<const double> hz,
                        const QVector<double>& values) {
@@ -119,31 +115,12 @@ Line line_of(const LanePlot& plot, const TargetCurve& target) {
     Line line;
     for (const TargetCurve::Part& part : target.parts(plot.low_hz(), plot.high_hz())) {
         line.gap();
-        for (const double f :
-             frequencies_across(plot, part.from_hz, part.to_hz, part.corners_hz)) {
+        for (const double f : frequencies_across(plot, part.from_hz, part.to_hz, part.corners_hz)) {
             line.hz.push_back(f);
             line.values.append(target.value_in(part, f));
         }
     }
     return line;
-}
-
-QString db_text(double db) {
-    return QString::number(db, 'g', 3);
-}
-
-QString corridor_text(const Goal& goal) {
-    const auto& first = goal.corridor.front();
-    const bool same = std::ranges::all_of(goal.corridor, [&](const CorridorRange& r) {
-        return r.above_db == first.above_db && r.below_db == first.below_db && !r.absolute;
-    });
-    if (!same || !first.above_db || !first.below_db) {
-        return tr("goal");
-    }
-    return *first.above_db == *first.below_db
-               ? QObject::tr("goal ±%1 dB").arg(db_text(*first.above_db))
-               : QObject::tr("goal +%1 −%2 dB")
-                     .arg(db_text(*first.above_db), db_text(*first.below_db));
 }
 
 std::optional<SharedValue<Curve>> measured_curve(const Session& session) {
@@ -156,11 +133,11 @@ std::optional<SharedValue<Curve>> measured_curve(const Session& session) {
     return std::nullopt;
 }
 
+} // namespace
+
 QString take_key(const Take& take) {
     return QStringLiteral("take:") + QString::fromStdString(take.id);
 }
-
-} // namespace
 
 QColor take_colour(std::size_t index) {
     constexpr std::array shades = {100, 140, 75, 170};
@@ -317,8 +294,8 @@ void LaneCurves::draw_stage() {
     if (!drawn) {
         return;
     }
-    const Trace detail = is_magnified() ? detail_of_chain({*analysis->stages[selected]->filter})
-                                        : Trace{};
+    const Trace detail =
+        is_magnified() ? detail_of_chain({*analysis->stages[selected]->filter}) : Trace{};
     const Response& response =
         is_magnified() ? detail.response : analysis->stages[selected]->response;
     const std::span<const double> hz =
@@ -527,33 +504,6 @@ void LaneCurves::draw_corridor() {
     }
 }
 
-std::vector<CurveName> LaneCurves::curves() const {
-    std::vector<CurveName> all;
-    const Channel* channel = session_.channel();
-    if (channel == nullptr) {
-        return all;
-    }
-    all.push_back({"prediction", shown_.measured ? tr("predicted") : tr("chain")});
-    if (shown_.measured) {
-        all.push_back({"measured", tr("measured")});
-    }
-    if (shown_.goal) {
-        all.push_back({"target", tr("goal")});
-    }
-    if (session_.stage() != nullptr) {
-        all.push_back({"stage", tr("selected stage")});
-    }
-    if (channel->difference) {
-        all.push_back({"difference", tr("difference")});
-    }
-    for (const auto& take : channel->takes) {
-        if (take->shown) {
-            all.push_back({take_key(*take), QString::fromStdString(take->name)});
-        }
-    }
-    return all;
-}
-
 bool LaneCurves::is_shown(const QString& key) const {
     return alone_ ? *alone_ == key : !hidden_.contains(key);
 }
@@ -573,156 +523,6 @@ void LaneCurves::show_like(const LaneCurves& other) {
     hidden_ = other.hidden_;
     alone_ = other.alone_;
     redraw_all();
-}
-
-namespace {
-
-// Beside the highest place of the shown part, where it stands apart from the other curves.
-CurveLabel measured_label(const LanePlot& plot, const Curve& curve) {
-    double hz = std::max(curve.low_hz(), plot.low_hz()), level = -1e9;
-    for (std::size_t i = 0; i < curve.frequency_hz.size(); ++i) {
-        if (curve.frequency_hz[i] >= plot.low_hz() && curve.frequency_hz[i] <= plot.high_hz()
-            && curve.magnitude_db[i] > level) {
-            hz = curve.frequency_hz[i];
-            level = curve.magnitude_db[i];
-        }
-    }
-    return {"measured", QObject::tr("measured"), theme().measured, hz, level, false, true};
-}
-
-// The last shown point of a trace.
-std::optional<CurveLabel> end_label(const LanePlot& plot, const LevelTrace& trace) {
-    const auto& hz = trace.frequency_hz;
-    const auto after = std::ranges::upper_bound(hz, plot.high_hz() * 1.0001);
-    if (after == hz.begin() || *(after - 1) < plot.low_hz()) {
-        return std::nullopt;
-    }
-    const auto i = static_cast<std::size_t>(after - hz.begin()) - 1;
-    CurveLabel label;
-    label.hz = hz[i];
-    label.level_db = trace.level_db[i];
-    label.at_end = true;
-    label.above = false;
-    return label;
-}
-
-} // namespace
-
-std::vector<CurveLabel> LaneCurves::labels() const {
-    const Theme& t = theme();
-    std::vector<CurveLabel> labels;
-    const auto analysis = session_.analysis();
-    const Channel* channel = session_.channel();
-    if (analysis == nullptr || channel == nullptr) {
-        return labels;
-    }
-    const auto add_end = [&](const LevelTrace& trace, const QString& key, const QString& text,
-                             const QColor& colour) {
-        auto label = end_label(plot_, trace);
-        if (label && is_shown(key)) {
-            label->key = key;
-            label->text = text;
-            label->colour = colour;
-            labels.push_back(*label);
-        }
-    };
-    add_end(analysis->predicted, "prediction", shown_.measured ? tr("predicted") : tr("chain"),
-            t.ink);
-    for (std::size_t i = 0; i < shown_.takes.size() && i < analysis->takes.size(); ++i) {
-        if (shown_.takes[i]->shown && !analysis->takes[i]->problem) {
-            add_end(analysis->takes[i]->predicted, take_key(*shown_.takes[i]),
-                    QString::fromStdString(shown_.takes[i]->name), take_colour(i));
-        }
-    }
-    if (channel->difference && is_shown("difference")) {
-        const auto trace = difference_of(*channel->difference, *channel, *analysis,
-                                         measured_of(session_.study(), *channel));
-        if (trace) {
-            add_end(*trace, "difference", tr("difference"), t.met);
-        }
-    }
-    if (shown_.goal && is_shown("target")) {
-        const Goal& goal = *shown_.goal->goal;
-        const double last_hz = goal.corridor.empty() ? plot_.high_hz() : goal.corridor.back().to_hz;
-        const double hz = std::clamp(last_hz, plot_.low_hz(), plot_.high_hz());
-        const auto band = goal.corridor.empty() ? std::nullopt
-                                                : band_at(goal.corridor.back(), *shown_.goal, hz);
-        const auto target =
-            shown_.goal->level ? shown_.goal->level->value_at(hz) : std::nullopt;
-        if (band && std::isfinite(band->upper_db)) {
-            labels.push_back({"target", corridor_text(goal), t.corridor_edge, hz, band->upper_db});
-        } else if (target && is_stated(goal.target)) {
-            labels.push_back({"target", tr("target"), t.corridor_edge, hz, *target});
-        }
-    }
-    if (shown_.measured && is_shown("measured")) {
-        labels.push_back(measured_label(plot_, **shown_.measured));
-    }
-    return labels;
-}
-
-QString LaneCurves::explanation(const QString& key) const {
-    const Channel& channel = *session_.channel();
-    const auto on = std::ranges::count_if(channel.stages, &Stage::enabled);
-    const QString measured =
-        shown_.measured ? QString::fromStdString((*shown_.measured)->name) : QString();
-    if (key == "prediction") {
-        return shown_.measured
-                   ? QObject::tr("predicted: measured “%1” times the %2 stages that are on")
-                         .arg(measured)
-                         .arg(on)
-                   : QObject::tr("chain: the %1 stages that are on").arg(on);
-    }
-    if (key == "measured") {
-        return QObject::tr("measured: “%1”").arg(measured);
-    }
-    if (key == "stage") {
-        return QObject::tr("the selected stage alone");
-    }
-    if (key == "target" && shown_.goal) {
-        return QObject::tr("target of the goal “%1”")
-            .arg(QString::fromStdString(shown_.goal->goal->name));
-    }
-    if (key == "difference" && channel.difference) {
-        return QObject::tr("difference: %1 minus %2")
-            .arg(QString::fromStdString(channel.difference->of),
-                 QString::fromStdString(channel.difference->from));
-    }
-    for (const auto& take : channel.takes) {
-        if (key == take_key(*take)) {
-            return QObject::tr("take “%1”: a frozen chain of %2 stages")
-                .arg(QString::fromStdString(take->name))
-                .arg(std::ranges::count_if(take->stages, &Stage::enabled));
-        }
-    }
-    return key;
-}
-
-std::optional<CurveName> LaneCurves::explained_at(const QPointF& point) const {
-    std::vector<std::pair<QCPGraph*, QString>> candidates = {
-        {stage_, "stage"},           {stage_phase_, "stage"},    {difference_, "difference"},
-        {predicted_, "prediction"},  {phase_, "prediction"},     {delay_, "prediction"},
-        {measured_, "measured"},     {target_, "target"},        {phase_target_, "target"},
-        {delay_target_, "target"},
-    };
-    for (const TakeGraphs& take : takes_) {
-        for (QCPGraph* graph : {take.level, take.phase, take.delay}) {
-            candidates.emplace_back(graph, graph->name());
-        }
-    }
-    constexpr double reach = 6;
-    double nearest = reach;
-    std::optional<CurveName> found;
-    for (const auto& [graph, key] : candidates) {
-        const bool here = graph->visible() && !graph->data()->isEmpty()
-                          && graph->keyAxis()->axisRect()->rect().contains(point.toPoint());
-        const double distance = here ? graph->selectTest(point, false) : -1;
-        if (distance >= 0 && distance < nearest) {
-            nearest = distance;
-            found = CurveName{key, explanation(key)};
-        }
-    }
-    return found;
 }
 
 } // namespace syntonon

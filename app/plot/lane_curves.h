@@ -84,7 +84,8 @@ private:
     LanePlot& plot_;
     Session& session_;
     QCPGraph *target_, *measured_, *predicted_, *stage_, *difference_;
-    QCPGraph *weight_, *error_, *error_floor_, *phase_, *stage_phase_, *phase_target_, *delay_, *delay_target_;
+    QCPGraph *weight_, *error_, *error_floor_, *phase_, *stage_phase_, *phase_target_, *delay_,
+        *delay_target_;
     std::vector<QCPGraph*> corridor_;
     std::vector<TakeGraphs> takes_;
     std::set<QString> hidden_;
@@ -102,6 +103,9 @@ private:
     Shown shown_;
     bool still_is_shown_ = false;
 };
+
+// "take:<id>"
+QString take_key(const Take& take);
 
 // The colours of takes: shades of plum, so that neighbours can be told apart.
 QColor take_colour(std::size_t index);

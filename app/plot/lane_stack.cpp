@@ -178,8 +178,7 @@ void LaneStack::magnify_finding(const Finding& finding) {
 QString LaneStack::magnified_text(Lane lane) const {
     const LaneRange& shown = range(lane);
     const LaneRange whole = LaneZoom{}.of(lane);
-    if (lane == Lane::weight
-        || shown.high - shown.low >= (whole.high - whole.low) * (1 - 1e-9)) {
+    if (lane == Lane::weight || shown.high - shown.low >= (whole.high - whole.low) * (1 - 1e-9)) {
         return {};
     }
     const QString unit = lane == Lane::magnitude ? tr(" dB")
@@ -212,7 +211,8 @@ void LaneStack::show_like(const LaneStack& other) {
 }
 
 void LaneStack::move_plumb(double octaves) {
-    const double from = session_.plumb_hz().value_or(std::sqrt(std::max(1.0, low_hz()) * high_hz()));
+    const double from =
+        session_.plumb_hz().value_or(std::sqrt(std::max(1.0, low_hz()) * high_hz()));
     session_.set_plumb(std::clamp(from * std::exp2(octaves), std::max(low_hz(), 0.1), high_hz()));
     session_.pin_plumb(true);
 }
@@ -250,9 +250,9 @@ bool LaneStack::event(QEvent* event) {
         const auto& help = *static_cast<QHelpEvent*>(event);
         const PlacedLabel* label = label_at(help.pos());
         const auto curve = curves_.explained_at(
-            label != nullptr ? QPointF(x_of(label->label.hz),
-                                       y_of(Lane::magnitude, label->label.level_db))
-                             : QPointF(help.pos()));
+            label != nullptr
+                ? QPointF(x_of(label->label.hz), y_of(Lane::magnitude, label->label.level_db))
+                : QPointF(help.pos()));
         if (curve) {
             const QString more = label != nullptr ? tr("\nClick: this curve alone") : QString();
             QToolTip::showText(help.globalPos(), curve->name + more, this);
@@ -292,8 +292,8 @@ void LaneStack::mouseMoveEvent(QMouseEvent* event) {
         return;
     }
     if (pressed_on_lane_ && event->buttons().testFlag(Qt::LeftButton)) {
-        band_to_ = near(event->position(), pressed_at_) ? std::nullopt
-                                                        : std::optional(event->position());
+        band_to_ =
+            near(event->position(), pressed_at_) ? std::nullopt : std::optional(event->position());
         overlay_->update();
         return;
     }
@@ -303,12 +303,11 @@ void LaneStack::mouseMoveEvent(QMouseEvent* event) {
             cursor = tool->cursor_at(event->position());
         }
     }
-    const bool pointing = label_at(event->position()) != nullptr
-                          || frequency_rect().contains(event->pos())
-                          || (!lane_at(event->pos()) && lane_at(event->pos(), true))
-                          || std::ranges::any_of(all_lanes, [&](Lane lane) {
-                                 return title_rect(lane).contains(event->pos());
-                             });
+    const bool pointing =
+        label_at(event->position()) != nullptr || frequency_rect().contains(event->pos())
+        || (!lane_at(event->pos()) && lane_at(event->pos(), true))
+        || std::ranges::any_of(all_lanes,
+                               [&](Lane lane) { return title_rect(lane).contains(event->pos()); });
     setCursor(cursor.value_or(QCursor(pointing ? Qt::PointingHandCursor : Qt::CrossCursor)));
     if (!session_.plumb_is_pinned()) {
         session_.set_plumb(rect_of_all().contains(event->pos())
@@ -335,7 +334,8 @@ void LaneStack::mouseReleaseEvent(QMouseEvent* event) {
 }
 
 void LaneStack::click(const QMouseEvent& event) {
-    if (const PlacedLabel* label = label_at(event.position())) {
+    if (const PlacedLabel* label = label_at(event.position());
+        label != nullptr && !label->label.key.isEmpty()) {
         const QString key = label->label.key;
         show_alone(curves_.alone() == key ? std::nullopt : std::optional(key));
         return;
@@ -375,8 +375,7 @@ void LaneStack::finish_band(const QPointF& to) {
     if (std::abs(size.y()) >= slim) {
         const QRect r = rect_of(*lane);
         const double a = value_at(*lane, pressed_at_.y());
-        const double b =
-            value_at(*lane, std::clamp<double>(to.y(), r.top(), r.bottom() + 1));
+        const double b = value_at(*lane, std::clamp<double>(to.y(), r.top(), r.bottom() + 1));
         part.of(*lane) = {std::min(a, b), std::max(a, b), 0};
     }
     if (!(part == zoom()) && part.low_hz < part.high_hz
@@ -640,6 +639,7 @@ void LaneStack::paint_overlay(QPainter& painter) {
 void LaneStack::paint_onto(QPaintDevice& device, const QSize& size) {
     resize(size);
     setViewport(QRect(QPoint(0, 0), size));
+    set_zoom(zoom()); // another height, other lines
     redraw();
     replot(QCustomPlot::rpImmediateRefresh);
     lay_labels();

@@ -71,6 +71,19 @@ void multiply_quotient(std::size_t count, const double* __restrict num_re,
     }
 }
 
+// delay -= sign * d(angle)/dw of one quadratic; 0/0 = NaN where it vanishes.
+SYNTONON_VECTOR_CLONES
+void add_delay(const CircleQuadratic& q, double sign, std::size_t count, const double* __restrict h,
+               const double* __restrict s, const double* __restrict c, double* __restrict delay) {
+    const double dc = q.dc, slope = q.slope, skew = sign * q.skew;
+    for (std::size_t i = 0; i < count; ++i) {
+        const double re = dc - slope * h[i];
+        const double sine_part = q.skew * s[i];
+        const double turning = skew * (c[i] * re + slope * s[i] * s[i] / 2);
+        delay[i] -= turning / (re * re + sine_part * sine_part);
+    }
+}
+
 std::vector<SectionOnCircle> on_circle(const Cascade& cascade) {
     std::vector<SectionOnCircle> terms;
     terms.reserve(cascade.sections.size() + 1);
@@ -141,6 +154,38 @@ ResponsePoint point(const std::vector<SectionOnCircle>& terms, double h, double 
     return at;
 }
 
+// Several sections a pass: each waits for its own last output, but not for the others', so they
+// run side by side in the processor.
+constexpr std::size_t sections_a_pass = 4;
+
+void run_sections(std::span<const Biquad> sections, std::vector<double>& signal) {
+    // Between them what has died away is put to 0: numbers too small for the processor's normal
+    // form would make it many times slower.
+    constexpr std::size_t samples_a_stretch = 256;
+    constexpr double died_away = 1e-100;
+    std::array<Biquad, sections_a_pass> c{}; // a Biquad by default is a wire
+    std::ranges::copy(sections, c.begin());
+    std::array<double, sections_a_pass> first{}, second{}; // direct form II transposed
+    for (std::size_t start = 0; start < signal.size(); start += samples_a_stretch) {
+        const std::size_t end = std::min(start + samples_a_stretch, signal.size());
+        for (std::size_t n = start; n < end; ++n) {
+            double x = signal[n];
+            for (std::size_t k = 0; k < sections_a_pass; ++k) {
+                const double y = c[k].b0 * x + first[k];
+                first[k] = c[k].b1 * x - c[k].a1 * y + second[k];
+                second[k] = c[k].b2 * x - c[k].a2 * y;
+                x = y;
+            }
+            signal[n] = x;
+        }
+        for (std::size_t k = 0; k < sections_a_pass; ++k) {
+            if (std::abs(first[k]) < died_away && std::abs(second[k]) < died_away) {
+                first[k] = second[k] = 0;
+            }
+        }
+    }
+}
+
 } // namespace
 
 void complex_response(const Cascade& cascade, const FrequencyGrid& grid, std::span<double> re,
@@ -166,19 +211,60 @@ void complex_response(const Cascade& cascade, const FrequencyGrid& grid, std::sp
     }
 }
 
-std::vector<double> magnitude_db(const Cascade& cascade, const FrequencyGrid& grid) {
-    constexpr std::size_t at_a_time = 16; // of which the product cannot underflow
-    std::vector<double> level(grid.size(), 0.0), re(grid.size()), im(grid.size());
+namespace {
+
+// Adds what `made` makes of (re, im) of every few sections, of which the product cannot underflow.
+template <class Make>
+std::vector<double> sum_over_parts(const Cascade& cascade, const FrequencyGrid& grid, Make made) {
+    constexpr std::size_t at_a_time = 16;
+    std::vector<double> sum(grid.size(), 0.0), re(grid.size()), im(grid.size());
     for (std::size_t first = 0; first < cascade.sections.size(); first += at_a_time) {
         const auto start = cascade.sections.begin() + static_cast<std::ptrdiff_t>(first);
         const std::size_t count = std::min(at_a_time, cascade.sections.size() - first);
         complex_response(Cascade{{start, start + static_cast<std::ptrdiff_t>(count)}}, grid, re,
                          im);
         for (std::size_t i = 0; i < re.size(); ++i) {
-            level[i] += db_from_ratio(std::hypot(re[i], im[i]));
+            sum[i] += made(re[i], im[i]);
         }
     }
-    return level;
+    return sum;
+}
+
+} // namespace
+
+std::vector<double> magnitude_db(const Cascade& cascade, const FrequencyGrid& grid) {
+    return sum_over_parts(cascade, grid,
+                          [](double re, double im) { return db_from_ratio(std::hypot(re, im)); });
+}
+
+std::vector<double> wrapped_phase_rad(const Cascade& cascade, const FrequencyGrid& grid) {
+    return sum_over_parts(cascade, grid, [](double re, double im) { return std::atan2(im, re); });
+}
+
+std::vector<double> group_delay_samples(const Cascade& cascade, const FrequencyGrid& grid) {
+    std::vector<double> delay(grid.size(), 0.0);
+    for (const Biquad& section : cascade.sections) {
+        const auto add = [&](const CircleQuadratic& q, double sign) {
+            add_delay(q, sign, grid.size(), grid.half_sine_squared().data(), grid.sine().data(),
+                      grid.cosine().data(), delay.data());
+        };
+        add(numerator_on_circle(section), 1);
+        add(denominator_on_circle(section), -1);
+    }
+    return delay;
+}
+
+double group_delay_samples_at(const Cascade& cascade, double frequency_hz, double sample_rate_hz) {
+    const double w = rad_per_sample_from_hz(frequency_hz, sample_rate_hz);
+    const double half_sine = std::sin(w / 2);
+    const double h = half_sine * half_sine, c = std::cos(w);
+    const double s = frequency_hz == nyquist_hz(sample_rate_hz) ? 0.0 : std::sin(w);
+    double delay = 0;
+    for (const Biquad& section : cascade.sections) {
+        add_delay(numerator_on_circle(section), 1, 1, &h, &s, &c, &delay);
+        add_delay(denominator_on_circle(section), -1, 1, &h, &s, &c, &delay);
+    }
+    return delay;
 }
 
 Response response(const Cascade& cascade, const FrequencyGrid& grid) {
@@ -216,15 +302,9 @@ std::vector<double> impulse_response(const Cascade& cascade, std::size_t length)
     if (length > 0) {
         signal[0] = 1;
     }
-    for (const Biquad& c : cascade.sections) {
-        double first = 0, second = 0; // direct form II transposed
-        for (double& sample : signal) {
-            const double x = sample;
-            const double y = c.b0 * x + first;
-            first = c.b1 * x - c.a1 * y + second;
-            second = c.b2 * x - c.a2 * y;
-            sample = y;
-        }
+    for (std::size_t first = 0; first < cascade.sections.size(); first += sections_a_pass) {
+        const std::size_t last = std::min(first + sections_a_pass, cascade.sections.size());
+        run_sections(std::span(cascade.sections).subspan(first, last - first), signal);
     }
     return signal;
 }

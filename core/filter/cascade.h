@@ -25,8 +25,16 @@ struct Cascade {
 void complex_response(const Cascade& cascade, const FrequencyGrid& grid, std::span<double> re,
                       std::span<double> im);
 
+// The phase at each grid point but for whole turns, by the quick way of complex_response.
+std::vector<double> wrapped_phase_rad(const Cascade& cascade, const FrequencyGrid& grid);
+
 // 20 log10 |H| at each grid point, by the quick way of complex_response.
 std::vector<double> magnitude_db(const Cascade& cascade, const FrequencyGrid& grid);
+
+// Group delay in samples at each grid point, as in response(), by a quicker way that needs no
+// phase.
+std::vector<double> group_delay_samples(const Cascade& cascade, const FrequencyGrid& grid);
+double group_delay_samples_at(const Cascade& cascade, double frequency_hz, double sample_rate_hz);
 
 // Magnitude, exact unwrapped phase (summed quadratic by quadratic, see CircleQuadratic) and group
 // delay from the analytic derivative of the phase (Oppenheim and Schafer, Discrete-Time Signal

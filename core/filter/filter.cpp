@@ -16,6 +16,24 @@ std::vector<double> Filter::magnitude_db(const FrequencyGrid& grid) const {
     return std::visit([&](const auto& form) { return syntonon::magnitude_db(form, grid); }, form_);
 }
 
+std::vector<double> Filter::wrapped_phase_rad(const FrequencyGrid& grid) const {
+    return std::visit([&](const auto& form) { return syntonon::wrapped_phase_rad(form, grid); },
+                      form_);
+}
+
+std::vector<double> Filter::group_delay_samples(const FrequencyGrid& grid) const {
+    return std::visit([&](const auto& form) { return syntonon::group_delay_samples(form, grid); },
+                      form_);
+}
+
+double Filter::group_delay_samples_at(double frequency_hz, double sample_rate_hz) const {
+    return std::visit(
+        [&](const auto& form) {
+            return syntonon::group_delay_samples_at(form, frequency_hz, sample_rate_hz);
+        },
+        form_);
+}
+
 ResponsePoint Filter::response_at(double frequency_hz, double sample_rate_hz) const {
     return std::visit(
         [&](const auto& form) { return syntonon::response_at(form, frequency_hz, sample_rate_hz); },

@@ -20,6 +20,9 @@ public:
 
     Response response(const FrequencyGrid& grid) const;
     std::vector<double> magnitude_db(const FrequencyGrid& grid) const;
+    std::vector<double> wrapped_phase_rad(const FrequencyGrid& grid) const;
+    std::vector<double> group_delay_samples(const FrequencyGrid& grid) const;
+    double group_delay_samples_at(double frequency_hz, double sample_rate_hz) const;
     ResponsePoint response_at(double frequency_hz, double sample_rate_hz) const;
     // See level_db_at(Cascade).
     double level_db_at(double half_sine_squared, double sine) const;

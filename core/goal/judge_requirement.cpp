@@ -23,12 +23,33 @@ struct Sampled {
     std::vector<double> hz, values;
 };
 
-Sampled sampled(double from_hz, double to_hz, const Prediction& prediction, Function f) {
-    Sampled s{std::move(f), prediction.telling_frequencies(from_hz, to_hz), {}};
-    for (const double hz : s.hz) {
-        s.values.push_back(s.f(hz));
+// A quantity of the prediction: at one frequency, and on a grid, where it is quicker to ask.
+struct Measure {
+    Function at;
+    std::vector<double> (Prediction::*on_grid)(const FrequencyGrid&) const;
+};
+
+// What `made` makes of the quantity's value at a frequency, sampled.
+template <class Make>
+Sampled sampled(double from_hz, double to_hz, const Prediction& prediction, const Measure& measure,
+                Make made, const std::vector<double>& corners_hz = {}) {
+    Sampled s{[at = measure.at, made](double hz) { return made(hz, at(hz)); },
+              prediction.telling_frequencies(from_hz, to_hz),
+              {}};
+    s.hz.insert(s.hz.end(), corners_hz.begin(), corners_hz.end());
+    std::ranges::sort(s.hz);
+    s.hz.erase(std::unique(s.hz.begin(), s.hz.end()), s.hz.end());
+    // They lie between 0 and Nyquist, so there is always a grid.
+    const auto grid = *FrequencyGrid::from_frequencies(s.hz, prediction.sample_rate_hz());
+    s.values = (prediction.*measure.on_grid)(grid);
+    for (std::size_t i = 0; i < s.hz.size(); ++i) {
+        s.values[i] = made(s.hz[i], s.values[i]);
     }
     return s;
+}
+
+double as_it_is(double, double value) {
+    return value;
 }
 
 Extremum highest(const Sampled& s) {
@@ -129,12 +150,13 @@ public:
                       std::sqrt(widest->first * widest->second));
     }
     Finding operator()(const GroupDelayRequirement& r) const {
-        const Band band{r.from_hz, r.to_hz, samples_of(r.tolerance, rate()), goal_.group_delay_ms,
+        const Band band{r.from_hz,
+                        r.to_hz,
+                        samples_of(r.tolerance, rate()),
+                        goal_.group_delay_ms,
                         r.value ? std::optional(samples_of(*r.value, rate())) : std::nullopt,
                         samples_of({1, TimeUnit::ms}, rate())};
-        Finding finding = judge_band(
-            band, "delay", [this](double hz) { return delay_at(hz); },
-            [](double difference) { return difference; });
+        Finding finding = judge_band(band, "delay", delays(), [](double off) { return off; });
         in_time_unit(finding, r.tolerance.unit);
         return finding;
     }
@@ -142,21 +164,19 @@ public:
         if (r.to_hz > half()) {
             return undecided(title_, beyond_text(half()));
         }
-        const auto delay_or = [this](double otherwise) {
-            return [this, otherwise](double hz) {
-                const double delay = delay_at(hz);
-                return std::isnan(delay) ? otherwise : delay;
-            };
+        const auto delay_or = [](double otherwise) {
+            return
+                [otherwise](double, double delay) { return std::isnan(delay) ? otherwise : delay; };
         };
         const Extremum high =
-            highest(sampled(r.from_hz, r.to_hz, prediction_, delay_or(-infinity)));
-        const Extremum low = lowest(sampled(r.from_hz, r.to_hz, prediction_, delay_or(infinity)));
+            highest(sampled(r.from_hz, r.to_hz, prediction_, delays(), delay_or(-infinity)));
+        const Extremum low =
+            lowest(sampled(r.from_hz, r.to_hz, prediction_, delays(), delay_or(infinity)));
         if (high.value == -infinity) {
             return undecided(title_, silent_text("delay"));
         }
         const double variation = high.value - low.value, limit = samples_of(r.max, rate());
-        Finding finding =
-            judged(title_, "samples", variation, limit, limit - variation, high.hz);
+        Finding finding = judged(title_, "samples", variation, limit, limit - variation, high.hz);
         in_time_unit(finding, r.max.unit);
         return finding;
     }
@@ -164,11 +184,7 @@ public:
         const Band band{r.from_hz, r.to_hz, r.tolerance_deg, goal_.phase_deg, r.value_deg, 1};
         Finding finding = judge_band(
             band, "phase",
-            [this](double hz) {
-                return std::isinf(prediction_.chain_level_db_at(hz))
-                           ? std::nan("")
-                           : prediction_.phase_deg_at(hz);
-            },
+            {[this](double hz) { return prediction_.phase_deg_at(hz); }, &Prediction::phases_deg},
             wrapped_deg);
         if (finding.outcome != Outcome::undecided) {
             finding.unit = "°";
@@ -178,8 +194,9 @@ public:
     Finding operator()(const PeakGainRequirement& r) const {
         const double half = nyquist_hz(prediction_.sample_rate_hz());
         const Prediction alone(prediction_.chain(), nullptr, prediction_.sample_rate_hz());
-        const Extremum high =
-            highest(sampled(0, half, alone, [&](double hz) { return alone.level_db_at(hz); }));
+        const Extremum high = highest(sampled(
+            0, half, alone,
+            {[&](double hz) { return alone.level_db_at(hz); }, &Prediction::levels_db}, as_it_is));
         Finding finding =
             judged(title_, "dB", high.value, r.max_db, r.max_db - high.value, high.hz);
         finding.outcome = high.value == -infinity ? Outcome::met : finding.outcome;
@@ -264,7 +281,10 @@ public:
 private:
     double rate() const { return prediction_.sample_rate_hz(); }
     double half() const { return nyquist_hz(rate()); }
-    double delay_at(double hz) const { return prediction_.group_delay_samples_at(hz); }
+    Measure delays() const {
+        return {[this](double hz) { return prediction_.group_delay_samples_at(hz); },
+                &Prediction::group_delays_samples};
+    }
 
     static std::string silent_text(const char* what) {
         return fmt::format("the level vanishes in the whole range, so there is no {} to judge; "
@@ -305,9 +325,10 @@ private:
         double target_unit;          // the target's unit in the quantity's
     };
 
-    // `quantity` is NaN where there is none; `folded` brings a difference into its range.
-    template <class Measure, class Fold>
-    Finding judge_band(const Band& band, const char* name, Measure quantity, Fold folded) const {
+    // The quantity is NaN where there is none; `folded` brings a difference into its range.
+    template <class Fold>
+    Finding judge_band(const Band& band, const char* name, const Measure& quantity,
+                       Fold folded) const {
         if (band.to_hz > half()) {
             return undecided(title_, beyond_text(half()));
         }
@@ -322,29 +343,31 @@ private:
         const double unit = band.value ? 1 : band.target_unit;
         Finding finding;
         for (const TargetCurve::Part& part : target.parts(band.from_hz, band.to_hz)) {
-            const auto difference = [&](double hz) {
-                return folded(quantity(hz) - unit * target.value_in(part, hz));
+            const auto difference = [&](double hz, double value) {
+                return folded(value - unit * target.value_in(part, hz));
             };
-            const auto excess = [&](double hz) {
-                const double d = difference(hz);
+            const auto excess = [&](double hz, double value) {
+                const double d = difference(hz, value);
                 return std::isnan(d) ? -infinity : std::abs(d) - band.tolerance;
             };
-            Sampled s = sampled(part.from_hz, part.to_hz, prediction_, excess);
-            const Extremum worst = highest(s);
+            const Extremum worst = highest(
+                sampled(part.from_hz, part.to_hz, prediction_, quantity, excess, part.corners_hz));
             if (worst.value > -infinity && (!finding.margin || -worst.value < *finding.margin)) {
                 const double centre = unit * target.value_in(part, worst.hz);
-                const double off = difference(worst.hz);
-                finding = judged(title_, "samples", centre + off,
-                                 centre + (off >= 0 ? 1 : -1) * band.tolerance, -worst.value,
-                                 worst.hz);
+                const double off = difference(worst.hz, quantity.at(worst.hz));
+                finding =
+                    judged(title_, "samples", centre + off,
+                           centre + (off >= 0 ? 1 : -1) * band.tolerance, -worst.value, worst.hz);
             }
         }
         return finding.margin ? finding : undecided(title_, silent_text(name));
     }
 
     Sampled levels(double from_hz, double to_hz) const {
-        return sampled(from_hz, to_hz, prediction_,
-                       [this](double hz) { return prediction_.level_db_at(hz); });
+        return sampled(
+            from_hz, to_hz, prediction_,
+            {[this](double hz) { return prediction_.level_db_at(hz); }, &Prediction::levels_db},
+            as_it_is);
     }
 
     // Bisection between neighbours on different sides of the level.
@@ -416,14 +439,14 @@ Quantity quantity_of(const RequirementSpec& spec) {
     const auto is = [&]<class... Kinds>(std::variant<Kinds...>*) {
         return (std::holds_alternative<Kinds>(spec) || ...);
     };
-    using Level = std::variant<RippleRequirement, AttenuationRequirement, LevelRequirement,
-                               CrossingRequirement, TransitionWidthRequirement,
-                               PeakGainRequirement>;
+    using Level =
+        std::variant<RippleRequirement, AttenuationRequirement, LevelRequirement,
+                     CrossingRequirement, TransitionWidthRequirement, PeakGainRequirement>;
     using Delay = std::variant<GroupDelayRequirement, DelayVariationRequirement>;
-    return is(static_cast<Level*>(nullptr))                    ? Quantity::level
-           : is(static_cast<Delay*>(nullptr))                  ? Quantity::delay
-           : std::holds_alternative<PhaseRequirement>(spec)    ? Quantity::phase
-                                                               : Quantity::other;
+    return is(static_cast<Level*>(nullptr))                 ? Quantity::level
+           : is(static_cast<Delay*>(nullptr))               ? Quantity::delay
+           : std::holds_alternative<PhaseRequirement>(spec) ? Quantity::phase
+                                                            : Quantity::other;
 }
 
 } // namespace
@@ -445,8 +468,7 @@ Finding judge_requirement(const Requirement& requirement, const WorkedGoal& goal
     if (const auto ok = check(requirement); !ok) {
         return undecided(title_of(requirement), to_text(ok.error()));
     }
-    Finding finding =
-        std::visit(Judge(title_of(requirement), goal, prediction), requirement.spec);
+    Finding finding = std::visit(Judge(title_of(requirement), goal, prediction), requirement.spec);
     finding.quantity = quantity_of(requirement.spec);
     return finding;
 }

@@ -63,14 +63,13 @@ double Prediction::chain_level_db_at(double hz) const {
 }
 
 double Prediction::level_db_at(double hz) const {
-    return chain_level_db_at(hz)
-           + (measured_ != nullptr ? measured_->magnitude_db_at(hz) : 0.0);
+    return chain_level_db_at(hz) + (measured_ != nullptr ? measured_->magnitude_db_at(hz) : 0.0);
 }
 
 double Prediction::group_delay_samples_at(double hz) const {
-    double delay = sections_.response_at(hz, sample_rate_hz_).group_delay_samples;
+    double delay = sections_.group_delay_samples_at(hz, sample_rate_hz_);
     for (const Filter* filter : others_) {
-        delay += filter->response_at(hz, sample_rate_hz_).group_delay_samples;
+        delay += filter->group_delay_samples_at(hz, sample_rate_hz_);
     }
     return delay;
 }
@@ -87,8 +86,9 @@ const Expected<std::vector<double>>& Prediction::impulse() const {
     if (!impulse_) {
         impulse_ = others_.empty()
                        ? settled_impulse_response(sections_)
-                       : refuse("", "the chain holds more than cascades, which this version does "
-                                    "not follow in time",
+                       : refuse("",
+                                "the chain holds more than cascades, which this version does "
+                                "not follow in time",
                                 "use a newer one");
     }
     return *impulse_;
@@ -107,6 +107,25 @@ std::vector<double> Prediction::levels_db(const FrequencyGrid& grid) const {
     return levels;
 }
 
+std::vector<double> Prediction::group_delays_samples(const FrequencyGrid& grid) const {
+    std::vector<double> delays = sections_.group_delay_samples(grid);
+    for (const Filter* filter : others_) {
+        std::ranges::transform(delays, filter->group_delay_samples(grid), delays.begin(),
+                               std::plus<>());
+    }
+    return delays;
+}
+
+std::vector<double> Prediction::phases_deg(const FrequencyGrid& grid) const {
+    std::vector<double> phases = sections_.wrapped_phase_rad(grid);
+    for (const Filter* filter : others_) {
+        std::ranges::transform(phases, filter->wrapped_phase_rad(grid), phases.begin(),
+                               std::plus<>());
+    }
+    std::ranges::transform(phases, phases.begin(), deg_from_rad);
+    return phases;
+}
+
 double Prediction::low_hz() const {
     return measured_ != nullptr ? measured_->low_hz() : 0.0;
 }
@@ -117,9 +136,28 @@ double Prediction::high_hz() const {
 }
 
 std::vector<double> Prediction::telling_frequencies(double from_hz, double to_hz) const {
+    // A crowd of corners is thinned by the range that is asked for; all else is the same for a part
+    // as for the whole.
+    if (measured_ != nullptr && measured_->frequency_hz().size() > dense) {
+        return all_telling_frequencies(from_hz, to_hz);
+    }
+    if (telling_.empty()) {
+        telling_ = all_telling_frequencies(0, nyquist_hz(sample_rate_hz_));
+    }
+    std::vector<double> frequencies{from_hz};
+    const auto first = std::ranges::upper_bound(telling_, from_hz);
+    const auto last = std::lower_bound(first, telling_.end(), to_hz);
+    frequencies.insert(frequencies.end(), first, last);
+    if (to_hz > from_hz) {
+        frequencies.push_back(to_hz);
+    }
+    return frequencies;
+}
+
+std::vector<double> Prediction::all_telling_frequencies(double from_hz, double to_hz) const {
     std::vector<double> frequencies{from_hz, to_hz};
-    // A range from 0 Hz has no logarithm; a millionth of its end is as good as 0 for a grid.
-    const double low = std::max(from_hz, to_hz * 1e-6);
+    // A range from 0 Hz has no logarithm; a ten-millionth of its end is as good as 0 for a grid.
+    const double low = std::max(from_hz, to_hz * 1e-7);
     const double ratio = std::exp2(1 / points_an_octave);
     for (double f = low * ratio; f < to_hz; f *= ratio) {
         frequencies.push_back(f);

@@ -27,6 +27,8 @@ public:
     // Of the chain, until it has died away (see settled_impulse_response); worked out once.
     const Expected<std::vector<double>>& impulse() const;
     std::vector<double> levels_db(const FrequencyGrid& grid) const;
+    std::vector<double> group_delays_samples(const FrequencyGrid& grid) const; // as the one above
+    std::vector<double> phases_deg(const FrequencyGrid& grid) const; // but for whole turns
 
     // The frequencies between which it is known.
     double low_hz() const;
@@ -47,7 +49,10 @@ private:
     std::vector<const Filter*> others_; // what is no cascade
     const CurveReader* measured_;
     double sample_rate_hz_;
+    std::vector<double> all_telling_frequencies(double from_hz, double to_hz) const;
+
     mutable std::optional<Expected<std::vector<double>>> impulse_;
+    mutable std::vector<double> telling_; // of the whole range, for parts of it
 };
 
 } // namespace syntonon

@@ -12,7 +12,7 @@ namespace syntonon {
 namespace {
 
 constexpr double longest = 1 << 19;
-constexpr double died_away_db = 160;
+constexpr double died_away_db = 140;
 
 std::size_t main_peak(const std::vector<double>& impulse) {
     const auto smaller = [](double a, double b) { return std::abs(a) < std::abs(b); };

@@ -10,7 +10,7 @@
 
 namespace syntonon {
 
-// Until the slowest pole has fallen by 160 dB. Refused for an unstable chain and for one that rings
+// Until the slowest pole has fallen by 140 dB. Refused for an unstable chain and for one that rings
 // longer than 2^19 samples.
 Expected<std::vector<double>> settled_impulse_response(const Filter& chain);
 
@@ -26,7 +26,8 @@ double pre_ringing_db(const std::vector<double>& impulse);
 double pre_ringing_samples(const std::vector<double>& impulse, double threshold_db);
 
 // Of the step response: its last value counts as final. Settling: the first sample from which on it
-// stays within `part` of the final value, or of 1 where the final value is 0 (1e-6 of the greatest).
+// stays within `part` of the final value, or of 1 where the final value is 0 (1e-6 of the
+// greatest).
 double settling_samples(const std::vector<double>& impulse, double part);
 // (greatest - final) / final, 0 or more; nothing where the final value is 0.
 std::optional<double> overshoot(const std::vector<double>& impulse);

@@ -2,6 +2,7 @@
 #include "core/study/study.h"
 
 #include "core/base/number_text.h"
+#include "core/goal/goal_limits.h"
 #include "core/goal/worked_goal.h"
 
 #include <algorithm>
@@ -39,8 +40,7 @@ void find_stage_problems(const std::vector<Stage>& stages, double sample_rate_hz
                          const std::string& place, std::vector<Problem>& problems) {
     for (std::size_t k = 0; k < stages.size(); ++k) {
         if (auto filter = design(stages[k].spec, sample_rate_hz); !filter) {
-            problems.push_back(
-                within(fmt::format("{}.stages[{}]", place, k), filter.error()));
+            problems.push_back(within(fmt::format("{}.stages[{}]", place, k), filter.error()));
         }
     }
 }
@@ -57,8 +57,10 @@ void find_goal_problems(const Study& study, std::size_t i, std::vector<Problem>&
             problems.push_back(within(place + ".target.source", found.error()));
         }
     }
-    for (const Contradiction& contradiction :
-         worked(goal, study.sample_rate_hz).contradictions) {
+    for (const Problem& problem : beyond_nyquist(goal, study.sample_rate_hz)) {
+        problems.push_back(within(place, problem));
+    }
+    for (const Contradiction& contradiction : worked(goal, study.sample_rate_hz).contradictions) {
         problems.push_back(within(place, contradiction.problem));
     }
 }

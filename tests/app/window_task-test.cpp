@@ -5,12 +5,16 @@
 
 #include "app/dialogs/export_dialog.h"
 #include "app/dialogs/import_dialog.h"
+#include "app/panes/verdict_pane.h"
+#include "app/plot/lane_picture.h"
 #include "core/exchange/coefficients.h"
 
 #include <QCheckBox>
 #include <QComboBox>
 #include <QMenu>
 #include <QPushButton>
+#include <QTableWidget>
+#include <QTreeWidget>
 
 namespace syntonon {
 namespace {
@@ -91,6 +95,58 @@ TEST_F(WindowTask, PaintsWithinTheWindow) {
     EXPECT_GT(pixels_like(QColor("#B4561F")), 100) << "selected stage";
     EXPECT_GT(pixels_like(QColor("#8A8D92")), 100) << "measured";
     EXPECT_GT(pixels_like(QColor("#CFE3DF")), 3000) << "corridor";
+}
+
+// State what is wanted, see where it is missed, mend it, keep both, and show the proof.
+TEST_F(WindowTask, FromGoalToProof) {
+    QTest::mouseClick(window->channel_tabs(), Qt::LeftButton, {},
+                      window->channel_tabs()->tab_rect(2).center());
+    ASSERT_EQ(session().channel()->name, "Docent");
+    shortcut(Qt::Key_F9, {});
+    ASSERT_TRUE(window->goal_pane()->isVisible());
+    // The rumble must be kept out: a ceiling of -20 dB from 5 to 40 Hz, absolute.
+    const TabStrip& tabs = *window->goal_pane()->tabs();
+    QTest::mouseClick(window->goal_pane()->tabs(), Qt::LeftButton, {}, tabs.tab_rect(1).center());
+    QTableWidget* ranges = window->goal_pane()->corridor_table();
+    ASSERT_EQ(ranges->rowCount(), 2);
+    ranges->item(1, 3)->setText("0.1 ratio");
+    QApplication::processEvents();
+    ranges->item(1, 1)->setText("40 Hz");
+    QApplication::processEvents();
+    const CorridorRange& floor = session().study().goals[1]->corridor[1];
+    EXPECT_NEAR(*floor.above_db, -20, 1e-9);
+    EXPECT_EQ(floor.to_hz, 40);
+    const Finding& missed = session().analysis()->verdict[1];
+    ASSERT_EQ(missed.outcome, Outcome::not_met);
+    // A closer look.
+    for (FindingButton* button : window->verdict()->findings()) {
+        if (button->finding().place == "corridor[1]") {
+            QTest::mouseClick(button, Qt::LeftButton);
+        }
+    }
+    EXPECT_NEAR(*session().plumb_hz(), 40, 1e-3);
+    EXPECT_TRUE(lanes().is_magnified());
+    EXPECT_FALSE(lanes().magnified_text(Lane::magnitude).isEmpty());
+    // Keep what there was, then make it a fourth-order Butterworth of two sections.
+    shortcut(Qt::Key_F4, {});
+    ASSERT_EQ(session().channel()->takes.size(), 1u);
+    session().select_stage(0);
+    lanes().setFocus();
+    shortcut(Qt::Key_Insert, Qt::ControlModifier);
+    ASSERT_EQ(stages(), 3u);
+    type(trim().q(), "1.307");
+    session().select_stage(0);
+    type(trim().q(), "0.541");
+    EXPECT_TRUE(is_met(session().analysis()->verdict));
+    lanes().setFocus();
+    QTest::keyClick(&lanes(), Qt::Key_Home);
+    EXPECT_FALSE(lanes().is_magnified());
+    // The proof: all channels in the pane, the lanes as a drawing.
+    shortcut(Qt::Key_F9, Qt::ShiftModifier);
+    EXPECT_TRUE(window->verdict_pane()->tree()->topLevelItem(2)->text(0).startsWith("●"));
+    const QString drawing = QString::fromStdString(scratch.file("docent.svg").string());
+    EXPECT_TRUE(save_lanes(lanes(), {}, drawing));
+    EXPECT_GT(QFileInfo(drawing).size(), 10000);
 }
 
 } // namespace

@@ -3,10 +3,12 @@
 #include "core/filter/filter.h"
 
 #include "core/base/units.h"
+#include "core/design/parametric.h"
 
 #include <cmath>
 #include <complex>
 #include <gtest/gtest.h>
+#include <numbers>
 
 namespace syntonon {
 namespace {
@@ -118,6 +120,31 @@ TEST(Filter, RootsRebuildTheTransferFunction) {
     h *= std::pow(z, excess - filter.latency_samples());
     const double level = filter.response_at(hz_from_rad_per_sample(0.7, 48000), 48000).magnitude_db;
     EXPECT_NEAR(db_from_ratio(std::abs(h)), level, 1e-10);
+}
+
+// The quick ways must say what the full response says.
+TEST(Filter, QuickDelayAndPhaseAgreeWithTheResponse) {
+    Cascade cascade;
+    for (int i = 0; i < 21; ++i) {
+        const ParametricSpec spec =
+            parametric(ParametricShape::peak, 60 * std::exp2(i * 0.4), i % 2 == 0 ? 9 : -7, 4);
+        cascade.sections.push_back(design(spec, 48000)->as_cascade()->sections[0]);
+    }
+    cascade.sections.push_back(Biquad{1, -2 * std::cos(0.3), 1, 0, 0}); // a zero on the circle
+    const Filter filter(cascade);
+    const auto grid = FrequencyGrid::logarithmic(20, 24000, 500, 48000).value();
+    const Response full = filter.response(grid);
+    const auto delay = filter.group_delay_samples(grid);
+    const auto phase = filter.wrapped_phase_rad(grid);
+    for (std::size_t i = 0; i < grid.size(); ++i) {
+        EXPECT_NEAR(delay[i], full.group_delay_samples[i],
+                    1e-9 * (1 + std::abs(full.group_delay_samples[i])));
+        EXPECT_NEAR(std::remainder(phase[i] - full.phase_rad[i], 2 * std::numbers::pi), 0, 1e-9);
+        EXPECT_NEAR(filter.group_delay_samples_at(grid.frequency_hz()[i], 48000), delay[i],
+                    1e-9 * (1 + std::abs(delay[i])));
+    }
+    EXPECT_TRUE(
+        std::isnan(Filter(Cascade{{Biquad{0, 0, 0, 0, 0}}}).group_delay_samples_at(100, 48000)));
 }
 
 } // namespace

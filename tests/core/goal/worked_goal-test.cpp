@@ -2,6 +2,7 @@
 #include "core/goal/worked_goal.h"
 
 #include "core/design/parametric.h"
+#include "core/goal/goal_limits.h"
 #include "core/goal/verdict.h"
 
 #include <gtest/gtest.h>
@@ -67,6 +68,23 @@ TEST(WorkedGoal, AContradictionIsNamedWhereItFails) {
     EXPECT_EQ(verdict[1].outcome, Outcome::met);
     EXPECT_EQ(verdict[0].place, "requirements[0]");
     EXPECT_EQ(verdict[0].quantity, Quantity::level);
+}
+
+TEST(GoalLimits, NameWhatLiesBeyondHalfTheSampleRate) {
+    Goal goal;
+    goal.corridor = {{100, 20000, 2, 2}, {100, 30000, 2, 2}};
+    goal.requirements = {{RippleRequirement{100, 24000, 1}},
+                         {LevelRequirement{24001, -1, 1}},
+                         {PeakGainRequirement{6}},
+                         {CrossingRequirement{-3, 23000, 25000}}};
+    std::vector<std::string> found;
+    for (const Problem& problem : beyond_nyquist(goal, rate)) {
+        found.push_back(problem.place);
+        EXPECT_FALSE(problem.way_out.empty());
+    }
+    EXPECT_EQ(found, (std::vector<std::string>{"corridor[1].to_hz", "requirements[1].at_hz",
+                                               "requirements[3].max_hz"}));
+    EXPECT_EQ(beyond_nyquist(goal, 44100).size(), 5u);
 }
 
 TEST(WorkedGoal, AnAbsoluteRangeIgnoresTheTarget) {
