@@ -241,8 +241,7 @@ void LaneCurves::redraw_all() {
 }
 
 bool LaneCurves::is_magnified() const {
-    const auto [low, high] = plot_.whole_frequencies();
-    return plot_.zoom().low_hz > low * 1.0001 || plot_.zoom().high_hz < high * 0.9999;
+    return !plot_.shows_all_frequencies();
 }
 
 Trace LaneCurves::detail_of_chain(const std::vector<Filter>& chain) const {

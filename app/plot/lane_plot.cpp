@@ -92,8 +92,8 @@ void LanePlot::lay_out() {
 }
 
 void LanePlot::set_view(const LaneView& view) {
-    const bool other_frequencies = view.span != view_.span
-                                   || view.linear_frequency != view_.linear_frequency;
+    const bool other_frequencies =
+        view.span != view_.span || view.linear_frequency != view_.linear_frequency;
     const bool other_lanes = view.visible != view_.visible;
     view_ = view;
     if (view_.span == FrequencySpan::two_sided) {
@@ -132,6 +132,12 @@ std::pair<double, double> LanePlot::whole_frequencies() const {
     }
     return view_.linear_frequency ? std::pair(0.0, half)
                                   : std::pair(std::min(20.0, half / 10), std::min(20000.0, half));
+}
+
+bool LanePlot::shows_all_frequencies() const {
+    const auto [low, high] = whole_frequencies();
+    return zoom_.low_hz <= low + 1e-4 * std::abs(low)
+           && zoom_.high_hz >= high - 1e-4 * std::abs(high);
 }
 
 void LanePlot::set_zoom(const LaneZoom& zoom) {

@@ -35,6 +35,7 @@ public:
     const LaneRange& range(Lane lane) const { return zoom_.of(lane); }
     // The frequencies shown when nothing is magnified.
     std::pair<double, double> whole_frequencies() const;
+    bool shows_all_frequencies() const;
 
     // The lowest and highest shown frequency; of the two-sided and mirrored views, of what the
     // filter itself has (0 to Nyquist).
