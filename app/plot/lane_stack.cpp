@@ -303,11 +303,13 @@ void LaneStack::mouseMoveEvent(QMouseEvent* event) {
             cursor = tool->cursor_at(event->position());
         }
     }
-    const bool pointing =
-        label_at(event->position()) != nullptr || frequency_rect().contains(event->pos())
-        || (!lane_at(event->pos()) && lane_at(event->pos(), true))
-        || std::ranges::any_of(all_lanes,
-                               [&](Lane lane) { return title_rect(lane).contains(event->pos()); });
+    const bool pointing = label_at(event->position()) != nullptr
+                          || (is_magnified() && magnified_rect().contains(event->pos()))
+                          || frequency_rect().contains(event->pos())
+                          || (!lane_at(event->pos()) && lane_at(event->pos(), true))
+                          || std::ranges::any_of(all_lanes, [&](Lane lane) {
+                                 return title_rect(lane).contains(event->pos());
+                             });
     setCursor(cursor.value_or(QCursor(pointing ? Qt::PointingHandCursor : Qt::CrossCursor)));
     if (!session_.plumb_is_pinned()) {
         session_.set_plumb(rect_of_all().contains(event->pos())
@@ -338,6 +340,10 @@ void LaneStack::click(const QMouseEvent& event) {
         label != nullptr && !label->label.key.isEmpty()) {
         const QString key = label->label.key;
         show_alone(curves_.alone() == key ? std::nullopt : std::optional(key));
+        return;
+    }
+    if (is_magnified() && magnified_rect().contains(event.position().toPoint())) {
+        zoom_home();
         return;
     }
     const double hz = hz_at(event.position().x());
@@ -376,7 +382,10 @@ void LaneStack::finish_band(const QPointF& to) {
         const QRect r = rect_of(*lane);
         const double a = value_at(*lane, pressed_at_.y());
         const double b = value_at(*lane, std::clamp<double>(to.y(), r.top(), r.bottom() + 1));
-        part.of(*lane) = {std::min(a, b), std::max(a, b), 0};
+        // Round numbers say more than where a hand happened to stop.
+        const double grain = round_step(std::abs(a - b) / 40);
+        part.of(*lane) = {std::floor(std::min(a, b) / grain) * grain,
+                          std::ceil(std::max(a, b) / grain) * grain, 0};
     }
     if (!(part == zoom()) && part.low_hz < part.high_hz
         && part.of(*lane).low < part.of(*lane).high) {
@@ -584,10 +593,9 @@ void LaneStack::paint_magnified(QPainter& painter) {
     for (const Lane lane : all_lanes) {
         chip(rect_of(lane), 0, magnified_text(lane));
     }
-    const auto [low, high] = whole_frequencies();
     const Lane top = top_lane();
     int line = magnified_text(top).isEmpty() ? 0 : 1;
-    if (zoom().low_hz > low * 1.0001 || zoom().high_hz < high * 0.9999) {
+    if (!shows_all_frequencies()) {
         chip(rect_of(top), line++,
              tr("%1 to %2 shown")
                  .arg(QString::fromStdString(frequency_text(zoom().low_hz)),
@@ -597,18 +605,22 @@ void LaneStack::paint_magnified(QPainter& painter) {
         chip(rect_of(top), line++, magnified_what_);
     }
     if (is_magnified()) {
-        chip(rect_of(top), line, tr("press Home for all of it"));
+        chip(rect_of(top), line, tr("Home key or a click here: all of it"));
     }
 }
 
+QRect LaneStack::magnified_rect() const {
+    const QRect top = rect_of(top_lane());
+    return QRect(top.left(), top.top(), 230, 80);
+}
+
 void LaneStack::lay_labels() {
-    const QRect top = rect_of(Lane::magnitude);
     std::vector<QRectF> taken{title_rect(Lane::magnitude)};
     if (const auto box = stage_grips_.label_box()) {
         taken.push_back(*box);
     }
     if (is_magnified() || !magnified_text(Lane::magnitude).isEmpty()) {
-        taken.emplace_back(top.left(), top.top(), 200, 80);
+        taken.emplace_back(magnified_rect());
     }
     labels_ = place_labels(curves_.labels(), *this, taken);
 }

@@ -86,6 +86,7 @@ private:
     LaneZoom home() const;
     QString title_of_lane(Lane lane) const;
     QRect title_rect(Lane lane) const;
+    QRect magnified_rect() const; // what says that less than all is shown
     QRect frequency_rect() const; // the numbers below the lowest lane
     bool open_axis_menu(const QPoint& at);
     void finish_band(const QPointF& to);

@@ -37,8 +37,8 @@ struct FieldLister {
         fields.push_back({f, value, {}, true});
     }
     void operator()(const RequirementField& f, const std::optional<Duration>& d) {
-        fields.push_back({f, d ? std::optional(d->value) : std::nullopt,
-                          d ? d->unit : TimeUnit::samples, true});
+        fields.push_back(
+            {f, d ? std::optional(d->value) : std::nullopt, d ? d->unit : TimeUnit::samples, true});
     }
 };
 
@@ -91,7 +91,9 @@ struct UnitSetter {
 };
 
 QString kind_words(std::string_view kind) {
-    return QString::fromUtf8(kind.data(), static_cast<qsizetype>(kind.size())).replace('_', ' ');
+    return QString::fromUtf8(kind.data(), static_cast<qsizetype>(kind.size()))
+        .replace("pre_ringing", "pre-ringing")
+        .replace('_', ' ');
 }
 
 template <std::size_t... i>
@@ -106,16 +108,17 @@ void add_kinds(QMenu& menu, Session& session, std::index_sequence<i...>) {
 }
 
 QString outcome_text(const Finding& finding) {
-    const QString mark = finding.outcome == Outcome::met ? QStringLiteral("● ")
-                                                         : QStringLiteral("◇ ");
+    const QString mark =
+        finding.outcome == Outcome::met ? QStringLiteral("● ") : QStringLiteral("◇ ");
     if (finding.outcome == Outcome::undecided) {
         return mark + QObject::tr("undecided");
     }
     return mark
-           + (finding.value ? QStringLiteral("%1 %2")
-                                  .arg(std::abs(*finding.value) < 1e-9 ? 0 : *finding.value, 0, 'g', 4)
-                                  .arg(QString::fromStdString(finding.unit))
-                            : QObject::tr("without limit"));
+           + (finding.value
+                  ? QStringLiteral("%1 %2")
+                        .arg(std::abs(*finding.value) < 1e-9 ? 0 : *finding.value, 0, 'g', 4)
+                        .arg(QString::fromStdString(finding.unit))
+                  : QObject::tr("without limit"));
 }
 
 } // namespace
@@ -144,8 +147,7 @@ RequirementsTab::RequirementsTab(Session& session)
     column->addLayout(row);
     column->addWidget(form_);
     auto* kinds = new QMenu(add_);
-    add_kinds(*kinds, session_,
-              std::make_index_sequence<std::variant_size_v<RequirementSpec>>());
+    add_kinds(*kinds, session_, std::make_index_sequence<std::variant_size_v<RequirementSpec>>());
     add_->setMenu(kinds);
     connect(kinds, &QMenu::triggered, this, [this] { choose(table_->rowCount() - 1); });
     connect(remove_, &QPushButton::clicked, this,
@@ -225,9 +227,11 @@ void RequirementsTab::build_form(const RequirementSpec& spec) {
     for (const ShownField& shown : fields_of(spec)) {
         const QString key = shown.field.key;
         const bool from_target = shown.optional && key.startsWith("value");
-        auto* edit = new QuantityEdit(
-            shown.time_unit ? Dimension::plain : shown.field.dimension, shown.field.unit,
-            !shown.optional ? QString() : from_target ? tr("the target") : tr("open"));
+        auto* edit = new QuantityEdit(shown.time_unit ? Dimension::plain : shown.field.dimension,
+                                      shown.field.unit,
+                                      !shown.optional ? QString()
+                                      : from_target   ? tr("the target")
+                                                      : tr("open"));
         edit->setObjectName(key);
         edit->setAccessibleName(tr(shown.field.caption));
         edit->set_sample_rate(session_.study().sample_rate_hz);
@@ -244,9 +248,8 @@ void RequirementsTab::build_form(const RequirementSpec& spec) {
             unit->setAccessibleName(tr("Unit of %1").arg(tr(shown.field.caption)));
             unit->addItems({tr("samples"), tr("ms"), tr("s")});
             grid->addWidget(unit, row, column + 2);
-            connect(unit, &QComboBox::activated, this, [this, key](int index) {
-                take_unit(key, static_cast<TimeUnit>(index));
-            });
+            connect(unit, &QComboBox::activated, this,
+                    [this, key](int index) { take_unit(key, static_cast<TimeUnit>(index)); });
         }
         ++at;
     }

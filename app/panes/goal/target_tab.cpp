@@ -29,10 +29,10 @@ struct HouseField {
 constexpr std::array house_fields = {
     HouseField{"level", "dB", Dimension::level, &HouseCurve::level_db},
     HouseField{"rises below", "Hz", Dimension::frequency, &HouseCurve::rise_below_hz},
-    HouseField{"by, an octave", "dB", Dimension::level, &HouseCurve::rise_db_per_octave},
+    HouseField{"each octave by", "dB", Dimension::level, &HouseCurve::rise_db_per_octave},
     HouseField{"down to", "Hz", Dimension::frequency, &HouseCurve::low_limit_hz},
     HouseField{"falls above", "Hz", Dimension::frequency, &HouseCurve::fall_above_hz},
-    HouseField{"by, an octave", "dB", Dimension::level, &HouseCurve::fall_db_per_octave},
+    HouseField{"each octave by", "dB", Dimension::level, &HouseCurve::fall_db_per_octave},
     HouseField{"up to", "Hz", Dimension::frequency, &HouseCurve::high_limit_hz}};
 
 Form form_of(const Target& target) {
@@ -249,10 +249,12 @@ QWidget* TargetTab::build_followed() {
     auto* page = new QWidget;
     auto* grid = new QGridLayout(page);
     grid->setContentsMargins(0, 0, 0, 0);
-    for (const auto& [text, octaves] :
-         {std::pair{tr("not smoothed"), 0.0}, {tr("1/24 octave"), 1 / 24.0},
-          {tr("1/12 octave"), 1 / 12.0}, {tr("1/6 octave"), 1 / 6.0},
-          {tr("1/3 octave"), 1 / 3.0}, {tr("1 octave"), 1.0}}) {
+    for (const auto& [text, octaves] : {std::pair{tr("not smoothed"), 0.0},
+                                        {tr("1/24 octave"), 1 / 24.0},
+                                        {tr("1/12 octave"), 1 / 12.0},
+                                        {tr("1/6 octave"), 1 / 6.0},
+                                        {tr("1/3 octave"), 1 / 3.0},
+                                        {tr("1 octave"), 1.0}}) {
         smoothing_->addItem(text, octaves);
     }
     followed_->setAccessibleName(tr("What the target follows"));
@@ -329,8 +331,8 @@ QWidget* TargetTab::build_anchor() {
 }
 
 const TargetLine* TargetTab::line_of(const Goal& goal) const {
-    const auto* chosen = quantity_->currentIndex() == for_phase ? &goal.phase_target
-                                                            : &goal.delay_target;
+    const auto* chosen =
+        quantity_->currentIndex() == for_phase ? &goal.phase_target : &goal.delay_target;
     if (quantity_->currentIndex() == for_level) {
         return &goal.target;
     }
@@ -372,14 +374,14 @@ void TargetTab::show_points(const Goal* goal) {
     scale_->setEnabled(quantity == for_level);
     shift_->set_unit(quantity == for_level   ? QStringLiteral("dB")
                      : quantity == for_phase ? QStringLiteral("°")
-                                         : QStringLiteral("ms"));
+                                             : QStringLiteral("ms"));
     shift_->show_value(0);
     std::vector<QStringList> rows;
     if (const TargetLine* line = goal != nullptr ? line_of(*goal) : nullptr) {
         for (const TargetPoint& point : line->points) {
             rows.push_back({number_cell(point.frequency_hz),
                             quantity == for_level ? level_text(point.value, level_text_)
-                                              : number_cell(point.value),
+                                                  : number_cell(point.value),
                             between_text(point.after)});
         }
     }
@@ -561,7 +563,8 @@ void TargetTab::remove_points() {
             points.erase(points.begin() + *i);
         }
         if (points.empty()) { // no target of this kind any more
-            (quantity_->currentIndex() == for_phase ? goal.phase_target : goal.delay_target).reset();
+            (quantity_->currentIndex() == for_phase ? goal.phase_target : goal.delay_target)
+                .reset();
         }
     });
 }
