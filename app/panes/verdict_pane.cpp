@@ -26,8 +26,7 @@ QString number(const std::optional<double>& value, const std::string& unit) {
     }
     // What is left of 0 after rounding is 0.
     const double shown = std::abs(*value) < 1e-9 ? 0 : *value;
-    const QString text =
-        QString::number(shown, 'g', 3).replace('-', QStringLiteral("−"));
+    const QString text = QString::number(shown, 'g', 3).replace('-', QStringLiteral("−"));
     return unit.empty() ? text : text + " " + QString::fromStdString(unit);
 }
 
@@ -55,7 +54,7 @@ VerdictPane::VerdictPane(Session& session, QWidget* parent)
     tree_->setHeaderLabels({tr("requirement"), tr("value"), tr("limit"), tr("margin"), tr("at")});
     tree_->header()->setSectionResizeMode(0, QHeaderView::Stretch);
     tree_->header()->setStretchLastSection(false);
-    for (const auto& [section, width] : {std::pair{1, 64}, {2, 56}, {3, 62}, {4, 56}}) {
+    for (const auto& [section, width] : {std::pair{1, 66}, {2, 54}, {3, 62}, {4, 60}}) {
         tree_->header()->resizeSection(section, width);
     }
     tree_->setIndentation(10);
@@ -98,15 +97,14 @@ void VerdictPane::refresh() {
         undecided +=
             static_cast<int>(std::ranges::count(verdict, Outcome::undecided, &Finding::outcome));
     }
-    summary_->setText(met == all ? tr("All %1 requirements of %2 channels are met.")
-                                       .arg(all)
-                                       .arg(channels.size())
-                                 : tr("%1 of %2 requirements are met, %3 are not, %4 cannot be "
-                                      "decided.")
-                                       .arg(met)
-                                       .arg(all)
-                                       .arg(all - met - undecided)
-                                       .arg(undecided));
+    summary_->setText(
+        met == all ? tr("All %1 requirements of %2 channels are met.").arg(all).arg(channels.size())
+                   : tr("%1 of %2 requirements are met, %3 are not, %4 cannot be "
+                        "decided.")
+                         .arg(met)
+                         .arg(all)
+                         .arg(all - met - undecided)
+                         .arg(undecided));
 }
 
 void VerdictPane::show_channel(QTreeWidgetItem& item, const Channel& channel, bool fresh) {
@@ -130,13 +128,12 @@ void VerdictPane::show_channel(QTreeWidgetItem& item, const Channel& channel, bo
         const QStringList cells = cells_of(finding);
         for (int column = 0; column < cells.size(); ++column) {
             row.setText(column, cells[column]);
-            row.setToolTip(column, finding.reason.empty()
-                                       ? cells[0].mid(2)
-                                       : QString::fromStdString(finding.reason));
+            row.setToolTip(column, finding.reason.empty() ? cells[0].mid(2)
+                                                          : QString::fromStdString(finding.reason));
             row.setTextAlignment(column, column == 0 ? Qt::AlignLeft | Qt::AlignVCenter
                                                      : Qt::AlignRight | Qt::AlignVCenter);
-            row.setForeground(column, finding.outcome == Outcome::met ? theme().text
-                                                                      : theme().not_met);
+            row.setForeground(column,
+                              finding.outcome == Outcome::met ? theme().text : theme().not_met);
         }
     }
     if (fresh) {
@@ -147,9 +144,9 @@ void VerdictPane::show_channel(QTreeWidgetItem& item, const Channel& channel, bo
 void VerdictPane::go_to(const QTreeWidgetItem& item) {
     const QTreeWidgetItem* channel_item = item.parent() != nullptr ? item.parent() : &item;
     const int channel = tree_->indexOfTopLevelItem(const_cast<QTreeWidgetItem*>(channel_item));
-    const int row =
-        item.parent() != nullptr ? channel_item->indexOfChild(const_cast<QTreeWidgetItem*>(&item))
-                                 : -1;
+    const int row = item.parent() != nullptr
+                        ? channel_item->indexOfChild(const_cast<QTreeWidgetItem*>(&item))
+                        : -1;
     session_.select_channel(channel);
     const auto analysis = session_.analysis();
     if (row >= 0 && analysis != nullptr && row < static_cast<int>(analysis->verdict.size())) {

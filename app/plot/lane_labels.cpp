@@ -3,6 +3,7 @@
 
 #include "app/widgets/theme.h"
 
+#include <QHash>
 #include <algorithm>
 #include <cmath>
 
@@ -10,10 +11,6 @@ namespace syntonon {
 namespace {
 
 constexpr double height = 13, inset = 6, leads_from = 9;
-
-double width_of(const QString& text) {
-    return QFontMetricsF(text_font(11)).horizontalAdvance(text) + 2;
-}
 
 bool is_free(const QRectF& box, const std::vector<QRectF>& taken) {
     return std::ranges::none_of(taken, [&](const QRectF& other) { return other.intersects(box); });
@@ -37,6 +34,18 @@ std::optional<QRectF> nearest_free(QRectF box, const QRect& lane,
 
 } // namespace
 
+double label_width(const QString& text) {
+    constexpr qsizetype most = 1000; // texts with numbers in them come and go
+    static QHash<QString, double> widths;
+    if (widths.size() > most) {
+        widths.clear();
+    }
+    const auto known = widths.constFind(text);
+    return known != widths.constEnd()
+               ? *known
+               : *widths.insert(text, QFontMetricsF(text_font(11)).horizontalAdvance(text));
+}
+
 std::vector<PlacedLabel> place_labels(const std::vector<CurveLabel>& labels, const LanePlot& plot,
                                       std::vector<QRectF> taken) {
     std::vector<PlacedLabel> placed;
@@ -49,10 +58,11 @@ std::vector<PlacedLabel> place_labels(const std::vector<CurveLabel>& labels, con
             if (label.at_end != at_end) {
                 continue;
             }
-            const double width = width_of(label.text);
+            const double width = label_width(label.text) + 2;
             const QPointF curve(plot.x_of(label.hz), plot.y_of(Lane::magnitude, label.level_db));
-            const double x = std::clamp(curve.x() - width - inset, lane.left() + inset,
-                                        std::max(lane.left() + inset, lane.right() - width - inset));
+            const double x =
+                std::clamp(curve.x() - width - inset, lane.left() + inset,
+                           std::max(lane.left() + inset, lane.right() - width - inset));
             const double wish = label.above ? curve.y() - 18 : curve.y() + 4;
             const auto box = nearest_free({x, wish, width, height}, lane, taken);
             const bool too_far = box && !at_end && std::abs(box->top() - wish) > lane.height() / 3;
@@ -60,7 +70,8 @@ std::vector<PlacedLabel> place_labels(const std::vector<CurveLabel>& labels, con
                 continue;
             }
             taken.push_back(*box);
-            const bool lead = at_end && std::abs(box->center().y() - curve.y()) > leads_from + height
+            const bool lead = at_end
+                              && std::abs(box->center().y() - curve.y()) > leads_from + height
                               && lane.contains(curve.toPoint());
             placed.push_back({label, *box, lead ? std::optional(curve) : std::nullopt});
         }

@@ -22,6 +22,9 @@ struct PlacedLabel {
 std::vector<PlacedLabel> place_labels(const std::vector<CurveLabel>& labels, const LanePlot& plot,
                                       std::vector<QRectF> taken);
 
+// In pixels at the lanes' type size. Asked for at every step of a drag, so widths are kept.
+double label_width(const QString& text);
+
 void paint_labels(QPainter& painter, const std::vector<PlacedLabel>& labels);
 
 } // namespace syntonon

@@ -553,7 +553,7 @@ QRect LaneStack::title_rect(Lane lane) const {
     if (r.isEmpty()) {
         return {};
     }
-    const int width = QFontMetrics(text_font(11)).horizontalAdvance(title_of_lane(lane)) + 22;
+    const int width = static_cast<int>(label_width(title_of_lane(lane))) + 23;
     return QRect(r.right() - width, r.top() + 1, width, 17);
 }
 

@@ -39,9 +39,8 @@ Trace near_roots(const std::vector<Filter>& chain, const FrequencyGrid& drawing)
     const auto frequencies = drawing.frequency_hz();
     std::vector<double> extra;
     for (const Filter& filter : chain) {
-        const auto near =
-            frequencies_near(filter.roots(), frequencies.front(), frequencies.back(),
-                             grid_ratio(drawing), drawing.sample_rate_hz());
+        const auto near = frequencies_near(filter.roots(), frequencies.front(), frequencies.back(),
+                                           grid_ratio(drawing), drawing.sample_rate_hz());
         extra.insert(extra.end(), near.begin(), near.end());
     }
     const auto grid = FrequencyGrid::from_frequencies(std::move(extra), drawing.sample_rate_hz());
@@ -93,7 +92,7 @@ MeasuredCurve measured_curve(const Study& study, const Channel& channel) {
     const auto curve = std::ranges::find_if(
         study.curves, [&](const auto& c) { return c->id == channel.measured; });
     return channel.measured.empty() || curve == study.curves.end() ? std::nullopt
-                                                                    : MeasuredCurve(*curve);
+                                                                   : MeasuredCurve(*curve);
 }
 
 std::optional<SharedValue<Channel>> shared_channel(const Study& study, const Channel& channel) {
@@ -237,10 +236,10 @@ Verdict AnalysisCache::verdict_of(const Study& study, const Channel& channel,
     const bool goal_is_missing = !channel.goal.empty() && goal == nullptr;
     const bool curve_is_missing = !channel.measured.empty() && measured == nullptr;
     if (goal_is_missing || curve_is_missing) {
-        return undecided_verdict(
-            goal, fmt::format("the {} “{}” is not in the study; choose another one",
-                              goal_is_missing ? "goal" : "measured curve",
-                              goal_is_missing ? channel.goal : channel.measured));
+        return undecided_verdict(goal,
+                                 fmt::format("the {} “{}” is not in the study; choose another one",
+                                             goal_is_missing ? "goal" : "measured curve",
+                                             goal_is_missing ? channel.goal : channel.measured));
     }
     const Prediction prediction(analysis.chain, measured, study.sample_rate_hz);
     return analysis.goal != nullptr ? judge(*analysis.goal, prediction) : judge(goal, prediction);
@@ -291,15 +290,19 @@ ChannelPoint AnalysisCache::at(const Study& study, const Channel& channel,
     if (measured == nullptr || point.measured_db) {
         point.predicted_db = point.chain.magnitude_db + point.measured_db.value_or(0.0);
     }
-    if (analysis.goal != nullptr && analysis.goal->level && is_stated(analysis.goal->goal->target)) {
+    if (analysis.goal != nullptr && analysis.goal->level
+        && is_stated(analysis.goal->goal->target)) {
         point.target_db = analysis.goal->level->value_at(hz);
     }
-    for (const auto& take : analysis.takes) {
+    const double half_sine = std::sin(rad_per_sample_from_hz(hz, study.sample_rate_hz) / 2);
+    const double sine = std::sin(rad_per_sample_from_hz(hz, study.sample_rate_hz));
+    for (std::size_t i = 0; i < analysis.takes.size(); ++i) {
+        const TakeAnalysis& take = *analysis.takes[i];
         std::optional<double> level;
-        if (!take->problem && (measured == nullptr || point.measured_db)) {
+        if (!take.problem && (measured == nullptr || point.measured_db)) {
             level = point.measured_db.value_or(0.0);
-            for (const Filter& filter : take->chain) {
-                *level += filter.response_at(hz, study.sample_rate_hz).magnitude_db;
+            for (const Filter& filter : take.chain) {
+                *level += filter.level_db_at(half_sine * half_sine, sine);
             }
         }
         point.takes_db.push_back(level);

@@ -4,6 +4,7 @@
 
 #include "app/model/goal_commands.h"
 #include "app/model/stage_commands.h"
+#include "app/model/take_commands.h"
 #include "demo/brightwater.h"
 
 #include <QSignalSpy>
@@ -206,6 +207,65 @@ TEST_F(SessionTest, TargetPointsStayInOrder) {
     const double held = current_goal(session)->target.points[2].frequency_hz;
     EXPECT_GT(held, 60);
     EXPECT_LT(held, 61);
+}
+
+TEST_F(SessionTest, TakesIgnoreWhatIsNotThere) {
+    const Study before = session.study();
+    rename_take(session, 9, "x");
+    rename_take(session, 0, "  ");
+    rename_take(session, 0, "as built");
+    show_take(session, -1, false);
+    show_take(session, 0, true);
+    show_only_take(session, 2);
+    restore_take(session, 2);
+    remove_take(session, 2);
+    EXPECT_EQ(session.study(), before);
+    EXPECT_EQ(session.history().count(), 0) << "what changes nothing is no step";
+    freeze_take(session, "mine");
+    EXPECT_EQ(session.channel()->takes.back()->name, "mine");
+    EXPECT_EQ(session.history().undoText(), "Freeze the take “mine”");
+    restore_take(session, 0);
+    EXPECT_TRUE(session.channel()->stages.empty());
+    EXPECT_EQ(session.channel()->takes.size(), 3u) << "the take stays";
+}
+
+TEST_F(SessionTest, MovedPointsNeverPassOthers) {
+    TargetLine line;
+    line.points = {{100, 0, {}}, {200, 0, {}}, {200, -6, {}}, {400, 0, {}}};
+    TargetLine moved = line;
+    move_points(moved, {1}, 1.5, 2);
+    EXPECT_DOUBLE_EQ(moved.points[1].frequency_hz, 300);
+    EXPECT_DOUBLE_EQ(moved.points[2].frequency_hz, 300) << "the jump stays a jump";
+    EXPECT_DOUBLE_EQ(moved.points[1].value, 2);
+    EXPECT_DOUBLE_EQ(moved.points[2].value, -6) << "only the chosen one changes its level";
+    moved = line;
+    move_points(moved, {1, 2}, 10, 0);
+    EXPECT_LT(moved.points[2].frequency_hz, 400);
+    EXPECT_GT(moved.points[2].frequency_hz, 399);
+    moved = line;
+    move_points(moved, {0, 1, 2, 3}, 2, 1);
+    EXPECT_DOUBLE_EQ(moved.points[3].frequency_hz, 800) << "all together are free";
+    EXPECT_TRUE(check(moved, "value"));
+}
+
+TEST_F(SessionTest, HeldPointsGoWhenTheirsDo) {
+    session.hold_points({0, 3});
+    remove_target_points(session, {3});
+    EXPECT_EQ(session.held_points(), (std::set<int>{0}));
+    session.select_channel(1);
+    EXPECT_TRUE(session.held_points().empty());
+}
+
+TEST_F(SessionTest, AGoalsTargetIsKeptInOneForm) {
+    edit_goal(session, "house", [](Goal& goal) {
+        goal.target.points.clear();
+        goal.target.house.emplace();
+    });
+    add_target_point(session, 500, 3);
+    EXPECT_FALSE(current_goal(session)->target.house) << "a point makes it points";
+    EXPECT_EQ(current_goal(session)->target.points.size(), 5u);
+    EXPECT_TRUE(check(*current_goal(session)));
+    EXPECT_NEAR(target_level_at(session, 500), 3, 1e-12);
 }
 
 } // namespace
