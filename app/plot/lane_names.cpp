@@ -129,7 +129,7 @@ std::vector<CurveLabel> LaneCurves::labels() const {
                     QString::fromStdString(shown_.takes[i]->name), take_colour(i));
         }
     }
-    if (unnamed > 0 && !alone_) {
+    if (unnamed > 0 && !alone_ && !analysis->predicted.level_db.empty()) {
         labels.push_back({{},
                           QObject::tr("and %1 more takes").arg(unnamed),
                           take_colour(0),

@@ -82,7 +82,8 @@ Expected<Curve> followed(const Study& study, const FoundSource& found, const Tar
 Expected<Curve> source_curve(const Study& study, const Channel& channel,
                              const TargetSource& source) {
     if (source.kind == TargetSource::Kind::channel && source.channel == channel.id) {
-        return refuse("channel", "the target would be the channel's own prediction, met by anything",
+        return refuse("channel",
+                      "the target would be the channel's own prediction, met by anything",
                       "follow another channel or a take");
     }
     const auto found = find_source(study, source);
@@ -90,6 +91,10 @@ Expected<Curve> source_curve(const Study& study, const Channel& channel,
         return tl::unexpected(found.error());
     }
     auto curve = followed(study, *found, source);
+    if (curve && curve->frequency_hz.empty()) {
+        return refuse("", "what the target follows has no level at any frequency up to Nyquist",
+                      "follow something else");
+    }
     if (!curve || (source.smoothing_oct == 0 && curve->frequency_hz.size() <= dense)) {
         return curve;
     }
@@ -179,9 +184,8 @@ Expected<TargetCurve> level_target(const Study& study, const Channel& channel, c
         return tl::unexpected(within("target.anchor", anchor.error()));
     }
     if (!goal.target.source) {
-        return TargetCurve(goal.target.house ? line_of(*goal.target.house)
-                                             : TargetLine(goal.target),
-                           *anchor);
+        return TargetCurve(
+            goal.target.house ? line_of(*goal.target.house) : TargetLine(goal.target), *anchor);
     }
     const auto curve = source_curve(study, channel, *goal.target.source);
     if (!curve) {
@@ -233,8 +237,8 @@ std::shared_ptr<const WorkedGoal> Targets::goal_of(const Study& study, const Cha
     }
     auto level = level_holds ? kept->second.level : level_target(study, channel, **goal);
     auto ready = std::make_shared<const WorkedGoal>(worked(**goal, level, study.sample_rate_hz));
-    kept_.insert_or_assign(
-        channel.id, Kept{(*goal)->target, std::move(now), std::move(level), *goal, ready});
+    kept_.insert_or_assign(channel.id,
+                           Kept{(*goal)->target, std::move(now), std::move(level), *goal, ready});
     return ready;
 }
 

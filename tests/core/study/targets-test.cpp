@@ -131,6 +131,21 @@ TEST(LevelTarget, FollowsATakeAndAStage) {
     EXPECT_EQ(refusal(study, "a"), "target.source.channel");
 }
 
+TEST(LevelTarget, FollowingNothingThatIsKnownIsRefused) {
+    Study study = two_channels();
+    for (double& hz : study.curves[1].edit().frequency_hz) {
+        hz *= 2000; // measured far above half the sample rate
+    }
+    target(study).source = source(TargetSource::Kind::channel, "", "b");
+    for (const double smoothing : {0.0, 0.5}) {
+        target(study).source->smoothing_oct = smoothing;
+        EXPECT_TRUE(refusal(study, "a").starts_with("target.source")) << smoothing;
+    }
+    AnalysisCache cache;
+    EXPECT_FALSE(is_met(cache.analyse(study, channel(study, "a"))->verdict));
+    EXPECT_FALSE(is_met(cache.analyse(study, channel(study, "b"))->verdict));
+}
+
 TEST(LevelTarget, WhatItFollowsMissingIsUndecidedInTheVerdictAndNamedByCheck) {
     Study study = two_channels();
     target(study).source = source(TargetSource::Kind::curve, "gone");
