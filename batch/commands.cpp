@@ -39,15 +39,20 @@ Expected<const Channel*> find_channel(const Study& study, const std::string& id)
                   known_ids(study.channels));
 }
 
+std::string place_of_stage(const Study& study, const Channel& channel, std::ptrdiff_t stage) {
+    const auto at =
+        std::ranges::find_if(study.channels, [&](const auto& c) { return &*c == &channel; })
+        - study.channels.begin();
+    return fmt::format("channels[{}].stages[{}]", at, stage);
+}
+
 Expected<Filter> design_stage(const Study& study, const Channel& channel, std::size_t i) {
     auto filter = design(channel.stages[i].spec, study.sample_rate_hz);
     if (filter) {
         return filter;
     }
-    const auto at =
-        std::ranges::find_if(study.channels, [&](const auto& c) { return &*c == &channel; })
-        - study.channels.begin();
-    return tl::unexpected(within(fmt::format("channels[{}].stages[{}]", at, i), filter.error()));
+    return tl::unexpected(
+        within(place_of_stage(study, channel, static_cast<std::ptrdiff_t>(i)), filter.error()));
 }
 
 // The whole chain, or the one stage (which may be switched off).
@@ -299,10 +304,13 @@ Expected<Report> working(const Study& study, const std::string& channel_id,
     }
     const auto shown = working_of(stage->spec, study.sample_rate_hz);
     if (!shown) {
-        return tl::unexpected(within(stage_id, shown.error()));
+        return tl::unexpected(within(
+            place_of_stage(study, **channel, stage - (*channel)->stages.data()), shown.error()));
     }
-    nlohmann::ordered_json object{{"channel", channel_id}, {"stage", stage_id},
-                                  {"title", title_of(*stage)}, {"method", shown->method}};
+    nlohmann::ordered_json object{{"channel", channel_id},
+                                  {"stage", stage_id},
+                                  {"title", title_of(*stage)},
+                                  {"method", shown->method}};
     object["steps"] = nlohmann::ordered_json::array();
     for (const WorkingStep& step : shown->steps) {
         nlohmann::ordered_json entry{{"title", step.title}};
