@@ -329,7 +329,7 @@ void LaneStack::mouseReleaseEvent(QMouseEvent* event) {
     }
     pressed_on_lane_ = false;
     if (band_to_) {
-        finish_band(event->position());
+        finish_band(*event);
     } else {
         click(*event);
     }
@@ -359,8 +359,9 @@ void LaneStack::click(const QMouseEvent& event) {
 }
 
 // A flat band chooses frequencies only, an upright one values only.
-void LaneStack::finish_band(const QPointF& to) {
+void LaneStack::finish_band(const QMouseEvent& event) {
     constexpr double slim = 14;
+    const QPointF to = event.position();
     const QPointF size = to - pressed_at_;
     band_to_.reset();
     overlay_->update();
@@ -368,7 +369,7 @@ void LaneStack::finish_band(const QPointF& to) {
     if (!lane) {
         return;
     }
-    if (goal_grips_.is_active() && QApplication::keyboardModifiers().testFlag(Qt::ShiftModifier)) {
+    if (goal_grips_.is_active() && event.modifiers().testFlag(Qt::ShiftModifier)) {
         goal_grips_.hold_within(QRectF(pressed_at_, to).normalized());
         return;
     }

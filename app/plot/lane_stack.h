@@ -89,7 +89,7 @@ private:
     QRect magnified_rect() const; // what says that less than all is shown
     QRect frequency_rect() const; // the numbers below the lowest lane
     bool open_axis_menu(const QPoint& at);
-    void finish_band(const QPointF& to);
+    void finish_band(const QMouseEvent& event);
     void click(const QMouseEvent& event);
     const PlacedLabel* label_at(const QPointF& point) const;
 
