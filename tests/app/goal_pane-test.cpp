@@ -283,9 +283,8 @@ TEST_F(GoalPaneTest, PointsSnapToRoundValues) {
 
 TEST_F(GoalPaneTest, AShiftDraggedBoxHoldsThePointsInside) {
     const QPointF at = lanes().goal_grips().point_at(1);
-    // Qt's test mouse does not set the application's modifiers; the box is what is tested.
-    const_cast<GoalGripTool&>(lanes().goal_grips())
-        .hold_within(QRectF(at - QPointF(10, 10), at + QPointF(10, 10)));
+    drag(lanes(), at + QPointF(-27, 65), at + QPointF(28, -55), Qt::ShiftModifier);
+    EXPECT_FALSE(lanes().is_magnified()) << "with the goal open, Shift holds instead";
     EXPECT_EQ(session().held_points(), (std::set<int>{1}));
 }
 
