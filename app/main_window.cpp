@@ -60,8 +60,8 @@ MainWindow::MainWindow()
       rail_(new Rail(session_)), lanes_(new LaneStack(session_)),
       upper_(new Companion(tr("Upper companion"))), lower_(new Companion(tr("Lower companion"))),
       goal_pane_(new GoalPane(session_)), takes_pane_(new TakesPane(session_)),
-      verdict_pane_(new VerdictPane(session_)), working_pane_(new WorkingPane(session_)), trim_(new TrimStrip(session_)),
-      verdict_(new VerdictBar(session_)) {
+      verdict_pane_(new VerdictPane(session_)), working_pane_(new WorkingPane(session_)),
+      trim_(new TrimStrip(session_)), verdict_(new VerdictBar(session_)) {
     setAcceptDrops(true);
     setMenuWidget(build_top_bar());
     auto* centre = new QWidget;
@@ -385,17 +385,17 @@ void MainWindow::rename_current_goal() {
         return;
     }
     bool ok = false;
-    const QString name = QInputDialog::getText(this, tr("Rename the goal"), tr("Name"),
-                                               QLineEdit::Normal,
-                                               QString::fromStdString(goal->name), &ok);
+    const QString name =
+        QInputDialog::getText(this, tr("Rename the goal"), tr("Name"), QLineEdit::Normal,
+                              QString::fromStdString(goal->name), &ok);
     if (ok) {
         rename_goal(session_, name);
     }
 }
 
 void MainWindow::ask_import_target() {
-    const QString path = QFileDialog::getOpenFileName(this, tr("Import a target"), {},
-                                                      target_filter);
+    const QString path =
+        QFileDialog::getOpenFileName(this, tr("Import a target"), {}, target_filter);
     if (path.isEmpty()) {
         return;
     }
@@ -421,9 +421,10 @@ void MainWindow::ask_export_target() {
         return;
     }
     if (goal->target.source) {
-        say_problem({"", tr("the target follows something else, so it has no points of its own")
-                             .toStdString(),
-                     tr("keep it as points first").toStdString()});
+        say_problem(
+            {"",
+             tr("the target follows something else, so it has no points of its own").toStdString(),
+             tr("keep it as points first").toStdString()});
         return;
     }
     const QString path = QFileDialog::getSaveFileName(

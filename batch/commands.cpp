@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "batch/commands.h"
 
+#include "core/base/json.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
 #include "core/exchange/deliver.h"
@@ -10,7 +11,6 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 
 namespace syntonon::batch {
 namespace {
@@ -291,6 +291,25 @@ Expected<Report> judge(const Study& study, const std::string& channel_id, JudgeF
     return report;
 }
 
+namespace {
+
+Json number_json(const WorkingNumber& number) {
+    Json entry;
+    entry.set("symbol", number.symbol)
+        .set("meaning", number.meaning)
+        .set("value", number.value)
+        .set("unit", number.unit);
+    return entry;
+}
+
+Json step_json(const WorkingStep& step) {
+    Json entry;
+    entry.set("title", step.title).set("numbers", list_json(step.numbers, number_json));
+    return entry;
+}
+
+} // namespace
+
 Expected<Report> working(const Study& study, const std::string& channel_id,
                          const std::string& stage_id) {
     const auto channel = find_channel(study, channel_id);
@@ -307,23 +326,13 @@ Expected<Report> working(const Study& study, const std::string& channel_id,
         return tl::unexpected(within(
             place_of_stage(study, **channel, stage - (*channel)->stages.data()), shown.error()));
     }
-    nlohmann::ordered_json object{{"channel", channel_id},
-                                  {"stage", stage_id},
-                                  {"title", title_of(*stage)},
-                                  {"method", shown->method}};
-    object["steps"] = nlohmann::ordered_json::array();
-    for (const WorkingStep& step : shown->steps) {
-        nlohmann::ordered_json entry{{"title", step.title}};
-        entry["numbers"] = nlohmann::ordered_json::array();
-        for (const WorkingNumber& number : step.numbers) {
-            entry["numbers"].push_back({{"symbol", number.symbol},
-                                        {"meaning", number.meaning},
-                                        {"value", number.value},
-                                        {"unit", number.unit}});
-        }
-        object["steps"].push_back(std::move(entry));
-    }
-    return Report{object.dump(1) + "\n"};
+    Json object;
+    object.set("channel", channel_id)
+        .set("stage", stage_id)
+        .set("title", title_of(*stage))
+        .set("method", shown->method)
+        .set("steps", list_json(shown->steps, step_json));
+    return Report{object.text() + "\n"};
 }
 
 Expected<Report> deliver(const Study& study, const std::filesystem::path& folder, bool replace) {

@@ -1,48 +1,47 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "batch/judge_output.h"
 
+#include "core/base/json.h"
 #include "core/goal/verdict_text.h"
 
 #include <algorithm>
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 
 namespace syntonon::batch {
 namespace {
 
-nlohmann::ordered_json number_json(const std::optional<double>& value) {
-    return value ? nlohmann::ordered_json(*value) : nlohmann::ordered_json(nullptr);
+void set_if_known(Json& object, const char* key, const std::optional<double>& value) {
+    value ? object.set(key, *value) : object.set_null(key);
 }
 
-nlohmann::ordered_json finding_json(const Channel& channel, const Finding& finding) {
-    nlohmann::ordered_json object;
-    object["channel"] = channel.id;
-    object["goal"] = channel.goal.empty() ? nlohmann::ordered_json(nullptr)
-                                          : nlohmann::ordered_json(channel.goal);
-    object["requirement"] = finding.requirement;
-    object["place"] = finding.place;
-    object["value"] = number_json(finding.value);
-    object["limit"] = number_json(finding.limit);
-    object["margin"] = number_json(finding.margin);
-    object["unit"] = finding.unit;
-    object["worst_hz"] = number_json(finding.worst_hz);
-    object["met"] = finding.outcome == Outcome::met;
+Json finding_json(const Channel& channel, const Finding& finding) {
+    Json object;
+    object.set("channel", channel.id);
+    channel.goal.empty() ? object.set_null("goal") : object.set("goal", channel.goal);
+    object.set("requirement", finding.requirement);
+    object.set("place", finding.place);
+    set_if_known(object, "value", finding.value);
+    set_if_known(object, "limit", finding.limit);
+    set_if_known(object, "margin", finding.margin);
+    object.set("unit", finding.unit);
+    set_if_known(object, "worst_hz", finding.worst_hz);
+    object.set("met", finding.outcome == Outcome::met);
     if (finding.outcome == Outcome::undecided) {
-        object["undecided"] = finding.reason;
+        object.set("undecided", finding.reason);
     } else if (!finding.reason.empty()) {
-        object["because"] = finding.reason;
+        object.set("because", finding.reason);
     }
     return object;
 }
 
 std::string json_output(const std::vector<ChannelVerdict>& verdicts) {
-    auto list = nlohmann::ordered_json::array();
+    Json list = Json::list();
     for (const ChannelVerdict& judged : verdicts) {
         for (const Finding& finding : judged.verdict) {
-            list.push_back(finding_json(*judged.channel, finding));
+            list.add(finding_json(*judged.channel, finding));
         }
     }
-    return list.dump(1) + "\n";
+    return list.text() + "\n";
 }
 
 // For attributes and text; characters that XML 1.0 forbids become blanks.

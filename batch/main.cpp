@@ -2,6 +2,7 @@
 // Exit 0 done, 1 a requirement is not met (judge), 2 the input or the call is wrong.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "batch/commands.h"
+#include "core/base/log.h"
 
 #include <CLI/CLI.hpp>
 #include <cstdio>
@@ -21,10 +22,21 @@ struct Options {
     Frequencies frequencies;
     std::size_t length = 0;
     bool json = false, junit = false, replace = false;
+    std::string log_level = std::string(key_of(LogLevel::info));
+    bool log_to_terminal = false, log_asked_for = false;
 };
+
+void start_logging(const Options& o) {
+    const LogOptions options{log_level_from_key(o.log_level).value_or(LogLevel::info),
+                             o.log_to_terminal};
+    if (const auto file = start_log("syntonon-batch", options); !file && o.log_asked_for) {
+        fmt::print(stderr, "{}\n", to_text(file.error()));
+    }
+}
 
 int print(const Expected<Report>& report, const std::string& file) {
     if (!report) {
+        log_line(LogLevel::error, to_text(report.error()));
         // A path into the study means little without the study's name.
         const std::string line = to_text(report.error());
         fmt::print(stderr, "{}\n", line.starts_with(file) ? line : file + ": " + line);
@@ -49,6 +61,10 @@ int main(int argc, char** argv) {
     app.require_subcommand(1);
 
     Options o;
+    app.add_option("--log-level", o.log_level, "The least that goes into the log")
+        ->check(CLI::IsMember({"debug", "info", "warning", "error", "off"}))
+        ->capture_default_str();
+    app.add_flag("--log-to-terminal", o.log_to_terminal, "Write the log to standard error, too");
     std::function<Expected<Report>(const Study&)> run;
     const auto command = [&](const char* name, const char* about,
                              std::function<Expected<Report>(const Study&)> action) {
@@ -117,8 +133,12 @@ int main(int argc, char** argv) {
     } catch (const CLI::ParseError& error) {
         return app.exit(error) == 0 ? 0 : exit_wrong_input;
     }
+    o.log_asked_for = app.count("--log-level") + app.count("--log-to-terminal") > 0;
+    start_logging(o);
+    log(LogLevel::info, "{} {}", app.get_subcommands().front()->get_name(), o.study);
     const auto study = open_study(o.study);
     if (!study) {
+        log_line(LogLevel::error, to_text(study.error()));
         fmt::print(stderr, "{}\n", to_text(study.error()));
         return exit_wrong_input;
     }

@@ -132,7 +132,8 @@ Goal house_goal() {
 // The weights and takes that a week of work leaves behind.
 void add_history(Study& study) {
     Goal& goal = study.goals.front().edit();
-    goal.weights.points = {{60, 0.5, {}}, {400, 1, {}}, {1500, 3, {}}, {6000, 3, {}}, {14000, 0.7, {}}};
+    goal.weights.points = {
+        {60, 0.5, {}}, {400, 1, {}}, {1500, 3, {}}, {6000, 3, {}}, {14000, 0.7, {}}};
     Channel& zenith_channel = study.channels.front().edit();
     Take untouched, first_pass;
     untouched.id = "t1";
@@ -151,15 +152,14 @@ Goal docent_goal() {
     goal.target.points = {{90, 0, {}}, {10000, 0, {}}};
     goal.target.open_ends = true;
     goal.corridor = {{320, 10000, 1, 1}, {5, 30, -16, std::nullopt, true}};
-    goal.requirements = {
-        {AttenuationRequirement{236.5, 237.5, 20}},
-        {CrossingRequirement{-3, 70, 85}},
-        {RippleRequirement{400, 8000, 0.5}},
-        {DelayVariationRequirement{400, 8000, Duration{1, TimeUnit::ms}}},
-        {PeakGainRequirement{1}},
-        {SettlingTimeRequirement{5, Duration{80, TimeUnit::ms}}},
-        {LatencyRequirement{Duration{0, TimeUnit::samples}}},
-        {SectionsRequirement{4}}};
+    goal.requirements = {{AttenuationRequirement{236.5, 237.5, 20}},
+                         {CrossingRequirement{-3, 70, 85}},
+                         {RippleRequirement{400, 8000, 0.5}},
+                         {DelayVariationRequirement{400, 8000, Duration{1, TimeUnit::ms}}},
+                         {PeakGainRequirement{1}},
+                         {SettlingTimeRequirement{5, Duration{80, TimeUnit::ms}}},
+                         {LatencyRequirement{Duration{0, TimeUnit::samples}}},
+                         {SectionsRequirement{4}}};
     return goal;
 }
 

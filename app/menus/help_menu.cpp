@@ -2,6 +2,8 @@
 #include "app/main_window.h"
 #include "app/menus/menus.h"
 
+#include "app/widgets/words.h"
+
 #include <QApplication>
 #include <QDialog>
 #include <QHeaderView>
@@ -12,10 +14,6 @@
 
 namespace syntonon {
 namespace {
-
-QString tr(const char* text) {
-    return QCoreApplication::translate("Menus", text);
-}
 
 using Row = std::pair<QString, QString>;
 

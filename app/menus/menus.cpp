@@ -14,6 +14,7 @@
 #include "app/plot/lane_picture.h"
 #include "app/plot/lane_stack.h"
 #include "app/widgets/theme.h"
+#include "app/widgets/words.h"
 
 #include <QApplication>
 #include <QFileInfo>
@@ -23,10 +24,6 @@
 
 namespace syntonon {
 namespace {
-
-QString tr(const char* text) {
-    return QCoreApplication::translate("Menus", text);
-}
 
 template <class Action>
 QAction* add(QMenu& menu, const QString& text, const QKeySequence& keys, QObject* context,
@@ -215,8 +212,9 @@ void fill_goal_actions(QMenu& menu, MainWindow& window) {
     }
     menu.addSeparator();
     add(menu, tr("Import a target…"), {}, &window, [&window] { window.ask_import_target(); });
-    add(menu, tr("Export the target…"), {}, &window, [&window] { window.ask_export_target(); })
-        ->setEnabled(there);
+    add(menu, tr("Export the target…"), {}, &window, [&window] {
+        window.ask_export_target();
+    })->setEnabled(there);
 }
 
 void fill_takes_menu(QMenu& menu, MainWindow& window) {
@@ -302,17 +300,15 @@ void fill_view_menu(QMenu& menu, MainWindow& window) {
     menu.addSeparator();
     add_filled(menu, tr("Lanes"), [lanes](QMenu& sub) { fill_lanes_menu(sub, *lanes); });
     add_filled(menu, tr("Curves"), [lanes](QMenu& sub) { fill_curves_menu(sub, *lanes); });
-    add_filled(menu, tr("Frequency axis"), [lanes](QMenu& sub) {
-        fill_frequency_menu(sub, *lanes);
-    });
+    add_filled(menu, tr("Frequency axis"),
+               [lanes](QMenu& sub) { fill_frequency_menu(sub, *lanes); });
     for (const Lane lane : all_lanes) {
         add_filled(menu, tr("%1 axis").arg(title_of(lane)),
                    [lanes, lane](QMenu& sub) { fill_lane_menu(sub, *lanes, lane); });
     }
     add(menu, tr("Zoom back"), QKeySequence("Ctrl+Backspace"), &window,
         [lanes] { lanes->zoom_back(); });
-    add(menu, tr("Zoom home"), QKeySequence("Ctrl+Home"), &window,
-        [lanes] { lanes->zoom_home(); });
+    add(menu, tr("Zoom home"), QKeySequence("Ctrl+Home"), &window, [lanes] { lanes->zoom_home(); });
     menu.addSeparator();
     add(menu, tr("Plumb line down or up"), QKeySequence("Alt+P"), &window,
         [lanes] { lanes->toggle_plumb_pin(); });

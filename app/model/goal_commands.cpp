@@ -1,18 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/model/goal_commands.h"
 
+#include "app/widgets/words.h"
 #include "core/base/number_text.h"
 
-#include <QCoreApplication>
 #include <algorithm>
 #include <cmath>
 
 namespace syntonon {
 namespace {
-
-QString tr(const char* text) {
-    return QCoreApplication::translate("GoalCommands", text);
-}
 
 QString frequency(double hz) {
     return QString::fromStdString(frequency_text(hz));
@@ -137,8 +133,8 @@ TargetLine points_of(const Session& session, const Target& target) {
         const double octaves = std::log2(part.to_hz / part.from_hz);
         const int steps = std::max(1, static_cast<int>(std::ceil(octaves * points_an_octave)));
         for (int i = 0; i <= steps; ++i) {
-            const double hz = i == steps ? part.to_hz
-                                         : part.from_hz * std::exp2(octaves * i / steps);
+            const double hz =
+                i == steps ? part.to_hz : part.from_hz * std::exp2(octaves * i / steps);
             line.points.push_back({hz, level->value_in(part, hz), {}});
         }
         line.points.back().after = Between::gap;
@@ -263,9 +259,9 @@ void add_jump(Session& session, int point) {
     edit_goal(session, tr("Add a jump to the target"), [&](Goal& goal) {
         auto& points = goal.target.points;
         const auto i = static_cast<std::size_t>(point);
-        const bool taken = (i > 0 && points[i - 1].frequency_hz == points[i].frequency_hz)
-                           || (i + 1 < points.size()
-                               && points[i + 1].frequency_hz == points[i].frequency_hz);
+        const bool taken =
+            (i > 0 && points[i - 1].frequency_hz == points[i].frequency_hz)
+            || (i + 1 < points.size() && points[i + 1].frequency_hz == points[i].frequency_hz);
         if (!taken) {
             TargetPoint second = points[i];
             second.value -= 6;

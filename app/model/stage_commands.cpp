@@ -1,16 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/model/stage_commands.h"
 
-#include <QCoreApplication>
+#include "app/widgets/words.h"
+
 #include <algorithm>
 #include <fmt/format.h>
 
 namespace syntonon {
 namespace {
-
-QString tr(const char* text) {
-    return QCoreApplication::translate("StageCommands", text);
-}
 
 bool in_chain(const Session& session, int index) {
     return session.channel() != nullptr && index >= 0

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/model/study_files.h"
 
+#include "core/base/log.h"
 #include "core/study/study_json.h"
 
 #include <QFileInfo>
@@ -24,6 +25,7 @@ Expected<std::vector<std::string>> StudyFiles::open(const QString& path) {
     if (!read) {
         return tl::unexpected(read.error());
     }
+    log(LogLevel::info, "opened {}", path.toStdString());
     use_path(QFileInfo(path).absoluteFilePath());
     session_.replace_study(std::move(read->study));
     recovery_.forget();
@@ -34,6 +36,7 @@ Expected<void> StudyFiles::save_as(const QString& path) {
     if (auto saved = save_study(session_.study(), path.toStdString()); !saved) {
         return saved;
     }
+    log(LogLevel::info, "saved {}", path.toStdString());
     use_path(QFileInfo(path).absoluteFilePath());
     session_.mark_saved();
     recovery_.forget();
@@ -51,6 +54,8 @@ Expected<void> StudyFiles::restore(const RecoveredWork& work) {
     if (!read) {
         return tl::unexpected(read.error());
     }
+    log(LogLevel::info, "restored {} (of {})", work.copy.toStdString(),
+        work.original.toStdString());
     use_path(work.original);
     session_.replace_study(std::move(read->study));
     session_.mark_recovered();

@@ -1,14 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/model/take_commands.h"
 
-#include <QCoreApplication>
+#include "app/widgets/words.h"
 
 namespace syntonon {
 namespace {
-
-QString tr(const char* text) {
-    return QCoreApplication::translate("TakeCommands", text);
-}
 
 const Take* take_at(const Session& session, int index) {
     const Channel* channel = session.channel();
@@ -40,8 +36,9 @@ void freeze_take(Session& session, const QString& name) {
     }
     Take take;
     take.id = fresh_take_id(*channel);
-    take.name = name.isEmpty() ? tr("take %1").arg(QString::fromStdString(take.id).mid(1)).toStdString()
-                               : name.toStdString();
+    take.name = name.isEmpty()
+                    ? tr("take %1").arg(QString::fromStdString(take.id).mid(1)).toStdString()
+                    : name.toStdString();
     take.stages = channel->stages;
     session.edit_channel(tr("Freeze the take %1").arg(quoted(take)),
                          [&](Channel& c) { c.takes.emplace_back(take); });
@@ -85,8 +82,9 @@ void show_all_takes(Session& session, bool shown) {
 
 void restore_take(Session& session, int index) {
     if (const Take* take = take_at(session, index)) {
-        session.edit_channel(tr("Restore the take %1").arg(quoted(*take)),
-                             [stages = take->stages](Channel& channel) { channel.stages = stages; });
+        session.edit_channel(
+            tr("Restore the take %1").arg(quoted(*take)),
+            [stages = take->stages](Channel& channel) { channel.stages = stages; });
     }
 }
 

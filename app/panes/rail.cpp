@@ -120,8 +120,7 @@ void Rail::refresh() {
         card->show_stage();
     }
     const Channel* channel = session_.channel();
-    const Curve* measured =
-        channel != nullptr ? measured_of(session_.study(), *channel) : nullptr;
+    const Curve* measured = channel != nullptr ? measured_of(session_.study(), *channel) : nullptr;
     const std::string source = measured != nullptr ? measured->name : std::string();
     if (shown_count_ != cards_.size() || shown_source_ != source) { // a drag changes neither
         shown_count_ = cards_.size();

@@ -66,9 +66,11 @@ void GoalGripTool::paint(QPainter& painter) {
     painter.setRenderHint(QPainter::Antialiasing, true);
     for (const Handle& handle : handles()) {
         const bool lies = handle.part == Part::above || handle.part == Part::below;
-        painter.setPen(QPen(
-            handle.part == Part::point && session_.held_points().contains(handle.index) ? t.copper : t.corridor_edge,
-            1.4));
+        painter.setPen(
+            QPen(handle.part == Part::point && session_.held_points().contains(handle.index)
+                     ? t.copper
+                     : t.corridor_edge,
+                 1.4));
         painter.setBrush(t.raised);
         if (handle.part == Part::point) {
             painter.drawEllipse(handle.at, 4.5, 4.5);

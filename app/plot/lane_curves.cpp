@@ -151,7 +151,6 @@ LaneCurves::LaneCurves(LanePlot& plot, Session& session) : plot_(plot), session_
     const auto live = [&](Lane lane) { return plot_.add_curve(lane, "live", QPen()); };
     target_ = still(Lane::magnitude);
     measured_ = still(Lane::magnitude);
-    measured_->setLineStyle(QCPGraph::lsNone);
     weight_ = still(Lane::weight);
     phase_target_ = still(Lane::phase);
     delay_target_ = still(Lane::delay);
@@ -160,7 +159,6 @@ LaneCurves::LaneCurves(LanePlot& plot, Session& session) : plot_(plot), session_
     predicted_ = live(Lane::magnitude);
     error_floor_ = live(Lane::weight);
     error_ = live(Lane::weight);
-    error_->setChannelFillGraph(error_floor_);
     stage_phase_ = live(Lane::phase);
     phase_ = live(Lane::phase);
     delay_ = live(Lane::delay);
@@ -169,26 +167,25 @@ LaneCurves::LaneCurves(LanePlot& plot, Session& session) : plot_(plot), session_
 
 void LaneCurves::restyle() {
     const Theme& t = theme();
-    for (QCPGraph* target : {target_, phase_target_, delay_target_}) {
-        target->setPen(QPen(t.corridor_edge, 1, Qt::DotLine));
+    for (LaneCurve target : {target_, phase_target_, delay_target_}) {
+        target.set_pen(QPen(t.corridor_edge, 1, Qt::DotLine));
     }
-    measured_->setScatterStyle(
-        QCPScatterStyle(QCPScatterStyle::ssDisc, QPen(t.measured), t.measured, 2.2));
-    weight_->setPen(QPen(t.corridor_edge, 1));
-    predicted_->setPen(QPen(t.ink, 1));
-    difference_->setPen(QPen(t.met, 1));
-    stage_->setPen(QPen(t.copper, 1));
-    stage_phase_->setPen(QPen(t.copper, 1));
-    phase_->setPen(QPen(t.ink, 1));
-    delay_->setPen(QPen(t.ink, 1));
+    measured_.set_dots(t.measured, 2.2);
+    weight_.set_pen(QPen(t.corridor_edge, 1));
+    predicted_.set_pen(QPen(t.ink, 1));
+    difference_.set_pen(QPen(t.met, 1));
+    stage_.set_pen(QPen(t.copper, 1));
+    stage_phase_.set_pen(QPen(t.copper, 1));
+    phase_.set_pen(QPen(t.ink, 1));
+    delay_.set_pen(QPen(t.ink, 1));
     QColor wash = t.ink;
     wash.setAlphaF(0.16F);
-    error_->setPen(QPen(t.ink, 1));
-    error_->setBrush(wash);
-    error_floor_->setPen(Qt::NoPen);
-    for (QCPGraph* live :
+    error_.set_pen(QPen(t.ink, 1));
+    error_.fill_to(error_floor_, wash);
+    error_floor_.set_pen(Qt::NoPen);
+    for (LaneCurve live :
          {predicted_, difference_, stage_, stage_phase_, phase_, delay_, error_, weight_}) {
-        live->setAntialiased(true);
+        live.set_smooth(true);
     }
 }
 
@@ -227,7 +224,7 @@ void LaneCurves::update() {
     remember();
     update_live();
     update_still();
-    plot_.replot(QCustomPlot::rpQueuedRefresh);
+    plot_.redraw_when_idle();
     still_is_shown_ = true;
 }
 
@@ -236,7 +233,7 @@ void LaneCurves::redraw_all() {
     remember();
     update_live();
     update_still();
-    plot_.replot(QCustomPlot::rpQueuedRefresh);
+    plot_.redraw_when_idle();
 }
 
 bool LaneCurves::is_magnified() const {
@@ -253,11 +250,11 @@ LevelTrace LaneCurves::prediction_from(const Trace& total) const {
     return prediction_of(total, shown_.reader.get());
 }
 
-void LaneCurves::draw_level(QCPGraph* graph, const LevelTrace& trace) {
+void LaneCurves::draw_level(LaneCurve graph, const LevelTrace& trace) {
     plot_.set_data(graph, Lane::magnitude, trace.frequency_hz, drawable(plot_, trace.level_db));
 }
 
-void LaneCurves::draw_phase_and_delay(QCPGraph* phase, QCPGraph* delay, const Trace& trace) {
+void LaneCurves::draw_phase_and_delay(LaneCurve phase, LaneCurve delay, const Trace& trace) {
     const LaneView& view = plot_.view();
     plot_.set_data(phase, Lane::phase, trace.frequency_hz,
                    phase_deg(trace.response.phase_rad, view.unwrapped), Symmetry::odd);
@@ -266,8 +263,8 @@ void LaneCurves::draw_phase_and_delay(QCPGraph* phase, QCPGraph* delay, const Tr
 }
 
 void LaneCurves::update_live() {
-    for (QCPGraph* graph : {predicted_, stage_, stage_phase_, phase_, delay_, difference_}) {
-        graph->data()->clear();
+    for (LaneCurve graph : {predicted_, stage_, stage_phase_, phase_, delay_, difference_}) {
+        graph.clear();
     }
     const auto analysis = session_.analysis();
     if (analysis == nullptr) {
@@ -320,8 +317,8 @@ void LaneCurves::draw_difference() {
 
 // On the weight lane, from its lower edge up.
 void LaneCurves::draw_error() {
-    error_->data()->clear();
-    error_floor_->data()->clear();
+    error_.clear();
+    error_floor_.clear();
     error_rms_db_.reset();
     if (!plot_.view().shows(Lane::weight)) {
         return;
@@ -354,7 +351,7 @@ void LaneCurves::update_still() {
 }
 
 void LaneCurves::draw_target() {
-    target_->data()->clear();
+    target_.clear();
     if (shown_.goal && shown_.goal->level && is_stated(shown_.goal->goal->target)
         && is_shown("target")) {
         const Line line = line_of(plot_, *shown_.goal->level);
@@ -362,9 +359,9 @@ void LaneCurves::draw_target() {
     }
 }
 
-void LaneCurves::draw_other_target(QCPGraph* graph, Lane lane,
+void LaneCurves::draw_other_target(LaneCurve graph, Lane lane,
                                    const std::optional<TargetCurve>& target) {
-    graph->data()->clear();
+    graph.clear();
     if (target && is_shown("target")) {
         const Line line = line_of(plot_, *target);
         plot_.set_data(graph, lane, line.hz, line.values,
@@ -373,7 +370,7 @@ void LaneCurves::draw_other_target(QCPGraph* graph, Lane lane,
 }
 
 void LaneCurves::draw_measured() {
-    measured_->data()->clear();
+    measured_.clear();
     if (!shown_.measured || !is_shown("measured")) {
         return;
     }
@@ -395,8 +392,8 @@ void LaneCurves::draw_measured() {
 
 void LaneCurves::clear_takes() {
     for (const TakeGraphs& take : takes_) {
-        for (QCPGraph* graph : {take.level, take.phase, take.delay}) {
-            plot_.removeGraph(graph);
+        for (LaneCurve graph : {take.level, take.phase, take.delay}) {
+            plot_.remove_curve(graph);
         }
     }
     takes_.clear();
@@ -414,9 +411,9 @@ void LaneCurves::draw_takes() {
         TakeGraphs graphs{plot_.add_curve(Lane::magnitude, "still", pen),
                           plot_.add_curve(Lane::phase, "still", pen),
                           plot_.add_curve(Lane::delay, "still", pen), take};
-        for (QCPGraph* graph : {graphs.level, graphs.phase, graphs.delay}) {
-            graph->setAntialiased(true);
-            graph->setName(take_key(*shown_.takes[i]));
+        for (LaneCurve graph : {graphs.level, graphs.phase, graphs.delay}) {
+            graph.set_smooth(true);
+            graph.set_name(take_key(*shown_.takes[i]));
         }
         const bool closer = is_magnified();
         const Trace detail = closer ? detail_of_chain(take->chain) : Trace{};
@@ -427,7 +424,7 @@ void LaneCurves::draw_takes() {
 }
 
 void LaneCurves::draw_weight() {
-    weight_->data()->clear();
+    weight_.clear();
     if (!shown_.goal) {
         return;
     }
@@ -451,8 +448,8 @@ void LaneCurves::draw_weight() {
 }
 
 void LaneCurves::draw_corridor() {
-    for (QCPGraph* graph : corridor_) {
-        plot_.removeGraph(graph);
+    for (LaneCurve graph : corridor_) {
+        plot_.remove_curve(graph);
     }
     corridor_.clear();
     if (!shown_.goal || !is_shown("target")) {
@@ -463,7 +460,7 @@ void LaneCurves::draw_corridor() {
     hatch.setAlphaF(0.13F);
     constexpr double far = 1e4;
     const auto add = [&](const Line& line, const QPen& pen) {
-        QCPGraph* graph = plot_.add_curve(Lane::magnitude, "main", pen);
+        LaneCurve graph = plot_.add_curve(Lane::magnitude, "main", pen);
         plot_.set_data(graph, Lane::magnitude, line.hz, drawable(plot_, line.values));
         corridor_.push_back(graph);
         return graph;
@@ -488,16 +485,11 @@ void LaneCurves::draw_corridor() {
             if (upper.hz.empty()) {
                 continue; // not among the shown frequencies
             }
-            QCPGraph* bottom = add(lower, QPen(t.corridor_edge));
-            QCPGraph* top = add(upper, QPen(t.corridor_edge));
-            top->setChannelFillGraph(bottom);
-            top->setBrush(t.corridor);
-            QCPGraph* above = add(ceiling, Qt::NoPen);
-            above->setChannelFillGraph(top);
-            above->setBrush(QBrush(hatch, Qt::BDiagPattern));
-            QCPGraph* below = add(floor, Qt::NoPen);
-            below->setChannelFillGraph(bottom);
-            below->setBrush(QBrush(hatch, Qt::BDiagPattern));
+            LaneCurve bottom = add(lower, QPen(t.corridor_edge));
+            LaneCurve top = add(upper, QPen(t.corridor_edge));
+            top.fill_to(bottom, t.corridor);
+            add(ceiling, Qt::NoPen).fill_to(top, QBrush(hatch, Qt::BDiagPattern));
+            add(floor, Qt::NoPen).fill_to(bottom, QBrush(hatch, Qt::BDiagPattern));
         }
     }
 }

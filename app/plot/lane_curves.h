@@ -55,7 +55,7 @@ public:
 
 private:
     struct TakeGraphs {
-        QCPGraph *level, *phase, *delay;
+        LaneCurve level, phase, delay;
         std::shared_ptr<const TakeAnalysis> analysis;
     };
     void restyle();
@@ -69,13 +69,13 @@ private:
     void draw_difference();
     void draw_error();
     void draw_stage();
-    void draw_other_target(QCPGraph* graph, Lane lane, const std::optional<TargetCurve>& target);
+    void draw_other_target(LaneCurve graph, Lane lane, const std::optional<TargetCurve>& target);
     // A closer look than the drawing grid gives, while a part of the frequencies is magnified.
     bool is_magnified() const;
     Trace detail_of_chain(const std::vector<Filter>& chain) const;
     LevelTrace prediction_from(const Trace& total) const;
-    void draw_level(QCPGraph* graph, const LevelTrace& trace);
-    void draw_phase_and_delay(QCPGraph* phase, QCPGraph* delay, const Trace& trace);
+    void draw_level(LaneCurve graph, const LevelTrace& trace);
+    void draw_phase_and_delay(LaneCurve phase, LaneCurve delay, const Trace& trace);
     void remember();
     bool is_still_right() const;
     void clear_takes();
@@ -83,10 +83,10 @@ private:
 
     LanePlot& plot_;
     Session& session_;
-    QCPGraph *target_, *measured_, *predicted_, *stage_, *difference_;
-    QCPGraph *weight_, *error_, *error_floor_, *phase_, *stage_phase_, *phase_target_, *delay_,
-        *delay_target_;
-    std::vector<QCPGraph*> corridor_;
+    LaneCurve target_, measured_, predicted_, stage_, difference_;
+    LaneCurve weight_, error_, error_floor_, phase_, stage_phase_, phase_target_, delay_,
+        delay_target_;
+    std::vector<LaneCurve> corridor_;
     std::vector<TakeGraphs> takes_;
     std::set<QString> hidden_;
     std::optional<QString> alone_;

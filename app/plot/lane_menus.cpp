@@ -2,16 +2,13 @@
 #include "app/plot/lane_menus.h"
 
 #include "app/plot/lane_stack.h"
+#include "app/widgets/words.h"
 
 #include <QActionGroup>
 #include <QMenu>
 
 namespace syntonon {
 namespace {
-
-QString tr(const char* text) {
-    return QCoreApplication::translate("LaneMenus", text);
-}
 
 // One of several: `set` changes the view to this choice.
 template <class Set>
@@ -63,10 +60,10 @@ void fill_phase_menu(QMenu& menu, LaneStack& lanes) {
                       {{false, tr("in degrees")}, {true, tr("in radians")}});
     add_choices<bool>(menu, lanes, &LaneView::unwrapped,
                       {{false, tr("wrapped to half a turn")}, {true, tr("unwrapped")}});
-    add_ranges(menu, lanes, Lane::phase,
-               {{-180, 180, 90}, {-45, 45, 15}, {-360, 360, 180}, {-1080, 360, 360},
-                {-3600, 360, 720}},
-               QStringLiteral("°"));
+    add_ranges(
+        menu, lanes, Lane::phase,
+        {{-180, 180, 90}, {-45, 45, 15}, {-360, 360, 180}, {-1080, 360, 360}, {-3600, 360, 720}},
+        QStringLiteral("°"));
 }
 
 void fill_delay_menu(QMenu& menu, LaneStack& lanes) {
@@ -86,9 +83,8 @@ void fill_delay_menu(QMenu& menu, LaneStack& lanes) {
 void fill_frequency_menu(QMenu& menu, LaneStack& lanes) {
     menu.clear();
     std::vector<Choice<AxisUnit>> units;
-    for (const AxisUnit unit :
-         {AxisUnit::hz, AxisUnit::rad_per_s, AxisUnit::rad_per_sample,
-          AxisUnit::of_sample_rate, AxisUnit::of_nyquist}) {
+    for (const AxisUnit unit : {AxisUnit::hz, AxisUnit::rad_per_s, AxisUnit::rad_per_sample,
+                                AxisUnit::of_sample_rate, AxisUnit::of_nyquist}) {
         units.push_back({unit, tr("in %1").arg(title_of(unit))});
     }
     add_choices<AxisUnit>(menu, lanes, &LaneView::frequency_unit, units);
@@ -111,15 +107,20 @@ void fill_lane_menu(QMenu& menu, LaneStack& lanes, Lane lane) {
                                  {LevelScale::ratio, tr("as a ratio, logarithmic")},
                                  {LevelScale::linear_ratio, tr("as a ratio, linear")}});
         add_ranges(menu, lanes, lane,
-                   {{-1, 1, 0.5}, {-6, 6, 2}, {-12, 12, 3}, {-18, 18, 6}, {-30, 30, 10},
-                    {-60, 20, 20}, {-120, 20, 20}, {30, 100, 10}},
+                   {{-1, 1, 0.5},
+                    {-6, 6, 2},
+                    {-12, 12, 3},
+                    {-18, 18, 6},
+                    {-30, 30, 10},
+                    {-60, 20, 20},
+                    {-120, 20, 20},
+                    {30, 100, 10}},
                    tr("dB"));
         break;
     case Lane::weight:
         for (const double decades : {1.0, 2.0, 4.0}) {
-            QAction* action =
-                menu.addAction(tr("%1 … %2 times").arg(std::pow(10, -decades)).arg(
-                    std::pow(10, decades)));
+            QAction* action = menu.addAction(
+                tr("%1 … %2 times").arg(std::pow(10, -decades)).arg(std::pow(10, decades)));
             QObject::connect(action, &QAction::triggered, &lanes, [&lanes, decades] {
                 lanes.change_range(Lane::weight, {-decades, decades, 1});
             });
@@ -154,8 +155,7 @@ void fill_curves_menu(QMenu& menu, LaneStack& lanes) {
     }
     QMenu* alone = menu.addMenu(tr("Alone"));
     for (const CurveName& curve : lanes.curves().curves()) {
-        alone->addAction(curve.name, &lanes,
-                         [&lanes, key = curve.key] { lanes.show_alone(key); });
+        alone->addAction(curve.name, &lanes, [&lanes, key = curve.key] { lanes.show_alone(key); });
     }
     QAction* all = menu.addAction(tr("All again"), &lanes, [&lanes] { lanes.show_alone({}); });
     all->setEnabled(lanes.curves().alone().has_value());

@@ -4,6 +4,8 @@
 #include "app/widgets/theme.h"
 #include "core/study/comparison.h"
 
+#include "app/widgets/words.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -11,10 +13,6 @@ namespace syntonon {
 namespace {
 
 constexpr int most_named_takes = 10; // of more the names would fill the lane
-
-QString tr(const char* text) {
-    return QObject::tr(text);
-}
 
 QString db_text(double db) {
     return QString::number(db, 'g', 3);
@@ -202,26 +200,24 @@ QString LaneCurves::explanation(const QString& key) const {
 }
 
 std::optional<CurveName> LaneCurves::explained_at(const QPointF& point) const {
-    std::vector<std::pair<QCPGraph*, QString>> candidates = {
+    std::vector<std::pair<LaneCurve, QString>> candidates = {
         {stage_, "stage"},          {stage_phase_, "stage"}, {difference_, "difference"},
         {predicted_, "prediction"}, {phase_, "prediction"},  {delay_, "prediction"},
         {measured_, "measured"},    {target_, "target"},     {phase_target_, "target"},
         {delay_target_, "target"},
     };
     for (const TakeGraphs& take : takes_) {
-        for (QCPGraph* graph : {take.level, take.phase, take.delay}) {
-            candidates.emplace_back(graph, graph->name());
+        for (const LaneCurve graph : {take.level, take.phase, take.delay}) {
+            candidates.emplace_back(graph, graph.name());
         }
     }
     constexpr double reach = 6;
     double nearest = reach;
     std::optional<CurveName> found;
     for (const auto& [graph, key] : candidates) {
-        const bool here = graph->visible() && !graph->data()->isEmpty()
-                          && graph->keyAxis()->axisRect()->rect().contains(point.toPoint());
-        const double distance = here ? graph->selectTest(point, false) : -1;
-        if (distance >= 0 && distance < nearest) {
-            nearest = distance;
+        const auto distance = graph.distance_to(point);
+        if (distance && *distance < nearest) {
+            nearest = *distance;
             found = CurveName{key, explanation(key)};
         }
     }

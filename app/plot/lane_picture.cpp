@@ -38,8 +38,8 @@ QSize size_of(const LaneStack& lanes, std::optional<Lane> lane) {
 }
 
 Expected<void> write(const QString& path, const QByteArray& bytes) {
-    return write_file_atomically(path.toStdString(),
-                                 std::string_view(bytes.data(), static_cast<std::size_t>(bytes.size())));
+    return write_file_atomically(
+        path.toStdString(), std::string_view(bytes.data(), static_cast<std::size_t>(bytes.size())));
 }
 
 QByteArray png_of(const LaneStack& lanes, std::optional<Lane> lane) {

@@ -7,6 +7,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <qcustomplot.h>
 
 namespace syntonon {
 namespace {
@@ -14,13 +15,65 @@ namespace {
 constexpr std::array lane_shares = {300, 84, 112, 112}; // of the height
 constexpr double beyond_pixels = 1e6;
 
+QSharedPointer<QCPAxisTicker> ticker_of(const std::vector<AxisTick>& ticks) {
+    auto ticker = QSharedPointer<QCPAxisTickerText>::create();
+    for (const AxisTick& tick : ticks) {
+        ticker->addTick(tick.place, tick.text);
+    }
+    return ticker;
+}
+
+QStringList numbers_of(const QCPAxis& axis) {
+    const QVector<QString> labels = axis.tickVectorLabels();
+    return QStringList(labels.begin(), labels.end());
+}
+
 } // namespace
 
-LanePlot::LanePlot(QWidget* parent) : QCustomPlot(parent) {
-    plotLayout()->clear();
-    plotLayout()->setRowSpacing(12);
+void LaneCurve::set_pen(const QPen& pen) {
+    graph_->setPen(pen);
+}
+
+void LaneCurve::set_dots(const QColor& colour, double size) {
+    graph_->setLineStyle(QCPGraph::lsNone);
+    graph_->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, QPen(colour), colour, size));
+}
+
+void LaneCurve::set_smooth(bool smooth) {
+    graph_->setAntialiased(smooth);
+}
+
+void LaneCurve::fill_to(LaneCurve other, const QBrush& brush) {
+    graph_->setChannelFillGraph(other.graph_);
+    graph_->setBrush(brush);
+}
+
+void LaneCurve::set_name(const QString& name) {
+    graph_->setName(name);
+}
+
+QString LaneCurve::name() const {
+    return graph_->name();
+}
+
+void LaneCurve::clear() {
+    graph_->data()->clear();
+}
+
+std::optional<double> LaneCurve::distance_to(const QPointF& point) const {
+    const bool here = graph_->visible() && !graph_->data()->isEmpty()
+                      && graph_->keyAxis()->axisRect()->rect().contains(point.toPoint());
+    const double distance = here ? graph_->selectTest(point, false) : -1;
+    return distance >= 0 ? std::optional(distance) : std::nullopt;
+}
+
+LanePlot::LanePlot(QWidget* parent) : QWidget(parent), canvas_(new QCustomPlot(this)) {
+    canvas_->setAttribute(Qt::WA_TransparentForMouseEvents);
+    canvas_->setFocusPolicy(Qt::NoFocus);
+    canvas_->plotLayout()->clear();
+    canvas_->plotLayout()->setRowSpacing(12);
     for (const Lane lane : all_lanes) {
-        auto* rect = new QCPAxisRect(this, false);
+        auto* rect = new QCPAxisRect(canvas_, false);
         rects_[index(lane)] = rect;
         rect->addAxes(QCPAxis::atLeft | QCPAxis::atBottom);
         rect->setAutoMargins(QCP::msNone);
@@ -34,12 +87,12 @@ LanePlot::LanePlot(QWidget* parent) : QCustomPlot(parent) {
             axis->grid()->setVisible(!is_copy);
         }
     }
-    addLayer("still", layer("main"), QCustomPlot::limAbove);
-    addLayer("live", layer("overlay"), QCustomPlot::limAbove);
-    layer("live")->setMode(QCPLayer::lmBuffered);
-    setPlottingHint(QCP::phFastPolylines, true);
-    setNotAntialiasedElements(QCP::aeAll);
-    setNoAntialiasingOnDrag(false);
+    canvas_->addLayer("still", canvas_->layer("main"), QCustomPlot::limAbove);
+    canvas_->addLayer("live", canvas_->layer("overlay"), QCustomPlot::limAbove);
+    canvas_->layer("live")->setMode(QCPLayer::lmBuffered);
+    canvas_->setPlottingHint(QCP::phFastPolylines, true);
+    canvas_->setNotAntialiasedElements(QCP::aeAll);
+    canvas_->setNoAntialiasingOnDrag(false);
     setMouseTracking(true);
     lay_out();
     apply_axes();
@@ -47,7 +100,7 @@ LanePlot::LanePlot(QWidget* parent) : QCustomPlot(parent) {
 }
 
 LanePlot::~LanePlot() {
-    clearPlottables();
+    canvas_->clearPlottables();
     for (QCPAxisRect* rect : rects_) {
         if (rect->layout() == nullptr) {
             delete rect; // no layout owns it
@@ -57,18 +110,19 @@ LanePlot::~LanePlot() {
 
 void LanePlot::resizeEvent(QResizeEvent* event) {
     apply_axes(); // other heights, other lines
-    QCustomPlot::resizeEvent(event);
+    canvas_->setGeometry(rect());
+    QWidget::resizeEvent(event);
 }
 
 void LanePlot::lay_out() {
     // Rows are made anew; the rects and what is drawn in them stay.
     for (QCPAxisRect* rect : rects_) {
         if (rect->layout() != nullptr) {
-            plotLayout()->take(rect);
+            canvas_->plotLayout()->take(rect);
         }
     }
-    plotLayout()->simplify();
-    plotLayout()->setRowSpacing(12);
+    canvas_->plotLayout()->simplify();
+    canvas_->plotLayout()->setRowSpacing(12);
     int row = 0;
     for (const Lane lane : all_lanes) {
         QCPAxisRect* rect = rects_[index(lane)];
@@ -81,8 +135,8 @@ void LanePlot::lay_out() {
         if (!shown) {
             continue;
         }
-        plotLayout()->addElement(row, 0, rect);
-        plotLayout()->setRowStretchFactor(row, lane_shares[index(lane)]);
+        canvas_->plotLayout()->addElement(row, 0, rect);
+        canvas_->plotLayout()->setRowStretchFactor(row, lane_shares[index(lane)]);
         ++row;
         const bool last = lane == bottom_lane();
         frequency_axis(lane)->setTickLabels(last);
@@ -107,7 +161,7 @@ void LanePlot::set_view(const LaneView& view) {
     }
     if (other_lanes) {
         lay_out();
-        plotLayout()->update(QCPLayoutElement::upLayout);
+        canvas_->plotLayout()->update(QCPLayoutElement::upLayout);
     }
     apply_axes();
 }
@@ -154,16 +208,18 @@ double LanePlot::height_of(Lane lane) const {
 }
 
 void LanePlot::apply_axes() {
-    const auto frequencies = frequency_ticker(view_, sample_rate_hz_);
+    const auto frequencies =
+        ticker_of(frequency_ticks(view_, sample_rate_hz_, zoom_.low_hz, zoom_.high_hz));
     for (const Lane lane : all_lanes) {
         QCPAxis* bottom = frequency_axis(lane);
         bottom->setScaleType(view_.linear_frequency ? QCPAxis::stLinear : QCPAxis::stLogarithmic);
         bottom->setTicker(frequencies);
         bottom->setRange(zoom_.low_hz, zoom_.high_hz);
         const LaneRange& shown = range(lane);
-        value_axis(lane)->setRange(axis_of(lane, shown.low), axis_of(lane, shown.high));
-        value_axis(lane)->setTicker(
-            value_ticker(lane, view_, shown, sample_rate_hz_, height_of(lane)));
+        const double low = axis_of(lane, shown.low), high = axis_of(lane, shown.high);
+        value_axis(lane)->setRange(low, high);
+        value_axis(lane)->setTicker(ticker_of(
+            value_ticks(lane, view_, shown, sample_rate_hz_, height_of(lane), low, high)));
     }
 }
 
@@ -275,16 +331,44 @@ std::optional<Lane> LanePlot::lane_at(const QPoint& point, bool margin) const {
     return std::nullopt;
 }
 
-QCPGraph* LanePlot::add_curve(Lane lane, const QString& layer_name, const QPen& pen) {
-    QCPGraph* graph = addGraph(frequency_axis(lane), value_axis(lane));
+QCPAxis* LanePlot::frequency_axis(Lane lane) const {
+    return rects_[index(lane)]->axis(QCPAxis::atBottom);
+}
+
+QCPAxis* LanePlot::value_axis(Lane lane) const {
+    return rects_[index(lane)]->axis(QCPAxis::atLeft);
+}
+
+LaneCurve LanePlot::add_curve(Lane lane, const QString& layer_name, const QPen& pen) {
+    QCPGraph* graph = canvas_->addGraph(frequency_axis(lane), value_axis(lane));
     graph->setLayer(layer_name);
     graph->setPen(pen);
     graph->setAdaptiveSampling(false);
-    return graph;
+    return LaneCurve(graph);
 }
 
-void LanePlot::set_data(QCPGraph* graph, Lane lane, std::span<const double> hz,
-                        const QVector<double>& values, Symmetry symmetry) const {
+void LanePlot::remove_curve(LaneCurve curve) {
+    canvas_->removeGraph(curve.graph());
+}
+
+std::vector<LaneCurve> LanePlot::all_curves() const {
+    std::vector<LaneCurve> all;
+    for (int i = 0; i < canvas_->graphCount(); ++i) {
+        all.emplace_back(canvas_->graph(i));
+    }
+    return all;
+}
+
+QStringList LanePlot::frequency_numbers() const {
+    return numbers_of(*frequency_axis(bottom_lane()));
+}
+
+QStringList LanePlot::value_numbers(Lane lane) const {
+    return numbers_of(*value_axis(lane));
+}
+
+void LanePlot::set_data(LaneCurve curve, Lane lane, std::span<const double> hz,
+                        const QList<double>& values, Symmetry symmetry) const {
     QVector<double> x(hz.begin(), hz.end()), y(values.size());
     std::ranges::transform(values, y.begin(), [&](double v) { return axis_of(lane, v); });
     if (view_.span != FrequencySpan::to_nyquist) {
@@ -303,13 +387,13 @@ void LanePlot::set_data(QCPGraph* graph, Lane lane, std::span<const double> hz,
             y += mirrored_y;
         }
     }
-    graph->setVisible(view_.shows(lane));
-    graph->setData(x, y, true);
+    curve.graph()->setVisible(view_.shows(lane));
+    curve.graph()->setData(x, y, true);
 }
 
 void LanePlot::apply_theme() {
     const Theme& t = theme();
-    setBackground(QBrush(t.panel));
+    canvas_->setBackground(QBrush(t.panel));
     for (QCPAxisRect* rect : rects_) {
         for (QCPAxis* axis : rect->axes()) {
             axis->setBasePen(QPen(t.hairline));
@@ -324,7 +408,29 @@ void LanePlot::apply_theme() {
 }
 
 void LanePlot::redraw_live() {
-    layer("live")->replot();
+    canvas_->layer("live")->replot();
+}
+
+void LanePlot::redraw_when_idle() {
+    canvas_->replot(QCustomPlot::rpQueuedRefresh);
+}
+
+void LanePlot::redraw_now() {
+    canvas_->replot(QCustomPlot::rpImmediateRefresh);
+}
+
+void LanePlot::draw_onto(QPaintDevice& device, const std::function<void(QPainter&)>& above) {
+    canvas_->setGeometry(rect()); // a widget that was never shown gets no resize event
+    canvas_->setViewport(rect());
+    redraw_now();
+    QCPPainter painter;
+    painter.begin(&device);
+    painter.setMode(QCPPainter::pmVectorized, true);
+    painter.fillRect(rect(), theme().panel);
+    canvas_->toPainter(&painter, width(), height());
+    painter.setRenderHint(QPainter::TextAntialiasing, true);
+    above(painter);
+    painter.end();
 }
 
 } // namespace syntonon

@@ -4,22 +4,57 @@
 
 #include "app/plot/lane_view.h"
 
+#include <QList>
+#include <QPen>
 #include <QPointF>
 #include <QRect>
+#include <QString>
+#include <QWidget>
 #include <array>
+#include <functional>
 #include <optional>
-#include <qcustomplot.h>
 #include <span>
+#include <utility>
+#include <vector>
+
+class QCPAxis;
+class QCPAxisRect;
+class QCPGraph;
+class QCustomPlot;
 
 namespace syntonon {
 
 // What a response does at -f and, for a sampled filter, at fs - f.
 enum class Symmetry { even, odd };
 
+// A curve on a lane; a handle, as cheap to copy as a pointer. The plot owns what it names.
+class LaneCurve {
+public:
+    LaneCurve() = default;
+    explicit LaneCurve(QCPGraph* graph) : graph_(graph) {}
+
+    void set_pen(const QPen& pen);
+    void set_dots(const QColor& colour, double size); // instead of a line
+    void set_smooth(bool smooth);
+    void fill_to(LaneCurve other, const QBrush& brush);
+    void set_name(const QString& name);
+    QString name() const;
+    void clear();
+    // In pixels, where the curve is shown and the point is on its lane.
+    std::optional<double> distance_to(const QPointF& point) const;
+
+    QCPGraph* graph() const { return graph_; }
+
+private:
+    QCPGraph* graph_ = nullptr;
+};
+
 // Axes, grids and the mapping between pixels and values. Values are in the lane's own unit (dB,
 // log10 of the weight, degrees, ms) whatever the axis shows. Layers "still" (redrawn on the whole)
-// and "live" (redrawn alone while something is dragged) take the curves.
-class LanePlot : public QCustomPlot {
+// and "live" (redrawn alone while something is dragged) take the curves. The plotting widget fills
+// this one and takes no events; its header is dear to compile, so it is named only here and
+// included where curves are made.
+class LanePlot : public QWidget {
     Q_OBJECT
 
 public:
@@ -54,18 +89,25 @@ public:
     // The lane under a point, if any; with `margin` also the one whose numbers are under it.
     std::optional<Lane> lane_at(const QPoint& point, bool margin = false) const;
 
-    QCPAxis* frequency_axis(Lane lane) const {
-        return rects_[index(lane)]->axis(QCPAxis::atBottom);
-    }
-    QCPAxis* value_axis(Lane lane) const { return rects_[index(lane)]->axis(QCPAxis::atLeft); }
-    QCPGraph* add_curve(Lane lane, const QString& layer, const QPen& pen);
+    QCPAxis* frequency_axis(Lane lane) const;
+    QCPAxis* value_axis(Lane lane) const;
+    LaneCurve add_curve(Lane lane, const QString& layer, const QPen& pen);
+    void remove_curve(LaneCurve curve);
+    std::vector<LaneCurve> all_curves() const;
+    // What stands beside the axes since the last redraw.
+    QStringList frequency_numbers() const;
+    QStringList value_numbers(Lane lane) const;
     // `values` in the lane's unit at ascending frequencies in 0 to Nyquist, mirrored where the view
     // says so.
-    void set_data(QCPGraph* graph, Lane lane, std::span<const double> hz,
-                  const QVector<double>& values, Symmetry symmetry = Symmetry::even) const;
+    void set_data(LaneCurve curve, Lane lane, std::span<const double> hz,
+                  const QList<double>& values, Symmetry symmetry = Symmetry::even) const;
 
     void apply_theme();
-    void redraw_live();
+    void redraw_live();      // the layer "live", at once
+    void redraw_when_idle(); // everything, once the events that wait have been handled
+    void redraw_now();       // everything; the lanes' places are right afterwards
+    // Draws everything onto a device at this widget's size, then what `above` paints.
+    void draw_onto(QPaintDevice& device, const std::function<void(QPainter&)>& above);
 
 protected:
     void resizeEvent(QResizeEvent* event) override;
@@ -79,6 +121,7 @@ private:
     double value_of(Lane lane, double axis) const;
     double folded(double axis_hz) const;
 
+    QCustomPlot* canvas_;
     std::array<QCPAxisRect*, lane_count> rects_{};
     LaneView view_;
     LaneZoom zoom_;

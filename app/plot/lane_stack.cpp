@@ -651,19 +651,12 @@ void LaneStack::paint_overlay(QPainter& painter) {
 
 void LaneStack::paint_onto(QPaintDevice& device, const QSize& size) {
     resize(size);
-    setViewport(QRect(QPoint(0, 0), size));
     set_zoom(zoom()); // another height, other lines
     redraw();
-    replot(QCustomPlot::rpImmediateRefresh);
-    lay_labels();
-    QCPPainter painter;
-    painter.begin(&device);
-    painter.setMode(QCPPainter::pmVectorized, true);
-    painter.fillRect(QRect(QPoint(0, 0), size), theme().panel);
-    toPainter(&painter, size.width(), size.height());
-    painter.setRenderHint(QPainter::TextAntialiasing, true);
-    paint_overlay(painter);
-    painter.end();
+    draw_onto(device, [this](QPainter& painter) {
+        lay_labels();
+        paint_overlay(painter);
+    });
 }
 
 } // namespace syntonon

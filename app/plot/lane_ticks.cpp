@@ -4,6 +4,7 @@
 #include "core/base/units.h"
 
 #include <cmath>
+#include <functional>
 
 namespace syntonon {
 namespace {
@@ -43,91 +44,42 @@ QVector<double> one_two_five(double low, double high) {
     return ticks;
 }
 
-// Ticks at given places, with the shown number a factor or a function away.
-class PlacedTicker : public QCPAxisTicker {
-protected:
-    int getSubTickCount(double) override { return 0; }
-};
+using TickText = std::function<QString(double)>;
 
-class FrequencyTicker : public PlacedTicker {
-public:
-    FrequencyTicker(double unit_hz, bool linear, bool kilo)
-        : unit_hz_(unit_hz), linear_(linear), kilo_(kilo) {}
-
-protected:
-    QVector<double> createTickVector(double, const QCPRange& range) override {
-        constexpr int lines = 8;
-        const double low = range.lower / unit_hz_, high = range.upper / unit_hz_;
-        const bool few = !linear_ && low > 0 && high / low < 5;
-        QVector<double> ticks = linear_ || few
-                                    ? multiples(round_step((high - low) / lines), low, high)
-                                    : one_two_five(low, high);
-        for (double& tick : ticks) {
-            tick *= unit_hz_;
-        }
-        return ticks;
+std::vector<AxisTick> labelled(const QVector<double>& places, const TickText& text) {
+    std::vector<AxisTick> ticks;
+    for (const double place : places) {
+        ticks.push_back({place, text(place)});
     }
-    QString getTickLabel(double tick, const QLocale&, QChar, int) override {
-        const double shown = tick / unit_hz_;
-        return kilo_ && std::abs(shown) >= 1000 ? number_text(shown / 1000, false) + "k"
-                                                : number_text(shown, false);
-    }
+    return ticks;
+}
 
-private:
-    double unit_hz_;
-    bool linear_, kilo_;
-};
-
-class ValueTicker : public PlacedTicker {
-public:
-    ValueTicker(double step, bool with_sign) : step_(step), with_sign_(with_sign) {}
-
-protected:
-    QVector<double> createTickVector(double, const QCPRange& range) override {
-        return multiples(step_, range.lower, range.upper);
-    }
-    QString getTickLabel(double tick, const QLocale&, QChar, int) override {
-        return number_text(tick, with_sign_);
-    }
-
-private:
-    double step_;
-    bool with_sign_;
-};
+std::vector<AxisTick> even_ticks(double step, bool with_sign, double low, double high) {
+    return labelled(multiples(step, low, high),
+                    [with_sign](double tick) { return number_text(tick, with_sign); });
+}
 
 // The axis is in dB (or powers of ten), the numbers are ratios.
-class RatioTicker : public PlacedTicker {
-public:
-    explicit RatioTicker(double axis_a_decade) : axis_a_decade_(axis_a_decade) {}
-
-protected:
-    QVector<double> createTickVector(double, const QCPRange& range) override {
-        const double low = ratio(range.lower), high = ratio(range.upper);
-        constexpr int lines = 6;
-        const double decades = std::log10(high / low);
-        QVector<double> ticks;
-        if (decades < 0.7) {
-            ticks = multiples(round_step((high - low) / lines), low, high);
-        } else if (decades <= 2.5) {
-            ticks = one_two_five(low, high);
-        } else {
-            for (double n = std::ceil(std::log10(low)); n <= std::log10(high) + 1e-9; ++n) {
-                ticks.append(std::pow(10, n));
-            }
+std::vector<AxisTick> ratio_ticks(double axis_a_decade, double axis_low, double axis_high) {
+    const auto ratio = [axis_a_decade](double axis) { return std::pow(10, axis / axis_a_decade); };
+    const double low = ratio(axis_low), high = ratio(axis_high);
+    constexpr int lines = 6;
+    const double decades = std::log10(high / low);
+    QVector<double> ticks;
+    if (decades < 0.7) {
+        ticks = multiples(round_step((high - low) / lines), low, high);
+    } else if (decades <= 2.5) {
+        ticks = one_two_five(low, high);
+    } else {
+        for (double n = std::ceil(std::log10(low)); n <= std::log10(high) + 1e-9; ++n) {
+            ticks.append(std::pow(10, n));
         }
-        for (double& tick : ticks) {
-            tick = axis_a_decade_ * std::log10(tick);
-        }
-        return ticks;
     }
-    QString getTickLabel(double tick, const QLocale&, QChar, int) override {
-        return number_text(ratio(tick), false);
+    for (double& tick : ticks) {
+        tick = axis_a_decade * std::log10(tick);
     }
-
-private:
-    double ratio(double axis) const { return std::pow(10, axis / axis_a_decade_); }
-    double axis_a_decade_;
-};
+    return labelled(ticks, [&](double tick) { return number_text(ratio(tick), false); });
+}
 
 double degrees_step(double at_least) {
     for (const double step : {1.0, 2.0, 5.0, 10.0, 15.0, 30.0, 45.0, 90.0, 180.0, 360.0}) {
@@ -138,40 +90,53 @@ double degrees_step(double at_least) {
     return 360 * std::ceil(at_least / 360);
 }
 
-QSharedPointer<QCPAxisTicker> even_ticks(double step, bool with_sign) {
-    return QSharedPointer<QCPAxisTicker>(new ValueTicker(step, with_sign));
-}
-
 } // namespace
 
-QSharedPointer<QCPAxisTicker> frequency_ticker(const LaneView& view, double sample_rate_hz) {
-    const bool kilo = view.frequency_unit == AxisUnit::hz
-                      || view.frequency_unit == AxisUnit::rad_per_s;
-    return QSharedPointer<QCPAxisTicker>(new FrequencyTicker(
-        hz_of(view.frequency_unit, sample_rate_hz), view.linear_frequency, kilo));
+std::vector<AxisTick> frequency_ticks(const LaneView& view, double sample_rate_hz, double low_hz,
+                                      double high_hz) {
+    constexpr int lines = 8;
+    const double unit_hz = hz_of(view.frequency_unit, sample_rate_hz);
+    const bool kilo =
+        view.frequency_unit == AxisUnit::hz || view.frequency_unit == AxisUnit::rad_per_s;
+    const double low = low_hz / unit_hz, high = high_hz / unit_hz;
+    const bool few = !view.linear_frequency && low > 0 && high / low < 5;
+    QVector<double> ticks = view.linear_frequency || few
+                                ? multiples(round_step((high - low) / lines), low, high)
+                                : one_two_five(low, high);
+    for (double& tick : ticks) {
+        tick *= unit_hz;
+    }
+    return labelled(ticks, [&](double tick) {
+        const double shown = tick / unit_hz;
+        return kilo && std::abs(shown) >= 1000 ? number_text(shown / 1000, false) + "k"
+                                               : number_text(shown, false);
+    });
 }
 
-QSharedPointer<QCPAxisTicker> value_ticker(Lane lane, const LaneView& view, const LaneRange& range,
-                                           double sample_rate_hz, double pixels) {
+std::vector<AxisTick> value_ticks(Lane lane, const LaneView& view, const LaneRange& range,
+                                  double sample_rate_hz, double pixels, double axis_low,
+                                  double axis_high) {
     const double lines = std::max(2.0, pixels / pixels_a_line);
+    const auto even = [&](double step, bool with_sign) {
+        return even_ticks(step, with_sign, axis_low, axis_high);
+    };
     const bool ratio = lane == Lane::magnitude && view.level == LevelScale::ratio;
     if (ratio || lane == Lane::weight) {
-        return QSharedPointer<QCPAxisTicker>(new RatioTicker(ratio ? 20 : 1));
+        return ratio_ticks(ratio ? 20 : 1, axis_low, axis_high);
     }
     if (lane == Lane::magnitude && view.level == LevelScale::linear_ratio) {
-        return even_ticks(
-            round_step((ratio_from_db(range.high) - ratio_from_db(range.low)) / lines), false);
+        return even(round_step((axis_high - axis_low) / lines), false);
     }
     const double least = (range.high - range.low) / lines;
     if (lane == Lane::phase) {
-        return view.radians ? even_ticks(round_step(rad_from_deg(least)), true)
-                            : even_ticks(range.step > 0 ? range.step : degrees_step(least), true);
+        return view.radians ? even(round_step(rad_from_deg(least)), true)
+                            : even(range.step > 0 ? range.step : degrees_step(least), true);
     }
     if (lane == Lane::delay && view.delay_unit != TimeUnit::ms) {
         const double shown = samples_of({least, TimeUnit::ms}, sample_rate_hz);
-        return even_ticks(round_step(from_samples(shown, view.delay_unit, sample_rate_hz)), false);
+        return even(round_step(from_samples(shown, view.delay_unit, sample_rate_hz)), false);
     }
-    return even_ticks(range.step > 0 ? range.step : round_step(least), lane != Lane::delay);
+    return even(range.step > 0 ? range.step : round_step(least), lane != Lane::delay);
 }
 
 } // namespace syntonon

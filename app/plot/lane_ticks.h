@@ -4,13 +4,22 @@
 
 #include "app/plot/lane_view.h"
 
-#include <qcustomplot.h>
+#include <QString>
+#include <vector>
 
 namespace syntonon {
 
-QSharedPointer<QCPAxisTicker> frequency_ticker(const LaneView& view, double sample_rate_hz);
-// `pixels` is the axis' length: as many lines as can be labelled.
-QSharedPointer<QCPAxisTicker> value_ticker(Lane lane, const LaneView& view, const LaneRange& range,
-                                           double sample_rate_hz, double pixels);
+struct AxisTick {
+    double place; // in the axis' own unit
+    QString text;
+};
+
+std::vector<AxisTick> frequency_ticks(const LaneView& view, double sample_rate_hz, double low_hz,
+                                      double high_hz);
+// Between two values of the axis, which shows `range`. `pixels` is the axis' length: as many lines
+// as can be labelled.
+std::vector<AxisTick> value_ticks(Lane lane, const LaneView& view, const LaneRange& range,
+                                  double sample_rate_hz, double pixels, double axis_low,
+                                  double axis_high);
 
 } // namespace syntonon

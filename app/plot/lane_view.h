@@ -40,7 +40,7 @@ struct LaneView {
 // What one unit of the frequency axis is in Hz.
 double hz_of(AxisUnit unit, double sample_rate_hz);
 QString title_of(AxisUnit unit); // "Hz", "rad/s", "× sample rate"
-QString title_of(Lane lane);          // "Magnitude"
+QString title_of(Lane lane);     // "Magnitude"
 
 // A vertical range in the lane's own unit: dB, log10 of the weight, degrees, ms. It changes only
 // when the user asks.

@@ -58,12 +58,11 @@ void add_takes(std::vector<ReadoutRow>& rows, const Channel& channel, const Chan
 QString frequency_of(const LanePlot& plot, double hz) {
     const QString in_hz = QString::fromStdString(frequency_text(hz, 4));
     const AxisUnit unit = plot.view().frequency_unit;
-    return unit == AxisUnit::hz
-               ? in_hz
-               : QStringLiteral("%1 · %2 %3")
-                     .arg(in_hz)
-                     .arg(hz / hz_of(unit, plot.sample_rate_hz()), 0, 'g', 4)
-                     .arg(title_of(unit));
+    return unit == AxisUnit::hz ? in_hz
+                                : QStringLiteral("%1 · %2 %3")
+                                      .arg(in_hz)
+                                      .arg(hz / hz_of(unit, plot.sample_rate_hz()), 0, 'g', 4)
+                                      .arg(title_of(unit));
 }
 
 // Where the line stands in the two-sided and mirrored views it stands for the frequency itself.
@@ -77,9 +76,8 @@ void paint_line(QPainter& painter, const LanePlot& plot, double hz, bool pinned)
     painter.setOpacity(1.0);
     if (pinned) { // a weight at the line's foot: it stays
         painter.setBrush(t.text);
-        painter.drawPolygon(QPolygonF({{x - 4, all.bottom() - 6.0},
-                                       {x + 4, all.bottom() - 6.0},
-                                       {x, all.bottom() + 1.0}}));
+        painter.drawPolygon(QPolygonF(
+            {{x - 4, all.bottom() - 6.0}, {x + 4, all.bottom() - 6.0}, {x, all.bottom() + 1.0}}));
     }
 }
 
@@ -128,8 +126,8 @@ std::vector<ReadoutRow> differences_between(Session& session, double from_hz, do
     }
     const Theme& t = theme();
     std::vector<ReadoutRow> rows;
-    rows.push_back({QObject::tr("octaves"), number(octaves_between(from_hz, to_hz), 3, {}),
-                    t.text});
+    rows.push_back(
+        {QObject::tr("octaves"), number(octaves_between(from_hz, to_hz), 3, {}), t.text});
     rows.push_back({QObject::tr("ratio"), QString::number(to_hz / from_hz, 'g', 4), t.text});
     const auto add_level = [&](const QString& name, const std::optional<double>& from,
                                const std::optional<double>& to, const QColor& colour) {
@@ -143,10 +141,10 @@ std::vector<ReadoutRow> differences_between(Session& session, double from_hz, do
     }
     add_level(QObject::tr("goal"), a->target_db, b->target_db, t.corridor_edge);
     add_level(QObject::tr("chain"), a->chain.magnitude_db, b->chain.magnitude_db, t.text);
-    rows.push_back({QObject::tr("phase"),
-                    number(deg_from_rad(b->chain.phase_rad - a->chain.phase_rad), 1,
-                           QStringLiteral("°")),
-                    t.text});
+    rows.push_back(
+        {QObject::tr("phase"),
+         number(deg_from_rad(b->chain.phase_rad - a->chain.phase_rad), 1, QStringLiteral("°")),
+         t.text});
     const double per_ms = session.study().sample_rate_hz / 1e3;
     rows.push_back({QObject::tr("group delay"),
                     number((b->chain.group_delay_samples - a->chain.group_delay_samples) / per_ms,

@@ -3,6 +3,7 @@
 
 #include "app/model/stage_commands.h"
 #include "app/widgets/theme.h"
+#include "app/widgets/words.h"
 
 #include <cmath>
 
@@ -12,15 +13,13 @@ namespace {
 constexpr double half_square = 4.5;
 constexpr double fine = 0.1;
 
-QString tr(const char* text) {
-    return QObject::tr(text);
-}
-
 } // namespace
 
 std::optional<StageGrips> StageGripTool::grips() const {
     const Stage* stage = session_.stage();
-    return stage != nullptr && plot_.view().shows(Lane::magnitude) ? grips_of(stage->spec, session_.study().sample_rate_hz) : std::nullopt;
+    return stage != nullptr && plot_.view().shows(Lane::magnitude)
+               ? grips_of(stage->spec, session_.study().sample_rate_hz)
+               : std::nullopt;
 }
 
 std::optional<QPointF> StageGripTool::grip_point() const {

@@ -17,8 +17,7 @@ const Weights* WeightTool::weights() const {
 QPointF WeightTool::point_at(int weight_point) const {
     const WeightPoint& point = weights()->points.at(static_cast<std::size_t>(weight_point));
     // Of the curve alone; ranges multiply what is drawn.
-    return {plot_.x_of(point.frequency_hz),
-            plot_.y_of(Lane::weight, std::log10(point.weight))};
+    return {plot_.x_of(point.frequency_hz), plot_.y_of(Lane::weight, std::log10(point.weight))};
 }
 
 void WeightTool::paint(QPainter& painter) {
@@ -66,8 +65,7 @@ bool WeightTool::move(const QMouseEvent& event) {
     const auto i = static_cast<std::size_t>(held_);
     constexpr double apart = 1.001;
     const double low = i > 0 ? all->points[i - 1].frequency_hz * apart : 0.1;
-    const double high =
-        i + 1 < all->points.size() ? all->points[i + 1].frequency_hz / apart : 1e7;
+    const double high = i + 1 < all->points.size() ? all->points[i + 1].frequency_hz / apart : 1e7;
     const double weight = std::pow(10, plot_.value_at(Lane::weight, event.position().y()));
     edit_goal(
         session_, QObject::tr("Move a weight point"),

@@ -16,7 +16,7 @@ namespace {
 
 constexpr int caption_height = 18, line_height = 28;
 constexpr int pixels_a_step = 4;
-constexpr double fine = 0.1;
+constexpr double fine_step = 0.1;
 
 } // namespace
 
@@ -154,7 +154,7 @@ bool Field::eventFilter(QObject* watched, QEvent* event) {
     }
     if (watched == edit_ && event->type() == QEvent::KeyPress) {
         const auto* key = static_cast<QKeyEvent*>(event);
-        const double amount = key->modifiers().testFlag(Qt::ShiftModifier) ? fine : 1;
+        const double amount = key->modifiers().testFlag(Qt::ShiftModifier) ? fine_step : 1;
         if (key->key() == Qt::Key_Up || key->key() == Qt::Key_Down) {
             step_by(key->key() == Qt::Key_Up ? amount : -amount);
             emit gesture_ended();
@@ -185,7 +185,7 @@ void Field::mouseMoveEvent(QMouseEvent* event) {
     const int steps = (event->pos().x() - scrub_x_) / pixels_a_step;
     if (steps != 0) {
         scrub_x_ += steps * pixels_a_step;
-        step_by(steps * (event->modifiers().testFlag(Qt::ShiftModifier) ? fine : 1));
+        step_by(steps * (event->modifiers().testFlag(Qt::ShiftModifier) ? fine_step : 1));
     }
 }
 

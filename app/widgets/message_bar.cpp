@@ -2,6 +2,7 @@
 #include "app/widgets/message_bar.h"
 
 #include "app/widgets/theme.h"
+#include "core/base/log.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -51,6 +52,7 @@ void MessageBar::show_message(MessageKind kind, const QString& text,
     if (choices.empty()) {
         add(tr("Close"), {});
     }
+    log_line(kind == MessageKind::problem ? LogLevel::warning : LogLevel::info, text.toStdString());
     show();
     update();
 }

@@ -14,8 +14,8 @@ void add_list(Working& working, const char* title, const char* letter,
     for (std::size_t i = 0; i < roots.size(); ++i) {
         const auto add = [&](const char* part, const char* meaning, double value,
                              const char* unit) {
-            step.numbers.push_back({fmt::format(fmt::runtime(part), letter, i + 1), meaning, value,
-                                    unit});
+            step.numbers.push_back(
+                {fmt::format(fmt::runtime(part), letter, i + 1), meaning, value, unit});
         };
         add("Re {}{}", "real part", roots[i].real(), "");
         add("Im {}{}", "imaginary part", roots[i].imag(), "");

@@ -1,13 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/exchange/coefficients.h"
 
+#include "core/base/json.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
 
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 
 namespace syntonon {
 namespace {
@@ -150,11 +150,6 @@ std::string csv_text(const CoefficientSet& set, const CoefficientLayout& layout,
         text += fmt::format("{},{}\n", i + 1, joined(rows[i], ","));
     }
     return text;
-}
-
-std::string json_string(std::string_view text) {
-    return nlohmann::json(std::string(text))
-        .dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
 
 std::string json_text(const CoefficientSet& set, const CoefficientLayout& layout,

@@ -37,8 +37,7 @@ std::string curve_table(const Study& study, const Channel& channel,
     if (measured != nullptr) {
         reader.emplace(*measured);
     }
-    const auto grid =
-        FrequencyGrid::from_frequencies(total.frequency_hz, study.sample_rate_hz);
+    const auto grid = FrequencyGrid::from_frequencies(total.frequency_hz, study.sample_rate_hz);
     for (std::size_t i = 0; i < channel.takes.size() && grid; ++i) {
         if (channel.takes[i]->shown && !analysis.takes[i]->problem) {
             text += "," + quoted(channel.takes[i]->name + " db");
@@ -57,14 +56,14 @@ std::string curve_table(const Study& study, const Channel& channel,
         const bool known = !reader || level;
         const double chain = total.response.magnitude_db[i];
         const auto& goal = analysis.goal;
-        text += cell(hz) + "," + cell(level) + ","
-                + cell(known ? std::optional(chain + level.value_or(0)) : std::nullopt) + ","
-                + cell(goal && goal->level && is_stated(goal->goal->target)
-                           ? goal->level->value_at(hz)
-                           : std::nullopt)
-                + "," + cell(goal ? std::optional(weight_at(goal->goal->weights, hz)) : std::nullopt)
-                + "," + cell(chain) + "," + cell(deg_from_rad(total.response.phase_rad[i])) + ","
-                + cell(total.response.group_delay_samples[i] / study.sample_rate_hz * 1e3);
+        text +=
+            cell(hz) + "," + cell(level) + ","
+            + cell(known ? std::optional(chain + level.value_or(0)) : std::nullopt) + ","
+            + cell(goal && goal->level && is_stated(goal->goal->target) ? goal->level->value_at(hz)
+                                                                        : std::nullopt)
+            + "," + cell(goal ? std::optional(weight_at(goal->goal->weights, hz)) : std::nullopt)
+            + "," + cell(chain) + "," + cell(deg_from_rad(total.response.phase_rad[i])) + ","
+            + cell(total.response.group_delay_samples[i] / study.sample_rate_hz * 1e3);
         for (const auto& take : takes) {
             text += "," + cell(known ? std::optional(take[i]) : std::nullopt);
         }

@@ -12,7 +12,7 @@
 namespace syntonon {
 namespace {
 
-constexpr std::size_t most_bytes = 4'000'000;
+constexpr std::size_t most_target_bytes = 4'000'000;
 constexpr std::array between_words = {"log", "linear", "gap"};
 
 std::vector<std::string_view> columns_of(std::string_view line) {
@@ -77,8 +77,8 @@ Expected<TargetLine> target_from_text(std::string_view text) {
         text.remove_prefix(std::min(end + 1, text.size()));
         ++number;
         const auto columns = columns_of(row);
-        const bool titles = line.points.empty() && !columns.empty()
-                            && !number_from_text(columns[0]);
+        const bool titles =
+            line.points.empty() && !columns.empty() && !number_from_text(columns[0]);
         if (columns.empty() || row.front() == '#' || titles) {
             continue;
         }
@@ -103,7 +103,7 @@ Expected<TargetLine> target_from_text(std::string_view text) {
 }
 
 Expected<TargetLine> target_from_file(const std::filesystem::path& path) {
-    const auto bytes = read_file(path, most_bytes);
+    const auto bytes = read_file(path, most_target_bytes);
     if (!bytes) {
         return tl::unexpected(bytes.error());
     }

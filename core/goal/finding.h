@@ -19,8 +19,8 @@ enum class Outcome {
 
 // One line of a verdict. Numbers are finite; where one does not exist it is absent.
 struct Finding {
-    std::string requirement;        // "corridor 40–250 Hz", "stability"
-    std::string place;              // in the goal: "corridor[1]", "requirements[0]"; or empty
+    std::string requirement; // "corridor 40–250 Hz", "stability"
+    std::string place;       // in the goal: "corridor[1]", "requirements[0]"; or empty
     Quantity quantity = Quantity::other;
     std::optional<double> value;    // what was found, in `unit`: a corridor's worst deviation
     std::optional<double> limit;    // what it is held against

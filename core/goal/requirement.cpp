@@ -100,10 +100,10 @@ struct Checker {
     }
     Expected<void> operator()(const TransitionWidthRequirement& r) const {
         if (!(r.stop_db < r.pass_db)) {
-            return refuse("stop_db",
-                          fmt::format("{} dB is not under the pass level ({} dB)", r.stop_db,
-                                      r.pass_db),
-                          "give a lower level");
+            return refuse(
+                "stop_db",
+                fmt::format("{} dB is not under the pass level ({} dB)", r.stop_db, r.pass_db),
+                "give a lower level");
         }
         return check_positive("max_hz", r.max_hz);
     }
@@ -145,8 +145,9 @@ struct Checker {
     }
     template <class Spec>
     Expected<void> operator()(const Spec& r) const {
-        if constexpr (std::is_same_v<Spec, DelayVariationRequirement>
-                      || std::is_same_v<Spec, LatencyRequirement>) {
+        if constexpr (std::is_same_v<
+                          Spec,
+                          DelayVariationRequirement> || std::is_same_v<Spec, LatencyRequirement>) {
             return check_time(r.max);
         }
         return {};

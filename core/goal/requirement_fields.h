@@ -35,9 +35,10 @@ void each_field(R& r, Visit&& visit) {
         visit(field::from, r.from_hz);
         visit(field::to, r.to_hz);
     }
-    if constexpr (std::is_same_v<Spec, RippleRequirement>
-                  || std::is_same_v<Spec, PeakGainRequirement>
-                  || std::is_same_v<Spec, PreRingingRequirement>) {
+    if constexpr (
+        std::is_same_v<
+            Spec,
+            RippleRequirement> || std::is_same_v<Spec, PeakGainRequirement> || std::is_same_v<Spec, PreRingingRequirement>) {
         visit(field::max_db, r.max_db);
     } else if constexpr (std::is_same_v<Spec, AttenuationRequirement>) {
         visit(field::min_db, r.min_db);
@@ -60,8 +61,9 @@ void each_field(R& r, Visit&& visit) {
         visit(RequirementField{"value_deg", "phase", "°", Dimension::angle}, r.value_deg);
         visit(RequirementField{"tolerance_deg", "tolerance ±", "°", Dimension::angle},
               r.tolerance_deg);
-    } else if constexpr (std::is_same_v<Spec, DelayVariationRequirement>
-                         || std::is_same_v<Spec, LatencyRequirement>) {
+    } else if constexpr (
+        std::is_same_v<Spec,
+                       DelayVariationRequirement> || std::is_same_v<Spec, LatencyRequirement>) {
         visit(field::max_time, r.max);
     } else if constexpr (std::is_same_v<Spec, PreRingingTimeRequirement>) {
         visit(RequirementField{"threshold_db", "above", "dB", Dimension::level}, r.threshold_db);

@@ -30,10 +30,9 @@ Expected<void> check_house(const HouseCurve& house) {
     if (auto ok = check_order("high_limit_hz", house.fall_above_hz, house.high_limit_hz); !ok) {
         return ok;
     }
-    for (const auto& [field, value] :
-         {std::pair{"level_db", house.level_db},
-          {"rise_db_per_octave", house.rise_db_per_octave},
-          {"fall_db_per_octave", house.fall_db_per_octave}}) {
+    for (const auto& [field, value] : {std::pair{"level_db", house.level_db},
+                                       {"rise_db_per_octave", house.rise_db_per_octave},
+                                       {"fall_db_per_octave", house.fall_db_per_octave}}) {
         if (!std::isfinite(value)) {
             return refuse(field, "is not a finite number", "give a number");
         }
@@ -76,12 +75,12 @@ constexpr std::array anchor_keys = {"fixed", "measured_average", "lowest_measure
 } // namespace
 
 TargetLine line_of(const HouseCurve& house) {
-    const double low = house.level_db
-                       + house.rise_db_per_octave
-                             * std::log2(house.rise_below_hz / house.low_limit_hz);
-    const double high = house.level_db
-                        - house.fall_db_per_octave
-                              * std::log2(house.high_limit_hz / house.fall_above_hz);
+    const double low =
+        house.level_db
+        + house.rise_db_per_octave * std::log2(house.rise_below_hz / house.low_limit_hz);
+    const double high =
+        house.level_db
+        - house.fall_db_per_octave * std::log2(house.high_limit_hz / house.fall_above_hz);
     TargetLine line;
     const auto add = [&](double hz, double level) {
         if (line.points.empty() || line.points.back().frequency_hz < hz) {
@@ -100,11 +99,10 @@ bool is_stated(const Target& target) {
 }
 
 Expected<void> check(const Target& target) {
-    const int forms = (target.points.empty() ? 0 : 1) + (target.house ? 1 : 0)
-                      + (target.source ? 1 : 0);
+    const int forms =
+        (target.points.empty() ? 0 : 1) + (target.house ? 1 : 0) + (target.source ? 1 : 0);
     if (forms > 1) {
-        return refuse("", "is stated in more than one way",
-                      "keep one of points, house and source");
+        return refuse("", "is stated in more than one way", "keep one of points, house and source");
     }
     if (auto ok = check(target, "magnitude_db"); !ok) {
         return ok;

@@ -33,10 +33,10 @@ struct TargetSource {
         stage    // one stage's own response
     };
     Kind kind = Kind::curve;
-    std::string curve;          // its id
-    std::string channel;        // of the channel, of the take's or the stage's channel
-    std::string take, stage;    // ids within that channel
-    double smoothing_oct = 0;   // averaged over this many octaves; 0: as it is
+    std::string curve;        // its id
+    std::string channel;      // of the channel, of the take's or the stage's channel
+    std::string take, stage;  // ids within that channel
+    double smoothing_oct = 0; // averaged over this many octaves; 0: as it is
     UnknownKeys unknown = {};
 
     bool operator==(const TargetSource&) const = default;
@@ -46,7 +46,8 @@ struct TargetSource {
 struct LevelAnchor {
     enum class Kind {
         fixed,            // at offset_db
-        measured_average, // offset_db over the mean level of the channel's measured curve in a range
+        measured_average, // offset_db over the mean level of the channel's measured curve in a
+                          // range
         lowest_measured   // offset_db over the lowest point, in a range, of the measured curves of
                           // all channels that share the goal
     };

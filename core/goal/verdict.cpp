@@ -47,8 +47,7 @@ void judge_part(Finding& finding, const CorridorRange& range, const TargetCurve&
     std::vector<double> hz = prediction.telling_frequencies(part.from_hz, part.to_hz);
     hz.insert(hz.end(), part.corners_hz.begin(), part.corners_hz.end());
     // The range lies within the known frequencies, so there is always a grid.
-    const auto grid =
-        *FrequencyGrid::from_frequencies(std::move(hz), prediction.sample_rate_hz());
+    const auto grid = *FrequencyGrid::from_frequencies(std::move(hz), prediction.sample_rate_hz());
     const std::vector<double> frequencies(grid.frequency_hz().begin(), grid.frequency_hz().end());
     std::vector<double> deviation = prediction.levels_db(grid);
     for (std::size_t i = 0; i < deviation.size(); ++i) {
@@ -100,7 +99,7 @@ void judge_corridor(const WorkedGoal& goal, const Prediction& prediction, Verdic
         const CorridorRange& range = goal.goal->corridor[i];
         const auto ok = check(Corridor{range});
         Finding finding =
-            !ok      ? undecided(title_of(range), to_text(within("corridor", ok.error())))
+            !ok       ? undecided(title_of(range), to_text(within("corridor", ok.error())))
             : !target ? undecided(title_of(range), to_text(within("target", target.error())))
                       : judge_range(range, goal.level, prediction);
         finding.place = fmt::format("corridor[{}]", i);
@@ -124,8 +123,8 @@ void mark_contradictions(const WorkedGoal& goal, Verdict& verdict) {
             const bool named = finding.place == contradiction.problem.place
                                || finding.place == contradiction.first_place;
             if (named && finding.outcome == Outcome::not_met) {
-                finding.reason += (finding.reason.empty() ? "" : "; ")
-                                  + to_text(contradiction.problem);
+                finding.reason +=
+                    (finding.reason.empty() ? "" : "; ") + to_text(contradiction.problem);
             }
         }
     }

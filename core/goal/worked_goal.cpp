@@ -62,11 +62,11 @@ std::optional<Demand> delay_demand(const RequirementSpec& spec, const WorkedGoal
         const auto ms = target ? target->value_at(hz) : std::nullopt;
         return ms ? std::optional(samples_of({*ms, TimeUnit::ms}, sample_rate_hz)) : std::nullopt;
     };
-    return Demand{"", "", r->from_hz, r->to_hz, [=](double hz) -> std::optional<LevelBand> {
-                      const auto at = centre(hz);
-                      return at ? std::optional(LevelBand{*at - tolerance, *at + tolerance})
-                                : std::nullopt;
-                  }};
+    return Demand{
+        "", "", r->from_hz, r->to_hz, [=](double hz) -> std::optional<LevelBand> {
+            const auto at = centre(hz);
+            return at ? std::optional(LevelBand{*at - tolerance, *at + tolerance}) : std::nullopt;
+        }};
 }
 
 // Frequencies at which two demands have to be compared: both are straight between them.
@@ -96,8 +96,9 @@ std::optional<double> where_they_exclude(const Demand& a, const Demand& b, const
     }
     for (const double hz : telling(a, b, goal)) {
         const auto one = a.band(hz), other = b.band(hz);
-        if (one && other && std::max(one->lower_db, other->lower_db)
-                                > std::min(one->upper_db, other->upper_db)) {
+        if (one && other
+            && std::max(one->lower_db, other->lower_db)
+                   > std::min(one->upper_db, other->upper_db)) {
             return hz;
         }
     }
@@ -109,12 +110,12 @@ void compare(const std::vector<Demand>& demands, const WorkedGoal& goal,
     for (std::size_t i = 0; i < demands.size(); ++i) {
         for (std::size_t k = 0; k < i; ++k) {
             if (const auto hz = where_they_exclude(demands[k], demands[i], goal)) {
-                found.push_back({{demands[i].place,
-                                  fmt::format("cannot be met together with {} ({}) at {}",
-                                              demands[k].title, demands[k].place,
-                                              frequency_text(*hz)),
-                                  "change one of the two"},
-                                 demands[k].place});
+                found.push_back(
+                    {{demands[i].place,
+                      fmt::format("cannot be met together with {} ({}) at {}", demands[k].title,
+                                  demands[k].place, frequency_text(*hz)),
+                      "change one of the two"},
+                     demands[k].place});
             }
         }
     }

@@ -52,8 +52,8 @@ struct ChannelAnalysis {
     std::shared_ptr<const FrequencyGrid> grid;                // the drawing grid
     std::vector<std::shared_ptr<const StageAnalysis>> stages; // parallel to the channel's stages
     std::vector<Filter> chain;                                // what is switched on, in order
-    Trace total;                   // of the chain: the drawing grid and points around sharp roots
-    LevelTrace predicted;          // measured times chain; the chain alone without a measured curve
+    Trace total;          // of the chain: the drawing grid and points around sharp roots
+    LevelTrace predicted; // measured times chain; the chain alone without a measured curve
     std::vector<std::shared_ptr<const TakeAnalysis>> takes; // parallel to the channel's takes
     std::shared_ptr<const WorkedGoal> goal;                 // null without one
     std::vector<Problem> problems; // stages switched on that cannot be designed: "stages[2].q"

@@ -52,16 +52,14 @@ std::optional<LevelAt> level_of(const std::string& key, const Channel& channel,
 
 tl::unexpected<Problem> missing(const char* side, const std::string& key) {
     return refuse(fmt::format("difference.{}", side),
-                  fmt::format("the channel has no curve “{}” now", key),
-                  "choose another one");
+                  fmt::format("the channel has no curve “{}” now", key), "choose another one");
 }
 
 } // namespace
 
 std::vector<ComparedCurve> comparable(const Channel& channel, const ChannelAnalysis& analysis,
                                       const Curve* measured) {
-    std::vector<ComparedCurve> all{
-        {"prediction", measured != nullptr ? "prediction" : "chain"}};
+    std::vector<ComparedCurve> all{{"prediction", measured != nullptr ? "prediction" : "chain"}};
     if (measured != nullptr) {
         all.push_back({"measured", "measured"});
     }

@@ -27,7 +27,7 @@ Expected<LevelTrace> difference_of(const Difference& difference, const Channel& 
 
 // weight x (prediction - target) where both are known.
 struct WeightedError {
-    LevelTrace error; // dB times the weight
+    LevelTrace error;  // dB times the weight
     double rms_db = 0; // over log frequency
 };
 // Nothing without a target.

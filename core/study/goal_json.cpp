@@ -54,17 +54,18 @@ TargetLine read_line(ObjectReader& object, const char* value_key) {
 
 Json line_json(const TargetLine& line, const char* value_key) {
     Json object;
-    object["points"] = list_json(line.points, [&](const TargetPoint& point) {
-        Json entry{{"frequency_hz", point.frequency_hz}, {value_key, point.value}};
-        if (point.after) {
-            entry["after"] = key_of(*point.after);
-        }
-        write_unknown(entry, point.unknown);
-        return entry;
-    });
-    object["between"] = key_of(line.between);
+    object.set("points", list_json(line.points, [&](const TargetPoint& point) {
+                   Json entry;
+                   entry.set("frequency_hz", point.frequency_hz).set(value_key, point.value);
+                   if (point.after) {
+                       entry.set("after", key_of(*point.after));
+                   }
+                   entry.set_unknown(point.unknown);
+                   return entry;
+               }));
+    object.set("between", key_of(line.between));
     if (line.open_ends) {
-        object["beyond"] = "gap";
+        object.set("beyond", "gap");
     }
     return object;
 }
@@ -95,9 +96,9 @@ HouseCurve read_house(ObjectReader object) {
 Json house_json(const HouseCurve& house) {
     Json object;
     for (const HouseField& field : house_fields) {
-        object[field.key] = house.*field.member;
+        object.set(field.key, house.*field.member);
     }
-    write_unknown(object, house.unknown);
+    object.set_unknown(house.unknown);
     return object;
 }
 
@@ -132,17 +133,18 @@ TargetSource read_source(ObjectReader object) {
 }
 
 Json source_json(const TargetSource& source) {
-    Json object{{"kind", key_of(source.kind)}};
+    Json object;
+    object.set("kind", key_of(source.kind));
     for (const auto& [key, id] : {std::pair<const char*, const std::string&>("curve", source.curve),
                                   {"channel", source.channel},
                                   {"take", source.take},
                                   {"stage", source.stage}}) {
         if (!id.empty()) {
-            object[key] = id;
+            object.set(key, id);
         }
     }
-    object["smoothing_oct"] = source.smoothing_oct;
-    write_unknown(object, source.unknown);
+    object.set("smoothing_oct", source.smoothing_oct);
+    object.set_unknown(source.unknown);
     return object;
 }
 
@@ -171,12 +173,13 @@ LevelAnchor read_anchor(ObjectReader object) {
 }
 
 Json anchor_json(const LevelAnchor& anchor) {
-    Json object{{"kind", key_of(anchor.kind)}, {"offset_db", anchor.offset_db}};
+    Json object;
+    object.set("kind", key_of(anchor.kind)).set("offset_db", anchor.offset_db);
     if (anchor.kind != LevelAnchor::Kind::fixed) {
-        object["from_hz"] = anchor.from_hz;
-        object["to_hz"] = anchor.to_hz;
+        object.set("from_hz", anchor.from_hz);
+        object.set("to_hz", anchor.to_hz);
     }
-    write_unknown(object, anchor.unknown);
+    object.set_unknown(anchor.unknown);
     return object;
 }
 
@@ -199,18 +202,17 @@ Target read_target(ObjectReader object) {
 Json target_json(const Target& target) {
     // Points beside another form are refused by check, but kept.
     const bool other_form = target.house || target.source;
-    Json object = other_form && target.points.empty() ? Json::object()
-                                                      : line_json(target, "magnitude_db");
+    Json object = other_form && target.points.empty() ? Json() : line_json(target, "magnitude_db");
     if (target.house) {
-        object["house"] = house_json(*target.house);
+        object.set("house", house_json(*target.house));
     }
     if (target.source) {
-        object["source"] = source_json(*target.source);
+        object.set("source", source_json(*target.source));
     }
     if (target.anchor != LevelAnchor{}) {
-        object["anchor"] = anchor_json(target.anchor);
+        object.set("anchor", anchor_json(target.anchor));
     }
-    write_unknown(object, target.unknown);
+    object.set_unknown(target.unknown);
     return object;
 }
 
@@ -228,8 +230,7 @@ std::optional<TargetLine> read_other_target(ObjectReader& goal, const char* key,
 void write_other_target(Json& goal, const char* key, const char* value_key,
                         const std::optional<TargetLine>& line) {
     if (line) {
-        goal[key] = line_json(*line, value_key);
-        write_unknown(goal[key], line->unknown);
+        goal.set(key, line_json(*line, value_key).set_unknown(line->unknown));
     }
 }
 
@@ -261,15 +262,16 @@ CorridorRange read_range(ObjectReader object) {
 }
 
 Json range_json(const CorridorRange& range) {
-    Json entry{{"from_hz", range.from_hz}, {"to_hz", range.to_hz}};
+    Json entry;
+    entry.set("from_hz", range.from_hz).set("to_hz", range.to_hz);
     if (range.above_db) {
-        entry[range.absolute ? "upper_db" : "above_db"] = *range.above_db;
+        entry.set(range.absolute ? "upper_db" : "above_db", *range.above_db);
     }
     if (range.below_db) {
-        entry[range.absolute ? "lower_db" : "below_db"] =
-            range.absolute ? 0.0 - *range.below_db : *range.below_db;
+        entry.set(range.absolute ? "lower_db" : "below_db",
+                  range.absolute ? 0.0 - *range.below_db : *range.below_db);
     }
-    write_unknown(entry, range.unknown);
+    entry.set_unknown(range.unknown);
     return entry;
 }
 
@@ -281,8 +283,8 @@ Weights read_weights(ObjectReader object) {
         weights.points.push_back(std::move(read));
     });
     object.each("ranges", [&](ObjectReader range) {
-        WeightRange read{range.number("from_hz"), range.number("to_hz"), range.number("weight"),
-                         {}};
+        WeightRange read{
+            range.number("from_hz"), range.number("to_hz"), range.number("weight"), {}};
         read.unknown = range.unknown();
         weights.ranges.push_back(std::move(read));
     });
@@ -292,17 +294,21 @@ Weights read_weights(ObjectReader object) {
 
 Json weights_json(const Weights& weights) {
     Json object;
-    object["points"] = list_json(weights.points, [](const WeightPoint& point) {
-        Json entry{{"frequency_hz", point.frequency_hz}, {"weight", point.weight}};
-        write_unknown(entry, point.unknown);
-        return entry;
-    });
-    object["ranges"] = list_json(weights.ranges, [](const WeightRange& range) {
-        Json entry{{"from_hz", range.from_hz}, {"to_hz", range.to_hz}, {"weight", range.weight}};
-        write_unknown(entry, range.unknown);
-        return entry;
-    });
-    write_unknown(object, weights.unknown);
+    object.set("points", list_json(weights.points, [](const WeightPoint& point) {
+                   Json entry;
+                   entry.set("frequency_hz", point.frequency_hz).set("weight", point.weight);
+                   entry.set_unknown(point.unknown);
+                   return entry;
+               }));
+    object.set("ranges", list_json(weights.ranges, [](const WeightRange& range) {
+                   Json entry;
+                   entry.set("from_hz", range.from_hz)
+                       .set("to_hz", range.to_hz)
+                       .set("weight", range.weight);
+                   entry.set_unknown(range.unknown);
+                   return entry;
+               }));
+    object.set_unknown(weights.unknown);
     return object;
 }
 
@@ -331,19 +337,19 @@ Goal read_goal(ObjectReader object) {
 
 Json goal_json(const Goal& goal) {
     Json object;
-    object["id"] = goal.id;
-    object["name"] = goal.name;
-    object["target"] = target_json(goal.target);
+    object.set("id", goal.id);
+    object.set("name", goal.name);
+    object.set("target", target_json(goal.target));
     write_other_target(object, "phase_target", "phase_deg", goal.phase_target);
     write_other_target(object, "delay_target", "delay_ms", goal.delay_target);
-    object["corridor"] = list_json(goal.corridor, range_json);
+    object.set("corridor", list_json(goal.corridor, range_json));
     if (goal.weights != Weights{}) {
-        object["weights"] = weights_json(goal.weights);
+        object.set("weights", weights_json(goal.weights));
     }
     if (!goal.requirements.empty()) {
-        object["requirements"] = list_json(goal.requirements, requirement_json);
+        object.set("requirements", list_json(goal.requirements, requirement_json));
     }
-    write_unknown(object, goal.unknown);
+    object.set_unknown(goal.unknown);
     return object;
 }
 

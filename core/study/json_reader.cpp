@@ -6,54 +6,23 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 namespace syntonon {
 namespace {
 
-constexpr std::size_t compact_from = 4096;
-constexpr int deepest = 64;
+using Node = nlohmann::ordered_json;
 
-// nlohmann's writer recurses, so a hostile nest of brackets must not get that far.
-bool nests_too_deep(std::string_view text) {
-    int depth = 0;
-    bool quoted = false;
-    for (std::size_t i = 0; i < text.size(); ++i) {
-        const char c = text[i];
-        if (quoted) {
-            if (c == '\\') {
-                ++i;
-            } else if (c == '"') {
-                quoted = false;
-            }
-        } else if (c == '"') {
-            quoted = true;
-        } else if (c == '[' || c == '{') {
-            if (++depth > deepest) {
-                return true;
-            }
-        } else if (c == ']' || c == '}') {
-            --depth;
-        }
-    }
-    return false;
-}
-
-std::string line_and_column(std::string_view text, std::size_t byte) {
-    byte = std::min(byte, text.size());
-    const std::string_view before = text.substr(0, byte > 0 ? byte - 1 : 0);
-    const auto line = 1 + std::ranges::count(before, '\n');
-    const auto start = before.rfind('\n');
-    return fmt::format("line {}, column {}", line,
-                       before.size() - (start == std::string_view::npos ? 0 : start + 1) + 1);
-}
-
-const char* kind_of(const Json& json) {
+const char* kind_of(const Node& json) {
     return json.is_null() ? "null" : json.type_name();
 }
 
 } // namespace
 
 ObjectReader::ObjectReader(const Json& json, std::string path, ReadLog& log)
+    : ObjectReader(json.node(), std::move(path), log) {}
+
+ObjectReader::ObjectReader(const Node& json, std::string path, ReadLog& log)
     : json_(json), path_(std::move(path)), log_(log) {
     if (!json_.is_object()) {
         log_.fail(
@@ -77,7 +46,7 @@ bool ObjectReader::has(std::string_view key) const {
     return json_.is_object() && json_.contains(key);
 }
 
-const Json* ObjectReader::value(std::string_view key) {
+const Node* ObjectReader::value(std::string_view key) {
     asked_.emplace(key);
     if (!json_.is_object()) {
         return nullptr;
@@ -86,16 +55,16 @@ const Json* ObjectReader::value(std::string_view key) {
     return found == json_.end() ? nullptr : &*found;
 }
 
-const Json* ObjectReader::required(std::string_view key) {
-    const Json* found = value(key);
+const Node* ObjectReader::required(std::string_view key) {
+    const Node* found = value(key);
     if (found == nullptr) {
         fail(key, "is missing", "add it");
     }
     return found;
 }
 
-const Json* ObjectReader::array(std::string_view key) {
-    const Json* found = value(key);
+const Node* ObjectReader::array(std::string_view key) {
+    const Node* found = value(key);
     if (found != nullptr && !found->is_array()) {
         fail(key, fmt::format("is {} where an array belongs", kind_of(*found)), "write [ … ]");
         return nullptr;
@@ -103,12 +72,21 @@ const Json* ObjectReader::array(std::string_view key) {
     return found;
 }
 
+std::size_t ObjectReader::count_of(std::string_view array_key) {
+    const Node* list = array(array_key);
+    return list != nullptr ? list->size() : 0;
+}
+
+ObjectReader ObjectReader::element(std::string_view array_key, std::size_t i) {
+    return {(*json_.find(array_key))[i], element_path(array_key, i), log_};
+}
+
 std::string ObjectReader::text(std::string_view key) {
     return required(key) != nullptr ? text_or(key, {}) : std::string();
 }
 
 std::string ObjectReader::text_or(std::string_view key, std::string otherwise) {
-    const Json* found = value(key);
+    const Node* found = value(key);
     if (found == nullptr) {
         return otherwise;
     }
@@ -129,7 +107,7 @@ double ObjectReader::number_or(std::string_view key, double otherwise) {
 }
 
 std::optional<double> ObjectReader::optional_number(std::string_view key) {
-    const Json* found = value(key);
+    const Node* found = value(key);
     if (found == nullptr) {
         return std::nullopt;
     }
@@ -154,7 +132,7 @@ int ObjectReader::integer_or(std::string_view key, int otherwise) {
 }
 
 bool ObjectReader::boolean_or(std::string_view key, bool otherwise) {
-    const Json* found = value(key);
+    const Node* found = value(key);
     if (found == nullptr) {
         return otherwise;
     }
@@ -167,7 +145,7 @@ bool ObjectReader::boolean_or(std::string_view key, bool otherwise) {
 }
 
 std::vector<double> ObjectReader::numbers(std::string_view key) {
-    const Json* found = value(key);
+    const Node* found = value(key);
     if (found == nullptr) {
         return {};
     }
@@ -186,7 +164,7 @@ std::vector<double> ObjectReader::numbers(std::string_view key) {
     }
     std::vector<double> values;
     values.reserve(found->size());
-    for (const Json& element : *found) {
+    for (const Node& element : *found) {
         if (!element.is_number()) {
             log_.fail({element_path(key, values.size()),
                        fmt::format("is {} where a number belongs", kind_of(element)),
@@ -200,8 +178,8 @@ std::vector<double> ObjectReader::numbers(std::string_view key) {
 
 std::vector<std::string> ObjectReader::texts(std::string_view key) {
     std::vector<std::string> values;
-    if (const Json* list = array(key)) {
-        for (const Json& element : *list) {
+    if (const Node* list = array(key)) {
+        for (const Node& element : *list) {
             if (!element.is_string()) {
                 log_.fail({element_path(key, values.size()),
                            fmt::format("is {} where text belongs", kind_of(element)),
@@ -215,8 +193,8 @@ std::vector<std::string> ObjectReader::texts(std::string_view key) {
 }
 
 ObjectReader ObjectReader::object(std::string_view key) {
-    static const Json nothing = Json::object();
-    const Json* found = required(key);
+    static const Node nothing = Node::object();
+    const Node* found = required(key);
     return {found != nullptr ? *found : nothing, path_of(key), log_};
 }
 
@@ -232,39 +210,6 @@ UnknownKeys ObjectReader::unknown() {
         }
     }
     return kept;
-}
-
-void write_unknown(Json& object, const UnknownKeys& unknown) {
-    for (const auto& [key, text] : unknown) {
-        object[key] = Json::parse(text);
-    }
-}
-
-Json numbers_json(const std::vector<double>& numbers) {
-    if (numbers.size() > compact_from) {
-        return Json{{"f64", base64_from_doubles(numbers)}};
-    }
-    return Json(numbers);
-}
-
-Expected<Json> parse_json(std::string_view text) {
-    if (nests_too_deep(text)) {
-        return refuse("", fmt::format("brackets nest deeper than {}", deepest),
-                      "check that it is the file you mean");
-    }
-    try {
-        return Json::parse(text);
-    } catch (const nlohmann::json::parse_error& error) {
-        const bool ends_early = error.byte > text.size();
-        return refuse(line_and_column(text, error.byte),
-                      text.empty() ? "the file is empty"
-                      : ends_early ? "the file ends before the document does"
-                                   : "this is not JSON",
-                      ends_early ? "it may have been cut off; use a backup or the recovered copy"
-                                 : "check that it is the file you mean");
-    } catch (const nlohmann::json::exception&) {
-        return refuse("", "a number is too large to be held", "check that it is the file you mean");
-    }
 }
 
 } // namespace syntonon

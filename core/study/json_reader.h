@@ -2,10 +2,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "core/base/json.h"
 #include "core/base/problem.h"
 #include "core/base/unknown_keys.h"
 
-#include <nlohmann/json.hpp>
+#include <cstddef>
 #include <optional>
 #include <set>
 #include <string>
@@ -13,8 +14,6 @@
 #include <vector>
 
 namespace syntonon {
-
-using Json = nlohmann::ordered_json;
 
 // What came up while reading a document: the first problem (later reads then return defaults, so
 // that reading code needs no error handling of its own) and warnings.
@@ -32,6 +31,7 @@ struct ReadLog {
 // One object. Remembers which keys were asked for; the rest are unknown.
 class ObjectReader {
 public:
+    // `json` must outlive the reader.
     ObjectReader(const Json& json, std::string path, ReadLog& log);
 
     bool has(std::string_view key) const;
@@ -50,10 +50,9 @@ public:
     // Calls `take(ObjectReader)` for each object of an array; an absent array is empty.
     template <class Take>
     void each(std::string_view key, Take take) {
-        if (const Json* list = array(key)) {
-            for (std::size_t i = 0; i < list->size(); ++i) {
-                take(ObjectReader((*list)[i], element_path(key, i), log_));
-            }
+        const std::size_t count = count_of(key);
+        for (std::size_t i = 0; i < count; ++i) {
+            take(element(key, i));
         }
     }
 
@@ -65,35 +64,19 @@ public:
     ReadLog& log() { return log_; }
 
 private:
-    const Json* value(std::string_view key);
-    const Json* required(std::string_view key);
-    const Json* array(std::string_view key);
+    using Node = nlohmann::ordered_json;
+    ObjectReader(const Node& json, std::string path, ReadLog& log);
+    const Node* value(std::string_view key);
+    const Node* required(std::string_view key);
+    const Node* array(std::string_view key);
+    std::size_t count_of(std::string_view array_key);
+    ObjectReader element(std::string_view array_key, std::size_t i);
     std::string element_path(std::string_view key, std::size_t i) const;
 
-    const Json& json_;
+    const Node& json_;
     std::string path_;
     ReadLog& log_;
     std::set<std::string, std::less<>> asked_;
 };
-
-// Puts the kept keys back into an object that is being written.
-void write_unknown(Json& object, const UnknownKeys& unknown);
-
-// An array of what `write` makes of each item.
-template <class Items, class Write>
-Json list_json(const Items& items, Write write) {
-    Json list = Json::array();
-    for (const auto& item : items) {
-        list.push_back(write(item));
-    }
-    return list;
-}
-
-// An array; more than 4096 numbers become the compact {"f64": ...} form.
-Json numbers_json(const std::vector<double>& numbers);
-
-// The document as JSON, or the line and column where it stops being JSON. Nesting deeper than 64 is
-// refused.
-Expected<Json> parse_json(std::string_view text);
 
 } // namespace syntonon

@@ -52,17 +52,17 @@ void read_spec(ObjectReader& object, ParametricSpec& spec) {
 }
 
 void write_spec(Json& object, const ParametricSpec& spec) {
-    object["shape"] = key_of(spec.shape);
+    object.set("shape", key_of(spec.shape));
     if (spec.order != 2) {
-        object["order"] = spec.order;
+        object.set("order", spec.order);
     }
-    object["frequency_hz"] = spec.frequency_hz;
+    object.set("frequency_hz", spec.frequency_hz);
     if (has_gain(spec.shape) || spec.gain_db != 0) {
-        object["gain_db"] = spec.gain_db;
+        object.set("gain_db", spec.gain_db);
     }
     for (const auto& [kind, key] : width_keys) {
         if (kind == spec.width.kind) {
-            object[key] = spec.width.value;
+            object.set(key, spec.width.value);
         }
     }
 }

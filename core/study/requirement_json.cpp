@@ -50,9 +50,9 @@ struct FieldReader {
 struct FieldWriter {
     Json& object;
 
-    void operator()(const RequirementField& field, double value) { object[field.key] = value; }
+    void operator()(const RequirementField& field, double value) { object.set(field.key, value); }
     void operator()(const RequirementField& field, const Duration& value) {
-        object[time_key(field.key, value.unit)] = value.value;
+        object.set(time_key(field.key, value.unit), value.value);
     }
     template <class T>
     void operator()(const RequirementField& field, const std::optional<T>& value) {
@@ -98,14 +98,14 @@ Json requirement_json(const Requirement& requirement) {
         [&](const auto& spec) {
             using Spec = std::decay_t<decltype(spec)>;
             if constexpr (std::is_same_v<Spec, UnknownRequirement>) {
-                object["kind"] = spec.its_kind;
+                object.set("kind", spec.its_kind);
             } else {
-                object["kind"] = Spec::kind;
+                object.set("kind", Spec::kind);
             }
             each_field(spec, FieldWriter{object});
         },
         requirement.spec);
-    write_unknown(object, requirement.unknown);
+    object.set_unknown(requirement.unknown);
     return object;
 }
 

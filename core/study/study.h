@@ -92,8 +92,8 @@ std::string fresh_id(const Study& study, std::string_view wish);
 Study empty_study();
 
 // Everything that keeps the study from being used in full, in order of the file: names of things
-// that are not there, goals that contradict themselves or follow what is not there, stages that cannot be designed. Places are
-// paths ("channels[0].stages[2].frequency_hz").
+// that are not there, goals that contradict themselves or follow what is not there, stages that
+// cannot be designed. Places are paths ("channels[0].stages[2].frequency_hz").
 std::vector<Problem> problems_of(const Study& study);
 
 } // namespace syntonon

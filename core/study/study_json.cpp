@@ -217,75 +217,79 @@ void check_version(ObjectReader& object) {
 
 Json curve_json(const Curve& curve) {
     Json object;
-    object["id"] = curve.id;
-    object["name"] = curve.name;
-    object["frequency_hz"] = numbers_json(curve.frequency_hz);
-    object["magnitude_db"] = numbers_json(curve.magnitude_db);
+    object.set("id", curve.id);
+    object.set("name", curve.name);
+    object.set("frequency_hz", Json::numbers(curve.frequency_hz));
+    object.set("magnitude_db", Json::numbers(curve.magnitude_db));
     if (curve.has_phase()) {
-        object["phase_deg"] = numbers_json(curve.phase_deg);
+        object.set("phase_deg", Json::numbers(curve.phase_deg));
     }
-    write_unknown(object, curve.unknown);
+    object.set_unknown(curve.unknown);
     return object;
 }
 
 Json stage_json(const Stage& stage) {
     Json object;
-    object["id"] = stage.id;
-    std::visit([&](const auto& spec) { object["kind"] = spec.kind; }, stage.spec);
-    object["enabled"] = stage.enabled;
+    object.set("id", stage.id);
+    std::visit([&](const auto& spec) { object.set("kind", spec.kind); }, stage.spec);
+    object.set("enabled", stage.enabled);
     if (!stage.name.empty()) {
-        object["name"] = stage.name;
+        object.set("name", stage.name);
     }
     std::visit([&](const auto& spec) { write_spec(object, spec); }, stage.spec);
-    write_unknown(object, stage.unknown);
+    object.set_unknown(stage.unknown);
     return object;
 }
 
 Json take_json(const Take& take) {
-    Json object{{"id", take.id}, {"name", take.name}, {"shown", take.shown}};
-    object["stages"] = list_json(take.stages, stage_json);
-    write_unknown(object, take.unknown);
+    Json object;
+    object.set("id", take.id).set("name", take.name).set("shown", take.shown);
+    object.set("stages", list_json(take.stages, stage_json));
+    object.set_unknown(take.unknown);
     return object;
 }
 
 Json channel_json(const Channel& channel) {
     Json object;
-    object["id"] = channel.id;
-    object["name"] = channel.name;
+    object.set("id", channel.id);
+    object.set("name", channel.name);
     for (const auto& [key, text] :
          {std::pair<const char*, const std::string&>("colour", channel.colour),
           {"goal", channel.goal},
           {"measured", channel.measured}}) {
         if (!text.empty()) {
-            object[key] = text;
+            object.set(key, text);
         }
     }
-    object["stages"] = list_json(channel.stages, stage_json);
+    object.set("stages", list_json(channel.stages, stage_json));
     if (!channel.takes.empty()) {
-        object["takes"] = list_json(channel.takes, [](const auto& t) { return take_json(*t); });
+        object.set("takes", list_json(channel.takes, [](const auto& t) { return take_json(*t); }));
     }
     if (channel.difference) {
-        object["difference"] = {{"of", channel.difference->of}, {"from", channel.difference->from}};
-        write_unknown(object["difference"], channel.difference->unknown);
+        Json difference;
+        difference.set("of", channel.difference->of).set("from", channel.difference->from);
+        object.set("difference", difference.set_unknown(channel.difference->unknown));
     }
-    write_unknown(object, channel.unknown);
+    object.set_unknown(channel.unknown);
     return object;
 }
 
 Json delivery_json(const Delivery& delivery) {
     Json object;
-    object["id"] = delivery.id;
-    object["name"] = delivery.name;
+    object.set("id", delivery.id);
+    object.set("name", delivery.name);
     if (!delivery.channels.empty()) {
-        object["channels"] = delivery.channels;
+        object.set("channels", list_json(delivery.channels, [](const std::string& id) {
+                       return std::string_view(id);
+                   }));
     }
-    object["format"] = key_of(delivery.layout.format);
-    object["number"] = key_of(delivery.layout.number);
-    object["feedback"] = key_of(delivery.layout.feedback);
-    object["normalisation"] = key_of(delivery.layout.normalisation);
-    object["order"] = order_text(delivery.layout.order);
-    object["digits"] = delivery.layout.digits;
-    write_unknown(object, delivery.unknown);
+    object.set("format", key_of(delivery.layout.format));
+    object.set("number", key_of(delivery.layout.number));
+    object.set("feedback", key_of(delivery.layout.feedback));
+    object.set("normalisation", key_of(delivery.layout.normalisation));
+    object.set("order", order_text(delivery.layout.order));
+    object.set("digits", delivery.layout.digits);
+    object.set_unknown(delivery.unknown);
     return object;
 }
 
@@ -313,17 +317,17 @@ Expected<ReadStudy> study_from_json(std::string_view text) {
 
 std::string json_from_study(const Study& study) {
     Json object;
-    object["format"] = format_name;
-    object["version"] = study_version;
-    object["name"] = study.name;
-    object["sample_rate_hz"] = study.sample_rate_hz;
-    object["curves"] = list_json(study.curves, [](const auto& c) { return curve_json(*c); });
-    object["goals"] = list_json(study.goals, [](const auto& g) { return goal_json(*g); });
-    object["channels"] = list_json(study.channels, [](const auto& c) { return channel_json(*c); });
-    object["deliveries"] = list_json(study.deliveries, delivery_json);
-    write_unknown(object, study.unknown);
-    // Text that is not UTF-8 (a name from a foreign file) must not keep a study from being saved.
-    return object.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
+    object.set("format", format_name);
+    object.set("version", study_version);
+    object.set("name", study.name);
+    object.set("sample_rate_hz", study.sample_rate_hz);
+    object.set("curves", list_json(study.curves, [](const auto& c) { return curve_json(*c); }));
+    object.set("goals", list_json(study.goals, [](const auto& g) { return goal_json(*g); }));
+    object.set("channels",
+               list_json(study.channels, [](const auto& c) { return channel_json(*c); }));
+    object.set("deliveries", list_json(study.deliveries, delivery_json));
+    object.set_unknown(study.unknown);
+    return object.text() + "\n";
 }
 
 Expected<ReadStudy> load_study(const std::filesystem::path& path) {

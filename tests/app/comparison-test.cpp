@@ -21,6 +21,7 @@
 #include <QToolTip>
 #include <QTreeWidget>
 #include <QXmlStreamReader>
+#include <qcustomplot.h>
 
 namespace syntonon {
 namespace {
@@ -34,7 +35,7 @@ protected:
         LaneView view = lanes().view();
         change(view);
         lanes().change_view(view);
-        lanes().replot(QCustomPlot::rpImmediateRefresh);
+        lanes().redraw_now();
     }
     std::vector<QString> labels() {
         std::vector<QString> names;
@@ -233,8 +234,8 @@ TEST_F(ComparisonTest, TwoSidedAndMirroredViewsFoldTheFrequency) {
     EXPECT_EQ(lanes().zoom().high_hz, 48000);
     EXPECT_NEAR(lanes().hz_at(lanes().x_of(45000)), 3000, 1e-6);
     // Every level curve is even, every phase curve odd about Nyquist.
-    for (int i = 0; i < lanes().graphCount(); ++i) {
-        const QCPGraph* graph = lanes().graph(i);
+    for (const LaneCurve curve : lanes().all_curves()) {
+        const QCPGraph* graph = curve.graph();
         const bool of_phase = graph->valueAxis() == lanes().value_axis(Lane::phase);
         const auto data = graph->data();
         if (data->size() < 100 || graph->lineStyle() == QCPGraph::lsNone) {

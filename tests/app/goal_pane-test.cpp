@@ -236,7 +236,7 @@ TEST_F(GoalPaneTest, WeightsAreDrawnOnTheirLane) {
     pane().show_tab(3);
     EXPECT_TRUE(lanes().rect_of(Lane::weight).isEmpty());
     pane().weights_tab()->lane_shown()->setChecked(true);
-    lanes().replot(QCustomPlot::rpImmediateRefresh);
+    lanes().redraw_now();
     ASSERT_FALSE(lanes().rect_of(Lane::weight).isEmpty());
     const QPointF from = lanes().weight_grips().point_at(2);
     drag(lanes(), from, {from.x(), lanes().y_of(Lane::weight, 1)});

@@ -8,6 +8,7 @@
 #include "core/base/number_text.h"
 
 #include <QWheelEvent>
+#include <qcustomplot.h>
 
 namespace syntonon {
 namespace {

@@ -17,6 +17,7 @@ int main(int argc, char** argv) {
     qputenv("HOME", home);
     qputenv("XDG_CONFIG_HOME", home + "/config");
     qputenv("XDG_DATA_HOME", home + "/data");
+    qputenv("XDG_STATE_HOME", home + "/state");
     if (!qEnvironmentVariableIsSet("QT_QPA_PLATFORM")) {
         qputenv("QT_QPA_PLATFORM", "offscreen");
     }

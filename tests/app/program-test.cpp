@@ -1,6 +1,7 @@
 // The program itself, started as a user starts it, and the menus' commands.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "tests/app/window_fixture.h"
+#include "tests/support/places.h"
 
 #include "core/study/study_json.h"
 
@@ -28,12 +29,12 @@ protected:
     };
     Ended run(const QStringList& arguments) {
         QProcess program;
-        program.start(SYNTONON_APP, arguments);
+        program.start(QString::fromStdString(test::app_program()), arguments);
         program.waitForFinished(60000);
         return {program.exitCode(), QString::fromUtf8(program.readAllStandardOutput()),
                 QString::fromUtf8(program.readAllStandardError())};
     }
-    QString demo = SYNTONON_SOURCE_DIR "/demo/brightwater.syntonon";
+    QString demo = QString::fromStdString(test::demo_study());
     test::Scratch scratch;
 };
 
@@ -70,6 +71,22 @@ TEST_F(Program, HeadlessSaysWhatItLacks) {
     EXPECT_TRUE(missing.err.contains("/no/such.syntonon"));
     EXPECT_EQ(run({"--headless", "--out", "/proc/none/x", demo}).code, 2);
     EXPECT_EQ(run({"--version"}).code, 0);
+}
+
+TEST_F(Program, LogsIntoTheStateFolderAndIsSilent) {
+    const std::string home = qgetenv("XDG_STATE_HOME").toStdString();
+    const QString out = QString::fromStdString(scratch.file("out").string());
+    const Ended ended = run({"--headless", "--log-level", "debug", "--out", out, demo});
+    EXPECT_EQ(ended.code, 0);
+    EXPECT_EQ(ended.err, "");
+    const std::string log = test::bytes_of(home + "/syntonon/syntonon.log");
+    EXPECT_NE(log.find("info: Syntonon "), std::string::npos);
+    EXPECT_NE(log.find("info: opened " + demo.toStdString()), std::string::npos) << log;
+    EXPECT_TRUE(
+        run({"--headless", "--log-to-terminal", "--out", out, demo}).err.contains("opened"));
+    const Ended wrong = run({"--log-level", "loud"});
+    EXPECT_EQ(wrong.code, 2);
+    EXPECT_TRUE(wrong.err.contains("debug, info, warning, error or off"));
 }
 
 class MenuCommands : public test::Window {

@@ -4,6 +4,8 @@
 #include "core/exchange/coefficients.h"
 #include "core/study/study_json.h"
 #include "demo/brightwater.h"
+#include "tests/support/json.h"
+#include "tests/support/places.h"
 #include "tests/support/scratch.h"
 
 #include <algorithm>
@@ -12,7 +14,6 @@
 #include <cstdlib>
 #include <functional>
 #include <gtest/gtest.h>
-#include <nlohmann/json.hpp>
 #include <sstream>
 #include <sys/wait.h>
 
@@ -26,13 +27,15 @@ struct Call {
 
 class Batch : public testing::Test {
 protected:
+    void SetUp() override { ::setenv("XDG_STATE_HOME", scratch.file("state").c_str(), 1); }
+
     test::Scratch scratch;
-    std::string study = (std::string(SYNTONON_SOURCE_DIR) + "/demo/brightwater.syntonon");
+    std::string study = test::demo_study();
 
     Call run(const std::string& arguments) const {
         const std::string out = scratch.file("out").string(), err = scratch.file("err").string();
         const int status = std::system(
-            (std::string(SYNTONON_BATCH) + " " + arguments + " >" + out + " 2>" + err).c_str());
+            (test::batch_program() + " " + arguments + " >" + out + " 2>" + err).c_str());
         return {WEXITSTATUS(status), test::bytes_of(out), test::bytes_of(err)};
     }
     // Rows of a CSV without its titles.
@@ -172,14 +175,17 @@ TEST_F(Batch, JudgeTellsMetFromNotMetByItsExitCode) {
     EXPECT_EQ(run("judge " + study + " --channel sunrise").code, 1);
     EXPECT_EQ(run("judge " + study).code, 1);
     EXPECT_EQ(run("judge " + study + " --channel nobody").code, 2);
-    const auto findings = nlohmann::json::parse(run("judge --json " + study).out);
-    ASSERT_EQ(findings.size(), 17u);
-    for (const auto& finding : findings) {
+    const std::string findings = run("judge --json " + study).out;
+    ASSERT_EQ(test::json_size(findings), 17u);
+    for (int i = 0; i < 17; ++i) {
+        const auto value = [&](const char* key) {
+            return test::json_at(findings, "/" + std::to_string(i) + "/" + key);
+        };
         for (const char* key : {"channel", "goal", "requirement", "value", "limit", "margin",
                                 "unit", "worst_hz", "met"}) {
-            EXPECT_TRUE(finding.contains(key)) << key;
+            EXPECT_NE(value(key), "absent") << key;
         }
-        EXPECT_EQ(finding["met"].get<bool>(), finding["margin"].get<double>() >= 0);
+        EXPECT_EQ(value("met"), std::stod(value("margin")) >= 0 ? "true" : "false");
     }
     EXPECT_EQ(std::ranges::count(run("judge " + study).out, '\n'), 17);
 }
@@ -220,11 +226,11 @@ TEST_F(Batch, JudgesWhatContradictsItselfAndSaysSo) {
 TEST_F(Batch, ShowsTheWorkingOfAStage) {
     const Call call = run("working " + study + " --channel zenith --stage s2");
     ASSERT_EQ(call.code, 0) << call.err;
-    const auto json = nlohmann::json::parse(call.out);
-    EXPECT_EQ(json["stage"], "s2");
-    EXPECT_EQ(json["steps"][0]["numbers"][0]["symbol"], "f0");
-    EXPECT_EQ(json["steps"][0]["numbers"][0]["value"], 63);
-    EXPECT_EQ(json["steps"][0]["numbers"][0]["unit"], "Hz");
+    EXPECT_EQ(test::json_at(call.out, "/stage"), "\"s2\"");
+    const std::string number = "/steps/0/numbers/0/";
+    EXPECT_EQ(test::json_at(call.out, number + "symbol"), "\"f0\"");
+    EXPECT_EQ(test::json_at(call.out, number + "value"), "63.0");
+    EXPECT_EQ(test::json_at(call.out, number + "unit"), "\"Hz\"");
     EXPECT_EQ(run("working " + study + " --channel zenith --stage s99").code, 2);
     EXPECT_EQ(run("working " + study + " --channel zenith").code, 2);
 }
@@ -235,9 +241,26 @@ TEST_F(Batch, JudgeNeverPassesWhatItCannotDecide) {
     const Call r = run("judge " + beyond + " --channel zenith");
     EXPECT_EQ(r.code, 1);
     EXPECT_NE(r.out.find("UNDECIDED"), std::string::npos);
-    const auto findings = nlohmann::json::parse(run("judge --json --channel zenith " + beyond).out);
-    EXPECT_FALSE(findings[1]["met"].get<bool>());
-    EXPECT_TRUE(findings[1]["value"].is_null());
+    const std::string findings = run("judge --json --channel zenith " + beyond).out;
+    EXPECT_EQ(test::json_at(findings, "/1/met"), "false");
+    EXPECT_EQ(test::json_at(findings, "/1/value"), "null");
+}
+
+TEST_F(Batch, TheLogTellsWhatRanAndWhatWentWrong) {
+    EXPECT_EQ(run("check " + study).err, "");
+    EXPECT_EQ(run("check /no/such.syntonon").code, 2);
+    const std::string log = test::bytes_of(scratch.file("state/syntonon/syntonon-batch.log"));
+    EXPECT_NE(log.find("info: check " + study), std::string::npos) << log;
+    EXPECT_NE(log.find("error: /no/such.syntonon"), std::string::npos) << log;
+    EXPECT_NE(run("--log-to-terminal check " + study).err.find("info: check"), std::string::npos);
+    EXPECT_EQ(run("--log-level loud check " + study).code, 2);
+    ::setenv("XDG_STATE_HOME", "/proc/none", 1);
+    const Call silent = run("check " + study);
+    EXPECT_EQ(silent.code, 0);
+    EXPECT_EQ(silent.err, "") << "nobody asked for a log";
+    const Call told = run("--log-level info check " + study);
+    EXPECT_EQ(told.code, 0);
+    EXPECT_NE(told.err.find("cannot be written"), std::string::npos);
 }
 
 TEST_F(Batch, DeliverWritesReadsBackAndDoesNotOverwrite) {
@@ -278,7 +301,7 @@ TEST_F(Batch, UnknownKeysAreNamedOnStandardError) {
 }
 
 TEST_F(Batch, AFullDiskIsSaidNotIgnored) {
-    const int status = std::system((std::string(SYNTONON_BATCH) + " respond " + study
+    const int status = std::system((test::batch_program() + " respond " + study
                                     + " --channel zenith --log 20:20000:5000 >/dev/full 2>"
                                     + scratch.file("err").string())
                                        .c_str());

@@ -23,9 +23,9 @@ QStringList cells_of(const CorridorRange& range, LevelText form) {
 } // namespace
 
 CorridorTab::CorridorTab(Session& session)
-    : GoalTab(session),
-      table_(new NumberTable({tr("from, Hz"), tr("to, Hz"), tr("lower"), tr("upper"), tr("against")},
-                             tr("Corridor ranges"))),
+    : GoalTab(session), table_(new NumberTable(
+                            {tr("from, Hz"), tr("to, Hz"), tr("lower"), tr("upper"), tr("against")},
+                            tr("Corridor ranges"))),
       add_(new QPushButton(tr("Add range"))), remove_(new QPushButton(tr("Remove range"))),
       absolute_(new QPushButton(tr("Target or absolute"))) {
     auto* column = new QVBoxLayout(this);

@@ -84,8 +84,7 @@ void WeightsTab::refresh(const Goal* goal) {
             points.push_back({number_cell(p.frequency_hz), number_cell(p.weight)});
         }
         for (const WeightRange& r : goal->weights.ranges) {
-            ranges.push_back(
-                {number_cell(r.from_hz), number_cell(r.to_hz), number_cell(r.weight)});
+            ranges.push_back({number_cell(r.from_hz), number_cell(r.to_hz), number_cell(r.weight)});
         }
     }
     points_->show_rows(points);

@@ -108,9 +108,11 @@ TEST(Requirement, GroupDelayWithinABand) {
     // A first-order all-pass (analog (w0 - s)/(w0 + s)) delays most at 0 Hz: 1/tan(w0/2) samples.
     const std::vector<Filter> chain = {section(ParametricShape::all_pass, 3000, 0, 1, 1)};
     const double at_zero = 1 / std::tan(pi * 3000 / rate);
-    const Finding finding = judge_one(GroupDelayRequirement{0, 100, samples(at_zero), samples(0.01)}, chain);
+    const Finding finding =
+        judge_one(GroupDelayRequirement{0, 100, samples(at_zero), samples(0.01)}, chain);
     EXPECT_EQ(finding.outcome, Outcome::met);
-    const Finding strict = judge_one(GroupDelayRequirement{0, 6000, samples(at_zero), samples(0.1)}, chain);
+    const Finding strict =
+        judge_one(GroupDelayRequirement{0, 6000, samples(at_zero), samples(0.1)}, chain);
     EXPECT_EQ(strict.outcome, Outcome::not_met);
     EXPECT_NEAR(*strict.worst_hz, 6000, 1e-6) << "the delay falls with frequency";
     EXPECT_LT(*strict.value, at_zero - 0.1);
@@ -181,8 +183,8 @@ TEST(Requirement, DelaysInMillisecondsAndTheirVariation) {
         return chain[0].response_at(hz, rate).group_delay_samples / rate * 1e3;
     };
     const Duration ms{delay_ms(0), TimeUnit::ms};
-    const Finding band = judge_one(
-        GroupDelayRequirement{0, 6000, ms, Duration{0.01, TimeUnit::ms}}, chain);
+    const Finding band =
+        judge_one(GroupDelayRequirement{0, 6000, ms, Duration{0.01, TimeUnit::ms}}, chain);
     EXPECT_EQ(band.unit, "ms");
     EXPECT_NEAR(*band.value, delay_ms(6000), 1e-12);
     EXPECT_NEAR(*band.limit, delay_ms(0) - 0.01, 1e-12);
@@ -276,11 +278,13 @@ TEST(Requirement, CascadesHaveNoTaps) {
 TEST(Requirement, NothingThatCannotBeKnownPasses) {
     EXPECT_EQ(judge_one(RippleRequirement{100, 30000, 1}, {}).outcome, Outcome::undecided);
     EXPECT_EQ(judge_one(AttenuationRequirement{100, 30000, 1}, {}).outcome, Outcome::undecided);
-    EXPECT_EQ(judge_one(GroupDelayRequirement{100, 30000, samples(0), samples(1)}, {}).outcome, Outcome::undecided);
+    EXPECT_EQ(judge_one(GroupDelayRequirement{100, 30000, samples(0), samples(1)}, {}).outcome,
+              Outcome::undecided);
     EXPECT_EQ(judge_one(LevelRequirement{30000, -1, 1}, {}).outcome, Outcome::undecided);
     EXPECT_EQ(judge_one(UnknownRequirement{"loveliness"}, {}).outcome, Outcome::undecided);
     const std::vector<Filter> silent = {Filter(Cascade{{Biquad{0, 0, 0, 0, 0}}})};
-    EXPECT_EQ(judge_one(GroupDelayRequirement{100, 1000, samples(0), samples(1)}, silent).outcome, Outcome::undecided)
+    EXPECT_EQ(judge_one(GroupDelayRequirement{100, 1000, samples(0), samples(1)}, silent).outcome,
+              Outcome::undecided)
         << "where nothing comes through there is no delay";
     Curve narrow;
     narrow.frequency_hz = {100, 1000};

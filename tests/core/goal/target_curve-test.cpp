@@ -28,9 +28,8 @@ TEST(TargetCurve, IsStraightBetweenItsPointsAndLevelBeyond) {
 }
 
 TEST(TargetCurve, EachLineHasItsOwnAxis) {
-    const TargetCurve mixed(line({{100, 0, Between::linear_frequency},
-                                  {300, 2, Between::log_frequency},
-                                  {1200, 4, {}}}));
+    const TargetCurve mixed(line(
+        {{100, 0, Between::linear_frequency}, {300, 2, Between::log_frequency}, {1200, 4, {}}}));
     EXPECT_NEAR(*mixed.value_at(200), 1, 1e-12);
     EXPECT_NEAR(*mixed.value_at(600), 3, 1e-12);
 }

@@ -78,7 +78,8 @@ TEST_F(Comparison, WhatIsNotThereIsNamed) {
     analyse();
     EXPECT_EQ(difference("prediction", "measured").error().place, "difference.from");
     EXPECT_EQ(difference("prediction", "target").error().place, "difference.from");
-    edit().takes[0].edit().stages = {Stage{"x", true, "", parametric(ParametricShape::peak, 9e9, 1, 1), {}}};
+    edit().takes[0].edit().stages = {
+        Stage{"x", true, "", parametric(ParametricShape::peak, 9e9, 1, 1), {}}};
     analyse();
     EXPECT_EQ(difference("take:t1", "prediction").error().place, "difference.of")
         << "a take that cannot be designed has no curve";

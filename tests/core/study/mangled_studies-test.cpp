@@ -1,10 +1,12 @@
 // Studies with random damage: an answer or a problem, never a crash, and nothing that was read is
-// lost on writing. SPDX-License-Identifier: GPL-3.0-or-later
+// lost on writing.
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/exchange/coefficients.h"
 #include "core/study/analysis.h"
 #include "core/study/json_reader.h"
 #include "core/study/study_json.h"
 #include "demo/brightwater.h"
+#include "tests/support/json.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
@@ -86,17 +88,17 @@ TEST_P(Mangled, BytesAreSurvived) {
 // Numbers are the likeliest things to be wrong in a hand-written file.
 TEST_P(Mangled, NumbersAreSurvived) {
     std::mt19937 random(GetParam());
-    Json json = Json::parse(small_demo());
-    const double values[] = {0, -1, 1e-300, 1e300, -1e300, 0.5, 24000, 24000.0001, 48000, 1e-9};
+    const std::string text = small_demo();
+    const std::vector<std::string> leaves = test::json_leaves(text);
+    const char* values[] = {"0",   "-1",    "1e-300",     "1e300", "-1e300",
+                            "0.5", "24000", "24000.0001", "48000", "1e-9"};
     for (int round = 0; round < 60; ++round) {
-        Json damaged = json;
-        Json flat = damaged.flatten();
-        auto item = flat.begin();
-        std::advance(item, static_cast<long>(random() % flat.size()));
-        if (item.value().is_number()) {
-            item.value() = values[random() % std::size(values)];
-        }
-        if (const auto read = study_from_json(flat.unflatten().dump())) {
+        const std::string& leaf = leaves[random() % leaves.size()];
+        const char* value = values[random() % std::size(values)];
+        const char first = test::json_at(text, leaf)[0];
+        const bool is_number = first == '-' || (first >= '0' && first <= '9');
+        if (const auto read =
+                study_from_json(is_number ? test::json_with(text, leaf, value) : text)) {
             use(read->study);
         }
     }
