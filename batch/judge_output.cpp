@@ -84,8 +84,10 @@ std::string junit_output(const Study& study, const std::vector<ChannelVerdict>& 
     std::string text = fmt::format("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n"
                                    "<testsuites name=\"{}\">\n",
                                    xml_text(study.name));
-    for (const auto& [channel, verdict] : verdicts) {
-        const auto count = [&](Outcome outcome) {
+    for (const ChannelVerdict& judged : verdicts) {
+        const Channel* channel = judged.channel;
+        const Verdict& verdict = judged.verdict;
+        const auto count = [&verdict](Outcome outcome) {
             return std::ranges::count(verdict, outcome, &Finding::outcome);
         };
         text += fmt::format("  <testsuite name=\"{}\" tests=\"{}\" failures=\"{}\" "

@@ -62,6 +62,14 @@ Expected<void> check(const Curve& curve) {
     if (auto ok = check_finite("magnitude_db", curve.magnitude_db); !ok) {
         return ok;
     }
+    const auto& levels = curve.magnitude_db;
+    const auto far = std::ranges::find_if(
+        levels, [](double db) { return std::abs(db) > greatest_curve_level_db; });
+    if (far != levels.end()) {
+        return refuse(element("magnitude_db", static_cast<std::size_t>(far - levels.begin())),
+                      fmt::format("{} dB is no level", *far),
+                      fmt::format("give values within ±{} dB", greatest_curve_level_db));
+    }
     return check_finite("phase_deg", curve.phase_deg);
 }
 

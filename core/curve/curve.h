@@ -27,8 +27,11 @@ struct Curve {
     bool covers(double hz) const { return hz >= low_hz() && hz <= high_hz(); }
 };
 
+// No level in dB of anything; powers of ten of what lies beyond could not be held.
+inline constexpr double greatest_curve_level_db = 10'000;
+
 // Refuses an empty curve, unequal lengths, frequencies that do not ascend or are not positive,
-// values that are not finite.
+// values that are not finite, levels beyond greatest_curve_level_db.
 Expected<void> check(const Curve& curve);
 
 // A curve made quick to ask. Phase is unwrapped once, each step taken as less than half a turn.

@@ -196,6 +196,10 @@ private:
             return refuse(at_line(line_), fmt::format("{} is a negative frequency", values[0]),
                           "remove the line");
         }
+        if (std::abs(values[1]) > greatest_curve_level_db) {
+            return refuse(at_line(line_), fmt::format("{} dB is no level", values[1]),
+                          "the second column must be a level in dB");
+        }
         if (values[0] == 0) {
             ++zero_rows_;
             return {};

@@ -45,6 +45,21 @@ TEST(Smoothing, ANarrowDipIsNoLongerDeep) {
     EXPECT_NEAR(smooth.magnitude_db_at(1000 * std::exp2(0.2)), 0, 1e-9) << "outside the window";
 }
 
+TEST(Smoothing, AQuietRangeBesideALoudOneKeepsItsLevel) {
+    // 300 dB apart: in a sum of both the quiet one's power would be lost.
+    const Curve cliff = curve({20, 100, 101, 20000}, {100, 100, -200, -200});
+    const CurveReader smooth(smoothed(cliff, 1.0 / 3, 12));
+    EXPECT_NEAR(smooth.magnitude_db_at(1000), -200, 1e-9);
+    EXPECT_NEAR(smooth.magnitude_db_at(40), 100, 1e-9);
+    const Curve far = smoothed(curve({20, 20000}, {-9000, 9000}), 1.0 / 3, 6);
+    EXPECT_TRUE(check(far));
+}
+
+TEST(Smoothing, AWidthTooSmallToBeOneOnlySamples) {
+    const Curve line = smoothed(curve({100, 1600}, {0, 8}), 1e-17, 1);
+    EXPECT_NEAR(line.magnitude_db[2], 4, 1e-12);
+}
+
 TEST(Smoothing, WithoutWidthItOnlySamples) {
     const Curve line = curve({100, 1600}, {0, 8});
     const Curve sampled = smoothed(line, 0, 1);

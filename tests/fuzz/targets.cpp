@@ -1,0 +1,133 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "tests/fuzz/targets.h"
+
+#include "core/base/problem.h"
+#include "core/base/quantity.h"
+#include "core/curve/import_text.h"
+#include "core/curve/smoothing.h"
+#include "core/exchange/coefficients.h"
+#include "core/exchange/target_text.h"
+#include "core/study/analysis.h"
+#include "core/study/study_json.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+#include <cstdlib>
+
+namespace syntonon::fuzz {
+namespace {
+
+// Larger inputs only make the search slow.
+constexpr std::size_t most_stages = 24;
+constexpr std::size_t most_rows = 20'000;
+
+// A refusal says what is wrong in one line.
+void check_problem(const Problem& problem) {
+    promise(!problem.reason.empty(), "a problem has a reason");
+    promise(to_text(problem).find('\n') == std::string::npos, "a problem is one line");
+}
+
+bool is_small(const Channel& channel) {
+    return channel.stages.size() <= most_stages && channel.takes.size() <= 4
+           && std::ranges::all_of(channel.takes,
+                                  [](const auto& t) { return t->stages.size() <= most_stages; });
+}
+
+void check_finding(const Finding& finding) {
+    for (const auto& number : {finding.value, finding.limit, finding.margin, finding.worst_hz}) {
+        promise(!number || std::isfinite(*number), "numbers of a finding are finite");
+    }
+    promise(finding.outcome != Outcome::undecided || !finding.reason.empty(),
+            "what is undecided says why");
+}
+
+} // namespace
+
+void promise(bool kept, const char* what) {
+    if (!kept) {
+        std::fprintf(stderr, "broken promise: %s\n", what);
+        std::abort();
+    }
+}
+
+void study(std::string_view bytes) {
+    const auto read = study_from_json(bytes);
+    if (!read) {
+        return check_problem(read.error());
+    }
+    const auto again = study_from_json(json_from_study(read->study));
+    promise(again.has_value(), "what was written can be read");
+    promise(json_from_study(again->study) == json_from_study(read->study),
+            "a study comes back as it was");
+    for (const Problem& problem : problems_of(read->study)) {
+        check_problem(problem);
+    }
+    if (read->study.channels.size() > 4) {
+        return;
+    }
+    AnalysisCache cache;
+    for (const auto& channel : read->study.channels) {
+        if (is_small(*channel)) {
+            const auto analysis = cache.analyse(read->study, *channel);
+            std::ranges::for_each(analysis->verdict, check_finding);
+        }
+    }
+}
+
+void curve_text(std::string_view bytes) {
+    const auto read = import_text(bytes);
+    if (!read) {
+        return check_problem(read.error());
+    }
+    const Curve& curve = read->curve;
+    promise(check(curve).has_value(), "an imported curve is a curve");
+    promise(read->rows >= curve.frequency_hz.size(), "no frequency comes from nowhere");
+    const CurveReader reader(curve);
+    promise(!std::isnan(reader.magnitude_db_at(curve.low_hz())), "a curve has a level at its ends");
+    const double octaves = std::log2(curve.high_hz() / curve.low_hz());
+    if (curve.frequency_hz.size() < most_rows && octaves < 40) {
+        const Curve smooth = smoothed(curve, 1.0 / 3, 6);
+        promise(check(smooth).has_value(), "a smoothed curve is a curve");
+    }
+}
+
+void target_text(std::string_view bytes) {
+    const auto read = target_from_text(bytes);
+    if (!read) {
+        return check_problem(read.error());
+    }
+    const std::string text = syntonon::target_text(*read, "again");
+    const auto again = target_from_text(text);
+    promise(again.has_value(), "a target that was written can be read");
+    promise(syntonon::target_text(*again, "again") == text, "a target comes back as it was");
+}
+
+void coefficients(std::string_view bytes) {
+    const auto read = read_coefficients(bytes);
+    if (!read) {
+        return check_problem(read.error());
+    }
+    const auto text = coefficient_text(read->set, read->layout);
+    if (!text) {
+        return check_problem(text.error());
+    }
+    const auto again = read_coefficients(*text);
+    promise(again.has_value(), "coefficients that were written can be read");
+    promise(again->set.cascade.sections.size() == read->set.cascade.sections.size(),
+            "no section is lost");
+}
+
+void quantity(std::string_view bytes) {
+    for (const Dimension dimension : {Dimension::frequency, Dimension::level, Dimension::time,
+                                      Dimension::octaves, Dimension::angle, Dimension::plain}) {
+        const auto read = parse_quantity(bytes, dimension, {48000, 3});
+        if (read) {
+            promise(std::isfinite(*read), "a quantity is finite");
+        } else {
+            check_problem(read.error());
+        }
+    }
+}
+
+} // namespace syntonon::fuzz
