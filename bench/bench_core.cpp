@@ -3,6 +3,7 @@
 #include "core/base/units.h"
 #include "core/curve/import_text.h"
 #include "core/study/analysis.h"
+#include "core/study/kinds.h"
 #include "core/study/study_json.h"
 #include "demo/brightwater.h"
 
@@ -100,7 +101,7 @@ void one_stage_of_24_changed(benchmark::State& state) {
     double gain = 0;
     for (auto _ : state) {
         gain = gain > 3 ? -3 : gain + 0.01;
-        std::get<ParametricSpec>(study.channels[0].edit().stages[11].spec).gain_db = gain;
+        std::get<ParametricSpec>(study.channels[0].edit().stages[11].spec.edit()).gain_db = gain;
         benchmark::DoNotOptimize(cache.analyse(study, *study.channels[0]));
     }
 }

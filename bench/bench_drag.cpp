@@ -4,6 +4,7 @@
 #include "app/main_window.h"
 #include "app/plot/lane_stack.h"
 #include "app/widgets/theme.h"
+#include "core/study/kinds.h"
 #include "demo/brightwater.h"
 
 #include <QApplication>
@@ -76,7 +77,7 @@ void prepare(MainWindow& window, const Scene& scene) {
         Take take;
         take.id = take.name = fmt::format("take {}", i + 1);
         take.stages = channel.stages;
-        std::get<ParametricSpec>(take.stages[3].spec).gain_db = -6 + 0.25 * i;
+        std::get<ParametricSpec>(take.stages[3].spec.edit()).gain_db = -6 + 0.25 * i;
         channel.takes.emplace_back(std::move(take));
     }
     window.session().replace_study(std::move(study));

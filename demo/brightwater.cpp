@@ -3,6 +3,7 @@
 
 #include "core/base/units.h"
 #include "core/design/parametric.h"
+#include "core/study/kinds.h"
 
 #include <cmath>
 #include <complex>

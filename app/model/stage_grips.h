@@ -8,6 +8,8 @@
 
 namespace syntonon {
 
+struct ParametricSpec;
+
 // Where the handles stand. Sides are the width's two ends.
 struct StageGrips {
     double frequency_hz = 0;

@@ -4,6 +4,7 @@
 #include "app/panes/trim/parametric_trim.h"
 #include "app/widgets/field.h"
 #include "app/widgets/theme.h"
+#include "core/study/kinds.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -87,7 +88,7 @@ void TrimStrip::refresh() {
                            .arg(session_.selection().stage + 1)
                            .arg(session_.channel()->stages.size()));
     panels_->setCurrentWidget(
-        std::visit([&](const auto& spec) { return panel_for(spec); }, stage->spec));
+        std::visit([&](const auto& spec) { return panel_for(spec); }, *stage->spec));
     const auto& filter =
         session_.analysis()->stages[static_cast<std::size_t>(session_.selection().stage)]->filter;
     coefficients_->setText(filter ? coefficient_text(*filter)

@@ -12,6 +12,7 @@ class QStackedWidget;
 namespace syntonon {
 
 class ParametricTrim;
+struct ParametricSpec;
 
 class TrimStrip : public QWidget {
     Q_OBJECT

@@ -9,6 +9,7 @@
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
+#include "core/study/kinds.h"
 
 #include <QMenu>
 #include <QToolTip>

@@ -35,8 +35,7 @@ public:
         }
         const double reference = loudest_within(from_hz, to_hz);
         return reference
-               + db_from_power(area_within(from_hz, to_hz, reference)
-                               / std::log(to_hz / from_hz));
+               + db_from_power(area_within(from_hz, to_hz, reference) / std::log(to_hz / from_hz));
     }
     double level_db_at(double hz) const { return reader_.magnitude_db_at(hz); }
 
@@ -111,7 +110,7 @@ Curve smoothed(const Curve& curve, double width_oct, double points_an_octave) {
         result.frequency_hz.push_back(hz);
         result.magnitude_db.push_back(
             averages ? power.mean_db(std::max(low, hz / half), std::min(high, hz * half))
-                          : power.level_db_at(hz));
+                     : power.level_db_at(hz));
     }
     return result;
 }

@@ -3,18 +3,35 @@
 #pragma once
 
 #include "core/base/problem.h"
+#include "core/base/shared_value.h"
 #include "core/base/unknown_keys.h"
-#include "core/design/parametric.h"
+#include "core/design/working.h"
 #include "core/filter/filter.h"
 
 #include <string>
-#include <variant>
 
 namespace syntonon {
 
-// The kinds of stage. A kind is a spec with a `kind` name and, beside it, design(), title_of() and
-// summary_of(), working_of(); its JSON in study/spec_json.h; and its trim panel in the window.
-using StageSpec = std::variant<ParametricSpec>;
+struct AnyKind; // see study/kinds.h
+
+// The spec of a stage of any kind, without naming the kinds: so a new one is no matter to those who
+// only hand stages on. Copies share it until one is edited.
+class StageSpec {
+public:
+    StageSpec(); // a parametric peak
+    // From a kind's own spec; with study/kinds.h.
+    template <class Spec>
+    requires requires { Spec::kind; }
+    StageSpec(Spec spec);
+
+    const AnyKind& operator*() const { return *kind_; }
+    AnyKind& edit();
+
+    bool operator==(const StageSpec& other) const;
+
+private:
+    SharedValue<AnyKind> kind_;
+};
 
 // A plain value; it never holds results.
 struct Stage {

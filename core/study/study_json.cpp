@@ -4,6 +4,7 @@
 #include "core/base/file.h"
 #include "core/study/goal_json.h"
 #include "core/study/json_reader.h"
+#include "core/study/kinds.h"
 #include "core/study/spec_json.h"
 
 #include <cmath>
@@ -44,10 +45,10 @@ StageSpec read_kind(ObjectReader& object, const std::string& kind, std::index_se
         spec = std::move(candidate);
         return true;
     };
-    if (!(try_kind(std::variant_alternative_t<i, StageSpec>{}) || ...)) {
+    if (!(try_kind(std::variant_alternative_t<i, AnyKind::variant>{}) || ...)) {
         std::string known;
         ((known += (known.empty() ? "" : ", ")
-                   + std::string(std::variant_alternative_t<i, StageSpec>::kind)),
+                   + std::string(std::variant_alternative_t<i, AnyKind::variant>::kind)),
          ...);
         object.fail("kind",
                     fmt::format("“{}” is not a kind of stage that this version knows", kind),
@@ -63,7 +64,7 @@ Stage read_stage(ObjectReader object) {
     stage.enabled = object.boolean_or("enabled", true);
     stage.name = object.text_or("name", "");
     stage.spec =
-        read_kind(object, kind, std::make_index_sequence<std::variant_size_v<StageSpec>>());
+        read_kind(object, kind, std::make_index_sequence<std::variant_size_v<AnyKind::variant>>());
     stage.unknown = object.unknown();
     return stage;
 }
@@ -231,12 +232,12 @@ Json curve_json(const Curve& curve) {
 Json stage_json(const Stage& stage) {
     Json object;
     object.set("id", stage.id);
-    std::visit([&](const auto& spec) { object.set("kind", spec.kind); }, stage.spec);
+    std::visit([&](const auto& spec) { object.set("kind", spec.kind); }, *stage.spec);
     object.set("enabled", stage.enabled);
     if (!stage.name.empty()) {
         object.set("name", stage.name);
     }
-    std::visit([&](const auto& spec) { write_spec(object, spec); }, stage.spec);
+    std::visit([&](const auto& spec) { write_spec(object, spec); }, *stage.spec);
     object.set_unknown(stage.unknown);
     return object;
 }

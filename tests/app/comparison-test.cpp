@@ -99,7 +99,7 @@ TEST_F(ComparisonTest, NamesOfManyTakesDoNotOverlap) {
             Take take = *c.takes[1];
             take.id = "m" + std::to_string(i);
             take.name = "try number " + std::to_string(i);
-            std::get<ParametricSpec>(take.stages[1].spec).gain_db = i * 0.1;
+            std::get<ParametricSpec>(take.stages[1].spec.edit()).gain_db = i * 0.1;
             c.takes.emplace_back(take);
         }
     });

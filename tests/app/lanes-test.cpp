@@ -115,7 +115,7 @@ TEST_F(Lanes, EveryShapeHasAGripThatDoesWhatItSays) {
                 continue;
             }
             session().edit_stage("test", [&](Stage& s) {
-                auto& p = std::get<ParametricSpec>(s.spec);
+                auto& p = std::get<ParametricSpec>(s.spec.edit());
                 p = ParametricSpec{};
                 p.shape = shape;
                 p.order = order;
@@ -179,7 +179,8 @@ TEST_F(Lanes, KeysMoveAndPinThePlumbLine) {
 
 TEST_F(Lanes, RangesChangeOnlyWhenAsked) {
     const LaneRange before = lanes().range(Lane::magnitude);
-    session().edit_stage("huge", [](Stage& s) { std::get<ParametricSpec>(s.spec).gain_db = 60; });
+    session().edit_stage("huge",
+                         [](Stage& s) { std::get<ParametricSpec>(s.spec.edit()).gain_db = 60; });
     EXPECT_EQ(lanes().range(Lane::magnitude), before);
     lanes().change_range(Lane::magnitude, {-60, 20, 20});
     EXPECT_EQ(lanes().range(Lane::magnitude).low, -60);

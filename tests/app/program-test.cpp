@@ -150,10 +150,10 @@ TEST_F(MenuCommands, StageCommandsDoWhatTheySay) {
     trigger("Stage", "Remove");
     EXPECT_EQ(stages(), 6u);
     trigger("Stage", "Notch");
-    EXPECT_EQ(std::get<ParametricSpec>(session().stage()->spec).shape, ParametricShape::notch);
+    EXPECT_EQ(std::get<ParametricSpec>(*session().stage()->spec).shape, ParametricShape::notch);
     trigger("Stage", "Previous stage");
     trigger("Stage", "Next stage");
-    EXPECT_EQ(std::get<ParametricSpec>(session().stage()->spec).shape, ParametricShape::notch);
+    EXPECT_EQ(std::get<ParametricSpec>(*session().stage()->spec).shape, ParametricShape::notch);
 }
 
 TEST_F(MenuCommands, EditNamesTheStep) {

@@ -5,6 +5,7 @@
 #include "app/model/goal_commands.h"
 #include "app/model/stage_commands.h"
 #include "app/model/take_commands.h"
+#include "core/study/kinds.h"
 #include "demo/brightwater.h"
 
 #include <QSignalSpy>
@@ -19,11 +20,12 @@ class SessionTest : public testing::Test {
 protected:
     SessionTest() { session.replace_study(brightwater_study()); }
 
-    double gain() { return std::get<ParametricSpec>(session.channel()->stages[4].spec).gain_db; }
+    double gain() { return std::get<ParametricSpec>(*session.channel()->stages[4].spec).gain_db; }
     void set_gain(double db, const QString& gesture = {}) {
         session.select_stage(4);
         session.edit_stage(
-            "Gain", [db](Stage& s) { std::get<ParametricSpec>(s.spec).gain_db = db; }, gesture);
+            "Gain", [db](Stage& s) { std::get<ParametricSpec>(s.spec.edit()).gain_db = db; },
+            gesture);
     }
 
     Session session;

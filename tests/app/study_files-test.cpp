@@ -5,6 +5,7 @@
 #include "app/dialogs/export_dialog.h"
 #include "app/dialogs/import_dialog.h"
 #include "app/model/goal_commands.h"
+#include "core/study/kinds.h"
 #include "core/study/study_json.h"
 
 #include <QCheckBox>
@@ -53,7 +54,7 @@ TEST_F(Files, AFileThatCannotBeOpenedLeavesTheStudyAndSaysWhy) {
 
 TEST_F(Files, AStudyWithAnImpossibleStageOpensAndSaysWhere) {
     Study study = brightwater_study();
-    std::get<ParametricSpec>(study.channels[0].edit().stages[1].spec).frequency_hz = 30000;
+    std::get<ParametricSpec>(study.channels[0].edit().stages[1].spec.edit()).frequency_hz = 30000;
     ASSERT_TRUE(save_study(study, scratch.file("odd.syntonon")));
     EXPECT_TRUE(window->open_study(file("odd.syntonon")));
     EXPECT_TRUE(window->message()->text().contains("channels[0].stages[1].frequency_hz"));

@@ -15,6 +15,7 @@
 #include "app/widgets/message_bar.h"
 #include "app/widgets/tab_strip.h"
 #include "app/widgets/theme.h"
+#include "core/study/kinds.h"
 #include "demo/brightwater.h"
 #include "tests/support/scratch.h"
 
@@ -47,7 +48,7 @@ protected:
     LaneStack& lanes() { return *window->lanes(); }
     const ParametricSpec& spec(int stage) {
         return std::get<ParametricSpec>(
-            session().channel()->stages.at(static_cast<std::size_t>(stage)).spec);
+            *session().channel()->stages.at(static_cast<std::size_t>(stage)).spec);
     }
     std::size_t stages() { return session().channel()->stages.size(); }
     ParametricTrim& trim() { return *window->trim()->parametric(); }

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/number_text.h"
 #include "core/exchange/coefficients.h"
+#include "core/study/kinds.h"
 #include "core/study/study_json.h"
 #include "demo/brightwater.h"
 #include "tests/support/json.h"
@@ -73,7 +74,7 @@ TEST_F(Batch, CheckSaysThatAllIsInOrder) {
 
 TEST_F(Batch, ProblemsAreOneLineWithFilePathReasonAndWayOut) {
     const std::string bad = write_study([](Study& s) {
-        std::get<ParametricSpec>(s.channels[0].edit().stages[2].spec).frequency_hz = 30000;
+        std::get<ParametricSpec>(s.channels[0].edit().stages[2].spec.edit()).frequency_hz = 30000;
     });
     for (const std::string& command :
          std::vector<std::string>{"check " + bad, "respond " + bad + " --channel zenith --at 100",

@@ -30,7 +30,7 @@ TEST(FuzzCorpusDeathTest, ABrokenPromiseEndsTheProgram) {
 }
 
 INSTANTIATE_TEST_SUITE_P(All, FuzzCorpus, testing::ValuesIn(fuzz::all_targets),
-                         [](const auto& info) { return std::string(info.param.name); });
+                         [](const auto& target) { return std::string(target.param.name); });
 
 } // namespace
 } // namespace syntonon

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/trim/new_stages.h"
 
+#include "core/study/kinds.h"
+
 namespace syntonon {
 
 const std::vector<NewStage>& new_stages() {

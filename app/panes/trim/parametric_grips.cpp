@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/model/stage_grips.h"
 #include "core/base/units.h"
+#include "core/study/kinds.h"
 
 #include <algorithm>
 #include <cmath>

@@ -6,6 +6,7 @@
 #include "app/widgets/field.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/titled_box.h"
+#include "core/study/kinds.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -117,7 +118,7 @@ void ParametricTrim::connect_field(Field* field, const QString& name, const char
                 // Tried before it is taken: a value that cannot be designed is explained, not
                 // applied.
                 StageSpec tried = stage->spec;
-                set(std::get<ParametricSpec>(tried), value);
+                set(std::get<ParametricSpec>(tried.edit()), value);
                 if (const auto filter = design(tried, session_.study().sample_rate_hz); !filter) {
                     field->show_problem(QString::fromStdString(filter.error().reason + "; "
                                                                + filter.error().way_out));
@@ -135,13 +136,13 @@ void ParametricTrim::edit(const QString& name, const QString& what, bool continu
         return;
     }
     StageSpec tried = stage->spec;
-    change(std::get<ParametricSpec>(tried));
+    change(std::get<ParametricSpec>(tried.edit()));
     const QString full =
-        name.contains("%2")
-            ? name.arg(spoken_name(*stage), title(std::get<ParametricSpec>(tried).shape).toLower())
-            : name.arg(spoken_name(*stage));
+        name.contains("%2") ? name.arg(
+            spoken_name(*stage), title(std::get<ParametricSpec>(tried.edit()).shape).toLower())
+                            : name.arg(spoken_name(*stage));
     session_.edit_stage(
-        full, [&](Stage& s) { change(std::get<ParametricSpec>(s.spec)); },
+        full, [&](Stage& s) { change(std::get<ParametricSpec>(s.spec.edit())); },
         continuing ? session_.continuing_gesture(what + QString::fromStdString(stage->id))
                    : QString());
 }

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/model/session.h"
+#include "core/design/parametric.h"
 
 #include <QWidget>
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/exchange/coefficients.h"
 #include "core/exchange/deliver.h"
+#include "core/study/kinds.h"
 
 #include "demo/brightwater.h"
 #include "tests/support/scratch.h"
@@ -188,7 +189,7 @@ TEST(Coefficients, ReadingSurvivesManglingAndCuts) {
 
 TEST(Coefficients, NameTheStageThatCannotBeExported) {
     Study study = brightwater_study();
-    std::get<ParametricSpec>(study.channels[0].edit().stages[2].spec).frequency_hz = 1e6;
+    std::get<ParametricSpec>(study.channels[0].edit().stages[2].spec.edit()).frequency_hz = 1e6;
     EXPECT_EQ(coefficients_of(study, *study.channels[0]).error().place,
               "channel zenith, stages[2].frequency_hz");
     study.channels[0].edit().stages[2].enabled = false;

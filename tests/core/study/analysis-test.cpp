@@ -2,6 +2,7 @@
 #include "core/study/analysis.h"
 
 #include "core/base/units.h"
+#include "core/study/kinds.h"
 #include "demo/brightwater.h"
 
 #include <algorithm>
@@ -12,7 +13,7 @@ namespace syntonon {
 namespace {
 
 ParametricSpec& parametric(Study& study, std::size_t channel, std::size_t stage) {
-    return std::get<ParametricSpec>(study.channels[channel].edit().stages[stage].spec);
+    return std::get<ParametricSpec>(study.channels[channel].edit().stages[stage].spec.edit());
 }
 
 class Analysis : public testing::Test {

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/comparison.h"
 
+#include "core/study/kinds.h"
+
 #include <cmath>
 #include <gtest/gtest.h>
 

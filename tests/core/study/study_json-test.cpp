@@ -2,6 +2,7 @@
 #include "core/study/study_json.h"
 
 #include "core/study/json_reader.h"
+#include "core/study/kinds.h"
 #include "demo/brightwater.h"
 #include "tests/support/json.h"
 #include "tests/support/places.h"
@@ -45,8 +46,8 @@ TEST(StudyJson, ReadsEveryField) {
     const Stage& shelf = study.channels[0]->stages[0];
     EXPECT_FALSE(shelf.enabled);
     EXPECT_EQ(title_of(shelf), "mine");
-    EXPECT_EQ(std::get<ParametricSpec>(shelf.spec).width, (Width{WidthKind::slope, 0.9}));
-    EXPECT_EQ(std::get<ParametricSpec>(study.channels[0]->stages[1].spec).order, 1);
+    EXPECT_EQ(std::get<ParametricSpec>(*shelf.spec).width, (Width{WidthKind::slope, 0.9}));
+    EXPECT_EQ(std::get<ParametricSpec>(*study.channels[0]->stages[1].spec).order, 1);
     EXPECT_EQ(study.deliveries[0].layout.order.front(), Term::a1);
 }
 

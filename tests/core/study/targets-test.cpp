@@ -3,6 +3,7 @@
 #include "core/study/targets.h"
 
 #include "core/study/analysis.h"
+#include "core/study/kinds.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
