@@ -80,6 +80,15 @@ Expected<Rows> rows_of(const Cascade& cascade, const CoefficientLayout& layout) 
         }
         std::vector<std::string> row;
         for (const Term term : layout.order) {
+            // Scaling, or a number type with a smaller range, may leave what no file can hold.
+            const double value = (*section).*member_of(term);
+            if (!std::isfinite(layout.number == NumberType::real32 ? static_cast<float>(value)
+                                                                   : value)) {
+                return refuse(fmt::format("section {}", i + 1),
+                              fmt::format("{} does not fit the number type {}", key_of(term),
+                                          key_of(layout.number)),
+                              "choose double, or the normalisation a0_one");
+            }
             row.push_back(number_text((*section).*member_of(term), layout));
         }
         rows.push_back(std::move(row));

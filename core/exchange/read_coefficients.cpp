@@ -5,6 +5,8 @@
 #include "core/study/json_reader.h"
 
 #include <algorithm>
+#include <array>
+#include <cmath>
 #include <fmt/format.h>
 #include <map>
 
@@ -91,6 +93,14 @@ Expected<ReadCoefficients> from_head(const Head& head, FileFormat format) {
     return read;
 }
 
+bool is_finite(const Biquad& section) {
+    return std::ranges::all_of(
+        std::array{section.b0, section.b1, section.b2, section.a1, section.a2},
+        [](double coefficient) { return std::isfinite(coefficient); });
+}
+
+constexpr auto not_finite = "a coefficient is not finite, or too large for its number type";
+
 // Undoes sign and normalisation.
 Biquad section_from(const Row& row, const CoefficientLayout& layout) {
     double b0 = 1, b1 = 0, b2 = 0, a1 = 0, a2 = 0, gain = 1;
@@ -154,7 +164,11 @@ Expected<void> take_row(std::string_view line, std::size_t line_number, std::siz
                                   read.layout.order.size()),
                       "export the file again");
     }
-    read.set.cascade.sections.push_back(section_from(row, read.layout));
+    const Biquad section = section_from(row, read.layout);
+    if (!is_finite(section)) {
+        return refuse(fmt::format("line {}", line_number), not_finite, "export the file again");
+    }
+    read.set.cascade.sections.push_back(section);
     return {};
 }
 
@@ -255,6 +269,9 @@ Expected<ReadCoefficients> read_json(std::string_view text) {
                                                                     : value);
         }
         read->set.cascade.sections.push_back(section_from(row, read->layout));
+        if (!is_finite(read->set.cascade.sections.back())) {
+            section.fail(key_of(read->layout.order.front()), not_finite, "export the file again");
+        }
     });
     if (log.problem) {
         return tl::unexpected(*log.problem);

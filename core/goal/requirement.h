@@ -166,7 +166,7 @@ struct TapsRequirement {
 
 // One that this version does not know: kept with all its keys, always undecided.
 struct UnknownRequirement {
-    static constexpr std::string_view kind = "";
+    static constexpr std::string_view kind{};
     std::string its_kind;
     bool operator==(const UnknownRequirement&) const = default;
 };

@@ -187,6 +187,36 @@ TEST(Coefficients, ReadingSurvivesManglingAndCuts) {
     EXPECT_FALSE(read_coefficients("hello"));
 }
 
+TEST(Coefficients, WhatNoFileCanHoldIsRefusedBothWays) {
+    CoefficientSet set = demo_set();
+    set.cascade.sections[1].b1 = 1e39; // no float
+    CoefficientLayout layout;
+    ASSERT_TRUE(coefficient_text(set, layout));
+    layout.number = NumberType::real32;
+    layout.digits = 9;
+    const auto refused = coefficient_text(set, layout);
+    ASSERT_FALSE(refused);
+    EXPECT_EQ(refused.error().place, "section 2");
+    EXPECT_NE(refused.error().reason.find("b1"), std::string::npos);
+    for (const FileFormat format : {FileFormat::csv, FileFormat::json, FileFormat::c_header}) {
+        layout.format = format;
+        std::string text = coefficient_text(demo_set(), layout).value();
+        const auto sections = text.find("[4][5]") != std::string::npos ? text.find("[4][5]") : 0;
+        const auto at = text.find(format == FileFormat::csv    ? "\n1,"
+                                  : format == FileFormat::json ? "\"b0\": "
+                                                               : "{",
+                                  sections + 8);
+        const auto number =
+            text.find_first_of("0123456789", format == FileFormat::csv ? at + 3 : at + 5);
+        text.insert(number, "1" + std::string(45, '7'));
+        const auto read = read_coefficients(text);
+        ASSERT_FALSE(read) << text;
+        EXPECT_NE(read.error().reason.find("too large"), std::string::npos)
+            << to_text(read.error()) << "\n"
+            << text;
+    }
+}
+
 TEST(Coefficients, NameTheStageThatCannotBeExported) {
     Study study = brightwater_study();
     std::get<ParametricSpec>(study.channels[0].edit().stages[2].spec.edit()).frequency_hz = 1e6;
