@@ -343,7 +343,7 @@ void MainWindow::offer_recovery() {
     if (works.empty()) {
         return;
     }
-    const RecoveredWork work = works.front();
+    const RecoveredWork& work = works.front();
     const QString when = QLocale::c().toString(work.when, "d MMM, HH:mm");
     const auto next = [this] { offer_recovery(); };
     message_->show_message(
