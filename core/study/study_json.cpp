@@ -161,15 +161,19 @@ Delivery read_delivery(ObjectReader object) {
     return delivery;
 }
 
-template <class T>
-void keep_unique(ObjectReader& object, std::vector<SharedValue<T>>& items, T item) {
-    for (const auto& earlier : items) {
-        if (earlier->id == item.id) {
-            object.fail("id", fmt::format("“{}” is taken by an earlier entry", item.id),
+// A list of entries that each have an id of their own.
+template <class T, class Read>
+std::vector<SharedValue<T>> read_entries(ObjectReader& study, std::string_view key, Read read) {
+    std::vector<SharedValue<T>> entries;
+    std::set<std::string> ids;
+    study.each(key, [&](ObjectReader object) {
+        entries.emplace_back(read(object));
+        if (const std::string& id = entries.back()->id; !ids.insert(id).second) {
+            object.fail("id", fmt::format("“{}” is taken by an earlier entry", id),
                         "give each entry its own id");
         }
-    }
-    items.emplace_back(std::move(item));
+    });
+    return entries;
 }
 
 Study read_study(ObjectReader& object) {
@@ -181,13 +185,9 @@ Study read_study(ObjectReader& object) {
                     fmt::format("{} Hz is not a sample rate", study.sample_rate_hz),
                     "give 1 to 100000000, for example 48000");
     }
-    object.each("curves",
-                [&](ObjectReader curve) { keep_unique(curve, study.curves, read_curve(curve)); });
-    object.each("goals",
-                [&](ObjectReader goal) { keep_unique(goal, study.goals, read_goal(goal)); });
-    object.each("channels", [&](ObjectReader channel) {
-        keep_unique(channel, study.channels, read_channel(channel));
-    });
+    study.curves = read_entries<Curve>(object, "curves", read_curve);
+    study.goals = read_entries<Goal>(object, "goals", read_goal);
+    study.channels = read_entries<Channel>(object, "channels", read_channel);
     object.each("deliveries", [&](ObjectReader delivery) {
         study.deliveries.push_back(read_delivery(std::move(delivery)));
     });
