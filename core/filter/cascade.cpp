@@ -9,8 +9,9 @@
 #include <limits>
 
 // Built for AVX2 as well and chosen at start; without FMA, so both give the same bits.
+// Sanitizers are not yet awake where the choice is made.
 #if defined(__x86_64__) && defined(__GNUC__) && !defined(__clang__)                                \
-    && !defined(__SANITIZE_ADDRESS__)
+    && !defined(__SANITIZE_ADDRESS__) && !defined(__SANITIZE_THREAD__)
 #define SYNTONON_VECTOR_CLONES __attribute__((target_clones("avx2", "default")))
 #else
 #define SYNTONON_VECTOR_CLONES
