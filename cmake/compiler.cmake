@@ -27,7 +27,7 @@ endfunction()
 function(syntonon_target name)
   target_compile_options(${name} PRIVATE
     -Wall -Wextra -Wpedantic -Wshadow -Wnon-virtual-dtor -Wold-style-cast -Woverloaded-virtual
-    -Wcast-align -Wunused -Wformat=2 $<$<CXX_COMPILER_ID:GNU>:${gcc_warnings}>)
+    -Wcast-align -Wunused -Wformat=2 "$<$<CXX_COMPILER_ID:GNU>:${gcc_warnings}>")
   if(CMAKE_CXX_COMPILER_ID STREQUAL GNU)
     target_compile_options(${name} PRIVATE -fpch-preprocess) # ccache asks for it
   endif()

@@ -52,8 +52,8 @@ private:
 // Axes, grids and the mapping between pixels and values. Values are in the lane's own unit (dB,
 // log10 of the weight, degrees, ms) whatever the axis shows. Layers "still" (redrawn on the whole)
 // and "live" (redrawn alone while something is dragged) take the curves. The plotting widget fills
-// this one and takes no events; its header is dear to compile, so it is named only here and
-// included where curves are made.
+// this one and takes no events; its header is dear to compile, so it is included in
+// lane_plot.cpp only.
 class LanePlot : public QWidget {
     Q_OBJECT
 
