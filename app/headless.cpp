@@ -3,6 +3,7 @@
 
 #include "app/dialogs/export_dialog.h"
 #include "app/main_window.h"
+#include "app/model/stage_commands.h"
 #include "app/panes/companion.h"
 #include "app/panes/goal/requirements_tab.h"
 #include "app/panes/goal_pane.h"
@@ -12,6 +13,7 @@
 #include "core/base/file.h"
 #include "core/exchange/deliver.h"
 #include "core/goal/verdict_text.h"
+#include "core/study/kinds.h"
 
 #include <QApplication>
 #include <QDir>
@@ -19,6 +21,12 @@
 
 namespace syntonon {
 namespace {
+
+void select_stage_at(Session& session, int channel, std::size_t stage) {
+    session.select_channel(channel);
+    const Chain& stages = session.channel()->stages;
+    session.select_stage(stage < stages.size() ? stages[stage]->id : std::string());
+}
 
 constexpr int exit_wrong = 2;
 
@@ -62,7 +70,7 @@ void take_goal_pictures(MainWindow& window, Photographer& photographer) {
     photographer.take(window, "window-takes");
     session.set_second_plumb(std::nullopt);
     const int docent = static_cast<int>(session.study().channels.size()) - 1;
-    session.select({docent, 1});
+    select_stage_at(session, docent, 1);
     window.show_goal();
     window.goal_pane()->show_tab(2);
     window.goal_pane()->requirements_tab()->choose(1);
@@ -70,7 +78,7 @@ void take_goal_pictures(MainWindow& window, Photographer& photographer) {
     window.goal_pane()->show_tab(0);
     window.show_working();
     photographer.take(window, "window-working");
-    session.select({1, 1});
+    select_stage_at(session, 1, 1);
     window.show_verdict();
     for (const Finding& finding : session.analysis()->verdict) {
         if (finding.outcome == Outcome::not_met && finding.quantity == Quantity::level) {
@@ -80,13 +88,28 @@ void take_goal_pictures(MainWindow& window, Photographer& photographer) {
     }
     photographer.take(window, "window-verdict");
     window.lanes()->zoom_home();
-    session.select({0, 4});
+    select_stage_at(session, 0, 4);
     session.set_plumb(412.0);
+}
+
+// What no channel of the demo needs: two ways side by side, taken back afterwards.
+void take_split_picture(MainWindow& window, Photographer& photographer) {
+    Session& session = window.session();
+    SplitSpec split;
+    Stage echo, turned;
+    echo.id = "split-delay";
+    echo.spec = DelaySpec{DelayUnit::ms, 1};
+    turned.id = "split-all-pass";
+    turned.spec = parametric(ParametricShape::all_pass, 700, 0, 0.7);
+    split.branches = {{0.7, {echo}}, {0.3, {turned}}};
+    add_stage(session, split);
+    photographer.take(window, "window-split");
+    session.history().undo();
 }
 
 void take_pictures(MainWindow& window, Photographer& photographer) {
     Session& session = window.session();
-    session.select({0, 4});
+    select_stage_at(session, 0, 4);
     session.set_plumb(412.0);
     session.pin_plumb(true);
     photographer.take(window, "window-paper");
@@ -98,9 +121,10 @@ void take_pictures(MainWindow& window, Photographer& photographer) {
     photographer.take(window, "window-numbers");
     window.upper()->show_page(0);
     window.lower()->show_page(0);
-    session.select({1, 1});
+    select_stage_at(session, 1, 1);
     photographer.take(window, "window-sunrise");
-    session.select({0, 4});
+    take_split_picture(window, photographer);
+    select_stage_at(session, 0, 4);
     use_theme(*qApp, ThemeName::night);
     photographer.take(window, "window-night");
     use_theme(*qApp, ThemeName::paper);

@@ -39,45 +39,43 @@ Expected<const Channel*> find_channel(const Study& study, const std::string& id)
                   known_ids(study.channels));
 }
 
-std::string place_of_stage(const Study& study, const Channel& channel, std::ptrdiff_t stage) {
+std::string place_of(const Study& study, const Channel& channel) {
     const auto at =
         std::ranges::find_if(study.channels, [&](const auto& c) { return &*c == &channel; })
         - study.channels.begin();
-    return fmt::format("channels[{}].stages[{}]", at, stage);
+    return fmt::format("channels[{}]", at);
 }
 
-Expected<Filter> design_stage(const Study& study, const Channel& channel, std::size_t i) {
-    auto filter = design(channel.stages[i].spec, study.sample_rate_hz);
-    if (filter) {
-        return filter;
-    }
-    return tl::unexpected(
-        within(place_of_stage(study, channel, static_cast<std::ptrdiff_t>(i)), filter.error()));
-}
-
-// The whole chain, or the one stage (which may be switched off).
-Expected<std::vector<Filter>> chain_of(const Study& study, const Channel& channel,
-                                       const std::string& stage) {
-    std::vector<Filter> chain;
-    bool found = stage.empty();
-    for (std::size_t i = 0; i < channel.stages.size(); ++i) {
-        const bool wanted =
-            stage.empty() ? channel.stages[i].enabled : channel.stages[i].id == stage;
-        if (!wanted) {
-            continue;
-        }
-        found = true;
-        auto filter = design_stage(study, channel, i);
-        if (!filter) {
-            return tl::unexpected(filter.error());
-        }
-        chain.push_back(std::move(*filter));
-    }
-    if (!found) {
-        return refuse("--stage", fmt::format("channel {} has no stage “{}”", channel.id, stage),
+// One stage, which may be switched off.
+Expected<DesignedStage> design_stage(const Study& study, const Channel& channel,
+                                     const std::string& id) {
+    DesignStore store;
+    DesignedChain chain = design_chain(channel.stages, brief_at(study.sample_rate_hz), store);
+    const auto found = chain.stages.find(id);
+    if (found == chain.stages.end()) {
+        return refuse("--stage", fmt::format("channel {} has no stage “{}”", channel.id, id),
                       "see the stage ids in the study file");
     }
-    return chain;
+    if (!found->second.filter) {
+        return tl::unexpected(
+            within(place_of(study, channel),
+                   within(path_of(channel.stages, id), found->second.filter.error())));
+    }
+    return std::move(found->second);
+}
+
+// The whole chain, or the one stage.
+Expected<Filter> filter_of(const Study& study, const Channel& channel, const std::string& stage) {
+    if (!stage.empty()) {
+        return design_stage(study, channel, stage).and_then([](const DesignedStage& one) {
+            return one.filter;
+        });
+    }
+    DesignStore store;
+    DesignedChain chain = design_chain(channel.stages, brief_at(study.sample_rate_hz), store);
+    return chain.problems.empty()
+               ? Expected<Filter>(std::move(chain.filter))
+               : tl::unexpected(within(place_of(study, channel), chain.problems.front()));
 }
 
 struct Span {
@@ -157,7 +155,7 @@ Expected<Report> check(const Study& study) {
     }
     std::size_t stages = 0;
     for (const auto& channel : study.channels) {
-        stages += channel->stages.size();
+        visit_stages(channel->stages, [&](const Stage&, const Slot&, int) { ++stages; });
     }
     return Report{fmt::format(
         "{}: {} Hz, {} curves, {} goals, {} channels, {} stages, {} deliveries: in order\n",
@@ -171,7 +169,7 @@ Expected<Report> respond(const Study& study, const std::string& channel_id,
     if (!channel) {
         return tl::unexpected(channel.error());
     }
-    const auto chain = chain_of(study, **channel, stage);
+    const auto chain = filter_of(study, **channel, stage);
     if (!chain) {
         return tl::unexpected(chain.error());
     }
@@ -179,10 +177,7 @@ Expected<Report> respond(const Study& study, const std::string& channel_id,
     if (!grid) {
         return tl::unexpected(grid.error());
     }
-    Response total(grid->size());
-    for (const Filter& filter : *chain) {
-        total.follow_with(filter.response(*grid));
-    }
+    const Response total = chain->response(*grid);
     std::string text = "frequency_hz,magnitude_db,phase_deg,group_delay_s\n";
     for (std::size_t i = 0; i < grid->size(); ++i) {
         text += fmt::format(
@@ -201,11 +196,11 @@ Expected<Report> impulse(const Study& study, const std::string& channel_id, std:
     if (length < 1 || length > 100'000'000) {
         return refuse("--length", fmt::format("{} samples", length), "ask for 1 to 100000000");
     }
-    const auto set = coefficients_of(study, **channel);
-    if (!set) {
-        return tl::unexpected(set.error());
+    const auto chain = filter_of(study, **channel, "");
+    if (!chain) {
+        return tl::unexpected(chain.error());
     }
-    const auto response = impulse_response(set->cascade, length);
+    const auto response = chain->impulse_response(length);
     std::string text = "index,value\n";
     for (std::size_t i = 0; i < response.size(); ++i) {
         if (!std::isfinite(response[i])) {
@@ -223,7 +218,7 @@ Expected<Report> roots(const Study& study, const std::string& channel_id) {
     if (!channel) {
         return tl::unexpected(channel.error());
     }
-    const auto chain = chain_of(study, **channel, "");
+    const auto chain = filter_of(study, **channel, "");
     if (!chain) {
         return tl::unexpected(chain.error());
     }
@@ -236,10 +231,12 @@ Expected<Report> roots(const Study& study, const std::string& channel_id) {
                             exact(hz_from_rad_per_sample(std::arg(root), study.sample_rate_hz)));
         }
     };
-    for (const Filter& filter : *chain) {
-        add("zero", filter.roots().zeros);
-        add("pole", filter.roots().poles);
+    const auto& roots = chain->roots();
+    if (!roots) {
+        return tl::unexpected(within("channel " + channel_id, roots.error()));
     }
+    add("zero", roots->zeros);
+    add("pole", roots->poles);
     return Report{std::move(text)};
 }
 
@@ -316,22 +313,18 @@ Expected<Report> working(const Study& study, const std::string& channel_id,
     if (!channel) {
         return tl::unexpected(channel.error());
     }
+    const auto designed = design_stage(study, **channel, stage_id);
+    if (!designed) {
+        return tl::unexpected(designed.error());
+    }
     const Stage* stage = stage_of(**channel, stage_id);
-    if (stage == nullptr) {
-        return refuse("--stage", fmt::format("channel {} has no stage “{}”", channel_id, stage_id),
-                      "see the stage ids in the study file");
-    }
-    const auto shown = working_of(stage->spec, study.sample_rate_hz);
-    if (!shown) {
-        return tl::unexpected(within(
-            place_of_stage(study, **channel, stage - (*channel)->stages.data()), shown.error()));
-    }
+    const Working shown = designed->working();
     Json object;
     object.set("channel", channel_id)
         .set("stage", stage_id)
         .set("title", title_of(*stage))
-        .set("method", shown->method)
-        .set("steps", list_json(shown->steps, step_json));
+        .set("method", shown.method)
+        .set("steps", list_json(shown.steps, step_json));
     return Report{object.text() + "\n"};
 }
 

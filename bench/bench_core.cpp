@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/units.h"
 #include "core/curve/import_text.h"
+#include "core/filter/cascade.h"
 #include "core/study/analysis.h"
 #include "core/study/kinds.h"
 #include "core/study/study_json.h"
@@ -41,8 +42,10 @@ Channel channel_of_peaks(std::size_t count) {
 
 Cascade cascade_of_peaks() {
     Cascade cascade;
-    for (const Stage& stage : channel_of_peaks(sections).stages) {
-        cascade.sections.push_back(design(stage.spec, 48000)->as_cascade()->sections[0]);
+    const Channel channel = channel_of_peaks(sections);
+    for (const auto& stage : channel.stages) {
+        cascade.sections.push_back(
+            design(stage->spec, brief_at(48000), {})->filter.sections()->sections[0]);
     }
     return cascade;
 }
@@ -101,7 +104,8 @@ void one_stage_of_24_changed(benchmark::State& state) {
     double gain = 0;
     for (auto _ : state) {
         gain = gain > 3 ? -3 : gain + 0.01;
-        std::get<ParametricSpec>(study.channels[0].edit().stages[11].spec.edit()).gain_db = gain;
+        std::get<ParametricSpec>(study.channels[0].edit().stages[11].edit().spec.edit()).gain_db =
+            gain;
         benchmark::DoNotOptimize(cache.analyse(study, *study.channels[0]));
     }
 }

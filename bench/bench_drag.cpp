@@ -32,8 +32,8 @@ Study study_with_many_sections() {
         spec.gain_db = std::fmod(i * 0.7, 2) - 1;
         spec.width = {WidthKind::q, 2.5};
         Stage stage;
-        stage.id = fresh_stage_id(channel);
         stage.spec = spec;
+        give_fresh_ids(stage, channel.stages);
         channel.stages.push_back(stage);
     }
     return study;
@@ -77,11 +77,11 @@ void prepare(MainWindow& window, const Scene& scene) {
         Take take;
         take.id = take.name = fmt::format("take {}", i + 1);
         take.stages = channel.stages;
-        std::get<ParametricSpec>(take.stages[3].spec.edit()).gain_db = -6 + 0.25 * i;
+        std::get<ParametricSpec>(take.stages[3].edit().spec.edit()).gain_db = -6 + 0.25 * i;
         channel.takes.emplace_back(std::move(take));
     }
     window.session().replace_study(std::move(study));
-    window.session().select_stage(4);
+    window.session().select_stage(window.session().channel()->stages[4]->id);
     window.session().set_plumb(412.0);
     window.session().pin_plumb(true);
     LaneView view = window.lanes()->view();

@@ -12,14 +12,40 @@ endif()
 
 set(gcc_warnings -Wduplicated-cond -Wlogical-op
   # GCC 12 reports these inside its own std::string and std::variant when it inlines them.
-  -Wno-restrict -Wno-maybe-uninitialized -Wno-stringop-overflow)
+  -Wno-restrict -Wno-maybe-uninitialized -Wno-stringop-overflow -Wno-stringop-overread
+  -Wno-array-bounds)
 
 # syntonon_merged(NAME): several of its files go through the compiler as one where SYNTONON_UNITY
 # says so. What files have in anonymous namespaces must then be named differently within the target.
+# CMake's own way to do this writes paths of the build folder into the files, for which a compiler
+# cache cannot serve other checkouts.
 function(syntonon_merged name)
-  if(SYNTONON_UNITY)
-    set_target_properties(${name} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE 6)
+  if(NOT SYNTONON_UNITY)
+    return()
   endif()
+  set(at_once 6)
+  get_target_property(sources ${name} SOURCES)
+  list(FILTER sources INCLUDE REGEX "[.]cpp$")
+  list(SORT sources)
+  set_source_files_properties(${sources} PROPERTIES HEADER_FILE_ONLY ON)
+  set(number 0)
+  while(sources)
+    list(LENGTH sources left)
+    set(taken ${at_once})
+    if(left LESS at_once)
+      set(taken ${left})
+    endif()
+    set(lines "")
+    foreach(index RANGE 1 ${taken})
+      list(POP_FRONT sources source)
+      cmake_path(RELATIVE_PATH source BASE_DIRECTORY ${PROJECT_SOURCE_DIR})
+      string(APPEND lines "#include \"${source}\"\n")
+    endforeach()
+    set(merged ${CMAKE_CURRENT_BINARY_DIR}/${name}_${number}.cpp)
+    file(CONFIGURE OUTPUT ${merged} CONTENT "${lines}" @ONLY) # written only when it changes
+    target_sources(${name} PRIVATE ${merged})
+    math(EXPR number "${number} + 1")
+  endwhile()
 endfunction()
 
 # syntonon_target(NAME): this project's own code; warnings are errors, third-party headers are not

@@ -81,7 +81,7 @@ Curve measure(const Loudspeaker& speaker, int row) {
     for (ParametricSpec spec : speaker.colouration) {
         spec.frequency_hz *= 1 + row * random.between(-0.02, 0.02);
         spec.gain_db *= 1 + row * random.between(-0.06, 0.06);
-        heard.push_back(*design(spec, sample_rate_hz));
+        heard.push_back(*parametric_filter(spec, sample_rate_hz));
     }
     struct Reflection {
         double seconds, strength, corner_hz;

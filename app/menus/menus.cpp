@@ -168,18 +168,15 @@ void fill_stage_menu(QMenu& menu, MainWindow& window) {
                           [&session, selected] { remove_stage(session, selected()); });
     only_on_rail_and_lanes(remove, window);
     menu.addSeparator();
-    QAction* up = add(menu, tr("Move up"), QKeySequence("Alt+Up"), &window, [&session, selected] {
-        if (selected() > 0) {
-            move_stage(session, selected(), selected() - 1);
-        }
-    });
+    QAction* up = add(menu, tr("Move up"), QKeySequence("Alt+Up"), &window,
+                      [&session, selected] { shift_stage(session, selected(), -1); });
     QAction* down = add(menu, tr("Move down"), QKeySequence("Alt+Down"), &window,
-                        [&session, selected] { move_stage(session, selected(), selected() + 1); });
+                        [&session, selected] { shift_stage(session, selected(), 1); });
     menu.addSeparator();
     add(menu, tr("Next stage"), QKeySequence("Ctrl+Down"), &window,
-        [&session, selected] { session.select_stage(selected() + 1); });
+        [&session] { select_neighbour(session, 1); });
     add(menu, tr("Previous stage"), QKeySequence("Ctrl+Up"), &window,
-        [&session, selected] { session.select_stage(std::max(0, selected() - 1)); });
+        [&session] { select_neighbour(session, -1); });
     QObject::connect(&menu, &QMenu::aboutToShow, &window, [=, &session] {
         for (QAction* needs_stage :
              {duplicate, rename, toggle, remove, up, down, copy->menuAction()}) {
@@ -319,9 +316,13 @@ void fill_view_menu(QMenu& menu, MainWindow& window) {
     menu.addSeparator();
     add(menu, tr("To the rail"), QKeySequence("F6"), &window, [&window] {
         const auto& cards = window.rail()->cards();
-        const auto i = static_cast<std::size_t>(std::max(0, window.session().selection().stage));
-        cards.empty() ? window.rail()->add_button()->setFocus(Qt::ShortcutFocusReason)
-                      : cards[std::min(i, cards.size() - 1)]->setFocus(Qt::ShortcutFocusReason);
+        if (cards.empty()) {
+            window.rail()->add_button()->setFocus(Qt::ShortcutFocusReason);
+            return;
+        }
+        const auto selected =
+            std::ranges::find(cards, window.session().selection().stage, &StageCard::id);
+        (selected != cards.end() ? *selected : cards.front())->setFocus(Qt::ShortcutFocusReason);
     });
     add(menu, tr("To the lanes"), QKeySequence("F7"), &window,
         [lanes] { lanes->setFocus(Qt::ShortcutFocusReason); });

@@ -40,7 +40,8 @@ private:
     bool cancelled_ = false;
 };
 
-Session::Session(QObject* parent) : QObject(parent), study_(empty_study()) {
+Session::Session(QObject* parent, std::shared_ptr<DesignStore> store)
+    : QObject(parent), study_(empty_study()), store_(std::move(store)), cache_(store_) {
     history_.setUndoLimit(500);
     connect(&history_, &QUndoStack::cleanChanged, this, &Session::modified_changed);
     analyse();
@@ -53,10 +54,19 @@ const Channel* Session::channel() const {
 
 const Stage* Session::stage() const {
     const Channel* current = channel();
-    const auto i = static_cast<std::size_t>(selection_.stage);
-    return current != nullptr && selection_.stage >= 0 && i < current->stages.size()
-               ? &current->stages[i]
-               : nullptr;
+    return current != nullptr ? find_stage(current->stages, selection_.stage) : nullptr;
+}
+
+Expected<Filter> Session::try_design(const StageSpec& spec) const {
+    return filter_of(*store_->design(spec, brief_at(study_.sample_rate_hz)));
+}
+
+Expected<Working> Session::working() const {
+    const StageAnalysis* stage = stage_analysis();
+    if (!stage->filter) {
+        return tl::unexpected(stage->filter.error());
+    }
+    return stage->working();
 }
 
 std::optional<ChannelPoint> Session::point_at(double hz) {
@@ -67,8 +77,8 @@ std::optional<ChannelPoint> Session::point_at(double hz) {
 
 void Session::replace_study(Study study) {
     study_ = std::move(study);
-    selection_ = {0, -1};
-    cache_ = AnalysisCache();
+    selection_ = {0, {}};
+    cache_ = AnalysisCache(store_);
     plumb_hz_.reset();
     plumb_pinned_ = false;
     recovered_ = false;
@@ -105,7 +115,7 @@ void Session::edit_stage(const QString& name, const std::function<void(Stage&)>&
                          const QString& gesture) {
     if (stage() != nullptr) {
         edit_channel(
-            name, [&](Channel& c) { change(c.stages[static_cast<std::size_t>(selection_.stage)]); },
+            name, [&](Channel& c) { syntonon::edit_stage(c.stages, selection_.stage, change); },
             gesture);
     }
 }
@@ -156,9 +166,9 @@ void Session::show(const Study& study, const Selection& selection) {
 void Session::keep_selection_in_range() {
     const int channels = static_cast<int>(study_.channels.size());
     selection_.channel = std::clamp(selection_.channel, 0, std::max(0, channels - 1));
-    const Channel* current = channel();
-    const int stages = current != nullptr ? static_cast<int>(current->stages.size()) : 0;
-    selection_.stage = std::clamp(selection_.stage, -1, stages - 1);
+    if (stage() == nullptr) {
+        selection_.stage.clear();
+    }
 }
 
 void Session::analyse() {
@@ -187,11 +197,11 @@ void Session::select(const Selection& selection) {
 }
 
 void Session::select_channel(int index) {
-    select({index, -1});
+    select({index, {}});
 }
 
-void Session::select_stage(int index) {
-    select({selection_.channel, index});
+void Session::select_stage(const std::string& id) {
+    select({selection_.channel, id});
 }
 
 void Session::mark_saved() {

@@ -13,13 +13,14 @@
 #include <memory>
 #include <optional>
 #include <set>
+#include <string>
 
 namespace syntonon {
 
 // What the user looks at; not part of the study, but undo brings it back to where the change was.
 struct Selection {
     int channel = 0;
-    int stage = -1; // -1: none
+    std::string stage; // its id, at any depth; empty: none
 
     bool operator==(const Selection&) const = default;
 };
@@ -28,7 +29,8 @@ class Session : public QObject {
     Q_OBJECT
 
 public:
-    explicit Session(QObject* parent = nullptr);
+    explicit Session(QObject* parent = nullptr,
+                     std::shared_ptr<DesignStore> store = std::make_shared<DesignStore>());
 
     const Study& study() const { return study_; }
     const Selection& selection() const { return selection_; }
@@ -37,10 +39,18 @@ public:
     const Stage* stage() const;
     // Of the selected channel; null without one.
     std::shared_ptr<const ChannelAnalysis> analysis() const { return analysis_; }
+    // Of the selected stage; null without one.
+    const StageAnalysis* stage_analysis() const {
+        return analysis_ != nullptr ? analysis_->stage(selection_.stage) : nullptr;
+    }
     // Of any channel.
     std::shared_ptr<const ChannelAnalysis> analysis_of(const Channel& channel) {
         return cache_.analyse(study_, channel);
     }
+    // Whether a spec could be designed in the selected stage's place.
+    Expected<Filter> try_design(const StageSpec& spec) const;
+    // Of the selected stage, which must be there; refused where it could not be designed.
+    Expected<Working> working() const;
     // All curves of the selected channel at one frequency.
     std::optional<ChannelPoint> point_at(double hz);
 
@@ -65,7 +75,7 @@ public:
     bool cancel_gesture(const QString& gesture);
 
     void select_channel(int index);
-    void select_stage(int index);
+    void select_stage(const std::string& id); // empty: none
     void select(const Selection& selection);
 
     QUndoStack& history() { return history_; }
@@ -104,6 +114,7 @@ private:
 
     Study study_;
     Selection selection_;
+    std::shared_ptr<DesignStore> store_;
     AnalysisCache cache_;
     std::shared_ptr<const ChannelAnalysis> analysis_;
     QUndoStack history_;

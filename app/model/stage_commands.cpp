@@ -9,110 +9,141 @@
 namespace syntonon {
 namespace {
 
-bool in_chain(const Session& session, int index) {
-    return session.channel() != nullptr && index >= 0
-           && static_cast<std::size_t>(index) < session.channel()->stages.size();
+const Stage* stage_in(const Session& session, const std::string& id) {
+    return session.channel() != nullptr ? find_stage(session.channel()->stages, id) : nullptr;
 }
 
-const Stage& stage_at(const Session& session, int index) {
-    return session.channel()->stages[static_cast<std::size_t>(index)];
+std::optional<Slot> slot_in(const Session& session, const std::string& id) {
+    return session.channel() != nullptr ? slot_of(session.channel()->stages, id) : std::nullopt;
 }
 
 bool is_channel(const Session& session, int index) {
     return index >= 0 && static_cast<std::size_t>(index) < session.study().channels.size();
 }
 
-void insert_stage(Session& session, const QString& name, Stage stage, int index) {
+void put_stage(Session& session, const QString& name, Stage stage, const Slot& slot) {
     session.edit_channel(name, [&](Channel& channel) {
-        stage.id = fresh_stage_id(channel);
-        channel.stages.insert(channel.stages.begin() + index, stage);
+        give_fresh_ids(stage, channel.stages);
+        insert_stage(channel.stages, slot, stage);
     });
-    session.select_stage(index);
+    session.select_stage(stage.id);
 }
 
 } // namespace
 
 QString spoken_name(const Stage& stage) {
-    const std::string summary = summary_of(stage);
-    return QString::fromStdString(
-        fmt::format("{} {}", title_of(stage), summary.substr(0, summary.find("Hz") + 2)));
+    return QString::fromStdString(spoken_name_of(stage));
 }
 
-void add_stage(Session& session, StageSpec spec) {
+void add_stage(Session& session, StageSpec spec, std::optional<Slot> slot) {
     if (session.channel() == nullptr) {
         return;
     }
     Stage stage;
     stage.spec = std::move(spec);
-    const int last = static_cast<int>(session.channel()->stages.size());
-    const int index = session.selection().stage >= 0 ? session.selection().stage + 1 : last;
-    insert_stage(session, tr("Add %1").arg(spoken_name(stage)), stage, index);
+    if (!slot) {
+        slot = slot_in(session, session.selection().stage);
+        slot = slot ? Slot{slot->holder, slot->chain, slot->place + 1}
+                    : Slot{{}, 0, session.channel()->stages.size()};
+    }
+    put_stage(session, tr("Add %1").arg(spoken_name(stage)), stage, *slot);
 }
 
-void remove_stage(Session& session, int index) {
-    if (!in_chain(session, index)) {
+// NOLINTNEXTLINE(performance-unnecessary-value-param): see the header
+void remove_stage(Session& session, std::string id) {
+    const Stage* stage = stage_in(session, id);
+    const auto slot = slot_in(session, id);
+    if (stage == nullptr) {
         return;
     }
-    const QString name = tr("Remove %1").arg(spoken_name(stage_at(session, index)));
-    session.edit_channel(
-        name, [&](Channel& channel) { channel.stages.erase(channel.stages.begin() + index); });
+    session.edit_channel(tr("Remove %1").arg(spoken_name(*stage)),
+                         [&](Channel& channel) { take_out_stage(channel.stages, id); });
+    const Chain& left = *chain_at(session.channel()->stages, *slot);
+    session.select_stage(left.empty() ? slot->holder
+                                      : left[std::min(slot->place, left.size() - 1)]->id);
 }
 
-void duplicate_stage(Session& session, int index) {
-    if (in_chain(session, index)) {
-        const Stage copy = stage_at(session, index);
-        insert_stage(session, tr("Duplicate %1").arg(spoken_name(copy)), copy, index + 1);
+// NOLINTNEXTLINE(performance-unnecessary-value-param): see the header
+void duplicate_stage(Session& session, std::string id) {
+    if (const Stage* stage = stage_in(session, id)) {
+        const Slot slot = *slot_in(session, id);
+        const Stage copy = *stage;
+        put_stage(session, tr("Duplicate %1").arg(spoken_name(copy)), copy,
+                  {slot.holder, slot.chain, slot.place + 1});
     }
 }
 
-void move_stage(Session& session, int from, int to) {
-    if (!in_chain(session, from) || from == to) {
-        return;
+// NOLINTNEXTLINE(performance-unnecessary-value-param): see the header
+void move_stage(Session& session, std::string id, const Slot& to) {
+    if (const Stage* stage = stage_in(session, id)) {
+        session.edit_channel(tr("Reorder %1").arg(spoken_name(*stage)),
+                             [&](Channel& channel) { move_stage(channel.stages, id, to); });
+        session.select_stage(id);
     }
-    const QString name = tr("Reorder %1").arg(spoken_name(stage_at(session, from)));
-    const int last = static_cast<int>(session.channel()->stages.size()) - 1;
-    to = std::clamp(to, 0, last);
-    session.edit_channel(name, [&](Channel& channel) {
-        Stage moved = std::move(channel.stages[static_cast<std::size_t>(from)]);
-        channel.stages.erase(channel.stages.begin() + from);
-        channel.stages.insert(channel.stages.begin() + to, std::move(moved));
-    });
-    session.select_stage(to);
 }
 
-void switch_stage(Session& session, int index, bool enabled) {
-    if (in_chain(session, index)) {
-        const QString name = (enabled ? tr("Switch on %1") : tr("Switch off %1"))
-                                 .arg(spoken_name(stage_at(session, index)));
+// NOLINTNEXTLINE(performance-unnecessary-value-param): see the header
+void shift_stage(Session& session, std::string id, int by) {
+    const auto slot = slot_in(session, id);
+    if (slot && (by > 0 || slot->place > 0)) {
+        Slot to = *slot;
+        to.place += static_cast<std::size_t>(by); // down by one wraps, as it should
+        move_stage(session, id, to);
+    }
+}
+
+// NOLINTNEXTLINE(performance-unnecessary-value-param): see the header
+void switch_stage(Session& session, std::string id, bool enabled) {
+    if (const Stage* stage = stage_in(session, id)) {
+        const QString name =
+            (enabled ? tr("Switch on %1") : tr("Switch off %1")).arg(spoken_name(*stage));
         session.edit_channel(name, [&](Channel& channel) {
-            channel.stages[static_cast<std::size_t>(index)].enabled = enabled;
+            edit_stage(channel.stages, id, [&](Stage& s) { s.enabled = enabled; });
         });
     }
 }
 
-void rename_stage(Session& session, int index, const QString& name) {
-    if (in_chain(session, index)) {
-        session.edit_channel(
-            tr("Rename %1").arg(spoken_name(stage_at(session, index))), [&](Channel& channel) {
-                channel.stages[static_cast<std::size_t>(index)].name = name.trimmed().toStdString();
-            });
+// NOLINTNEXTLINE(performance-unnecessary-value-param): see the header
+void rename_stage(Session& session, std::string id, const QString& name) {
+    if (const Stage* stage = stage_in(session, id)) {
+        session.edit_channel(tr("Rename %1").arg(spoken_name(*stage)), [&](Channel& channel) {
+            edit_stage(channel.stages, id,
+                       [&](Stage& s) { s.name = name.trimmed().toStdString(); });
+        });
     }
 }
 
-void copy_stage_to(Session& session, int index, int channel) {
-    if (!in_chain(session, index) || !is_channel(session, channel)) {
+// NOLINTNEXTLINE(performance-unnecessary-value-param): see the header
+void copy_stage_to(Session& session, std::string id, int channel) {
+    const Stage* stage = stage_in(session, id);
+    if (stage == nullptr || !is_channel(session, channel)) {
         return;
     }
-    Stage copy = stage_at(session, index);
+    Stage copy = *stage;
     session.edit(tr("Copy %1 to %2")
                      .arg(spoken_name(copy),
                           QString::fromStdString(
                               session.study().channels[static_cast<std::size_t>(channel)]->name)),
                  [&](Study& study) {
                      Channel& target = study.channels[static_cast<std::size_t>(channel)].edit();
-                     copy.id = fresh_stage_id(target);
-                     target.stages.push_back(copy);
+                     give_fresh_ids(copy, target.stages);
+                     target.stages.emplace_back(copy);
                  });
+}
+
+void select_neighbour(Session& session, int by) {
+    if (session.channel() == nullptr) {
+        return;
+    }
+    std::vector<std::string> ids;
+    visit_stages(session.channel()->stages,
+                 [&](const Stage& stage, const Slot&, int) { ids.push_back(stage.id); });
+    const auto now = std::ranges::find(ids, session.selection().stage) - ids.begin();
+    const auto count = static_cast<std::ptrdiff_t>(ids.size());
+    const auto next = now == count ? 0 : std::clamp<std::ptrdiff_t>(now + by, 0, count - 1);
+    if (count > 0) {
+        session.select_stage(ids[static_cast<std::size_t>(next)]);
+    }
 }
 
 void add_channel(Session& session) {

@@ -1,23 +1,31 @@
-// What one does to stages: each a named step of the history.
-// SPDX-License-Identifier: GPL-3.0-or-later
+// What one does to stages: each a named step of the history. Ids are taken by value: the widget
+// they come from may show another stage by the time the step is done. SPDX-License-Identifier:
+// GPL-3.0-or-later
 #pragma once
 
 #include "app/model/session.h"
 
 #include <QString>
+#include <optional>
+#include <string>
 
 namespace syntonon {
 
-// Puts a new stage behind the selected one (or last) and selects it.
-void add_stage(Session& session, StageSpec spec);
-void remove_stage(Session& session, int index);
-void duplicate_stage(Session& session, int index);
-// `to` counts in the chain without the moved stage.
-void move_stage(Session& session, int from, int to);
-void switch_stage(Session& session, int index, bool enabled);
-void rename_stage(Session& session, int index, const QString& name);
+// Puts a new stage into the slot, or behind the selected one (or last), and selects it.
+void add_stage(Session& session, StageSpec spec, std::optional<Slot> slot = {});
+// The one that takes its place is selected.
+void remove_stage(Session& session, std::string id);
+void duplicate_stage(Session& session, std::string id);
+// The slot counts without the moved stage.
+void move_stage(Session& session, std::string id, const Slot& to);
+// Up or down within its chain.
+void shift_stage(Session& session, std::string id, int by);
+void switch_stage(Session& session, std::string id, bool enabled);
+void rename_stage(Session& session, std::string id, const QString& name);
 // Appended to the other channel's chain.
-void copy_stage_to(Session& session, int index, int channel);
+void copy_stage_to(Session& session, std::string id, int channel);
+// The next or the last one on the rail; the first where none is selected.
+void select_neighbour(Session& session, int by);
 
 void add_channel(Session& session);
 void remove_channel(Session& session, int index);

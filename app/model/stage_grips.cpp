@@ -3,22 +3,66 @@
 
 #include "core/study/kinds.h"
 
+#include <type_traits>
+
 namespace syntonon {
+namespace {
+
+// Stands in for any spec, so that only functions for this very kind are found.
+template <class Spec>
+struct Exactly {
+    Spec& spec;
+    template <class Wanted>
+    requires std::is_same_v<std::remove_const_t<Wanted>, std::remove_const_t<Spec>>
+    operator Wanted&() const { return spec; }
+};
+
+template <class Spec>
+concept HasGrips = requires(Exactly<Spec> spec) {
+    move_grip(spec, 1.0, std::nullopt, 1.0);
+};
+
+} // namespace
 
 std::optional<StageGrips> grips_of(const StageSpec& spec, double sample_rate_hz) {
-    return std::visit([&](const auto& s) { return grips_of(s, sample_rate_hz); }, *spec);
+    return std::visit(
+        [&]<class Spec>(const Spec& s) -> std::optional<StageGrips> {
+            if constexpr (HasGrips<Spec>) {
+                return grips_of(s, sample_rate_hz);
+            }
+            return std::nullopt;
+        },
+        *spec);
 }
 
 void move_grip(StageSpec& spec, double hz, std::optional<double> level_db, double sample_rate_hz) {
-    std::visit([&](auto& s) { move_grip(s, hz, level_db, sample_rate_hz); }, spec.edit());
+    std::visit(
+        [&]<class Spec>(Spec& s) {
+            if constexpr (HasGrips<Spec>) {
+                move_grip(s, hz, level_db, sample_rate_hz);
+            }
+        },
+        spec.edit());
 }
 
 void move_side(StageSpec& spec, double hz, double sample_rate_hz) {
-    std::visit([&](auto& s) { move_side(s, hz, sample_rate_hz); }, spec.edit());
+    std::visit(
+        [&]<class Spec>(Spec& s) {
+            if constexpr (HasGrips<Spec>) {
+                move_side(s, hz, sample_rate_hz);
+            }
+        },
+        spec.edit());
 }
 
 void widen(StageSpec& spec, double octave_factor, double sample_rate_hz) {
-    std::visit([&](auto& s) { widen(s, octave_factor, sample_rate_hz); }, spec.edit());
+    std::visit(
+        [&]<class Spec>(Spec& s) {
+            if constexpr (HasGrips<Spec>) {
+                widen(s, octave_factor, sample_rate_hz);
+            }
+        },
+        spec.edit());
 }
 
 } // namespace syntonon

@@ -21,8 +21,9 @@ struct StageGrips {
     std::optional<Sides> sides;
 };
 
-// A kind adds its four functions here and writes them beside its trim panel. Results keep within
-// what the kind can be designed with, however far the handle is dragged.
+// A kind that is held on the lane adds its four functions here and writes them beside its trim
+// panel; the others have no handles. Results keep within what the kind can be designed with,
+// however far the handle is dragged.
 std::optional<StageGrips> grips_of(const ParametricSpec& spec, double sample_rate_hz);
 void move_grip(ParametricSpec& spec, double hz, std::optional<double> level_db,
                double sample_rate_hz);

@@ -28,7 +28,7 @@ NumbersPane::NumbersPane(Session& session, QWidget* parent)
     setToolTip(tr("y[n] = b0 x[n] + b1 x[n−1] + b2 x[n−2] − a1 y[n−1] − a2 y[n−2]; Ctrl+C copies"));
     connect(&session_, &Session::analysis_changed, this, &NumbersPane::refresh);
     connect(this, &QTableWidget::cellClicked, this, [this](int row, int) {
-        session_.select_stage(item(row, 0)->data(Qt::UserRole).toInt());
+        session_.select_stage(item(row, 0)->data(Qt::UserRole).toString().toStdString());
     });
 }
 
@@ -44,31 +44,44 @@ void NumbersPane::refresh() {
         return; // filled when it is looked at
     }
     int row = 0;
-    const auto put = [&](int column, const QString& text, int stage) {
+    const auto put = [&](int column, const QString& text, const Stage& stage) {
         if (item(row, column) == nullptr) {
             setItem(row, column, new QTableWidgetItem);
         }
         item(row, column)->setText(text);
-        item(row, column)->setData(Qt::UserRole, stage);
+        item(row, column)->setToolTip({});
+        item(row, column)->setData(Qt::UserRole, QString::fromStdString(stage.id));
         item(row, column)
             ->setTextAlignment(column == 0 ? Qt::AlignLeft | Qt::AlignVCenter
                                            : Qt::AlignRight | Qt::AlignVCenter);
     };
-    for (std::size_t i = 0; i < analysis->stages.size() && i < channel->stages.size(); ++i) {
-        const auto& filter = analysis->stages[i]->filter;
-        const Cascade* cascade = filter ? filter->as_cascade() : nullptr;
-        if (!channel->stages[i].enabled || cascade == nullptr) {
+    clearSpans();
+    const auto put_title = [&](std::size_t place, const Stage& stage) {
+        setRowCount(std::max(rowCount(), row + 1));
+        put(0, QStringLiteral("%1 %2").arg(place + 1).arg(QString::fromStdString(title_of(stage))),
+            stage);
+    };
+    for (std::size_t i = 0; i < channel->stages.size(); ++i) {
+        const Stage& stage = *channel->stages[i];
+        const StageAnalysis* designed = analysis->stage(stage.id);
+        if (!stage.enabled || designed == nullptr || !designed->filter) {
+            continue;
+        }
+        const auto cascade = designed->filter->sections();
+        if (!cascade) {
+            put_title(i, stage);
+            put(1, QString::fromStdString(summary_of(stage)), stage);
+            for (int column = 2; column < columnCount(); ++column) {
+                put(column, {}, stage);
+            }
+            setSpan(row++, 1, 1, columnCount() - 1);
             continue;
         }
         for (const Biquad& s : cascade->sections) {
-            setRowCount(std::max(rowCount(), row + 1));
-            put(0,
-                QStringLiteral("%1 %2").arg(i + 1).arg(
-                    QString::fromStdString(title_of(channel->stages[i]))),
-                static_cast<int>(i));
+            put_title(i, stage);
             int column = 1;
             for (const double c : {s.b0, s.b1, s.b2, s.a1, s.a2}) {
-                put(column++, QString::fromStdString(text_with_digits(c, 7)), static_cast<int>(i));
+                put(column++, QString::fromStdString(text_with_digits(c, 7)), stage);
                 item(row, column - 1)->setToolTip(QString::fromStdString(text_with_digits(c, 17)));
             }
             ++row;
@@ -88,7 +101,8 @@ void NumbersPane::keyPressEvent(QKeyEvent* event) {
         for (int column = 0; column < columnCount(); ++column) {
             if (item(row, column)->isSelected()) {
                 // With all digits: a copy must be as good as an export.
-                cells << (column == 0 ? item(row, column)->text() : item(row, column)->toolTip());
+                const QString exact = item(row, column)->toolTip();
+                cells << (exact.isEmpty() ? item(row, column)->text() : exact);
             }
         }
         if (!cells.isEmpty()) {

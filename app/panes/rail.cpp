@@ -6,10 +6,14 @@
 #include "app/panes/trim/new_stages.h"
 #include "app/widgets/theme.h"
 
+#include <QLabel>
 #include <QMenu>
 #include <QPainter>
 #include <QPushButton>
 #include <QVBoxLayout>
+#include <algorithm>
+#include <limits>
+#include <utility>
 
 namespace syntonon {
 
@@ -28,11 +32,23 @@ protected:
         const int bottom = height() - 16;
         painter.setPen(QPen(t.ink, 1.4));
         painter.drawLine(x, top + 5, x, bottom - 5);
-        for (const StageCard* card : rail_.cards_) {
-            const int y = card->geometry().center().y();
-            painter.drawLine(x, y, card->x(), y);
+        for (std::size_t i = 0; i < rail_.cards_.size() && i < rail_.shown_.size(); ++i) {
+            const StageCard* card = rail_.cards_[i];
+            const QRect box = card->geometry();
+            if (!rail_.shown_[i].slot.holder.empty()) { // in a branch: hung below one another
+                painter.drawLine(box.center().x(), box.top() - 7, box.center().x(), box.top());
+                continue;
+            }
+            painter.drawLine(x, box.center().y(), box.left(), box.center().y());
             painter.setBrush(t.ink);
-            painter.drawEllipse(QPointF(x, y), 2, 2);
+            painter.drawEllipse(QPointF(x, box.center().y()), 2, 2);
+        }
+        for (const Foot& foot : rail_.feet_) { // the branch comes back to the track
+            const QRect box = foot.button->geometry();
+            painter.drawLine(box.center().x(), end_of_chain(foot.slot, box.top() - 7),
+                             box.center().x(), box.top());
+            painter.drawLine(box.center().x(), box.bottom(), box.center().x(), box.bottom() + 5);
+            painter.drawLine(x, box.bottom() + 5, box.center().x(), box.bottom() + 5);
         }
         painter.setBrush(t.panel);
         painter.drawEllipse(QPointF(x, top), 5, 5);
@@ -50,16 +66,45 @@ protected:
                          painter.fontMetrics().elidedText(in, Qt::ElideRight, width() - 44));
         painter.drawText(QRect(36, bottom - 9, width() - 44, 18), Qt::AlignLeft | Qt::AlignVCenter,
                          tr("out"));
-        if (rail_.drop_index_ >= 0) {
-            const auto i = static_cast<std::size_t>(rail_.drop_index_);
-            const int y = rail_.cards_.empty()      ? top + 20
-                          : i < rail_.cards_.size() ? rail_.cards_[i]->y() - 4
-                                                    : rail_.cards_.back()->geometry().bottom() + 5;
-            painter.fillRect(36, y - 1, width() - 44, 3, t.copper);
+        if (rail_.drop_) {
+            painter.fillRect(drop_line(*rail_.drop_), t.copper);
         }
     }
 
 private:
+    // The foot of the last card before the slot.
+    int end_of_chain(const Slot& slot, int otherwise) const {
+        for (std::size_t i = rail_.shown_.size(); i-- > 0;) {
+            const Slot& own = rail_.shown_[i].slot;
+            if (own.holder == slot.holder && own.chain == slot.chain) {
+                return rail_.cards_[i]->geometry().bottom();
+            }
+        }
+        return otherwise;
+    }
+    // Above the card that stands in the slot; else below the last one of its chain, or above the
+    // branch's foot.
+    QRect drop_line(const Slot& slot) const {
+        QRect below(36, 40, width() - 44, 0);
+        for (std::size_t i = 0; i < rail_.cards_.size() && i < rail_.shown_.size(); ++i) {
+            const Slot& own = rail_.shown_[i].slot;
+            const QRect box = rail_.cards_[i]->geometry();
+            if (own == slot) {
+                return {box.left(), box.top() - 5, box.width(), 3};
+            }
+            if (own.holder == slot.holder && own.chain == slot.chain && own.place < slot.place) {
+                below = box;
+            }
+        }
+        for (const Foot& foot : rail_.feet_) {
+            if (foot.slot.holder == slot.holder && foot.slot.chain == slot.chain) {
+                const QRect box = foot.button->geometry();
+                return {box.left(), box.top() - 5, box.width(), 3};
+            }
+        }
+        return {below.left(), below.bottom() + 4, below.width(), 3};
+    }
+
     Rail& rail_;
 };
 
@@ -81,49 +126,170 @@ Rail::Rail(Session& session, QWidget* parent)
     list_->addWidget(add_);
     list_->addStretch(1);
     setWidget(track_);
-    fill_add_menu();
+    fill_add_menu(add_, {});
     connect(&session_, &Session::analysis_changed, this, &Rail::refresh);
     connect(&session_, &Session::selection_changed, this, &Rail::show_selection);
     refresh();
 }
 
-void Rail::fill_add_menu() {
-    auto* menu = new QMenu(add_);
+void Rail::fill_add_menu(QPushButton* button, const std::optional<Slot>& slot) {
+    auto* menu = new QMenu(button);
     for (const NewStage& choice : new_stages()) {
-        menu->addAction(choice.title, this, [this, choice] { add_stage(session_, choice.spec); });
+        menu->addAction(choice.title, this,
+                        [this, choice, slot] { add_stage(session_, choice.spec, slot); });
     }
-    add_->setMenu(menu);
+    button->setMenu(menu);
 }
 
-void Rail::refresh() {
-    const auto count = session_.channel() != nullptr ? session_.channel()->stages.size() : 0;
+namespace {
+
+std::vector<std::string> heads_of(const Stage& stage) {
+    std::vector<std::string> heads;
+    for (std::size_t k = 0; k < chains_in(stage).size(); ++k) {
+        heads.push_back(label_of_chain(stage, k));
+    }
+    return heads;
+}
+
+} // namespace
+
+std::vector<QPushButton*> Rail::branch_buttons() const {
+    std::vector<QPushButton*> buttons;
+    for (const Foot& foot : feet_) {
+        buttons.push_back(foot.button);
+    }
+    return buttons;
+}
+
+std::vector<Rail::Placed> Rail::placed_stages() const {
+    std::vector<Placed> placed;
+    if (session_.channel() != nullptr) {
+        visit_stages(session_.channel()->stages, [&](const Stage& stage, const Slot& slot, int) {
+            placed.push_back({stage.id, slot, heads_of(stage)});
+        });
+    }
+    return placed;
+}
+
+// As many cards as stages. Cards stay, whatever stage they show: one may be the sender of what
+// brought us here.
+void Rail::match_cards(std::size_t count) {
     while (cards_.size() > count) {
-        // Taken out at once, deleted later: the card may be the sender of what brought us here.
         list_->removeWidget(cards_.back());
         cards_.back()->hide();
         cards_.back()->deleteLater();
         cards_.pop_back();
     }
     while (cards_.size() < count) {
-        auto* card = new StageCard(session_, static_cast<int>(cards_.size()), track_);
-        list_->insertWidget(static_cast<int>(cards_.size()), card);
+        auto* card = new StageCard(session_, track_);
         connect(card, &StageCard::dragged, this,
                 [this, card](const QPoint& at) { drag_to(card, at); });
         connect(card, &StageCard::dropped, this, [this, card] { drop(card); });
         connect(card, &StageCard::rename_asked_for, this,
-                [this, card] { emit rename_asked_for(card->index()); });
+                [this, card] { emit rename_asked_for(card->id()); });
         QWidget::setTabOrder(cards_.empty() ? add_ : static_cast<QWidget*>(cards_.back()), card);
         cards_.push_back(card);
         card->show();
     }
-    for (StageCard* card : cards_) {
-        card->show_stage();
+}
+
+namespace {
+
+// Takes a layout apart; the widgets stay.
+void empty_layout(QLayout* layout) {
+    while (QLayoutItem* item = layout->takeAt(0)) {
+        if (QLayout* inner = item->layout()) {
+            empty_layout(inner);
+        }
+        delete item;
+    }
+}
+
+} // namespace
+
+void Rail::lay_out() {
+    for (const Foot& foot : feet_) {
+        foot.button->hide();
+        foot.button->deleteLater();
+    }
+    feet_.clear();
+    for (QLabel* head : heads_) {
+        head->hide();
+        head->deleteLater();
+    }
+    heads_.clear();
+    empty_layout(list_);
+    std::size_t card = 0;
+    if (session_.channel() != nullptr) {
+        lay_out_chain(session_.channel()->stages, {}, list_, card);
+    }
+    list_->addWidget(add_);
+    list_->addStretch(1);
+}
+
+void Rail::lay_out_chain(const Chain& chain, const Slot& first, QVBoxLayout* into,
+                         std::size_t& card) {
+    for (const auto& stage : chain) {
+        into->addWidget(cards_.at(card++));
+        if (!chains_in(*stage).empty()) {
+            lay_out_branches(*stage, into, card);
+        }
+    }
+    if (first.holder.empty()) {
+        return;
+    }
+    auto* foot = new QPushButton(QStringLiteral("+"), track_);
+    foot->setFlat(true);
+    foot->setFixedHeight(20);
+    foot->setMinimumWidth(20);
+    foot->setStyleSheet(add_->styleSheet());
+    foot->setToolTip(tr("Add a stage to this branch"));
+    foot->setAccessibleName(tr("Add a stage to branch %1").arg(first.chain + 1));
+    const Slot end{first.holder, first.chain, chain.size()};
+    fill_add_menu(foot, end);
+    into->addStretch(1); // the feet of all branches stand in a row
+    into->addWidget(foot);
+    feet_.push_back({foot, end});
+    foot->show();
+}
+
+// Side by side.
+void Rail::lay_out_branches(const Stage& stage, QVBoxLayout* into, std::size_t& card) {
+    auto* row = new QHBoxLayout;
+    row->setSpacing(6);
+    const auto chains = chains_in(stage);
+    for (std::size_t k = 0; k < chains.size(); ++k) {
+        auto* column = new QVBoxLayout;
+        column->setSpacing(8);
+        auto* head = new QLabel(QString::fromStdString(label_of_chain(stage, k)), track_);
+        head->setFont(text_font(11));
+        head->setAlignment(Qt::AlignCenter);
+        head->setFixedHeight(14);
+        column->addWidget(head);
+        heads_.push_back(head);
+        head->show();
+        lay_out_chain(*chains[k], {stage.id, k, 0}, column, card);
+        row->addLayout(column, 1);
+    }
+    into->addLayout(row);
+    into->addSpacing(4);
+}
+
+void Rail::refresh() {
+    auto placed = placed_stages();
+    const bool moved = placed != shown_;
+    if (moved) {
+        shown_ = std::move(placed);
+        match_cards(shown_.size());
+        lay_out();
+    }
+    for (std::size_t i = 0; i < cards_.size(); ++i) {
+        cards_[i]->show_stage(shown_[i].id);
     }
     const Channel* channel = session_.channel();
     const Curve* measured = channel != nullptr ? measured_of(session_.study(), *channel) : nullptr;
     const std::string source = measured != nullptr ? measured->name : std::string();
-    if (shown_count_ != cards_.size() || shown_source_ != source) { // a drag changes neither
-        shown_count_ = cards_.size();
+    if (moved || shown_source_ != source) { // a drag changes neither
         shown_source_ = source;
         track_->update();
     }
@@ -131,10 +297,9 @@ void Rail::refresh() {
 
 void Rail::show_selection() {
     track_->update();
-    const int selected = session_.selection().stage;
     for (StageCard* card : cards_) {
         card->update();
-        if (card->index() == selected) {
+        if (card->id() == session_.selection().stage) {
             ensureWidgetVisible(card, 0, 20);
             // Keyboard selection follows into the card when the rail had the focus.
             for (const StageCard* other : cards_) {
@@ -147,26 +312,51 @@ void Rail::show_selection() {
     }
 }
 
-int Rail::index_at(int y) const {
-    int index = 0;
-    for (const StageCard* card : cards_) {
-        index += y > card->geometry().center().y() ? 1 : 0;
+std::optional<Slot> Rail::slot_at(const QPoint& at) const {
+    for (const Foot& foot : feet_) {
+        if (foot.button->geometry().adjusted(0, -6, 0, 6).contains(at)) {
+            return foot.slot;
+        }
     }
-    return index;
+    // The card nearest to the point: above its middle its own slot, below the next one.
+    std::optional<Slot> found;
+    int least = std::numeric_limits<int>::max();
+    for (std::size_t i = 0; i < cards_.size(); ++i) {
+        const QRect box = cards_[i]->geometry();
+        const int aside = std::max({box.left() - at.x(), at.x() - box.right(), 0});
+        const int distance = std::abs(box.center().y() - at.y()) + 2 * aside;
+        if (distance < least) {
+            least = distance;
+            found = shown_[i].slot;
+            found->place += at.y() > box.center().y() ? 1 : 0;
+        }
+    }
+    return found;
 }
 
 void Rail::drag_to(StageCard* card, const QPoint& global) {
-    const int before = index_at(track_->mapFromGlobal(global).y());
-    drop_index_ = before == card->index() || before == card->index() + 1 ? -1 : before;
+    drop_ = slot_at(track_->mapFromGlobal(global));
+    const auto own = slot_of(session_.channel()->stages, card->id());
+    const bool same_chain =
+        drop_ && own && drop_->holder == own->holder && drop_->chain == own->chain;
+    if (same_chain && (drop_->place == own->place || drop_->place == own->place + 1)) {
+        drop_.reset(); // where it stands
+    }
     track_->update();
 }
 
 void Rail::drop(StageCard* card) {
-    const int before = std::exchange(drop_index_, -1);
+    auto to = std::exchange(drop_, {});
     track_->update();
-    if (before >= 0) {
-        move_stage(session_, card->index(), before > card->index() ? before - 1 : before);
+    if (!to) {
+        return;
     }
+    // Slots are counted without the card that moves.
+    const auto own = slot_of(session_.channel()->stages, card->id());
+    if (own && own->holder == to->holder && own->chain == to->chain && to->place > own->place) {
+        --to->place;
+    }
+    move_stage(session_, card->id(), *to);
 }
 
 } // namespace syntonon

@@ -5,9 +5,11 @@
 #include "app/model/session.h"
 
 #include <QScrollArea>
+#include <optional>
 #include <string>
 #include <vector>
 
+class QLabel;
 class QVBoxLayout;
 class QPushButton;
 
@@ -21,19 +23,38 @@ class Rail : public QScrollArea {
 public:
     explicit Rail(Session& session, QWidget* parent = nullptr);
 
+    // In the order of the signal, what a stage holds after it.
     const std::vector<StageCard*>& cards() const { return cards_; }
+    // The buttons that add to a branch, in the same order.
+    std::vector<QPushButton*> branch_buttons() const;
     QPushButton* add_button() const { return add_; }
 
 signals:
-    void rename_asked_for(int index);
+    void rename_asked_for(const std::string& id);
 
 private:
     void refresh();
     void show_selection();
     void drag_to(StageCard* card, const QPoint& global);
     void drop(StageCard* card);
-    int index_at(int y) const; // where a card dropped there would stand
-    void fill_add_menu();
+    // A card where it stands, and the foot of a branch, where stages are added to it.
+    struct Placed {
+        std::string id;
+        Slot slot;
+        std::vector<std::string> heads; // of the chains that the stage holds
+        bool operator==(const Placed&) const = default;
+    };
+    struct Foot {
+        QPushButton* button;
+        Slot slot;
+    };
+    std::vector<Placed> placed_stages() const;
+    void match_cards(std::size_t count);
+    void lay_out();
+    void lay_out_chain(const Chain& chain, const Slot& first, QVBoxLayout* into, std::size_t& card);
+    void lay_out_branches(const Stage& stage, QVBoxLayout* into, std::size_t& card);
+    std::optional<Slot> slot_at(const QPoint& at) const; // where a card dropped there would stand
+    void fill_add_menu(QPushButton* button, const std::optional<Slot>& slot);
 
     class Track;
     Session& session_;
@@ -41,8 +62,10 @@ private:
     QVBoxLayout* list_;
     QPushButton* add_;
     std::vector<StageCard*> cards_;
-    int drop_index_ = -1;
-    std::size_t shown_count_ = 0;
+    std::vector<Placed> shown_;
+    std::vector<Foot> feet_;
+    std::vector<QLabel*> heads_;
+    std::optional<Slot> drop_;
     std::string shown_source_; // what the track names as its input
 };
 

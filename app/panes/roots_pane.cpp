@@ -42,7 +42,8 @@ std::vector<RootShare> root_shares(const ChannelAnalysis& analysis, const Channe
                                    double hz, double sample_rate_hz) {
     std::vector<RootShare> shares;
     const auto on_circle = std::polar(1.0, rad_per_sample_from_hz(hz, sample_rate_hz));
-    const auto add = [&](const std::vector<std::complex<double>>& roots, bool pole, int stage) {
+    const auto add = [&](const std::vector<std::complex<double>>& roots, bool pole,
+                         const std::string& stage) {
         for (const auto& root : roots) {
             if (root.imag() < 0) {
                 continue; // told with its conjugate
@@ -54,10 +55,12 @@ std::vector<RootShare> root_shares(const ChannelAnalysis& analysis, const Channe
             shares.push_back({name_of(root, pole, sample_rate_hz), pole ? -db : db, stage});
         }
     };
-    for (std::size_t i = 0; i < analysis.stages.size() && i < channel.stages.size(); ++i) {
-        if (channel.stages[i].enabled && analysis.stages[i]->filter) {
-            add(analysis.stages[i]->filter->roots().poles, true, static_cast<int>(i));
-            add(analysis.stages[i]->filter->roots().zeros, false, static_cast<int>(i));
+    for (const auto& stage : channel.stages) {
+        const StageAnalysis* designed = analysis.stage(stage->id);
+        if (stage->enabled && designed != nullptr && designed->filter
+            && designed->filter->roots()) {
+            add(designed->filter->roots()->poles, true, stage->id);
+            add(designed->filter->roots()->zeros, false, stage->id);
         }
     }
     std::ranges::stable_sort(shares, std::greater<>(),
@@ -94,16 +97,18 @@ std::vector<RootsPane::DrawnRoot> RootsPane::drawn_roots() const {
     if (analysis == nullptr || channel == nullptr) {
         return roots;
     }
-    for (std::size_t i = 0; i < analysis->stages.size() && i < channel->stages.size(); ++i) {
-        if (!channel->stages[i].enabled || !analysis->stages[i]->filter) {
+    for (const auto& stage : channel->stages) {
+        const StageAnalysis* designed = analysis->stage(stage->id);
+        if (!stage->enabled || designed == nullptr || !designed->filter
+            || !designed->filter->roots()) {
             continue;
         }
-        const Roots& own = analysis->stages[i]->filter->roots();
+        const Roots& own = *designed->filter->roots();
         for (const auto& zero : own.zeros) {
-            roots.push_back({point_of(zero), static_cast<int>(i), false, zero});
+            roots.push_back({point_of(zero), stage->id, false, zero});
         }
         for (const auto& pole : own.poles) {
-            roots.push_back({point_of(pole), static_cast<int>(i), true, pole});
+            roots.push_back({point_of(pole), stage->id, true, pole});
         }
     }
     return roots;
@@ -208,9 +213,10 @@ const QPixmap& RootsPane::still_picture() {
     Still wanted{{}, size(), theme().name, session_.selection().stage, centre_, radius_, {}};
     const auto analysis = session_.analysis();
     const Channel* channel = session_.channel();
-    for (std::size_t i = 0; analysis != nullptr && i < analysis->stages.size(); ++i) {
-        const bool drawn = static_cast<int>(i) != wanted.selected && channel->stages[i].enabled;
-        wanted.stages.push_back(drawn ? analysis->stages[i] : nullptr);
+    for (std::size_t i = 0; analysis != nullptr && i < channel->stages.size(); ++i) {
+        const Stage& stage = *channel->stages[i];
+        const bool drawn = stage.id != wanted.selected && stage.enabled;
+        wanted.stages.push_back(drawn ? analysis->stages.at(stage.id) : nullptr);
     }
     if (!still_.picture.isNull() && still_ == wanted) {
         return still_.picture;
@@ -247,7 +253,7 @@ void RootsPane::paint_circle(QPainter& painter) {
                          tr("× %1 shown").arg(magnification_, 0, 'g', 3));
     }
     const auto analysis = session_.analysis();
-    if (analysis != nullptr && !analysis->is_stable()) {
+    if (analysis != nullptr && !analysis->chain.is_stable()) {
         painter.setPen(t.not_met);
         painter.setFont(text_font(12, QFont::DemiBold));
         painter.drawText(QRectF(0, centre_.y() - 20, width(), 16), Qt::AlignCenter,

@@ -17,7 +17,7 @@ namespace syntonon {
 struct RootShare {
     QString name; // "pole pair 870 Hz"
     double db = 0;
-    int stage = 0;
+    std::string stage; // its id
 };
 
 // Largest first. A zero contributes 20 log10 |e^jw - zero|, a pole the negative of the same.
@@ -46,7 +46,7 @@ protected:
 private:
     struct DrawnRoot {
         QPointF at;
-        int stage;
+        std::string stage; // its id
         bool pole;
         std::complex<double> value;
     };
@@ -63,7 +63,7 @@ private:
         QPixmap picture;
         QSize size;
         ThemeName theme{};
-        int selected = -1;
+        std::string selected;
         QPointF centre;
         double radius = 0;
         std::vector<std::shared_ptr<const StageAnalysis>> stages;

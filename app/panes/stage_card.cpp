@@ -29,35 +29,30 @@ void StageSwitch::paintEvent(QPaintEvent*) {
     painter.drawEllipse(QPointF(11, 11), 3.6, 3.6);
 }
 
-StageCard::StageCard(Session& session, int index, QWidget* parent)
-    : QWidget(parent), session_(session), index_(index), switch_(new StageSwitch(this)) {
+StageCard::StageCard(Session& session, QWidget* parent)
+    : QWidget(parent), session_(session), switch_(new StageSwitch(this)) {
     setFocusPolicy(Qt::StrongFocus);
     setAttribute(Qt::WA_OpaquePaintEvent);
     setFixedHeight(62);
-    setMinimumWidth(100);
+    setMinimumWidth(52);
     connect(switch_, &QAbstractButton::clicked, this,
-            [this](bool on) { switch_stage(session_, index_, on); });
-    show_stage();
+            [this](bool on) { switch_stage(session_, id_, on); });
 }
 
 const Stage* StageCard::stage() const {
     const Channel* channel = session_.channel();
-    const auto i = static_cast<std::size_t>(index_);
-    return channel != nullptr && i < channel->stages.size() ? &channel->stages[i] : nullptr;
+    return channel != nullptr ? find_stage(channel->stages, id_) : nullptr;
 }
 
-std::shared_ptr<const StageAnalysis> StageCard::analysis() const {
-    const auto all = session_.analysis();
-    const auto i = static_cast<std::size_t>(index_);
-    return all != nullptr && i < all->stages.size() ? all->stages[i] : nullptr;
-}
-
-void StageCard::show_stage() {
+void StageCard::show_stage(const std::string& id) {
+    id_ = id;
     const Stage* s = stage();
     if (s == nullptr) {
         return;
     }
-    const auto now = analysis();
+    const auto& all = session_.analysis()->stages;
+    const auto found = all.find(id_);
+    const auto now = found != all.end() ? found->second : nullptr;
     const QString name = QString::fromStdString(title_of(*s) + ", " + summary_of(*s));
     const bool same =
         now == shown_ && switch_->isChecked() == s->enabled && accessibleName() == name;
@@ -99,7 +94,7 @@ void StageCard::paintEvent(QPaintEvent*) {
     }
     const Theme& t = theme();
     QPainter painter(this);
-    const bool selected = session_.selection().stage == index_;
+    const bool selected = session_.selection().stage == id_;
     const bool broken = shown_ != nullptr && !shown_->filter;
     painter.fillRect(rect(), selected ? t.raised : t.panel);
     painter.setPen(QPen(broken ? t.not_met : selected ? t.copper : t.hairline, selected ? 2 : 1));
@@ -111,11 +106,13 @@ void StageCard::paintEvent(QPaintEvent*) {
         painter.drawRect(rect().adjusted(4, 4, -5, -5));
     }
     painter.setPen(s->enabled ? t.text : t.soft);
-    painter.setFont(text_font(12, QFont::DemiBold));
+    const bool narrow = width() < 100; // in a branch
+    painter.setFont(narrow ? text_font(11) : text_font(12, QFont::DemiBold));
+    const int left = narrow ? 5 : 8, title_width = width() - (narrow ? 25 : 34);
     const QString title = painter.fontMetrics().elidedText(QString::fromStdString(title_of(*s)),
-                                                           Qt::ElideRight, width() - 34);
-    painter.drawText(QRect(8, 4, width() - 34, 18), Qt::AlignLeft | Qt::AlignVCenter, title);
-    painter.setFont(text_font(11));
+                                                           Qt::ElideRight, title_width);
+    painter.drawText(QRect(left, 4, title_width, 18), Qt::AlignLeft | Qt::AlignVCenter, title);
+    painter.setFont(text_font(narrow ? 10 : 11));
     painter.setPen(broken ? t.not_met : t.soft);
     QString numbers = QString::fromStdString(summary_of(*s));
     if (broken) {
@@ -123,16 +120,17 @@ void StageCard::paintEvent(QPaintEvent*) {
     } else if (!s->enabled) {
         numbers += tr(" · off");
     }
-    painter.drawText(QRect(8, height() - 20, width() - 14, 16), Qt::AlignLeft | Qt::AlignVCenter,
-                     painter.fontMetrics().elidedText(numbers, Qt::ElideRight, width() - 14));
+    painter.drawText(QRect(left, height() - 20, width() - left - 4, 16),
+                     Qt::AlignLeft | Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(numbers, Qt::ElideRight, width() - left - 4));
     QColor line = !s->enabled ? t.hairline : selected ? t.copper : t.ink;
     painter.setPen(QPen(line, 1));
     paint_response(painter, QRectF(8, 22, width() - 16, 19));
-    switch_->move(width() - 24, 2);
+    switch_->move(width() - (narrow ? 21 : 24), 2);
 }
 
 void StageCard::mousePressEvent(QMouseEvent* event) {
-    session_.select_stage(index_);
+    session_.select_stage(id_);
     pressed_at_ = event->pos();
     dragging_ = false;
 }
@@ -164,41 +162,38 @@ void StageCard::focusInEvent(QFocusEvent* event) {
     QWidget::focusInEvent(event);
     // What has the focus is what the keys act on, so it is also what is selected.
     if (event->reason() != Qt::ActiveWindowFocusReason && event->reason() != Qt::PopupFocusReason) {
-        session_.select_stage(index_);
+        session_.select_stage(id_);
     }
     update();
 }
 
 void StageCard::keyPressEvent(QKeyEvent* event) {
-    const int to = index_
-                   + (event->key() == Qt::Key_Up     ? -1
-                      : event->key() == Qt::Key_Down ? 1
-                                                     : 0);
-    if (to != index_ && event->modifiers() == Qt::NoModifier) {
-        session_.select_stage(std::max(0, to));
+    const int by = event->key() == Qt::Key_Up ? -1 : event->key() == Qt::Key_Down ? 1 : 0;
+    if (by != 0 && event->modifiers() == Qt::NoModifier) {
+        select_neighbour(session_, by);
     } else {
         QWidget::keyPressEvent(event);
     }
 }
 
 void StageCard::contextMenuEvent(QContextMenuEvent* event) {
-    session_.select_stage(index_);
+    session_.select_stage(id_);
     QMenu menu(this);
     menu.addAction(stage()->enabled ? tr("Switch off") : tr("Switch on"), this,
-                   [this] { switch_stage(session_, index_, !stage()->enabled); });
-    menu.addAction(tr("Duplicate"), this, [this] { duplicate_stage(session_, index_); });
+                   [this] { switch_stage(session_, id_, !stage()->enabled); });
+    menu.addAction(tr("Duplicate"), this, [this] { duplicate_stage(session_, id_); });
     menu.addAction(tr("Rename…"), this, &StageCard::rename_asked_for);
     QMenu* copy = menu.addMenu(tr("Copy to channel"));
     for (int i = 0; i < static_cast<int>(session_.study().channels.size()); ++i) {
         if (i != session_.selection().channel) {
             copy->addAction(QString::fromStdString(
                                 session_.study().channels[static_cast<std::size_t>(i)]->name),
-                            this, [this, i] { copy_stage_to(session_, index_, i); });
+                            this, [this, i] { copy_stage_to(session_, id_, i); });
         }
     }
     copy->setEnabled(!copy->isEmpty());
     menu.addSeparator();
-    menu.addAction(tr("Remove"), this, [this] { remove_stage(session_, index_); });
+    menu.addAction(tr("Remove"), this, [this] { remove_stage(session_, id_); });
     menu.exec(event->globalPos());
 }
 

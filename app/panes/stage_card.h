@@ -24,10 +24,10 @@ class StageCard : public QWidget {
     Q_OBJECT
 
 public:
-    StageCard(Session& session, int index, QWidget* parent = nullptr);
+    explicit StageCard(Session& session, QWidget* parent = nullptr);
 
-    void show_stage(); // after a change
-    int index() const { return index_; }
+    void show_stage(const std::string& id); // after a change
+    const std::string& id() const { return id_; }
     StageSwitch* on_switch() const { return switch_; }
 
     QSize sizeHint() const override { return {132, 62}; }
@@ -49,11 +49,10 @@ protected:
 
 private:
     const Stage* stage() const;
-    std::shared_ptr<const StageAnalysis> analysis() const;
     void paint_response(QPainter& painter, const QRectF& area) const;
 
     Session& session_;
-    int index_;
+    std::string id_;
     StageSwitch* switch_;
     std::shared_ptr<const StageAnalysis> shown_;
     QPoint pressed_at_;

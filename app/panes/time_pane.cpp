@@ -62,17 +62,10 @@ void TimePane::compute() {
     if (analysis == nullptr) {
         return;
     }
-    Cascade all;
-    for (const Filter& filter : analysis->chain) {
-        if (const Cascade* cascade = filter.as_cascade()) {
-            all.sections.insert(all.sections.end(), cascade->sections.begin(),
-                                cascade->sections.end());
-        }
-    }
     const auto length = static_cast<std::size_t>(
         std::max(8.0, shown_ms() * 1e-3 * session_.study().sample_rate_hz));
     // A decay is the energy still to come, so it needs what follows the shown part.
-    values_ = impulse_response(all, view_ == TimeView::decay ? 2 * length : length);
+    values_ = analysis->chain.impulse_response(view_ == TimeView::decay ? 2 * length : length);
     if (view_ == TimeView::step) {
         double sum = 0;
         for (double& v : values_) {

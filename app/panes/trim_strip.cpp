@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/trim_strip.h"
 
-#include "app/panes/trim/parametric_trim.h"
+#include "app/panes/trim/trim_panel.h"
 #include "app/widgets/field.h"
 #include "app/widgets/theme.h"
-#include "core/study/kinds.h"
+#include "app/widgets/words.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -17,9 +17,9 @@ namespace syntonon {
 namespace {
 
 QString coefficient_text(const Filter& filter) {
-    const Cascade* cascade = filter.as_cascade();
-    if (cascade == nullptr || cascade->sections.empty()) {
-        return {};
+    const auto cascade = filter.sections();
+    if (!cascade || cascade->sections.empty()) {
+        return tr("no sections: see Working");
     }
     const Biquad& s = cascade->sections.front();
     return QString::fromStdString(
@@ -32,7 +32,7 @@ TrimStrip::TrimStrip(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), title_(new QLabel), position_(new QLabel),
       coefficients_(new QLabel), coefficients_title_(new QLabel(tr("Coefficients"))),
       hint_(new QLabel(tr("Select a stage on the rail, or add one (Insert), to trim it here."))),
-      panels_(new QStackedWidget), parametric_(new ParametricTrim(session)) {
+      panels_(new QStackedWidget) {
     setAttribute(Qt::WA_OpaquePaintEvent);
     setFixedHeight(88);
     auto* row = new QHBoxLayout(this);
@@ -46,7 +46,6 @@ TrimStrip::TrimStrip(Session& session, QWidget* parent)
     title_->setFixedWidth(112);
     row->addLayout(name);
     panels_->addWidget(hint_);
-    panels_->addWidget(parametric_);
     hint_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
     row->addWidget(panels_, 1);
     auto* numbers = new QVBoxLayout;
@@ -65,9 +64,18 @@ TrimStrip::TrimStrip(Session& session, QWidget* parent)
     refresh();
 }
 
-QWidget* TrimStrip::panel_for(const ParametricSpec& spec) {
-    parametric_->show_stage(spec);
-    return parametric_;
+TrimPanel* TrimStrip::panel_for(const StageSpec& spec) {
+    const auto known = by_kind_.find(kind_of(spec));
+    if (known != by_kind_.end()) {
+        return known->second;
+    }
+    TrimPanel* made = make_trim_panel(spec, session_);
+    panels_->addWidget(made);
+    return by_kind_.emplace(kind_of(spec), made).first->second;
+}
+
+TrimPanel* TrimStrip::panel() const {
+    return qobject_cast<TrimPanel*>(panels_->currentWidget());
 }
 
 void TrimStrip::refresh() {
@@ -84,13 +92,16 @@ void TrimStrip::refresh() {
     }
     title_->setText(title_->fontMetrics().elidedText(QString::fromStdString(title_of(*stage)),
                                                      Qt::ElideRight, title_->width()));
-    position_->setText(tr("stage %1 of %2")
-                           .arg(session_.selection().stage + 1)
-                           .arg(session_.channel()->stages.size()));
-    panels_->setCurrentWidget(
-        std::visit([&](const auto& spec) { return panel_for(spec); }, *stage->spec));
-    const auto& filter =
-        session_.analysis()->stages[static_cast<std::size_t>(session_.selection().stage)]->filter;
+    const Chain& all = session_.channel()->stages;
+    const Slot slot = *slot_of(all, stage->id);
+    const QString position =
+        tr("stage %1 of %2").arg(slot.place + 1).arg(chain_at(all, slot)->size());
+    position_->setText(slot.holder.empty() ? position
+                                           : tr("%1, branch %2").arg(position).arg(slot.chain + 1));
+    TrimPanel* panel = panel_for(stage->spec);
+    panel->show_stage(*stage);
+    panels_->setCurrentWidget(panel);
+    const auto& filter = session_.stage_analysis()->filter;
     coefficients_->setText(filter ? coefficient_text(*filter)
                                   : tr("none: see the field marked red"));
 }

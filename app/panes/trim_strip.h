@@ -5,14 +5,15 @@
 #include "app/model/session.h"
 
 #include <QWidget>
+#include <map>
+#include <string>
 
 class QLabel;
 class QStackedWidget;
 
 namespace syntonon {
 
-class ParametricTrim;
-struct ParametricSpec;
+class TrimPanel;
 
 class TrimStrip : public QWidget {
     Q_OBJECT
@@ -20,7 +21,7 @@ class TrimStrip : public QWidget {
 public:
     explicit TrimStrip(Session& session, QWidget* parent = nullptr);
 
-    ParametricTrim* parametric() const { return parametric_; }
+    TrimPanel* panel() const; // the one that is shown; null without a stage
     void focus_first_field();
 
 protected:
@@ -29,12 +30,12 @@ protected:
 private:
     void refresh();
     void restyle();
-    QWidget* panel_for(const ParametricSpec& spec); // a kind adds its overload
+    TrimPanel* panel_for(const StageSpec& spec);
 
     Session& session_;
     QLabel *title_, *position_, *coefficients_, *coefficients_title_, *hint_;
     QStackedWidget* panels_;
-    ParametricTrim* parametric_;
+    std::map<std::string, TrimPanel*, std::less<>> by_kind_; // those made so far
 };
 
 } // namespace syntonon

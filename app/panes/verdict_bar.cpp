@@ -225,10 +225,12 @@ void VerdictBar::paintEvent(QPaintEvent*) {
     const QRect text(width() - summary_width - 16, 8, summary_width, height() - 16);
     painter.setFont(text_font(11));
     painter.setPen(t.soft);
-    painter.drawText(text, Qt::AlignRight | Qt::AlignTop,
-                     tr("%1 sections · latency %2 samples")
-                         .arg(analysis->cost.sections)
-                         .arg(analysis->latency_samples));
+    painter.drawText(
+        text, Qt::AlignRight | Qt::AlignTop,
+        tr("%1 sections%2 · latency %3 samples")
+            .arg(analysis->cost.sections)
+            .arg(analysis->cost.taps > 0 ? tr(" · %1 taps").arg(analysis->cost.taps) : QString())
+            .arg(analysis->latency_samples));
     painter.setPen(t.text);
     painter.drawText(text, Qt::AlignRight | Qt::AlignBottom,
                      tr("%1 multiplies · %2 adds · %3 words")

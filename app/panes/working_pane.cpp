@@ -60,7 +60,7 @@ void WorkingPane::refresh() {
         method_->setText(tr("Select a stage to see the numbers behind it."));
         return;
     }
-    const auto working = working_of(stage->spec, session_.study().sample_rate_hz);
+    const auto working = session_.working();
     if (!working) {
         method_->setText(QString::fromStdString(to_text(working.error())));
         tree_->clear();
@@ -91,7 +91,7 @@ void WorkingPane::copy() const {
     if (stage == nullptr) {
         return;
     }
-    const auto working = working_of(stage->spec, session_.study().sample_rate_hz);
+    const auto working = session_.working();
     if (!working) {
         return;
     }

@@ -240,7 +240,7 @@ bool LaneCurves::is_magnified() const {
     return !plot_.shows_all_frequencies();
 }
 
-Trace LaneCurves::detail_of_chain(const std::vector<Filter>& chain) const {
+Trace LaneCurves::detail_of_chain(const Filter& chain) const {
     constexpr std::size_t points = 600;
     return detail_of(chain, plot_.low_hz(), plot_.high_hz(), points, plot_.view().linear_frequency,
                      plot_.sample_rate_hz());
@@ -283,16 +283,13 @@ void LaneCurves::update_live() {
 
 void LaneCurves::draw_stage() {
     const auto analysis = session_.analysis();
-    const auto selected = static_cast<std::size_t>(session_.selection().stage);
-    const bool drawn = session_.selection().stage >= 0 && selected < analysis->stages.size()
-                       && analysis->stages[selected]->filter && is_shown("stage");
+    const StageAnalysis* selected = session_.stage_analysis();
+    const bool drawn = selected != nullptr && selected->filter && is_shown("stage");
     if (!drawn) {
         return;
     }
-    const Trace detail =
-        is_magnified() ? detail_of_chain({*analysis->stages[selected]->filter}) : Trace{};
-    const Response& response =
-        is_magnified() ? detail.response : analysis->stages[selected]->response;
+    const Trace detail = is_magnified() ? detail_of_chain(*selected->filter) : Trace{};
+    const Response& response = is_magnified() ? detail.response : selected->response;
     const std::span<const double> hz =
         is_magnified() ? std::span(detail.frequency_hz) : analysis->grid->frequency_hz();
     plot_.set_data(stage_, Lane::magnitude, hz,

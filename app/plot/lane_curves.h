@@ -72,7 +72,7 @@ private:
     void draw_other_target(LaneCurve graph, Lane lane, const std::optional<TargetCurve>& target);
     // A closer look than the drawing grid gives, while a part of the frequencies is magnified.
     bool is_magnified() const;
-    Trace detail_of_chain(const std::vector<Filter>& chain) const;
+    Trace detail_of_chain(const Filter& chain) const;
     LevelTrace prediction_from(const Trace& total) const;
     void draw_level(LaneCurve graph, const LevelTrace& trace);
     void draw_phase_and_delay(LaneCurve phase, LaneCurve delay, const Trace& trace);

@@ -10,7 +10,7 @@
 namespace syntonon {
 namespace {
 
-constexpr double height = 13, inset = 6, leads_from = 9;
+constexpr double label_height = 13, inset = 6, leads_from = 9;
 
 bool is_free(const QRectF& box, const std::vector<QRectF>& taken) {
     return std::ranges::none_of(taken, [&](const QRectF& other) { return other.intersects(box); });
@@ -19,7 +19,7 @@ bool is_free(const QRectF& box, const std::vector<QRectF>& taken) {
 // The free height nearest to the wished one, within the lane.
 std::optional<QRectF> nearest_free(QRectF box, const QRect& lane,
                                    const std::vector<QRectF>& taken) {
-    const double top = lane.top() + 2, bottom = lane.bottom() - height - 1;
+    const double top = lane.top() + 2, bottom = lane.bottom() - label_height - 1;
     const double wish = std::clamp(box.top(), top, bottom);
     for (double away = 0; away < lane.height(); away += 2) {
         for (const double y : {wish + away, wish - away}) {
@@ -64,14 +64,14 @@ std::vector<PlacedLabel> place_labels(const std::vector<CurveLabel>& labels, con
                 std::clamp(curve.x() - width - inset, lane.left() + inset,
                            std::max(lane.left() + inset, lane.right() - width - inset));
             const double wish = label.above ? curve.y() - 18 : curve.y() + 4;
-            const auto box = nearest_free({x, wish, width, height}, lane, taken);
+            const auto box = nearest_free({x, wish, width, label_height}, lane, taken);
             const bool too_far = box && !at_end && std::abs(box->top() - wish) > lane.height() / 3;
             if (!box || too_far) {
                 continue;
             }
             taken.push_back(*box);
             const bool lead = at_end
-                              && std::abs(box->center().y() - curve.y()) > leads_from + height
+                              && std::abs(box->center().y() - curve.y()) > leads_from + label_height
                               && lane.contains(curve.toPoint());
             placed.push_back({label, *box, lead ? std::optional(curve) : std::nullopt});
         }

@@ -171,14 +171,13 @@ std::vector<ReadoutRow> readout_at(Session& session, double hz) {
     }
     rows.push_back({QObject::tr("chain"), level_text(point->chain.magnitude_db), t.text});
     add_takes(rows, *session.channel(), *point);
-    const auto analysis = session.analysis();
-    const auto selected = static_cast<std::size_t>(session.selection().stage);
-    if (session.stage() != nullptr && analysis->stages[selected]->filter) {
-        rows.push_back({QObject::tr("stage"),
-                        level_text(analysis->stages[selected]
-                                       ->filter->response_at(hz, session.study().sample_rate_hz)
-                                       .magnitude_db),
-                        t.copper});
+    const StageAnalysis* selected = session.stage_analysis();
+    if (selected != nullptr && selected->filter) {
+        rows.push_back(
+            {QObject::tr("stage"),
+             level_text(
+                 selected->filter->response_at(hz, session.study().sample_rate_hz).magnitude_db),
+             t.copper});
     }
     rows.push_back(
         {QObject::tr("phase"),

@@ -3,11 +3,13 @@
 #pragma once
 
 #include <cmath>
+#include <limits>
 #include <numbers>
 
 namespace syntonon {
 
 inline constexpr double pi = std::numbers::pi;
+inline constexpr double infinity = std::numeric_limits<double>::infinity();
 
 // Amplitude ratio <-> decibel: dB = 20 log10(ratio). A ratio of 0 is -infinity dB.
 inline double db_from_ratio(double ratio) {

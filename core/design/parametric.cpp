@@ -38,6 +38,41 @@ const Names& names_of(Shape shape) {
     return *std::ranges::find(names, shape, &Names::shape);
 }
 
+template <WidthKind kind>
+constexpr NumberField<ParametricSpec> width_field(std::string_view key, const char* caption,
+                                                  const char* unit, Dimension dimension,
+                                                  double least, double most) {
+    return {key,
+            caption,
+            unit,
+            dimension,
+            least,
+            most,
+            FieldSteps::by_ratio,
+            [](const ParametricSpec& s) {
+                return s.width.kind == kind ? std::optional(s.width.value) : std::nullopt;
+            },
+            [](ParametricSpec& s, double v) {
+                s.width = {kind, v};
+            }};
+}
+
+constexpr std::array parametric_fields = std::to_array<NumberField<ParametricSpec>>({
+    {"frequency_hz", "Frequency", "Hz", Dimension::frequency, least_frequency_hz, 1e9,
+     FieldSteps::by_ratio, [](const ParametricSpec& s) { return std::optional(s.frequency_hz); },
+     [](ParametricSpec& s, double v) { s.frequency_hz = v; }},
+    {"gain_db", "Gain", "dB", Dimension::level, -greatest_gain_db, greatest_gain_db,
+     FieldSteps::by_tenth,
+     [](const ParametricSpec& s) {
+         return has_gain(s.shape) || s.gain_db != 0 ? std::optional(s.gain_db) : std::nullopt;
+     },
+     [](ParametricSpec& s, double v) { s.gain_db = v; }},
+    width_field<WidthKind::q>("q", "Q", "", Dimension::plain, least_q, greatest_q),
+    width_field<WidthKind::bandwidth_oct>("bandwidth_oct", "or bandwidth", "oct",
+                                          Dimension::octaves, 1e-6, greatest_bandwidth_oct),
+    width_field<WidthKind::slope>("slope", "or slope", "", Dimension::plain, 1e-6, 1e6),
+});
+
 struct Quadratics {
     std::array<Real, 3> b, a;
 };
@@ -45,6 +80,15 @@ struct Quadratics {
 Biquad normalised(const Quadratics& q) {
     const auto over_a0 = [&](Real v) { return static_cast<double>(v / q.a[0]); };
     return {over_a0(q.b[0]), over_a0(q.b[1]), over_a0(q.b[2]), over_a0(q.a[1]), over_a0(q.a[2])};
+}
+
+// From the quadratics rather than from the section, whose coefficients are rounded.
+Roots roots_of(const Quadratics& q) {
+    Roots roots{quadratic_roots(q.b[0], q.b[1], q.b[2]), quadratic_roots(q.a[0], q.a[1], q.a[2]),
+                static_cast<double>(q.b[0] / q.a[0]), 0};
+    std::erase(roots.zeros, std::complex<double>(0, 0)); // of first order
+    std::erase(roots.poles, std::complex<double>(0, 0));
+    return roots;
 }
 
 // A = 10^(gain/40): its square is the gain of a peak or shelf.
@@ -156,15 +200,8 @@ Expected<void> check_frequency(const ParametricSpec& spec, double sample_rate_hz
 }
 
 std::string_view field_of(WidthKind kind) {
-    switch (kind) {
-    case WidthKind::q:
-        return "q";
-    case WidthKind::bandwidth_oct:
-        return "bandwidth_oct";
-    case WidthKind::slope:
-        return "slope";
-    }
-    return "";
+    constexpr std::size_t before_widths = 2;
+    return parametric_fields.at(before_widths + static_cast<std::size_t>(kind)).key;
 }
 
 Expected<void> check_width(const ParametricSpec& spec, double sample_rate_hz) {
@@ -230,15 +267,20 @@ Quadratics quadratics(const ParametricSpec& spec, double sample_rate_hz) {
 
 } // namespace
 
+std::span<const NumberField<ParametricSpec>> fields_of(const ParametricSpec&) {
+    return parametric_fields;
+}
+
 ParametricSpec parametric(Shape shape, double frequency_hz, double gain_db, double q, int order) {
     return {shape, order, frequency_hz, gain_db, {WidthKind::q, q}};
 }
 
-Expected<Filter> design(const ParametricSpec& spec, double sample_rate_hz) {
+Expected<Filter> parametric_filter(const ParametricSpec& spec, double sample_rate_hz) {
     if (auto ok = check(spec, sample_rate_hz); !ok) {
         return tl::unexpected(ok.error());
     }
-    return Filter(Cascade{{normalised(quadratics(spec, sample_rate_hz))}});
+    const Quadratics q = quadratics(spec, sample_rate_hz);
+    return Filter(Cascade{{normalised(q)}}, roots_of(q));
 }
 
 bool has_gain(Shape shape) {
@@ -286,11 +328,11 @@ std::optional<double> width_as(const ParametricSpec& spec, WidthKind kind, doubl
     return result > 0 && std::isfinite(result) ? std::optional(result) : std::nullopt;
 }
 
-Expected<ParametricWorking> working(const ParametricSpec& spec, double sample_rate_hz) {
+Expected<ParametricNumbers> numbers_of(const ParametricSpec& spec, double sample_rate_hz) {
     if (auto ok = check(spec, sample_rate_hz); !ok) {
         return tl::unexpected(ok.error());
     }
-    ParametricWorking shown;
+    ParametricNumbers shown;
     shown.amplitude = has_gain(spec.shape) ? static_cast<double>(amplitude(spec)) : 1.0;
     shown.w0_rad_per_sample = static_cast<double>(angle(spec, sample_rate_hz));
     if (spec.order == 2) {
@@ -318,6 +360,10 @@ std::optional<Shape> parametric_shape_from_key(std::string_view key) {
 
 std::string title_of(const ParametricSpec& spec) {
     return std::string(title_of(spec.shape));
+}
+
+std::string spoken_name_of(const ParametricSpec& spec) {
+    return title_of(spec) + " " + frequency_text(spec.frequency_hz, 4);
 }
 
 std::string summary_of(const ParametricSpec& spec) {

@@ -6,9 +6,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "core/base/problem.h"
-#include "core/design/working.h"
-#include "core/filter/filter.h"
+#include "core/design/design.h"
+#include "core/design/field.h"
 
 #include <array>
 #include <optional>
@@ -74,7 +73,9 @@ inline constexpr double least_frequency_hz = 0.001;
 // One section. Coefficients are computed in extended precision and rounded once. Refuses, naming
 // the field: a frequency outside (0, fs/2), a gain or width out of range, an order that the shape
 // does not have, a width kind that the shape does not have.
-Expected<Filter> design(const ParametricSpec& spec, double sample_rate_hz);
+Expected<Filter> parametric_filter(const ParametricSpec& spec, double sample_rate_hz);
+Expected<Design> design(const ParametricSpec& spec, const Brief& brief, const Watch& watch);
+std::span<const NumberField<ParametricSpec>> fields_of(const ParametricSpec& spec);
 
 bool has_gain(ParametricShape shape);
 bool has_first_order(ParametricShape shape);
@@ -87,23 +88,21 @@ bool accepts(ParametricShape shape, WidthKind kind);
 std::optional<double> width_as(const ParametricSpec& spec, WidthKind kind, double sample_rate_hz);
 
 // The numbers on the way from the spec to the section, for second order; zeros where not used.
-struct ParametricWorking {
+struct ParametricNumbers {
     double amplitude = 0; // A = 10^(gain/40)
     double w0_rad_per_sample = 0;
     double alpha = 0;
     std::array<double, 3> b{}, a{}; // before normalisation to a0 = 1
 };
-Expected<ParametricWorking> working(const ParametricSpec& spec, double sample_rate_hz);
-// The same for people, with the section's coefficients and roots.
-Expected<Working> working_of(const ParametricSpec& spec, double sample_rate_hz);
+Expected<ParametricNumbers> numbers_of(const ParametricSpec& spec, double sample_rate_hz);
 
 // Plain names, in the study file ("low_shelf") and for people ("Low shelf").
 std::string_view key_of(ParametricShape shape);
 std::string_view title_of(ParametricShape shape);
 std::optional<ParametricShape> parametric_shape_from_key(std::string_view key);
 
-// What a card shows: a title and the main numbers ("63 Hz −6.0 dB").
 std::string title_of(const ParametricSpec& spec);
 std::string summary_of(const ParametricSpec& spec);
+std::string spoken_name_of(const ParametricSpec& spec);
 
 } // namespace syntonon

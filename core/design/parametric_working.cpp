@@ -6,7 +6,7 @@
 namespace syntonon {
 namespace {
 
-WorkingStep settings_step(const ParametricSpec& spec, const ParametricWorking& numbers,
+WorkingStep settings_step(const ParametricSpec& spec, const ParametricNumbers& numbers,
                           double sample_rate_hz) {
     const double w0 = numbers.w0_rad_per_sample;
     WorkingStep step{"From the settings", {}};
@@ -35,7 +35,7 @@ WorkingStep settings_step(const ParametricSpec& spec, const ParametricWorking& n
     return step;
 }
 
-WorkingStep quadratics_step(const ParametricWorking& numbers) {
+WorkingStep quadratics_step(const ParametricNumbers& numbers) {
     WorkingStep step{"Coefficients before normalisation", {}};
     for (const auto& [letter, values] : {std::pair{"b", numbers.b}, {"a", numbers.a}}) {
         for (std::size_t i = 0; i < values.size(); ++i) {
@@ -54,23 +54,30 @@ WorkingStep section_step(const Biquad& section) {
              {"a2", "", section.a2, ""}}};
 }
 
-} // namespace
-
-Expected<Working> working_of(const ParametricSpec& spec, double sample_rate_hz) {
-    const auto numbers = working(spec, sample_rate_hz);
-    if (!numbers) {
-        return tl::unexpected(numbers.error());
-    }
-    const Filter filter = *design(spec, sample_rate_hz); // refuses what working() refuses
+// Of a spec that could be designed.
+Working working_of(const ParametricSpec& spec, const Filter& filter, double sample_rate_hz) {
+    const ParametricNumbers numbers = *numbers_of(spec, sample_rate_hz);
     Working shown;
     shown.method = spec.order == 1
                        ? "Bilinear transform with prewarping of the first-order prototype "
                          "(Oppenheim and Schafer, Discrete-Time Signal Processing, section 7.2)"
                        : "R. Bristow-Johnson, Audio EQ Cookbook, W3C Group Note, 2021";
-    shown.steps = {settings_step(spec, *numbers, sample_rate_hz), quadratics_step(*numbers),
-                   section_step(filter.as_cascade()->sections.front())};
+    shown.steps = {settings_step(spec, numbers, sample_rate_hz), quadratics_step(numbers),
+                   section_step(filter.sections()->sections.front())};
     add_roots(shown, filter, sample_rate_hz);
     return shown;
+}
+
+} // namespace
+
+Expected<Design> design(const ParametricSpec& spec, const Brief& brief, const Watch&) {
+    auto filter = parametric_filter(spec, brief.sample_rate_hz);
+    if (!filter) {
+        return tl::unexpected(filter.error());
+    }
+    return Design{*filter, [spec, filter = *filter, rate = brief.sample_rate_hz] {
+                      return working_of(spec, filter, rate);
+                  }};
 }
 
 } // namespace syntonon

@@ -31,8 +31,10 @@ void add_list(Working& working, const char* title, const char* letter,
 } // namespace
 
 void add_roots(Working& working, const Filter& filter, double sample_rate_hz) {
-    add_list(working, "Poles", "p", filter.roots().poles, sample_rate_hz);
-    add_list(working, "Zeros", "z", filter.roots().zeros, sample_rate_hz);
+    if (const auto& roots = filter.roots()) {
+        add_list(working, "Poles", "p", roots->poles, sample_rate_hz);
+        add_list(working, "Zeros", "z", roots->zeros, sample_rate_hz);
+    }
 }
 
 } // namespace syntonon

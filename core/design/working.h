@@ -28,7 +28,7 @@ struct Working {
     std::vector<WorkingStep> steps;
 };
 
-// Last steps that every stage has: poles and zeros, each with radius and frequency.
+// Last steps: poles and zeros, each with radius and frequency, where they can be had.
 void add_roots(Working& working, const Filter& filter, double sample_rate_hz);
 
 } // namespace syntonon

@@ -4,6 +4,7 @@
 #include "core/base/json.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
+#include "core/study/designed_chain.h"
 
 #include <algorithm>
 #include <cmath>
@@ -233,23 +234,25 @@ std::string c_text(const CoefficientSet& set, const CoefficientLayout& layout, R
 
 Expected<CoefficientSet> coefficients_of(const Study& study, const Channel& channel) {
     CoefficientSet set{study.name, channel.name, study.sample_rate_hz, {}};
+    DesignStore store;
+    const DesignedChain chain = design_chain(channel.stages, brief_at(study.sample_rate_hz), store);
+    const std::string place = "channel " + channel.id;
+    if (!chain.problems.empty()) {
+        return refuse(fmt::format("{}, {}", place, chain.problems.front().place),
+                      chain.problems.front().reason, chain.problems.front().way_out);
+    }
     for (std::size_t i = 0; i < channel.stages.size(); ++i) {
-        const Stage& stage = channel.stages[i];
+        const Stage& stage = *channel.stages[i];
         if (!stage.enabled) {
             continue;
         }
-        const auto filter = design(stage.spec, study.sample_rate_hz);
-        const std::string place = fmt::format("channel {}, stages[{}]", channel.id, i);
-        if (!filter) {
-            return tl::unexpected(within(place, filter.error()));
+        const auto sections = chain.stages.at(stage.id).filter->sections();
+        if (!sections) {
+            return tl::unexpected(
+                within(fmt::format("{}, stages[{}]", place, i), sections.error()));
         }
-        const Cascade* cascade = filter->as_cascade();
-        if (cascade == nullptr) {
-            return refuse(place, "is not made of second-order sections",
-                          "switch it off or export it in another way");
-        }
-        set.cascade.sections.insert(set.cascade.sections.end(), cascade->sections.begin(),
-                                    cascade->sections.end());
+        set.cascade.sections.insert(set.cascade.sections.end(), sections->sections.begin(),
+                                    sections->sections.end());
     }
     return set;
 }
@@ -306,8 +309,8 @@ Expected<Deviation> deviation_between(const CoefficientSet& design, const Coeffi
     const double high = nyquist_hz(design.sample_rate_hz);
     const double low = std::min(10.0, high / 100);
     std::vector<double> hz =
-        frequencies_near(roots_of(design.cascade), low, high, std::pow(high / low, 1 / grid_points),
-                         design.sample_rate_hz);
+        Filter(design.cascade)
+            .telling_hz({low, high, std::pow(high / low, 1 / grid_points), design.sample_rate_hz});
     for (double f = 0; f <= grid_points; ++f) {
         hz.push_back(std::min(high, low * std::pow(high / low, f / grid_points)));
     }

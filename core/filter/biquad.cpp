@@ -19,8 +19,10 @@ Sum exact_sum(double a, double b) {
 
 CircleQuadratic on_circle(double c0, double c1, double c2) {
     const Sum outer = exact_sum(c0, c2);
-    const Sum all = exact_sum(outer.value, c1);
-    return {all.value + (all.error + outer.error), 2 * outer.value, c0 - c2};
+    const Sum at_0 = exact_sum(c1, outer.value);
+    const Sum at_half = exact_sum(c1, -outer.value);
+    return {at_0.value + (at_0.error + outer.error), 2 * outer.value, c0 - c2,
+            at_half.value + (at_half.error - outer.error)};
 }
 
 } // namespace

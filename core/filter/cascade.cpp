@@ -29,22 +29,64 @@ struct SectionOnCircle {
     CircleQuadratic numerator, denominator;
 };
 
+// The real part of a CircleQuadratic in one half of the frequencies: base + turn x, where x is
+// sin^2(w/2) in the lower half and cos^2(w/2) in the upper.
+struct Half {
+    bool upper;
+    double base(const CircleQuadratic& q) const { return upper ? q.half_rate : q.dc; }
+    double turn(const CircleQuadratic& q) const { return upper ? q.slope : -q.slope; }
+};
+
+struct Line {
+    double base, turn, skew;
+};
+struct SectionLines {
+    Line numerator, denominator;
+};
+Line line(const CircleQuadratic& q, Half half) {
+    return {half.base(q), half.turn(q), q.skew};
+}
+SectionLines lines(const SectionOnCircle& section, Half half) {
+    return {line(section.numerator, half), line(section.denominator, half)};
+}
+
+// A part of a grid that lies in one half.
+struct Part {
+    Half half;
+    std::size_t start, count;
+    const double *x, *sine, *cosine;
+};
+std::vector<Part> parts_of(const FrequencyGrid& grid, std::size_t most) {
+    std::vector<Part> parts;
+    const std::size_t middle = grid.upper_half();
+    for (std::size_t start = 0; start < grid.size();) {
+        const Half half{start >= middle};
+        const std::size_t end = half.upper ? grid.size() : middle;
+        const std::size_t count = std::min(most, end - start);
+        const auto x = half.upper ? grid.half_cosine_squared() : grid.half_sine_squared();
+        parts.push_back({half, start, count, x.data() + start, grid.sine().data() + start,
+                         grid.cosine().data() + start});
+        start += count;
+    }
+    return parts;
+}
+
 // num *= numerator, den *= denominator for two sections at each of `count` points.
 // Two sections a pass halve the traffic of the running products.
 SYNTONON_VECTOR_CLONES
-void multiply_pair(const SectionOnCircle& first, const SectionOnCircle& second, std::size_t count,
-                   const double* __restrict h, const double* __restrict s,
+void multiply_pair(const SectionLines& first, const SectionLines& second, std::size_t count,
+                   const double* __restrict x, const double* __restrict s,
                    double* __restrict num_re, double* __restrict num_im, double* __restrict den_re,
                    double* __restrict den_im) {
-    const CircleQuadratic n1 = first.numerator, d1 = first.denominator;
-    const CircleQuadratic n2 = second.numerator, d2 = second.denominator;
+    const Line n1 = first.numerator, d1 = first.denominator;
+    const Line n2 = second.numerator, d2 = second.denominator;
     for (std::size_t i = 0; i < count; ++i) {
-        const double n1_re = n1.dc - n1.slope * h[i], n1_im = n1.skew * s[i];
-        const double n2_re = n2.dc - n2.slope * h[i], n2_im = n2.skew * s[i];
+        const double n1_re = n1.base + n1.turn * x[i], n1_im = n1.skew * s[i];
+        const double n2_re = n2.base + n2.turn * x[i], n2_im = n2.skew * s[i];
         const double n_re = n1_re * n2_re - n1_im * n2_im;
         const double n_im = n1_re * n2_im + n1_im * n2_re;
-        const double d1_re = d1.dc - d1.slope * h[i], d1_im = d1.skew * s[i];
-        const double d2_re = d2.dc - d2.slope * h[i], d2_im = d2.skew * s[i];
+        const double d1_re = d1.base + d1.turn * x[i], d1_im = d1.skew * s[i];
+        const double d2_re = d2.base + d2.turn * x[i], d2_im = d2.skew * s[i];
         const double d_re = d1_re * d2_re - d1_im * d2_im;
         const double d_im = d1_re * d2_im + d1_im * d2_re;
         const double a_re = num_re[i], a_im = num_im[i];
@@ -74,11 +116,12 @@ void multiply_quotient(std::size_t count, const double* __restrict num_re,
 
 // delay -= sign * d(angle)/dw of one quadratic; 0/0 = NaN where it vanishes.
 SYNTONON_VECTOR_CLONES
-void add_delay(const CircleQuadratic& q, double sign, std::size_t count, const double* __restrict h,
-               const double* __restrict s, const double* __restrict c, double* __restrict delay) {
-    const double dc = q.dc, slope = q.slope, skew = sign * q.skew;
+void add_delay(const CircleQuadratic& q, Half half, double sign, std::size_t count,
+               const double* __restrict x, const double* __restrict s, const double* __restrict c,
+               double* __restrict delay) {
+    const double base = half.base(q), turn = half.turn(q), slope = q.slope, skew = sign * q.skew;
     for (std::size_t i = 0; i < count; ++i) {
-        const double re = dc - slope * h[i];
+        const double re = base + turn * x[i];
         const double sine_part = q.skew * s[i];
         const double turning = skew * (c[i] * re + slope * s[i] * s[i] / 2);
         delay[i] -= turning / (re * re + sine_part * sine_part);
@@ -92,35 +135,52 @@ std::vector<SectionOnCircle> on_circle(const Cascade& cascade) {
         terms.push_back({numerator_on_circle(section), denominator_on_circle(section)});
     }
     if (terms.size() % 2 != 0) {
-        terms.push_back({{1, 0, 0}, {1, 0, 0}});
+        terms.push_back({{1, 0, 0, 1}, {1, 0, 0, 1}}); // 1, for the kernel that takes pairs
     }
     return terms;
 }
 
-// The angle of one quadratic and the derivative of that angle by w.
-struct Angle {
-    double rad;
-    double slope;
-};
-
-Angle angle_of(const CircleQuadratic& q, double h, double sine, double cosine) {
-    const double re = q.dc - q.slope * h;
-    const double im = q.skew * sine;
-    // d/dw of sin^2(w/2) is sin(w)/2.
-    const double re_slope = -q.slope * sine / 2;
-    const double im_slope = q.skew * cosine;
-    // At 0 and pi, where im is a zero, its sign is that of skew, so the angle ends on the side it
-    // came from.
-    const double rad = std::atan2(im, re);
-    const double power = re * re + im * im;
-    return {rad, power > 0 ? (im_slope * re - im * re_slope) / power
-                           : std::numeric_limits<double>::quiet_NaN()};
+double real_part(const CircleQuadratic& q, const CirclePoint& at) {
+    const Half half{at.half_sine_squared > 0.5};
+    const double base = half.base(q);
+    const double turned =
+        half.turn(q) * (half.upper ? at.half_cosine_squared : at.half_sine_squared);
+    // What rounding, the frequency's too, leaves of a zero has no sign of its own.
+    constexpr double rounding = 2e-15;
+    const double sum = base + turned;
+    return std::abs(sum) > rounding * std::abs(base) ? sum : 0;
 }
 
-double power_of(const CircleQuadratic& q, double h, double sine) {
-    const double re = q.dc - q.slope * h;
-    const double im = q.skew * sine;
+double power_of(const CircleQuadratic& q, const CirclePoint& at) {
+    const double re = real_part(q, at), im = q.skew * at.sine;
     return re * re + im * im;
+}
+
+// The angle of one quadratic, between 0 and pi or 0 and -pi as its skew says.
+double angle_of(const CircleQuadratic& q, const CirclePoint& at, Side side) {
+    const double re = real_part(q, at), im = q.skew * at.sine;
+    if (re != 0 || im != 0) {
+        // At the ends, where im is a zero, its sign is that of skew, so the angle ends on the side
+        // it came from.
+        return std::atan2(im, re);
+    }
+    // At a zero: the direction in which the value leaves it, by the first derivative that is there.
+    // d/dw of sin^2(w/2) is sin(w)/2.
+    const bool backwards = at.hz > 0 && (side == Side::below || at.is_end());
+    const double re_slope = -q.slope * at.sine / 2, im_slope = q.skew * at.cosine;
+    if (re_slope != 0 || im_slope != 0) {
+        return backwards ? std::atan2(-im_slope, -re_slope) : std::atan2(im_slope, re_slope);
+    }
+    return std::atan2(0.0, -q.slope * at.cosine);
+}
+
+// d(angle)/dw; NaN at a zero.
+double angle_slope(const CircleQuadratic& q, const CirclePoint& at) {
+    const double re = real_part(q, at), im = q.skew * at.sine;
+    const double re_slope = -q.slope * at.sine / 2, im_slope = q.skew * at.cosine;
+    const double power = re * re + im * im;
+    return power > 0 ? (im_slope * re - im * re_slope) / power
+                     : std::numeric_limits<double>::quiet_NaN();
 }
 
 // A product of powers that is turned into dB before it can leave the range of a double.
@@ -139,27 +199,77 @@ private:
     double product_ = 1, db_ = 0;
 };
 
-ResponsePoint point(const std::vector<SectionOnCircle>& terms, double h, double sine,
-                    double cosine) {
-    ResponsePoint at;
+double level_of(const std::vector<SectionOnCircle>& terms, const CirclePoint& at) {
     PowerProduct power;
     for (const SectionOnCircle& section : terms) {
-        const Angle n = angle_of(section.numerator, h, sine, cosine);
-        const Angle d = angle_of(section.denominator, h, sine, cosine);
-        at.phase_rad += n.rad - d.rad;
-        at.group_delay_samples += d.slope - n.slope;
-        power.multiply(power_of(section.numerator, h, sine)
-                       / power_of(section.denominator, h, sine));
+        power.multiply(power_of(section.numerator, at) / power_of(section.denominator, at));
     }
-    at.magnitude_db = power.db();
-    return at;
+    return power.db();
 }
+
+double phase_of(const std::vector<SectionOnCircle>& terms, const CirclePoint& at, Side side) {
+    double phase = 0;
+    for (const SectionOnCircle& section : terms) {
+        phase += angle_of(section.numerator, at, side) - angle_of(section.denominator, at, side);
+    }
+    return phase;
+}
+
+double delay_of(const std::vector<SectionOnCircle>& terms, const CirclePoint& at) {
+    double delay = 0;
+    for (const SectionOnCircle& section : terms) {
+        delay += angle_slope(section.denominator, at) - angle_slope(section.numerator, at);
+    }
+    return delay;
+}
+
+struct Product {
+    std::complex<double> value, slope;
+    void multiply(std::complex<double> factor, std::complex<double> factor_slope) {
+        slope = slope * factor + value * factor_slope;
+        value *= factor;
+    }
+};
+
+FilterValue value_of(const std::vector<SectionOnCircle>& terms, const CirclePoint& at) {
+    const auto here = [&](const CircleQuadratic& q) {
+        return std::complex<double>(real_part(q, at), q.skew * at.sine);
+    };
+    const auto slope = [&](const CircleQuadratic& q) {
+        return std::complex<double>(-q.slope * at.sine / 2, q.skew * at.cosine);
+    };
+    Product all{1, 0};
+    for (const SectionOnCircle& section : terms) {
+        const std::complex<double> d = here(section.denominator);
+        const std::complex<double> over = 1.0 / d;
+        all.multiply(here(section.numerator), slope(section.numerator));
+        all.multiply(over, -slope(section.denominator) * over * over);
+    }
+    return {all.value, all.slope, 0};
+}
+
+class CascadeProber : public Prober {
+public:
+    explicit CascadeProber(std::vector<SectionOnCircle> terms) : terms_(std::move(terms)) {}
+
+    FilterValue value(const CirclePoint& at) const override { return value_of(terms_, at); }
+    double level_db(const CirclePoint& at) const override { return level_of(terms_, at); }
+    double phase_rad(const CirclePoint& at, Side side) const override {
+        return phase_of(terms_, at, side);
+    }
+    double group_delay_samples(const CirclePoint& at) const override {
+        return delay_of(terms_, at);
+    }
+
+private:
+    std::vector<SectionOnCircle> terms_;
+};
 
 // Several sections a pass: each waits for its own last output, but not for the others', so they
 // run side by side in the processor.
 constexpr std::size_t sections_a_pass = 4;
 
-void run_sections(std::span<const Biquad> sections, std::vector<double>& signal) {
+void run_sections(std::span<const Biquad> sections, std::span<double> signal) {
     // Between them what has died away is put to 0: numbers too small for the processor's normal
     // form would make it many times slower.
     constexpr std::size_t samples_a_stretch = 256;
@@ -195,19 +305,17 @@ void complex_response(const Cascade& cascade, const FrequencyGrid& grid, std::sp
     std::ranges::fill(re, 1.0);
     std::ranges::fill(im, 0.0);
     Block num_re, num_im, den_re, den_im;
-    for (std::size_t start = 0; start < grid.size(); start += block) {
-        const std::size_t count = std::min(block, grid.size() - start);
-        const double* h = grid.half_sine_squared().data() + start;
-        const double* s = grid.sine().data() + start;
+    for (const Part& part : parts_of(grid, block)) {
         for (std::size_t first = 0; first < terms.size(); first += sections_a_quotient) {
             const std::size_t last = std::min(first + sections_a_quotient, terms.size());
             num_re.fill(1), num_im.fill(0), den_re.fill(1), den_im.fill(0);
             for (std::size_t k = first; k < last; k += 2) {
-                multiply_pair(terms[k], terms[k + 1], count, h, s, num_re.data(), num_im.data(),
+                multiply_pair(lines(terms[k], part.half), lines(terms[k + 1], part.half),
+                              part.count, part.x, part.sine, num_re.data(), num_im.data(),
                               den_re.data(), den_im.data());
             }
-            multiply_quotient(count, num_re.data(), num_im.data(), den_re.data(), den_im.data(),
-                              re.data() + start, im.data() + start);
+            multiply_quotient(part.count, num_re.data(), num_im.data(), den_re.data(),
+                              den_im.data(), re.data() + part.start, im.data() + part.start);
         }
     }
 }
@@ -239,31 +347,30 @@ std::vector<double> magnitude_db(const Cascade& cascade, const FrequencyGrid& gr
 }
 
 std::vector<double> wrapped_phase_rad(const Cascade& cascade, const FrequencyGrid& grid) {
-    return sum_over_parts(cascade, grid, [](double re, double im) { return std::atan2(im, re); });
+    constexpr double nowhere = std::numeric_limits<double>::quiet_NaN();
+    std::vector<double> phase = sum_over_parts(cascade, grid, [](double re, double im) {
+        return re != 0 || im != 0 ? std::atan2(im, re) : nowhere;
+    });
+    for (std::size_t i = 0; i < phase.size(); ++i) {
+        if (std::isnan(phase[i])) {
+            phase[i] = phase_of(on_circle(cascade), grid.point(i), Side::above);
+        }
+    }
+    return phase;
 }
 
 std::vector<double> group_delay_samples(const Cascade& cascade, const FrequencyGrid& grid) {
     std::vector<double> delay(grid.size(), 0.0);
-    for (const Biquad& section : cascade.sections) {
-        const auto add = [&](const CircleQuadratic& q, double sign) {
-            add_delay(q, sign, grid.size(), grid.half_sine_squared().data(), grid.sine().data(),
-                      grid.cosine().data(), delay.data());
-        };
-        add(numerator_on_circle(section), 1);
-        add(denominator_on_circle(section), -1);
-    }
-    return delay;
-}
-
-double group_delay_samples_at(const Cascade& cascade, double frequency_hz, double sample_rate_hz) {
-    const double w = rad_per_sample_from_hz(frequency_hz, sample_rate_hz);
-    const double half_sine = std::sin(w / 2);
-    const double h = half_sine * half_sine, c = std::cos(w);
-    const double s = frequency_hz == nyquist_hz(sample_rate_hz) ? 0.0 : std::sin(w);
-    double delay = 0;
-    for (const Biquad& section : cascade.sections) {
-        add_delay(numerator_on_circle(section), 1, 1, &h, &s, &c, &delay);
-        add_delay(denominator_on_circle(section), -1, 1, &h, &s, &c, &delay);
+    const std::vector<Part> parts = parts_of(grid, grid.size());
+    for (const SectionOnCircle& section : on_circle(cascade)) {
+        for (const Part& part : parts) {
+            const auto add = [&](const CircleQuadratic& q, double sign) {
+                add_delay(q, part.half, sign, part.count, part.x, part.sine, part.cosine,
+                          delay.data() + part.start);
+            };
+            add(section.numerator, 1);
+            add(section.denominator, -1);
+        }
     }
     return delay;
 }
@@ -272,42 +379,27 @@ Response response(const Cascade& cascade, const FrequencyGrid& grid) {
     const std::vector<SectionOnCircle> terms = on_circle(cascade);
     Response all(grid.size());
     for (std::size_t i = 0; i < grid.size(); ++i) {
-        const ResponsePoint at =
-            point(terms, grid.half_sine_squared()[i], grid.sine()[i], grid.cosine()[i]);
-        all.magnitude_db[i] = at.magnitude_db;
-        all.phase_rad[i] = at.phase_rad;
-        all.group_delay_samples[i] = at.group_delay_samples;
+        const CirclePoint at = grid.point(i);
+        all.magnitude_db[i] = level_of(terms, at);
+        all.phase_rad[i] = phase_of(terms, at, Side::above);
+        all.group_delay_samples[i] = delay_of(terms, at);
     }
     return all;
 }
 
-ResponsePoint response_at(const Cascade& cascade, double frequency_hz, double sample_rate_hz) {
-    const double w = rad_per_sample_from_hz(frequency_hz, sample_rate_hz);
-    const double half_sine = std::sin(w / 2);
-    const bool at_end = frequency_hz == nyquist_hz(sample_rate_hz);
-    return point(on_circle(cascade), half_sine * half_sine, at_end ? 0.0 : std::sin(w),
-                 std::cos(w));
+std::shared_ptr<const Prober> prober(const Cascade& cascade) {
+    return std::make_shared<CascadeProber>(on_circle(cascade));
 }
 
-double level_db_at(const Cascade& cascade, double half_sine_squared, double sine) {
-    PowerProduct power;
-    for (const Biquad& section : cascade.sections) {
-        power.multiply(power_of(numerator_on_circle(section), half_sine_squared, sine)
-                       / power_of(denominator_on_circle(section), half_sine_squared, sine));
-    }
-    return power.db();
-}
-
-std::vector<double> impulse_response(const Cascade& cascade, std::size_t length) {
-    std::vector<double> signal(length, 0.0);
-    if (length > 0) {
-        signal[0] = 1;
-    }
+void run(const Cascade& cascade, std::span<double> signal) {
     for (std::size_t first = 0; first < cascade.sections.size(); first += sections_a_pass) {
         const std::size_t last = std::min(first + sections_a_pass, cascade.sections.size());
         run_sections(std::span(cascade.sections).subspan(first, last - first), signal);
     }
-    return signal;
+}
+
+std::size_t bytes_of(const Cascade& cascade) {
+    return cascade.sections.size() * (sizeof(Biquad) + 4 * sizeof(std::complex<double>));
 }
 
 Roots roots_of(const Cascade& cascade) {

@@ -1,62 +1,247 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/filter/filter.h"
 
+#include "core/filter/form.h"
+#include "core/filter/unwrap.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <functional>
+#include <mutex>
+#include <optional>
+#include <type_traits>
 #include <utility>
 
 namespace syntonon {
 
-Filter::Filter(Cascade cascade)
-    : form_(std::move(cascade)), roots_(roots_of(std::get<Cascade>(form_))) {}
+struct Filter::Held {
+    explicit Held(AnyForm held) : form(std::move(held)) {}
+    AnyForm form;
+    mutable std::once_flag asked;
+    mutable std::optional<Expected<Roots>> roots;
+};
+
+namespace {
+
+using Values = std::vector<double>;
+
+// One kind of answer on a grid: a cascade's own way, the sum of a series' parts', else point by
+// point.
+template <class OfCascade, class OfPart, class OfPoint>
+Values on_grid(const Filter& filter, const FrequencyGrid& grid, OfCascade of_cascade,
+               OfPart of_part, OfPoint of_point) {
+    if (const auto* cascade = std::get_if<Cascade>(&filter.form())) {
+        return of_cascade(*cascade);
+    }
+    Values values(grid.size(), 0.0);
+    if (const auto* chain = std::get_if<Series>(&filter.form())) {
+        for (const Filter& part : chain->parts) {
+            std::ranges::transform(values, of_part(part), values.begin(), std::plus<>());
+        }
+        return values;
+    }
+    const auto prober = filter.prober();
+    for (std::size_t i = 0; i < grid.size(); ++i) {
+        values[i] = of_point(*prober, grid.point(i));
+    }
+    return values;
+}
+
+// The response of what is no cascade and no series.
+Response followed_response(const Filter& filter, const FrequencyGrid& grid) {
+    Response all;
+    all.magnitude_db = filter.magnitude_db(grid);
+    all.phase_rad = unwrapped_phase_rad(*filter.prober(), grid);
+    all.group_delay_samples = filter.group_delay_samples(grid);
+    return all;
+}
+
+tl::unexpected<Problem> no_sections(std::string what) {
+    return refuse("", std::move(what) + " has no second-order sections",
+                  "switch it off, or hand it over in another form");
+}
+
+struct SectionsOf {
+    Expected<Cascade> operator()(const Cascade& cascade) const { return cascade; }
+    Expected<Cascade> operator()(const Gain& gain) const {
+        return Cascade{{Biquad{gain.factor, 0, 0, 0, 0}}};
+    }
+    Expected<Cascade> operator()(const Series& chain) const {
+        Cascade all;
+        for (const Filter& part : chain.parts) {
+            auto one = part.sections();
+            if (!one) {
+                return one;
+            }
+            all.sections.insert(all.sections.end(), one->sections.begin(), one->sections.end());
+        }
+        return all;
+    }
+    Expected<Cascade> operator()(const Taps& taps) const {
+        return no_sections(fmt::format("an FIR of {} taps", taps.values().size()));
+    }
+    Expected<Cascade> operator()(const Delay& delay) const {
+        return no_sections(fmt::format("a delay of {} samples", delay.samples));
+    }
+    Expected<Cascade> operator()(const ParallelSum& sum) const {
+        return no_sections(fmt::format("a sum of {} branches", sum.branches.size()));
+    }
+    Expected<Cascade> operator()(const Loop&) const { return no_sections("a loop"); }
+};
+
+} // namespace
+
+Filter::Filter(AnyForm form) : held_(std::make_shared<const Held>(std::move(form))) {}
+Filter::Filter() {
+    static const Filter wire{Cascade{}};
+    held_ = wire.held_;
+}
+Filter::Filter(Cascade form) : Filter(AnyForm(std::move(form))) {}
+Filter::Filter(Cascade form, Roots known) : Filter(AnyForm(std::move(form))) {
+    std::call_once(held_->asked, [&] { held_->roots.emplace(std::move(known)); });
+}
+Filter::Filter(Taps form) : Filter(AnyForm(std::move(form))) {}
+Filter::Filter(Delay form) : Filter(AnyForm(form)) {}
+Filter::Filter(Gain form) : Filter(AnyForm(form)) {}
+Filter::Filter(Series form) : Filter(AnyForm(std::move(form))) {}
+Filter::Filter(ParallelSum form) : Filter(AnyForm(std::move(form))) {}
+Filter::Filter(Loop form) : Filter(AnyForm(std::move(form))) {}
+
+const AnyForm& Filter::form() const {
+    return held_->form;
+}
+
+bool Filter::operator==(const Filter& other) const {
+    return is_same_as(other) || form() == other.form();
+}
+
+std::vector<FilterValue> Filter::values(const FrequencyGrid& grid) const {
+    const auto prepared = prober();
+    std::vector<FilterValue> values(grid.size());
+    for (std::size_t i = 0; i < grid.size(); ++i) {
+        values[i] = prepared->value(grid.point(i));
+    }
+    return values;
+}
 
 Response Filter::response(const FrequencyGrid& grid) const {
-    return std::visit([&](const auto& form) { return syntonon::response(form, grid); }, form_);
-}
-
-std::vector<double> Filter::magnitude_db(const FrequencyGrid& grid) const {
-    return std::visit([&](const auto& form) { return syntonon::magnitude_db(form, grid); }, form_);
-}
-
-std::vector<double> Filter::wrapped_phase_rad(const FrequencyGrid& grid) const {
-    return std::visit([&](const auto& form) { return syntonon::wrapped_phase_rad(form, grid); },
-                      form_);
-}
-
-std::vector<double> Filter::group_delay_samples(const FrequencyGrid& grid) const {
-    return std::visit([&](const auto& form) { return syntonon::group_delay_samples(form, grid); },
-                      form_);
-}
-
-double Filter::group_delay_samples_at(double frequency_hz, double sample_rate_hz) const {
-    return std::visit(
-        [&](const auto& form) {
-            return syntonon::group_delay_samples_at(form, frequency_hz, sample_rate_hz);
-        },
-        form_);
+    if (const auto* cascade = std::get_if<Cascade>(&form())) {
+        return syntonon::response(*cascade, grid);
+    }
+    const auto* chain = std::get_if<Series>(&form());
+    if (chain == nullptr) {
+        return followed_response(*this, grid);
+    }
+    Response all(grid.size());
+    for (const Filter& part : chain->parts) {
+        all.follow_with(part.response(grid));
+    }
+    return all;
 }
 
 ResponsePoint Filter::response_at(double frequency_hz, double sample_rate_hz) const {
-    return std::visit(
-        [&](const auto& form) { return syntonon::response_at(form, frequency_hz, sample_rate_hz); },
-        form_);
+    const auto grid = FrequencyGrid::from_frequencies({frequency_hz}, sample_rate_hz);
+    const Response at = response(grid.value());
+    return {at.magnitude_db.front(), at.phase_rad.front(), at.group_delay_samples.front()};
 }
 
-double Filter::level_db_at(double half_sine_squared, double sine) const {
-    return std::visit(
-        [&](const auto& form) { return syntonon::level_db_at(form, half_sine_squared, sine); },
-        form_);
+Values Filter::magnitude_db(const FrequencyGrid& grid) const {
+    return on_grid(
+        *this, grid, [&](const Cascade& c) { return syntonon::magnitude_db(c, grid); },
+        [&](const Filter& part) { return part.magnitude_db(grid); },
+        [](const Prober& p, const CirclePoint& at) { return p.level_db(at); });
 }
 
-std::vector<double> Filter::impulse_response(std::size_t length) const {
-    return std::visit([&](const auto& form) { return syntonon::impulse_response(form, length); },
-                      form_);
+Values Filter::wrapped_phase_rad(const FrequencyGrid& grid) const {
+    return on_grid(
+        *this, grid, [&](const Cascade& c) { return syntonon::wrapped_phase_rad(c, grid); },
+        [&](const Filter& part) { return part.wrapped_phase_rad(grid); },
+        [](const Prober& p, const CirclePoint& at) { return p.phase_rad(at, Side::above); });
+}
+
+Values Filter::group_delay_samples(const FrequencyGrid& grid) const {
+    return on_grid(
+        *this, grid, [&](const Cascade& c) { return syntonon::group_delay_samples(c, grid); },
+        [&](const Filter& part) { return part.group_delay_samples(grid); },
+        [](const Prober& p, const CirclePoint& at) { return p.group_delay_samples(at); });
+}
+
+std::shared_ptr<const Prober> Filter::prober() const {
+    return std::visit([](const auto& form) { return syntonon::prober(form); }, form());
+}
+
+Values Filter::telling_hz(const TellingRange& range) const {
+    Values frequencies;
+    std::visit(
+        [&]<class Form>(const Form& form) {
+            if constexpr (std::is_same_v<Form, Cascade>) {
+                add_near_roots(*roots(), range, frequencies);
+            } else {
+                add_telling_hz(form, range, frequencies);
+            }
+        },
+        form());
+    return frequencies;
+}
+
+const Expected<Roots>& Filter::roots() const {
+    std::call_once(held_->asked, [&] {
+        held_->roots.emplace(
+            std::visit([](const auto& form) -> Expected<Roots> { return roots_of(form); }, form()));
+    });
+    return *held_->roots;
+}
+
+Expected<Memory> Filter::memory() const {
+    return std::visit(
+        [&]<class Form>(const Form& form) -> Expected<Memory> {
+            if constexpr (std::is_same_v<Form, Cascade>) {
+                return Memory{2.0 * static_cast<double>(form.sections.size()),
+                              1 - syntonon::stability_margin(*roots())};
+            } else if constexpr (std::is_same_v<Form, Loop>) {
+                return memory_of(form, roots());
+            } else {
+                return memory_of(form);
+            }
+        },
+        form());
+}
+
+Expected<double> Filter::stability_margin() const {
+    return memory().map([](const Memory& memory) { return 1 - memory.slowest_radius; });
+}
+
+bool Filter::is_stable() const {
+    return stability_margin().value_or(0) > 0;
+}
+
+void Filter::run(std::span<double> signal) const {
+    std::visit([&](const auto& form) { syntonon::run(form, signal); }, form());
+}
+
+Values Filter::impulse_response(std::size_t length) const {
+    Values signal(length, 0.0);
+    if (length > 0) {
+        signal[0] = 1;
+    }
+    run(signal);
+    return signal;
 }
 
 double Filter::latency_samples() const {
-    return std::visit([](const auto& form) { return syntonon::latency_samples(form); }, form_);
+    return std::visit([](const auto& form) { return syntonon::latency_samples(form); }, form());
 }
 
 Cost Filter::cost() const {
-    return std::visit([](const auto& form) { return syntonon::cost(form); }, form_);
+    return std::visit([](const auto& form) { return syntonon::cost(form); }, form());
+}
+
+Expected<Cascade> Filter::sections() const {
+    return std::visit(SectionsOf(), form());
+}
+
+std::size_t Filter::bytes() const {
+    return sizeof(Held) + std::visit([](const auto& form) { return bytes_of(form); }, form());
 }
 
 } // namespace syntonon

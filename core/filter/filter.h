@@ -1,44 +1,94 @@
-// What a designed stage is, whatever its kind: the one thing that draws, judges, plays and exports
-// ask.
+// What a designed stage or a chain of them is, whatever its form: the one thing that draws, judges,
+// plays and exports ask.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "core/filter/cascade.h"
+#include "core/base/problem.h"
+#include "core/filter/cost.h"
+#include "core/filter/grid.h"
+#include "core/filter/memory.h"
+#include "core/filter/probe.h"
+#include "core/filter/response.h"
+#include "core/filter/roots.h"
+#include "core/filter/telling.h"
 
 #include <cstddef>
-#include <variant>
+#include <memory>
+#include <span>
 #include <vector>
 
 namespace syntonon {
 
-// An immutable value. Today a filter is a biquad cascade; further forms (taps, delay, parallel sum,
-// loop) become further alternatives here and answer the same questions.
+struct Taps;        // an impulse response (a Cascade is in biquad.h)
+struct Delay;       // whole samples
+struct Gain;        // a factor
+struct Series;      // one after the other
+struct ParallelSum; // side by side, summed
+struct Loop;        // fed back
+struct AnyForm;     // one of them; see form.h
+
+// An immutable value; copies share it, and different threads may ask it. Without a form it is a
+// wire.
 class Filter {
 public:
-    Filter() = default;
-    Filter(Cascade cascade);
+    Filter();
+    Filter(Cascade form);
+    Filter(Cascade form, Roots known); // where the designer knows the roots better
+    Filter(Taps form);
+    Filter(Delay form);
+    Filter(Gain form);
+    Filter(Series form); // see series() below
+    Filter(ParallelSum form);
+    Filter(Loop form);
 
+    // H and dH/dw at each grid point.
+    std::vector<FilterValue> values(const FrequencyGrid& grid) const;
+    // Level, unwrapped phase from 0 Hz on, group delay.
     Response response(const FrequencyGrid& grid) const;
+    ResponsePoint response_at(double frequency_hz, double sample_rate_hz) const;
+    // Quicker ways to one of the three; the phase but for whole turns.
     std::vector<double> magnitude_db(const FrequencyGrid& grid) const;
     std::vector<double> wrapped_phase_rad(const FrequencyGrid& grid) const;
     std::vector<double> group_delay_samples(const FrequencyGrid& grid) const;
-    double group_delay_samples_at(double frequency_hz, double sample_rate_hz) const;
-    ResponsePoint response_at(double frequency_hz, double sample_rate_hz) const;
-    // See level_db_at(Cascade).
-    double level_db_at(double half_sine_squared, double sine) const;
+    std::shared_ptr<const Prober> prober() const; // for Probe
+
+    // Frequencies in the range that, with a logarithmic grid of its ratio, leave at most one
+    // extremum of level, phase or delay between neighbours. Unsorted.
+    std::vector<double> telling_hz(const TellingRange& range) const;
+
+    // Worked out when first asked for; refused where they cannot be had, and why.
+    const Expected<Roots>& roots() const;
+    // Refused where the poles cannot be had.
+    Expected<Memory> memory() const;
+    // 1 - (largest pole radius): positive when stable, 1 without poles.
+    Expected<double> stability_margin() const;
+    bool is_stable() const; // false where it is not known
+
+    // The signal, started from rest, run through.
+    void run(std::span<double> signal) const;
+    // The first `length` samples of the response to 1, 0, 0, ...
     std::vector<double> impulse_response(std::size_t length) const;
-    const Roots& roots() const { return roots_; }
-    double stability_margin() const { return syntonon::stability_margin(roots_); }
-    bool is_stable() const { return stability_margin() > 0; }
+    // Samples before the impulse response's first non-zero one.
     double latency_samples() const;
     Cost cost() const;
 
-    // The sections, or nothing when the filter is not a cascade.
-    const Cascade* as_cascade() const { return std::get_if<Cascade>(&form_); }
+    // The same filter as second-order sections, a gain as a section of its own. Refused, with what
+    // is in the way, for all else.
+    Expected<Cascade> sections() const;
+
+    const AnyForm& form() const;
+    // The very same, not an equal one.
+    bool is_same_as(const Filter& other) const { return held_ == other.held_; }
+    bool operator==(const Filter& other) const; // of equal forms
+    std::size_t bytes() const;                  // of memory, shared ones too
 
 private:
-    std::variant<Cascade> form_;
-    Roots roots_; // asked for at every redraw
+    struct Held;
+    explicit Filter(AnyForm form);
+    std::shared_ptr<const Held> held_;
 };
+
+// One filter of a chain, in the order of the signal. Neighbouring cascades become one.
+Filter series(std::span<const Filter> chain);
 
 } // namespace syntonon

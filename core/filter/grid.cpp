@@ -19,19 +19,43 @@ tl::unexpected<Problem> bad_ends(double low_hz, double high_hz, std::size_t coun
 
 } // namespace
 
+CirclePoint circle_point(double hz, double sample_rate_hz) {
+    const double angle = rad_per_sample_from_hz(hz, sample_rate_hz);
+    const double half_sine = std::sin(angle / 2), half_cosine = std::cos(angle / 2);
+    CirclePoint point{hz,
+                      sample_rate_hz,
+                      half_sine * half_sine,
+                      half_cosine * half_cosine,
+                      std::sin(angle),
+                      std::cos(angle)};
+    // At half the sample rate pi should be pi, not 1e-16 beside it.
+    if (hz == nyquist_hz(sample_rate_hz)) {
+        point.half_cosine_squared = point.sine = 0;
+    }
+    return point;
+}
+
 FrequencyGrid::FrequencyGrid(std::vector<double> frequency_hz, double sample_rate_hz)
     : sample_rate_hz_(sample_rate_hz), frequency_hz_(std::move(frequency_hz)),
-      half_sine_squared_(frequency_hz_.size()), sine_(frequency_hz_.size()),
-      cosine_(frequency_hz_.size()) {
+      half_sine_squared_(frequency_hz_.size()), half_cosine_squared_(frequency_hz_.size()),
+      sine_(frequency_hz_.size()), cosine_(frequency_hz_.size()) {
     for (std::size_t i = 0; i < frequency_hz_.size(); ++i) {
-        const double angle = rad_per_sample_from_hz(frequency_hz_[i], sample_rate_hz_);
-        const double half_sine = std::sin(angle / 2);
-        half_sine_squared_[i] = half_sine * half_sine;
-        // At half the sample rate sin(pi) should be 0, not 1e-16 of rounding.
-        const bool at_end = frequency_hz_[i] == nyquist_hz(sample_rate_hz_);
-        sine_[i] = at_end ? 0.0 : std::sin(angle);
-        cosine_[i] = std::cos(angle);
+        const CirclePoint point = circle_point(frequency_hz_[i], sample_rate_hz_);
+        half_sine_squared_[i] = point.half_sine_squared;
+        half_cosine_squared_[i] = point.half_cosine_squared;
+        sine_[i] = point.sine;
+        cosine_[i] = point.cosine;
     }
+}
+
+CirclePoint FrequencyGrid::point(std::size_t i) const {
+    return {frequency_hz_[i],        sample_rate_hz_, half_sine_squared_[i],
+            half_cosine_squared_[i], sine_[i],        cosine_[i]};
+}
+
+std::size_t FrequencyGrid::upper_half() const {
+    return static_cast<std::size_t>(std::ranges::upper_bound(frequency_hz_, sample_rate_hz_ / 4)
+                                    - frequency_hz_.begin());
 }
 
 Expected<FrequencyGrid> FrequencyGrid::from_frequencies(std::vector<double> frequency_hz,

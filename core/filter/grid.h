@@ -10,9 +10,18 @@
 
 namespace syntonon {
 
-// Ascending frequencies from 0 to half the sample rate, and what a response needs of each angle
-// w = 2 pi f / fs. sin^2(w/2) rather than cos(w) is kept because 1 - cos(w) loses its digits at low
-// frequencies.
+// One frequency, and what a response needs of its angle w = 2 pi f / fs. sin^2(w/2) rather than
+// cos(w) is kept because 1 - cos(w) loses its digits at low frequencies, as cos^2(w/2) keeps those
+// of 1 + cos(w) towards half the sample rate, where the sine is exactly 0.
+struct CirclePoint {
+    double hz = 0, sample_rate_hz = 0;
+    double half_sine_squared = 0, half_cosine_squared = 1, sine = 0, cosine = 1;
+
+    bool is_end() const { return sine == 0; } // 0 Hz or half the sample rate
+};
+CirclePoint circle_point(double hz, double sample_rate_hz);
+
+// Ascending frequencies from 0 to half the sample rate, as CirclePoints.
 class FrequencyGrid {
 public:
     FrequencyGrid() = default;
@@ -32,14 +41,18 @@ public:
     double sample_rate_hz() const { return sample_rate_hz_; }
     std::span<const double> frequency_hz() const { return frequency_hz_; }
     std::span<const double> half_sine_squared() const { return half_sine_squared_; }
+    std::span<const double> half_cosine_squared() const { return half_cosine_squared_; }
     std::span<const double> sine() const { return sine_; }
     std::span<const double> cosine() const { return cosine_; }
+    CirclePoint point(std::size_t i) const;
+    // The first point above a quarter of the sample rate, or size().
+    std::size_t upper_half() const;
 
 private:
     FrequencyGrid(std::vector<double> frequency_hz, double sample_rate_hz);
 
     double sample_rate_hz_ = 0;
-    std::vector<double> frequency_hz_, half_sine_squared_, sine_, cosine_;
+    std::vector<double> frequency_hz_, half_sine_squared_, half_cosine_squared_, sine_, cosine_;
 };
 
 } // namespace syntonon

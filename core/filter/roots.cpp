@@ -11,36 +11,48 @@ namespace {
 
 using Complex = std::complex<double>;
 
-void drop_common_origin(std::vector<Complex>& a, std::vector<Complex>& b) {
-    const auto is_zero = [](const Complex& r) { return r == Complex(0, 0); };
-    while (true) {
-        const auto in_a = std::ranges::find_if(a, is_zero);
-        const auto in_b = std::ranges::find_if(b, is_zero);
-        if (in_a == a.end() || in_b == b.end()) {
-            return;
-        }
-        a.erase(in_a);
-        b.erase(in_b);
+// Roots of c0 + c1/z + c2/z^2, those at the origin left out, and what stands before them.
+void take_roots(double c0, double c1, double c2, std::vector<Complex>& roots, double& leading,
+                double& delay) {
+    roots = quadratic_roots(c0, c1, c2);
+    std::erase(roots, Complex(0, 0));
+    leading = c0 != 0 ? c0 : c1 != 0 ? c1 : c2;
+    delay = c0 != 0 ? 0 : c1 != 0 || c2 == 0 ? 1 : 2;
+}
+
+template <class Real>
+std::vector<Complex> roots_of_quadratic(Real c0, Real c1, Real c2) {
+    if (c0 == 0) {
+        return c1 == 0 ? std::vector<Complex>{}
+                       : std::vector<Complex>{Complex(static_cast<double>(-c2 / c1), 0)};
     }
+    const Real p = c1 / (2 * c0);
+    const Real q = c2 / c0;
+    // fma keeps the digits of p^2 - q when both nearly agree (a double root).
+    const Real discriminant = std::fma(p, p, -q);
+    if (discriminant < 0) {
+        const auto height = static_cast<double>(std::sqrt(-discriminant));
+        const auto real = static_cast<double>(-p);
+        return {Complex(real, height), Complex(real, -height)};
+    }
+    const Real far = -p - std::copysign(std::sqrt(discriminant), p);
+    const Real near = far != 0 ? q / far : Real(0);
+    return {Complex(static_cast<double>(far), 0), Complex(static_cast<double>(near), 0)};
 }
 
-double leading(double c0, double c1, double c2) {
-    return c0 != 0 ? c0 : c1 != 0 ? c1 : c2;
-}
-
-void add_points_near(const Complex& root, double low_hz, double high_hz, double grid_ratio,
-                     double sample_rate_hz, std::vector<double>& out) {
-    const double centre = hz_from_rad_per_sample(std::abs(std::arg(root)), sample_rate_hz);
+void add_points_near(const Complex& root, const TellingRange& range, std::vector<double>& out) {
+    const double centre = hz_from_rad_per_sample(std::abs(std::arg(root)), range.sample_rate_hz);
     if (root.imag() < 0 || root == Complex(0, 0)) {
         return; // The conjugate has the same angle.
     }
-    const double spacing = std::max(centre, low_hz) * (grid_ratio - 1);
-    const double half_width = hz_from_rad_per_sample(std::abs(1 - std::abs(root)), sample_rate_hz);
+    const double spacing = std::max(centre, range.low_hz) * (range.grid_ratio - 1);
+    const double half_width =
+        hz_from_rad_per_sample(std::abs(1 - std::abs(root)), range.sample_rate_hz);
     if (half_width > 4 * spacing) {
         return; // The grid resolves this bell by itself.
     }
     const auto add = [&](double f) {
-        if (f >= low_hz && f <= high_hz) {
+        if (f >= range.low_hz && f <= range.high_hz) {
             out.push_back(f);
         }
     };
@@ -57,43 +69,48 @@ void add_points_near(const Complex& root, double low_hz, double high_hz, double 
 } // namespace
 
 std::vector<Complex> quadratic_roots(double c0, double c1, double c2) {
-    if (c0 == 0) {
-        if (c1 == 0) {
-            return {};
-        }
-        return {Complex(-c2 / c1, 0)};
-    }
-    const double p = c1 / (2 * c0);
-    const double q = c2 / c0;
-    // fma keeps the digits of p^2 - q when both nearly agree (a double root).
-    const double discriminant = std::fma(p, p, -q);
-    if (discriminant < 0) {
-        const double height = std::sqrt(-discriminant);
-        return {Complex(-p, height), Complex(-p, -height)};
-    }
-    const double far = -p - std::copysign(std::sqrt(discriminant), p);
-    const double near = far != 0 ? q / far : 0.0;
-    return {Complex(far, 0), Complex(near, 0)};
+    return roots_of_quadratic(c0, c1, c2);
+}
+
+std::vector<Complex> quadratic_roots(long double c0, long double c1, long double c2) {
+    return roots_of_quadratic(c0, c1, c2);
 }
 
 Roots roots_of(const Biquad& s) {
     Roots roots;
-    roots.zeros = quadratic_roots(s.b0, s.b1, s.b2);
-    roots.poles = quadratic_roots(1.0, s.a1, s.a2);
-    roots.gain = leading(s.b0, s.b1, s.b2);
-    drop_common_origin(roots.zeros, roots.poles);
+    double one = 1, no_delay = 0;
+    take_roots(s.b0, s.b1, s.b2, roots.zeros, roots.gain, roots.delay_samples);
+    take_roots(1, s.a1, s.a2, roots.poles, one, no_delay);
     return roots;
 }
 
 Roots roots_of(std::span<const Biquad> sections) {
     Roots all;
     for (const Biquad& section : sections) {
-        const Roots one = roots_of(section);
-        all.zeros.insert(all.zeros.end(), one.zeros.begin(), one.zeros.end());
-        all.poles.insert(all.poles.end(), one.poles.begin(), one.poles.end());
-        all.gain *= one.gain;
+        all = series(std::move(all), roots_of(section));
     }
     return all;
+}
+
+Roots series(Roots first, const Roots& second) {
+    first.zeros.insert(first.zeros.end(), second.zeros.begin(), second.zeros.end());
+    first.poles.insert(first.poles.end(), second.poles.begin(), second.poles.end());
+    first.gain *= second.gain;
+    first.delay_samples += second.delay_samples;
+    return first;
+}
+
+RootsValue value_of(const Roots& roots, Complex z) {
+    RootsValue value{roots.gain * std::pow(z, -roots.delay_samples), -roots.delay_samples / z};
+    for (const Complex& zero : roots.zeros) {
+        value.h *= 1.0 - zero / z;
+        value.log_slope += 1.0 / (z - zero) - 1.0 / z;
+    }
+    for (const Complex& pole : roots.poles) {
+        value.h /= 1.0 - pole / z;
+        value.log_slope -= 1.0 / (z - pole) - 1.0 / z;
+    }
+    return value;
 }
 
 double stability_margin(const Roots& roots) {
@@ -104,16 +121,13 @@ double stability_margin(const Roots& roots) {
     return 1 - largest;
 }
 
-std::vector<double> frequencies_near(const Roots& roots, double low_hz, double high_hz,
-                                     double grid_ratio, double sample_rate_hz) {
-    std::vector<double> frequencies;
+void add_near_roots(const Roots& roots, const TellingRange& range, std::vector<double>& out) {
     for (const Complex& root : roots.poles) {
-        add_points_near(root, low_hz, high_hz, grid_ratio, sample_rate_hz, frequencies);
+        add_points_near(root, range, out);
     }
     for (const Complex& root : roots.zeros) {
-        add_points_near(root, low_hz, high_hz, grid_ratio, sample_rate_hz, frequencies);
+        add_points_near(root, range, out);
     }
-    return frequencies;
 }
 
 } // namespace syntonon

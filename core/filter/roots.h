@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/filter/biquad.h"
+#include "core/filter/telling.h"
 
 #include <complex>
 #include <span>
@@ -10,30 +11,39 @@
 
 namespace syntonon {
 
-// H(z) = gain * prod(z - zero) / prod(z - pole) * z^(poles - zeros), conjugates written out, pairs
-// adjacent with the upper one first. Roots at the origin that cancel are left out.
+// H(z) = gain * z^-delay * prod(1 - zero/z) / prod(1 - pole/z), conjugates written out, pairs
+// adjacent with the upper one first. Roots at z = 0 are left out: they change nothing.
 struct Roots {
     std::vector<std::complex<double>> zeros;
     std::vector<std::complex<double>> poles;
     double gain = 1;
+    double delay_samples = 0;
 };
+
+// Of both filters one after the other.
+Roots series(Roots first, const Roots& second);
 
 // Roots of c0 z^2 + c1 z + c2 by the formula that does not cancel (Press et al., Numerical Recipes,
 // 3rd ed., eq. 5.6.4-5.6.5). Leading zero coefficients lower the degree; an identically zero
-// polynomial has no roots.
+// polynomial has no roots. In extended precision, for coefficients that are known that well.
 std::vector<std::complex<double>> quadratic_roots(double c0, double c1, double c2);
+std::vector<std::complex<double>> quadratic_roots(long double c0, long double c1, long double c2);
 
 Roots roots_of(const Biquad& section);
 Roots roots_of(std::span<const Biquad> sections);
 
+// The logarithmic derivative H'(z)/H(z), and H(z).
+struct RootsValue {
+    std::complex<double> h, log_slope;
+};
+RootsValue value_of(const Roots& roots, std::complex<double> z);
+
 // 1 - (largest pole radius); positive when stable. 1 without poles.
 double stability_margin(const Roots& roots);
 
-// Frequencies worth adding to a grid so that no root's peak or dip is stepped over: each root's own
-// angle and points around it at distances of its bell's half-width |1 - radius|, times powers of
-// two, until `grid_ratio` (the ratio between neighbouring grid points) resolves the rest. Only what
-// lies within [low_hz, high_hz] is returned, unsorted.
-std::vector<double> frequencies_near(const Roots& roots, double low_hz, double high_hz,
-                                     double grid_ratio, double sample_rate_hz);
+// Adds frequencies so that no root's peak or dip is stepped over: each root's own angle and points
+// around it at distances of its bell's half-width |1 - radius|, times powers of two, until the
+// range's grid resolves the rest.
+void add_near_roots(const Roots& roots, const TellingRange& range, std::vector<double>& out);
 
 } // namespace syntonon

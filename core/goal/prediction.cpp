@@ -5,12 +5,14 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace syntonon {
 namespace {
 
 constexpr double points_an_octave = 48;
 constexpr std::size_t dense = 4096;
+constexpr double nearly_nothing_db = -200;
 
 // The corners of the curve in [from, to]; of a crowd of them the extremes of each small cell.
 void add_corners(const CurveReader& curve, double from_hz, double to_hz, std::vector<double>& out) {
@@ -35,31 +37,12 @@ void add_corners(const CurveReader& curve, double from_hz, double to_hz, std::ve
 
 } // namespace
 
-Prediction::Prediction(std::span<const Filter> chain, const CurveReader* measured,
-                       double sample_rate_hz)
-    : chain_(chain), measured_(measured), sample_rate_hz_(sample_rate_hz) {
-    Cascade all;
-    for (const Filter& filter : chain_) {
-        if (const Cascade* cascade = filter.as_cascade()) {
-            all.sections.insert(all.sections.end(), cascade->sections.begin(),
-                                cascade->sections.end());
-        } else {
-            others_.push_back(&filter);
-        }
-    }
-    sections_ = Filter(std::move(all));
-}
+Prediction::Prediction(Filter chain, const CurveReader* measured, double sample_rate_hz)
+    : chain_(std::move(chain)), probe_(chain_, sample_rate_hz), measured_(measured),
+      sample_rate_hz_(sample_rate_hz) {}
 
 double Prediction::chain_level_db_at(double hz) const {
-    const double w = rad_per_sample_from_hz(hz, sample_rate_hz_);
-    const double half_sine = std::sin(w / 2);
-    const double h = half_sine * half_sine;
-    const double s = std::sin(w);
-    double level = sections_.level_db_at(h, s);
-    for (const Filter* filter : others_) {
-        level += filter->level_db_at(h, s);
-    }
-    return level;
+    return probe_.level_db(hz);
 }
 
 double Prediction::level_db_at(double hz) const {
@@ -67,37 +50,26 @@ double Prediction::level_db_at(double hz) const {
 }
 
 double Prediction::group_delay_samples_at(double hz) const {
-    double delay = sections_.group_delay_samples_at(hz, sample_rate_hz_);
-    for (const Filter* filter : others_) {
-        delay += filter->group_delay_samples_at(hz, sample_rate_hz_);
-    }
-    return delay;
+    return probe_.group_delay_samples(hz);
 }
 
-double Prediction::phase_deg_at(double hz) const {
-    double phase = sections_.response_at(hz, sample_rate_hz_).phase_rad;
-    for (const Filter* filter : others_) {
-        phase += filter->response_at(hz, sample_rate_hz_).phase_rad;
-    }
-    return deg_from_rad(phase);
+double Prediction::phase_deg_at(double hz, Side side) const {
+    return deg_from_rad(probe_.phase_rad(hz, side));
 }
 
 const Expected<std::vector<double>>& Prediction::impulse() const {
     if (!impulse_) {
-        impulse_ = others_.empty()
-                       ? settled_impulse_response(sections_)
-                       : refuse("",
-                                "the chain holds more than cascades, which this version does "
-                                "not follow in time",
-                                "use a newer one");
+        impulse_ = settled_impulse_response(chain_);
     }
     return *impulse_;
 }
 
 std::vector<double> Prediction::levels_db(const FrequencyGrid& grid) const {
-    std::vector<double> levels = sections_.magnitude_db(grid);
-    for (const Filter* filter : others_) {
-        std::ranges::transform(levels, filter->magnitude_db(grid), levels.begin(), std::plus<>());
+    std::vector<double> levels = chain_.magnitude_db(grid);
+    for (std::size_t i = 0; i < levels.size(); ++i) {
+        // Of a zero the quick way leaves some rounding.
+        levels[i] =
+            levels[i] > nearly_nothing_db ? levels[i] : probe_.level_db(grid.frequency_hz()[i]);
     }
     if (measured_ != nullptr) {
         std::ranges::transform(
@@ -108,20 +80,11 @@ std::vector<double> Prediction::levels_db(const FrequencyGrid& grid) const {
 }
 
 std::vector<double> Prediction::group_delays_samples(const FrequencyGrid& grid) const {
-    std::vector<double> delays = sections_.group_delay_samples(grid);
-    for (const Filter* filter : others_) {
-        std::ranges::transform(delays, filter->group_delay_samples(grid), delays.begin(),
-                               std::plus<>());
-    }
-    return delays;
+    return chain_.group_delay_samples(grid);
 }
 
 std::vector<double> Prediction::phases_deg(const FrequencyGrid& grid) const {
-    std::vector<double> phases = sections_.wrapped_phase_rad(grid);
-    for (const Filter* filter : others_) {
-        std::ranges::transform(phases, filter->wrapped_phase_rad(grid), phases.begin(),
-                               std::plus<>());
-    }
+    std::vector<double> phases = chain_.wrapped_phase_rad(grid);
     std::ranges::transform(phases, phases.begin(), deg_from_rad);
     return phases;
 }
@@ -165,10 +128,8 @@ std::vector<double> Prediction::all_telling_frequencies(double from_hz, double t
     if (measured_ != nullptr) {
         add_corners(*measured_, low, to_hz, frequencies);
     }
-    for (const Filter& filter : chain_) {
-        const auto near = frequencies_near(filter.roots(), low, to_hz, ratio, sample_rate_hz_);
-        frequencies.insert(frequencies.end(), near.begin(), near.end());
-    }
+    const auto own = chain_.telling_hz({low, to_hz, ratio, sample_rate_hz_});
+    frequencies.insert(frequencies.end(), own.begin(), own.end());
     std::ranges::sort(frequencies);
     frequencies.erase(std::unique(frequencies.begin(), frequencies.end()), frequencies.end());
     return frequencies;

@@ -7,46 +7,46 @@
 #include "core/goal/time_answer.h"
 
 #include <optional>
-#include <span>
 #include <vector>
 
 namespace syntonon {
 
-// A view; the filters and the curve must outlive it.
+// The curve must outlive it.
 class Prediction {
 public:
     // `measured` may be null: the prediction is then the chain alone.
-    Prediction(std::span<const Filter> chain, const CurveReader* measured, double sample_rate_hz);
+    Prediction(Filter chain, const CurveReader* measured, double sample_rate_hz);
 
     // Within [low_hz, high_hz]; -infinity where the chain has a zero.
     double level_db_at(double hz) const;
     double chain_level_db_at(double hz) const; // without the measured curve
     // Of the chain; NaN where the level vanishes.
     double group_delay_samples_at(double hz) const;
-    double phase_deg_at(double hz) const; // of the chain, unwrapped
+    // Of the chain, but for whole turns; where the level vanishes the limit from that side.
+    double phase_deg_at(double hz, Side side = Side::above) const;
     // Of the chain, until it has died away (see settled_impulse_response); worked out once.
     const Expected<std::vector<double>>& impulse() const;
     std::vector<double> levels_db(const FrequencyGrid& grid) const;
     std::vector<double> group_delays_samples(const FrequencyGrid& grid) const; // as the one above
-    std::vector<double> phases_deg(const FrequencyGrid& grid) const; // but for whole turns
+    std::vector<double> phases_deg(const FrequencyGrid& grid) const;           // as the one above
 
     // The frequencies between which it is known.
     double low_hz() const;
     double high_hz() const;
 
     // Frequencies in [from_hz, to_hz] between which the prediction is smooth and has no more than
-    // one extremum each: a logarithmic grid, the measured curve's corners and points around every
-    // root. Of a measured curve denser than `dense` points only the highest and lowest corner of
-    // every 1/dense of the range are taken.
+    // one extremum each: a logarithmic grid, the measured curve's corners and what the chain's
+    // filter tells (see Filter::telling_hz). Of a measured curve denser than `dense` points only
+    // the highest and lowest corner of every 1/dense of the range are taken.
     std::vector<double> telling_frequencies(double from_hz, double to_hz) const;
 
     double sample_rate_hz() const { return sample_rate_hz_; }
-    std::span<const Filter> chain() const { return chain_; }
+    const Filter& chain() const { return chain_; }
+    bool is_chain_alone() const { return measured_ == nullptr; }
 
 private:
-    std::span<const Filter> chain_;
-    Filter sections_;                   // all cascades of the chain as one: quicker to ask
-    std::vector<const Filter*> others_; // what is no cascade
+    Filter chain_;
+    Probe probe_;
     const CurveReader* measured_;
     double sample_rate_hz_;
     std::vector<double> all_telling_frequencies(double from_hz, double to_hz) const;

@@ -91,7 +91,7 @@ struct Checker {
         return check_not_negative("at_hz", r.at_hz);
     }
     Expected<void> operator()(const CrossingRequirement& r) const {
-        if (!(r.min_hz > 0) || !(r.max_hz >= r.min_hz)) {
+        if (!(r.min_hz >= 0) || !(r.max_hz >= r.min_hz)) {
             return refuse("max_hz",
                           fmt::format("{} Hz to {} Hz is not a range", r.min_hz, r.max_hz),
                           "give a lower and a higher frequency");

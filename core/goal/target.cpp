@@ -95,7 +95,9 @@ TargetLine line_of(const HouseCurve& house) {
 }
 
 bool is_stated(const Target& target) {
-    return !target.points.empty() || target.house || target.source;
+    // An anchor alone states a level that is the same everywhere.
+    return !target.points.empty() || target.house || target.source
+           || target.anchor != LevelAnchor{};
 }
 
 Expected<void> check(const Target& target) {

@@ -1,16 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/goal/target_curve.h"
 
+#include "core/base/units.h"
 #include <algorithm>
 #include <cmath>
 #include <limits>
 
 namespace syntonon {
-namespace {
-
-constexpr double infinity = std::numeric_limits<double>::infinity();
-
-} // namespace
+namespace {} // namespace
 
 double TargetCurve::Segment::value_at(double hz) const {
     if (from == to || hz <= from_hz) {

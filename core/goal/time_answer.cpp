@@ -40,14 +40,6 @@ bool ends_at_zero(const std::vector<double>& step) {
 
 } // namespace
 
-double slowest_radius(const Roots& roots) {
-    double radius = 0;
-    for (const auto& pole : roots.poles) {
-        radius = std::max(radius, std::abs(pole));
-    }
-    return radius;
-}
-
 double decay_samples(double radius, double fall_db) {
     if (radius <= 0) {
         return 0;
@@ -56,13 +48,16 @@ double decay_samples(double radius, double fall_db) {
 }
 
 Expected<std::vector<double>> settled_impulse_response(const Filter& chain) {
-    const double radius = slowest_radius(chain.roots());
-    if (!(radius < 1)) {
+    const auto memory = chain.memory();
+    if (!memory) {
+        return tl::unexpected(memory.error());
+    }
+    if (!(memory->slowest_radius < 1)) {
         return refuse("", "the chain is unstable, so its response never settles",
                       "move its poles inside the unit circle");
     }
-    const double length = decay_samples(radius, died_away_db)
-                          + 2.0 * static_cast<double>(chain.roots().zeros.size()) + 64;
+    const double length =
+        decay_samples(memory->slowest_radius, died_away_db) + memory->finite_samples + 64;
     if (!(length <= longest)) {
         return refuse("",
                       fmt::format("the chain rings for more than {} samples, longer than is "

@@ -10,12 +10,10 @@
 
 namespace syntonon {
 
-// Until the slowest pole has fallen by 140 dB. Refused for an unstable chain and for one that rings
-// longer than 2^19 samples.
+// Until the slowest pole has fallen by 140 dB. Refused for an unstable chain, for one whose poles
+// are not known and for one that rings longer than 2^19 samples.
 Expected<std::vector<double>> settled_impulse_response(const Filter& chain);
 
-// The radius of the slowest pole; 0 without poles.
-double slowest_radius(const Roots& roots);
 // In samples, until r^n has fallen by fall_db.
 double decay_samples(double radius, double fall_db);
 

@@ -68,10 +68,14 @@ void judge_part(Finding& finding, const CorridorRange& range, const TargetCurve&
     }
 }
 
-Finding judge_range(const CorridorRange& range, const Expected<TargetCurve>& stated,
+Finding judge_range(const CorridorRange& range, const WorkedGoal& goal,
                     const Prediction& prediction) {
+    const Expected<TargetCurve>& stated = goal.level;
     if (const std::string why = obstacle_in(range.from_hz, range.to_hz, prediction); !why.empty()) {
         return undecided(title_of(range), why);
+    }
+    if (!range.absolute && !is_stated(goal.goal->target)) {
+        return undecided(title_of(range), to_text(no_target()));
     }
     if (!range.absolute && !stated) {
         return undecided(title_of(range), to_text(stated.error()));
@@ -101,7 +105,7 @@ void judge_corridor(const WorkedGoal& goal, const Prediction& prediction, Verdic
         Finding finding =
             !ok       ? undecided(title_of(range), to_text(within("corridor", ok.error())))
             : !target ? undecided(title_of(range), to_text(within("target", target.error())))
-                      : judge_range(range, goal.level, prediction);
+                      : judge_range(range, goal, prediction);
         finding.place = fmt::format("corridor[{}]", i);
         finding.quantity = Quantity::level;
         verdict.push_back(std::move(finding));
@@ -131,16 +135,16 @@ void mark_contradictions(const WorkedGoal& goal, Verdict& verdict) {
 }
 
 Finding judge_stability(const Prediction& prediction) {
+    const auto margin = prediction.chain().stability_margin();
+    if (!margin) {
+        return undecided("stability", to_text(margin.error()));
+    }
     Finding finding;
     finding.requirement = "stability";
-    double margin = 1;
-    for (const Filter& filter : prediction.chain()) {
-        margin = std::min(margin, filter.stability_margin());
-    }
-    finding.value = margin;
+    finding.value = *margin;
     finding.limit = 0;
-    finding.margin = margin;
-    finding.outcome = margin > 0 ? Outcome::met : Outcome::not_met;
+    finding.margin = *margin;
+    finding.outcome = *margin > 0 ? Outcome::met : Outcome::not_met;
     return finding;
 }
 
@@ -160,8 +164,12 @@ Verdict judge(const WorkedGoal& goal, const Prediction& prediction) {
 }
 
 Verdict judge(const Goal* goal, const Prediction& prediction) {
-    return goal != nullptr ? judge(worked(*goal, prediction.sample_rate_hz()), prediction)
-                           : Verdict{judge_stability(prediction)};
+    if (goal == nullptr) {
+        return {judge_stability(prediction)};
+    }
+    const LevelOf level_of =
+        prediction.is_chain_alone() ? LevelOf::chain_alone : LevelOf::measured_and_chain;
+    return judge(worked(*goal, prediction.sample_rate_hz(), level_of), prediction);
 }
 
 Verdict undecided_verdict(const Goal* goal, const std::string& why) {

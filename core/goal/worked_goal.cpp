@@ -2,6 +2,7 @@
 #include "core/goal/worked_goal.h"
 
 #include "core/base/number_text.h"
+#include "core/base/units.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,8 +12,6 @@
 
 namespace syntonon {
 namespace {
-
-constexpr double infinity = std::numeric_limits<double>::infinity();
 
 Expected<TargetCurve> without_the_study(const Target& target) {
     if (target.source) {
@@ -34,7 +33,13 @@ struct Demand {
     std::function<std::optional<LevelBand>(double hz)> band;
 };
 
-std::optional<Demand> level_demand(const RequirementSpec& spec) {
+std::optional<Demand> level_demand(const RequirementSpec& spec, LevelOf level_of) {
+    const auto* peak = std::get_if<PeakGainRequirement>(&spec);
+    if (peak != nullptr && level_of == LevelOf::chain_alone) {
+        return Demand{"", "", 0, infinity, [high = peak->max_db](double) {
+                          return std::optional(LevelBand{-infinity, high});
+                      }};
+    }
     if (const auto* r = std::get_if<AttenuationRequirement>(&spec)) {
         return Demand{"", "", r->from_hz, r->to_hz, [high = -r->min_db](double) {
                           return std::optional(LevelBand{-infinity, high});
@@ -69,6 +74,33 @@ std::optional<Demand> delay_demand(const RequirementSpec& spec, const WorkedGoal
         }};
 }
 
+// The band may lie anywhere around the circle.
+std::optional<Demand> phase_demand(const RequirementSpec& spec, const WorkedGoal& goal) {
+    const auto* r = std::get_if<PhaseRequirement>(&spec);
+    if (r == nullptr) {
+        return std::nullopt;
+    }
+    return Demand{
+        "", "", r->from_hz, r->to_hz,
+        [value = r->value_deg, target = goal.phase_deg,
+         tolerance = r->tolerance_deg](double hz) -> std::optional<LevelBand> {
+            const auto at = value ? value : target ? target->value_at(hz) : std::nullopt;
+            return at ? std::optional(LevelBand{*at - tolerance, *at + tolerance}) : std::nullopt;
+        }};
+}
+
+using Exclude = bool (*)(const LevelBand&, const LevelBand&);
+
+bool bands_exclude(const LevelBand& a, const LevelBand& b) {
+    return std::max(a.lower_db, b.lower_db) > std::min(a.upper_db, b.upper_db);
+}
+
+bool arcs_exclude(const LevelBand& a, const LevelBand& b) {
+    const double between =
+        wrapped_deg((a.lower_db + a.upper_db) / 2 - (b.lower_db + b.upper_db) / 2);
+    return std::abs(between) > (a.upper_db - a.lower_db) / 2 + (b.upper_db - b.lower_db) / 2;
+}
+
 // Frequencies at which two demands have to be compared: both are straight between them.
 std::vector<double> telling(const Demand& a, const Demand& b, const WorkedGoal& goal) {
     const double low = std::max(a.from_hz, b.from_hz), high = std::min(a.to_hz, b.to_hz);
@@ -83,33 +115,34 @@ std::vector<double> telling(const Demand& a, const Demand& b, const WorkedGoal& 
     if (goal.level) {
         add(*goal.level);
     }
-    if (goal.group_delay_ms) {
-        add(*goal.group_delay_ms);
+    for (const auto* target : {&goal.group_delay_ms, &goal.phase_deg}) {
+        if (*target) {
+            add(**target);
+        }
     }
     std::erase_if(hz, [&](double f) { return f < low || f > high; });
     return hz;
 }
 
-std::optional<double> where_they_exclude(const Demand& a, const Demand& b, const WorkedGoal& goal) {
+std::optional<double> where_they_exclude(const Demand& a, const Demand& b, const WorkedGoal& goal,
+                                         Exclude exclude) {
     if (std::max(a.from_hz, b.from_hz) > std::min(a.to_hz, b.to_hz)) {
         return std::nullopt;
     }
     for (const double hz : telling(a, b, goal)) {
         const auto one = a.band(hz), other = b.band(hz);
-        if (one && other
-            && std::max(one->lower_db, other->lower_db)
-                   > std::min(one->upper_db, other->upper_db)) {
+        if (one && other && exclude(*one, *other)) {
             return hz;
         }
     }
     return std::nullopt;
 }
 
-void compare(const std::vector<Demand>& demands, const WorkedGoal& goal,
+void compare(const std::vector<Demand>& demands, const WorkedGoal& goal, Exclude exclude,
              std::vector<Contradiction>& found) {
     for (std::size_t i = 0; i < demands.size(); ++i) {
         for (std::size_t k = 0; k < i; ++k) {
-            if (const auto hz = where_they_exclude(demands[k], demands[i], goal)) {
+            if (const auto hz = where_they_exclude(demands[k], demands[i], goal, exclude)) {
                 found.push_back(
                     {{demands[i].place,
                       fmt::format("cannot be met together with {} ({}) at {}", demands[k].title,
@@ -121,8 +154,9 @@ void compare(const std::vector<Demand>& demands, const WorkedGoal& goal,
     }
 }
 
-std::vector<Contradiction> contradictions_in(const WorkedGoal& goal, double sample_rate_hz) {
-    std::vector<Demand> levels, delays;
+std::vector<Contradiction> contradictions_in(const WorkedGoal& goal, double sample_rate_hz,
+                                             LevelOf level_of) {
+    std::vector<Demand> levels, delays, phases;
     for (std::size_t i = 0; i < goal.goal->corridor.size(); ++i) {
         const CorridorRange& range = goal.goal->corridor[i];
         levels.push_back({fmt::format("corridor[{}]", i),
@@ -142,22 +176,30 @@ std::vector<Contradiction> contradictions_in(const WorkedGoal& goal, double samp
                 to.push_back(std::move(*demand));
             }
         };
-        add(level_demand(requirement.spec), levels);
+        add(level_demand(requirement.spec, level_of), levels);
         add(delay_demand(requirement.spec, goal, sample_rate_hz), delays);
+        add(phase_demand(requirement.spec, goal), phases);
     }
     std::vector<Contradiction> found;
-    compare(levels, goal, found);
-    compare(delays, goal, found);
+    compare(levels, goal, bands_exclude, found);
+    compare(delays, goal, bands_exclude, found);
+    compare(phases, goal, arcs_exclude, found);
     return found;
 }
 
 } // namespace
 
-WorkedGoal worked(const Goal& goal, double sample_rate_hz) {
-    return worked(goal, without_the_study(goal.target), sample_rate_hz);
+Problem no_target() {
+    return {"", "the range is held against the target, but the goal has none",
+            "state a target or make the range absolute"};
 }
 
-WorkedGoal worked(const Goal& goal, Expected<TargetCurve> level, double sample_rate_hz) {
+WorkedGoal worked(const Goal& goal, double sample_rate_hz, LevelOf level_of) {
+    return worked(goal, without_the_study(goal.target), sample_rate_hz, level_of);
+}
+
+WorkedGoal worked(const Goal& goal, Expected<TargetCurve> level, double sample_rate_hz,
+                  LevelOf level_of) {
     WorkedGoal all{std::make_shared<const Goal>(goal), std::move(level), {}, {}, {}};
     if (goal.phase_target) {
         all.phase_deg = TargetCurve(*goal.phase_target);
@@ -165,13 +207,14 @@ WorkedGoal worked(const Goal& goal, Expected<TargetCurve> level, double sample_r
     if (goal.delay_target) {
         all.group_delay_ms = TargetCurve(*goal.delay_target);
     }
-    all.contradictions = contradictions_in(all, sample_rate_hz);
+    all.contradictions = contradictions_in(all, sample_rate_hz, level_of);
     return all;
 }
 
 std::optional<LevelBand> band_at(const CorridorRange& range, const WorkedGoal& goal, double hz) {
+    const bool has_target = goal.level && is_stated(goal.goal->target);
     const auto target = range.absolute ? std::optional(0.0)
-                        : goal.level   ? goal.level->value_at(hz)
+                        : has_target   ? goal.level->value_at(hz)
                                        : std::nullopt;
     if (!target) {
         return std::nullopt;

@@ -13,8 +13,8 @@
 namespace syntonon {
 
 // Pairs of demands that no channel can meet together: levels that exclude each other at some
-// frequency, delay bands that do. Each names both places and the frequency; the problem's place is
-// the later of the two, "requirements[3]".
+// frequency, delay or phase bands that do, a level above the greatest gain. Each names both places
+// and the frequency; the problem's place is the later of the two, "requirements[3]".
 struct Contradiction {
     Problem problem;
     std::string first_place;
@@ -28,10 +28,18 @@ struct WorkedGoal {
     std::vector<Contradiction> contradictions;
 };
 
+// Why a corridor range that is not absolute cannot be judged in a goal that states no target; the
+// place is empty.
+Problem no_target();
+
 // `level` is the target curve; without one it is worked out from points or the house curve, a fixed
 // anchor included. A target that needs the study (a source, another anchor) is then refused.
-WorkedGoal worked(const Goal& goal, double sample_rate_hz);
-WorkedGoal worked(const Goal& goal, Expected<TargetCurve> level, double sample_rate_hz);
+// What a level is the level of: with the chain alone, none can be above the chain's greatest gain.
+enum class LevelOf { measured_and_chain, chain_alone };
+WorkedGoal worked(const Goal& goal, double sample_rate_hz,
+                  LevelOf level_of = LevelOf::measured_and_chain);
+WorkedGoal worked(const Goal& goal, Expected<TargetCurve> level, double sample_rate_hz,
+                  LevelOf level_of = LevelOf::measured_and_chain);
 
 // The levels between which a corridor range keeps the curve at a frequency; nothing where the
 // target has a gap or cannot be worked out.

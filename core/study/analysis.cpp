@@ -18,36 +18,31 @@ double grid_ratio(const FrequencyGrid& grid) {
 // The chain on the drawing grid, from the stages' kept responses.
 Response sum_of_stages(const Channel& channel, const ChannelAnalysis& analysis) {
     Response sum(analysis.grid->size());
-    for (std::size_t i = 0; i < channel.stages.size(); ++i) {
-        if (channel.stages[i].enabled && analysis.stages[i]->filter) {
-            sum.follow_with(analysis.stages[i]->response);
+    for (const auto& stage : channel.stages) {
+        const StageAnalysis& designed = *analysis.stages.at(stage->id);
+        if (stage->enabled && designed.filter) {
+            sum.follow_with(designed.response);
         }
     }
     return sum;
 }
 
-Response response_of(const std::vector<Filter>& chain, const FrequencyGrid& grid) {
-    Response sum(grid.size());
-    for (const Filter& filter : chain) {
-        sum.follow_with(filter.response(grid));
-    }
-    return sum;
-}
+// Between neighbours of what is drawn more would not be seen.
+constexpr double most_drawn_ripples = 1024;
 
-// The chain at the points around its sharp roots, which move with every drag and so are not kept.
-Trace near_roots(const std::vector<Filter>& chain, const FrequencyGrid& drawing) {
+// The chain at the points that tell more than the grid does, which move with every drag and so are
+// not kept.
+Trace between_points(const Filter& chain, const FrequencyGrid& drawing) {
     const auto frequencies = drawing.frequency_hz();
-    std::vector<double> extra;
-    for (const Filter& filter : chain) {
-        const auto near = frequencies_near(filter.roots(), frequencies.front(), frequencies.back(),
-                                           grid_ratio(drawing), drawing.sample_rate_hz());
-        extra.insert(extra.end(), near.begin(), near.end());
-    }
-    const auto grid = FrequencyGrid::from_frequencies(std::move(extra), drawing.sample_rate_hz());
+    const TellingRange range{std::max(frequencies.front(), frequencies.back() * 1e-9),
+                             frequencies.back(), grid_ratio(drawing), drawing.sample_rate_hz(),
+                             most_drawn_ripples};
+    const auto grid =
+        FrequencyGrid::from_frequencies(chain.telling_hz(range), drawing.sample_rate_hz());
     Trace trace;
     if (grid) {
         trace.frequency_hz.assign(grid->frequency_hz().begin(), grid->frequency_hz().end());
-        trace.response = response_of(chain, *grid);
+        trace.response = chain.response(*grid);
     }
     return trace;
 }
@@ -74,14 +69,6 @@ Trace merged(std::span<const double> grid_hz, const Response& on_grid, const Tra
     return all;
 }
 
-void summarise(ChannelAnalysis& analysis) {
-    for (const Filter& filter : analysis.chain) {
-        analysis.cost += filter.cost();
-        analysis.latency_samples += filter.latency_samples();
-        analysis.stability_margin = std::min(analysis.stability_margin, filter.stability_margin());
-    }
-}
-
 using MeasuredCurve = std::optional<SharedValue<Curve>>;
 
 bool same(const MeasuredCurve& a, const MeasuredCurve& b) {
@@ -103,8 +90,8 @@ std::optional<SharedValue<Channel>> shared_channel(const Study& study, const Cha
 
 } // namespace
 
-Trace detail_of(const std::vector<Filter>& chain, double low_hz, double high_hz, std::size_t points,
-                bool linear, double sample_rate_hz) {
+Trace detail_of(const Filter& chain, double low_hz, double high_hz, std::size_t points, bool linear,
+                double sample_rate_hz) {
     const double low = std::max(low_hz, linear ? 0.0 : high_hz * 1e-9);
     const double high = std::min(high_hz, nyquist_hz(sample_rate_hz));
     Trace trace;
@@ -116,8 +103,7 @@ Trace detail_of(const std::vector<Filter>& chain, double low_hz, double high_hz,
     if (!grid) {
         return trace;
     }
-    const Trace extra = near_roots(chain, *grid);
-    return merged(grid->frequency_hz(), response_of(chain, *grid), extra);
+    return merged(grid->frequency_hz(), chain.response(*grid), between_points(chain, *grid));
 }
 
 LevelTrace prediction_of(const Trace& total, const CurveReader* measured) {
@@ -147,18 +133,20 @@ void AnalysisCache::use_sample_rate(double sample_rate_hz) {
         *FrequencyGrid::logarithmic(low, high, grid_points, sample_rate_hz));
 }
 
-std::shared_ptr<const StageAnalysis> AnalysisCache::analyse_stage(const Stage& stage,
-                                                                  const ChannelAnalysis* last) {
+std::shared_ptr<const StageAnalysis>
+AnalysisCache::analyse_stage(const std::string& id, const DesignedStage& stage,
+                             const ChannelAnalysis* last) const {
     if (last != nullptr) {
-        const auto same = std::ranges::find_if(
-            last->stages, [&](const auto& kept) { return kept->spec == stage.spec; });
-        if (same != last->stages.end()) {
-            return *same;
+        const auto kept = last->stages.find(id);
+        if (kept != last->stages.end() && kept->second->filter == stage.filter) {
+            // Another spec may give an equal filter, but its working tells of another way.
+            const bool same = !stage.filter || kept->second->filter->is_same_as(*stage.filter);
+            return same ? kept->second
+                        : std::make_shared<StageAnalysis>(
+                            StageAnalysis{stage, kept->second->response});
         }
     }
-    ++designed_stages_;
-    auto analysis = std::make_shared<StageAnalysis>(
-        StageAnalysis{stage.spec, design(stage.spec, grid_->sample_rate_hz()), {}});
+    auto analysis = std::make_shared<StageAnalysis>(StageAnalysis{stage, {}});
     if (analysis->filter) {
         analysis->response = analysis->filter->response(*grid_);
     }
@@ -191,20 +179,15 @@ std::shared_ptr<const TakeAnalysis> AnalysisCache::analyse_take(const Channel& c
         return kept->second.analysis;
     }
     auto analysis = std::make_shared<TakeAnalysis>();
-    for (std::size_t i = 0; i < take->stages.size(); ++i) {
-        if (!take->stages[i].enabled || analysis->problem) {
-            continue;
-        }
-        if (auto filter = design(take->stages[i].spec, grid_->sample_rate_hz())) {
-            analysis->chain.push_back(std::move(*filter));
-        } else {
-            analysis->problem = within(fmt::format("stages[{}]", i), filter.error());
-            analysis->chain.clear();
-        }
+    const DesignedChain chain =
+        design_chain(take->stages, brief_at(grid_->sample_rate_hz()), *store_);
+    if (!chain.problems.empty()) {
+        analysis->problem = chain.problems.front();
     }
     if (!analysis->problem) {
-        analysis->total = merged(grid_->frequency_hz(), response_of(analysis->chain, *grid_),
-                                 near_roots(analysis->chain, *grid_));
+        analysis->chain = chain.filter;
+        analysis->total = merged(grid_->frequency_hz(), analysis->chain.response(*grid_),
+                                 between_points(analysis->chain, *grid_));
         analysis->predicted = prediction_of(analysis->total, reader);
     }
     takes_.insert_or_assign(key, KeptTake{take, measured, analysis});
@@ -213,18 +196,12 @@ std::shared_ptr<const TakeAnalysis> AnalysisCache::analyse_take(const Channel& c
 
 void AnalysisCache::design_stages(ChannelAnalysis& analysis, const Channel& channel,
                                   const ChannelAnalysis* last) {
-    for (std::size_t i = 0; i < channel.stages.size(); ++i) {
-        analysis.stages.push_back(analyse_stage(channel.stages[i], last));
-        if (!channel.stages[i].enabled) {
-            continue;
-        }
-        const auto& filter = analysis.stages.back()->filter;
-        if (filter) {
-            analysis.chain.push_back(*filter);
-        } else {
-            analysis.problems.push_back(within(fmt::format("stages[{}]", i), filter.error()));
-        }
+    DesignedChain chain = design_chain(channel.stages, brief_at(grid_->sample_rate_hz()), *store_);
+    for (const auto& [id, stage] : chain.stages) {
+        analysis.stages.emplace(id, analyse_stage(id, stage, last));
     }
+    analysis.chain = std::move(chain.filter);
+    analysis.problems = std::move(chain.problems);
 }
 
 Verdict AnalysisCache::verdict_of(const Study& study, const Channel& channel,
@@ -250,7 +227,7 @@ std::shared_ptr<const ChannelAnalysis> AnalysisCache::analyse(const Study& study
     use_sample_rate(study.sample_rate_hz);
     const auto shared = shared_channel(study, channel);
     const MeasuredCurve measured = measured_curve(study, channel);
-    auto goal = targets_.goal_of(study, channel);
+    auto goal = targets_.goal_of(study, channel, *store_);
     const auto kept = last_.find(channel.id);
     const bool known = kept != last_.end();
     if (known && shared && kept->second.channel && kept->second.channel->same_as(*shared)
@@ -262,14 +239,15 @@ std::shared_ptr<const ChannelAnalysis> AnalysisCache::analyse(const Study& study
     analysis->goal = goal;
     design_stages(*analysis, channel, known ? kept->second.analysis.get() : nullptr);
     analysis->total = merged(grid_->frequency_hz(), sum_of_stages(channel, *analysis),
-                             near_roots(analysis->chain, *grid_));
+                             between_points(analysis->chain, *grid_));
     const CurveReader* reader = reader_of(measured);
     analysis->predicted = prediction_of(analysis->total, reader);
     for (const auto& take : channel.takes) {
         analysis->takes.push_back(analyse_take(channel, take, measured, reader));
     }
     analysis->verdict = verdict_of(study, channel, *analysis, reader);
-    summarise(*analysis);
+    analysis->cost = analysis->chain.cost();
+    analysis->latency_samples = analysis->chain.latency_samples();
     last_.insert_or_assign(channel.id, Kept{shared, measured, std::move(goal), analysis});
     return analysis;
 }
@@ -277,12 +255,7 @@ std::shared_ptr<const ChannelAnalysis> AnalysisCache::analyse(const Study& study
 ChannelPoint AnalysisCache::at(const Study& study, const Channel& channel,
                                const ChannelAnalysis& analysis, double hz) {
     ChannelPoint point;
-    for (const Filter& filter : analysis.chain) {
-        const ResponsePoint stage = filter.response_at(hz, study.sample_rate_hz);
-        point.chain.magnitude_db += stage.magnitude_db;
-        point.chain.phase_rad += stage.phase_rad;
-        point.chain.group_delay_samples += stage.group_delay_samples;
-    }
+    point.chain = analysis.chain.response_at(hz, study.sample_rate_hz);
     const CurveReader* measured = reader_of(measured_curve(study, channel));
     if (measured != nullptr && measured->covers(hz)) {
         point.measured_db = measured->magnitude_db_at(hz);
@@ -294,16 +267,11 @@ ChannelPoint AnalysisCache::at(const Study& study, const Channel& channel,
         && is_stated(analysis.goal->goal->target)) {
         point.target_db = analysis.goal->level->value_at(hz);
     }
-    const double half_sine = std::sin(rad_per_sample_from_hz(hz, study.sample_rate_hz) / 2);
-    const double sine = std::sin(rad_per_sample_from_hz(hz, study.sample_rate_hz));
-    for (std::size_t i = 0; i < analysis.takes.size(); ++i) {
-        const TakeAnalysis& take = *analysis.takes[i];
+    for (const auto& take : analysis.takes) {
         std::optional<double> level;
-        if (!take.problem && (measured == nullptr || point.measured_db)) {
-            level = point.measured_db.value_or(0.0);
-            for (const Filter& filter : take.chain) {
-                *level += filter.level_db_at(half_sine * half_sine, sine);
-            }
+        if (!take->problem && (measured == nullptr || point.measured_db)) {
+            level = point.measured_db.value_or(0.0)
+                    + take->chain.response_at(hz, study.sample_rate_hz).magnitude_db;
         }
         point.takes_db.push_back(level);
     }

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/goal/verdict.h"
+#include "core/study/designed_chain.h"
 #include "core/study/study.h"
 #include "core/study/targets.h"
 
@@ -15,9 +16,7 @@
 namespace syntonon {
 
 // A stage's design and its response on the drawing grid (empty when there is a problem).
-struct StageAnalysis {
-    StageSpec spec;
-    Expected<Filter> filter;
+struct StageAnalysis : DesignedStage {
     Response response;
 };
 
@@ -35,23 +34,24 @@ struct LevelTrace {
 
 // A chain between two frequencies in as many points as are asked for, for a closer look than the
 // drawing grid gives: equal ratios, or equal steps when `linear`. Empty for an empty range.
-Trace detail_of(const std::vector<Filter>& chain, double low_hz, double high_hz, std::size_t points,
-                bool linear, double sample_rate_hz);
+Trace detail_of(const Filter& chain, double low_hz, double high_hz, std::size_t points, bool linear,
+                double sample_rate_hz);
 // The level of the measured response (null: none) times a chain that was traced.
 LevelTrace prediction_of(const Trace& total, const CurveReader* measured);
 
 // A take as it is drawn: with the channel's measured curve of today.
 struct TakeAnalysis {
-    std::vector<Filter> chain; // what is switched on; empty when there is a problem
+    Filter chain; // what is switched on; a wire when there is a problem
     Trace total;
     LevelTrace predicted;
     std::optional<Problem> problem; // its first stage that cannot be designed
 };
 
 struct ChannelAnalysis {
-    std::shared_ptr<const FrequencyGrid> grid;                // the drawing grid
-    std::vector<std::shared_ptr<const StageAnalysis>> stages; // parallel to the channel's stages
-    std::vector<Filter> chain;                                // what is switched on, in order
+    std::shared_ptr<const FrequencyGrid> grid; // the drawing grid
+    // By id, at every depth.
+    std::map<std::string, std::shared_ptr<const StageAnalysis>, std::less<>> stages;
+    Filter chain;         // what is switched on
     Trace total;          // of the chain: the drawing grid and points around sharp roots
     LevelTrace predicted; // measured times chain; the chain alone without a measured curve
     std::vector<std::shared_ptr<const TakeAnalysis>> takes; // parallel to the channel's takes
@@ -59,9 +59,12 @@ struct ChannelAnalysis {
     std::vector<Problem> problems; // stages switched on that cannot be designed: "stages[2].q"
     Verdict verdict;
     Cost cost;
+    // Null when the channel has no such stage.
+    const StageAnalysis* stage(std::string_view id) const {
+        const auto found = stages.find(id);
+        return found != stages.end() ? found->second.get() : nullptr;
+    }
     double latency_samples = 0;
-    double stability_margin = 1;
-    bool is_stable() const { return stability_margin > 0; }
 };
 
 // Chain and measured level at one frequency, for readouts.
@@ -79,6 +82,10 @@ public:
     static constexpr double lowest_hz = 10;
     static constexpr std::size_t grid_points = 600;
 
+    // Caches may share a store.
+    explicit AnalysisCache(std::shared_ptr<DesignStore> store = std::make_shared<DesignStore>())
+        : store_(std::move(store)) {}
+
     // Only stages that differ from the last call's are designed and evaluated again; with another
     // sample rate all are. A channel that is as it was, goal and measurement too, costs nothing.
     std::shared_ptr<const ChannelAnalysis> analyse(const Study& study, const Channel& channel);
@@ -88,7 +95,7 @@ public:
                     double hz);
 
     // How many stages have been designed so far: shows what a change cost.
-    std::size_t designed_stages() const { return designed_stages_; }
+    std::size_t designed_stages() const { return store_->designs_made(); }
 
 private:
     using MeasuredCurve = std::optional<SharedValue<Curve>>;
@@ -100,8 +107,9 @@ private:
         std::shared_ptr<const ChannelAnalysis> analysis;
     };
 
-    std::shared_ptr<const StageAnalysis> analyse_stage(const Stage& stage,
-                                                       const ChannelAnalysis* last);
+    std::shared_ptr<const StageAnalysis> analyse_stage(const std::string& id,
+                                                       const DesignedStage& stage,
+                                                       const ChannelAnalysis* last) const;
     std::shared_ptr<const TakeAnalysis> analyse_take(const Channel& channel,
                                                      const SharedValue<Take>& take,
                                                      const MeasuredCurve& measured,
@@ -113,6 +121,7 @@ private:
     const CurveReader* reader_of(const MeasuredCurve& measured);
     void use_sample_rate(double sample_rate_hz);
 
+    std::shared_ptr<DesignStore> store_;
     std::shared_ptr<const FrequencyGrid> grid_;
     Targets targets_;
     std::map<std::string, Kept, std::less<>> last_; // by channel
@@ -127,7 +136,6 @@ private:
         std::shared_ptr<const TakeAnalysis> analysis;
     };
     std::map<std::string, KeptTake, std::less<>> takes_; // by channel and take
-    std::size_t designed_stages_ = 0;
 };
 
 } // namespace syntonon

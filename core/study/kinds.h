@@ -3,7 +3,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "core/design/delay.h"
+#include "core/design/gain.h"
 #include "core/design/parametric.h"
+#include "core/design/taps.h"
+#include "core/study/split.h"
 #include "core/study/stage.h"
 
 #include <utility>
@@ -11,9 +15,23 @@
 
 namespace syntonon {
 
-// A kind is a spec with a `kind` name and, beside it, design(), title_of() and summary_of(),
-// working_of(); its JSON in study/spec_json.h; and its trim panel in the window.
-struct AnyKind : std::variant<ParametricSpec> {
+// A kind that holds chains is composed of their filters; see split.h for what each says.
+template <class Spec>
+concept Composed = requires(Spec& spec, const Spec& same, std::span<const Filter> chains) {
+    { chains_of(spec) } -> std::same_as<std::vector<Chain*>>;
+    { chains_of(same) } -> std::same_as<std::vector<const Chain*>>;
+    { compose(same, chains) } -> std::same_as<Expected<Design>>;
+    { place_of_chain(same, std::size_t()) } -> std::same_as<std::string>;
+    { label_of_chain(same, std::size_t()) } -> std::same_as<std::string>;
+};
+
+// A kind is a spec that is Described and either Designed (design/design.h) or Composed; its JSON
+// in study/spec_json.h; and its trim panel in the window.
+template <class... Kinds>
+requires((Described<Kinds> && (Designed<Kinds> || Composed<Kinds>))
+         && ...) using VariantOfKinds = std::variant<Kinds...>;
+
+struct AnyKind : VariantOfKinds<ParametricSpec, GainSpec, DelaySpec, TapsSpec, SplitSpec> {
     using variant::variant;
 };
 

@@ -6,22 +6,8 @@
 namespace syntonon {
 namespace {
 
-struct WidthKey {
-    WidthKind kind;
-    std::string_view key;
-};
-constexpr auto width_keys = std::to_array<WidthKey>({{WidthKind::q, "q"},
-                                                     {WidthKind::bandwidth_oct, "bandwidth_oct"},
-                                                     {WidthKind::slope, "slope"}});
-
 void read_width(ObjectReader& object, ParametricSpec& spec) {
-    int given = 0;
-    for (const auto& [kind, key] : width_keys) {
-        if (const auto value = object.optional_number(key)) {
-            spec.width = {kind, *value};
-            ++given;
-        }
-    }
+    const int given = read_fields(object, spec, {"q", "bandwidth_oct", "slope"});
     if (given > 1) {
         object.fail("q", "more than one of q, bandwidth_oct and slope", "keep the one you mean");
     } else if (given == 0 && has_width(spec)) {
@@ -56,15 +42,7 @@ void write_spec(Json& object, const ParametricSpec& spec) {
     if (spec.order != 2) {
         object.set("order", spec.order);
     }
-    object.set("frequency_hz", spec.frequency_hz);
-    if (has_gain(spec.shape) || spec.gain_db != 0) {
-        object.set("gain_db", spec.gain_db);
-    }
-    for (const auto& [kind, key] : width_keys) {
-        if (kind == spec.width.kind) {
-            object.set(key, spec.width.value);
-        }
-    }
+    write_fields(object, spec);
 }
 
 } // namespace syntonon

@@ -15,12 +15,32 @@ bool StageSpec::operator==(const StageSpec& other) const {
     return kind_ == other.kind_;
 }
 
-Expected<Filter> design(const StageSpec& spec, double sample_rate_hz) {
-    return std::visit([&](const auto& s) { return design(s, sample_rate_hz); }, *spec);
+Expected<Design> design(const StageSpec& spec, const Brief& brief, const Watch& watch) {
+    return std::visit(
+        [&]<class Spec>(const Spec& s) -> Expected<Design> {
+            if constexpr (Designed<Spec>) {
+                return design(s, brief, watch);
+            }
+            return refuse("", "holds chains, so it is composed", "design its chain");
+        },
+        *spec);
 }
 
-Expected<Working> working_of(const StageSpec& spec, double sample_rate_hz) {
-    return std::visit([&](const auto& s) { return working_of(s, sample_rate_hz); }, *spec);
+Needs needs_of(const StageSpec& spec) {
+    return std::visit([](const auto& s) { return needs_of(s); }, *spec);
+}
+
+bool is_quick_to_design(const StageSpec& spec) {
+    return std::visit([](const auto& s) { return is_quick_to_design(s); }, *spec);
+}
+
+std::size_t hash_of(const StageSpec& spec) {
+    return std::visit([](const auto& s) { return hash_of_fields(s); }, *spec) * 31
+           + (*spec).index();
+}
+
+std::string_view kind_of(const StageSpec& spec) {
+    return std::visit([](const auto& s) -> std::string_view { return s.kind; }, *spec);
 }
 
 std::string title_of(const Stage& stage) {
@@ -30,6 +50,12 @@ std::string title_of(const Stage& stage) {
 
 std::string summary_of(const Stage& stage) {
     return std::visit([](const auto& s) { return summary_of(s); }, *stage.spec);
+}
+
+std::string spoken_name_of(const Stage& stage) {
+    return !stage.name.empty()
+               ? stage.name
+               : std::visit([](const auto& s) { return spoken_name_of(s); }, *stage.spec);
 }
 
 } // namespace syntonon

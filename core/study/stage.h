@@ -5,10 +5,10 @@
 #include "core/base/problem.h"
 #include "core/base/shared_value.h"
 #include "core/base/unknown_keys.h"
-#include "core/design/working.h"
-#include "core/filter/filter.h"
+#include "core/design/design.h"
 
 #include <string>
+#include <vector>
 
 namespace syntonon {
 
@@ -33,6 +33,10 @@ private:
     SharedValue<AnyKind> kind_;
 };
 
+struct Stage;
+// Stages in the order of the signal; see chain.h.
+using Chain = std::vector<SharedValue<Stage>>;
+
 // A plain value; it never holds results.
 struct Stage {
     std::string id;
@@ -44,9 +48,16 @@ struct Stage {
     bool operator==(const Stage&) const = default;
 };
 
-Expected<Filter> design(const StageSpec& spec, double sample_rate_hz);
-Expected<Working> working_of(const StageSpec& spec, double sample_rate_hz);
+// See design/design.h. A stage that holds chains is not designed but composed (designed_chain.h).
+Expected<Design> design(const StageSpec& spec, const Brief& brief, const Watch& watch);
+Needs needs_of(const StageSpec& spec);
+bool is_quick_to_design(const StageSpec& spec);
+std::size_t hash_of(const StageSpec& spec); // equal specs have equal ones
+std::string_view kind_of(const StageSpec& spec);
+
+// A name given by the user goes before the kind's own.
 std::string title_of(const Stage& stage);
 std::string summary_of(const Stage& stage);
+std::string spoken_name_of(const Stage& stage);
 
 } // namespace syntonon

@@ -4,6 +4,7 @@
 #include "core/base/number_text.h"
 #include "core/goal/goal_limits.h"
 #include "core/goal/worked_goal.h"
+#include "core/study/designed_chain.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -36,11 +37,13 @@ void find_missing(const Study& study, std::size_t i, std::vector<Problem>& probl
     }
 }
 
-void find_stage_problems(const std::vector<Stage>& stages, double sample_rate_hz,
-                         const std::string& place, std::vector<Problem>& problems) {
-    for (std::size_t k = 0; k < stages.size(); ++k) {
-        if (auto filter = design(stages[k].spec, sample_rate_hz); !filter) {
-            problems.push_back(within(fmt::format("{}.stages[{}]", place, k), filter.error()));
+void find_stage_problems(const Chain& stages, double sample_rate_hz, const std::string& place,
+                         std::vector<Problem>& problems) {
+    DesignStore store;
+    const DesignedChain chain = design_chain(stages, brief_at(sample_rate_hz), store);
+    for (const auto* found : {&chain.problems, &chain.problems_of_what_is_off}) {
+        for (const Problem& problem : *found) {
+            problems.push_back(within(place, problem));
         }
     }
 }
@@ -60,7 +63,17 @@ void find_goal_problems(const Study& study, std::size_t i, std::vector<Problem>&
     for (const Problem& problem : beyond_nyquist(goal, study.sample_rate_hz)) {
         problems.push_back(within(place, problem));
     }
-    for (const Contradiction& contradiction : worked(goal, study.sample_rate_hz).contradictions) {
+    const bool is_measured = std::ranges::any_of(study.channels, [&](const auto& channel) {
+        return channel->goal == goal.id && measured_of(study, *channel) != nullptr;
+    });
+    const LevelOf level_of = is_measured ? LevelOf::measured_and_chain : LevelOf::chain_alone;
+    for (std::size_t k = 0; k < goal.corridor.size(); ++k) {
+        if (!goal.corridor[k].absolute && !is_stated(goal.target)) {
+            problems.push_back(within(fmt::format("{}.corridor[{}]", place, k), no_target()));
+        }
+    }
+    for (const Contradiction& contradiction :
+         worked(goal, study.sample_rate_hz, level_of).contradictions) {
         problems.push_back(within(place, contradiction.problem));
     }
 }
@@ -92,23 +105,13 @@ const Take* take_of(const Channel& channel, std::string_view id) {
 }
 
 const Stage* stage_of(const Channel& channel, std::string_view id) {
-    const auto found = std::ranges::find(channel.stages, id, &Stage::id);
-    return found == channel.stages.end() ? nullptr : &*found;
+    return find_stage(channel.stages, id);
 }
 
 std::string fresh_take_id(const Channel& channel) {
     for (std::size_t n = channel.takes.size() + 1;; ++n) {
         std::string id = fmt::format("t{}", n);
         if (take_of(channel, id) == nullptr) {
-            return id;
-        }
-    }
-}
-
-std::string fresh_stage_id(const Channel& channel) {
-    for (std::size_t n = channel.stages.size() + 1;; ++n) {
-        std::string id = fmt::format("s{}", n);
-        if (std::ranges::find(channel.stages, id, &Stage::id) == channel.stages.end()) {
             return id;
         }
     }

@@ -7,6 +7,7 @@
 #include "core/base/unknown_keys.h"
 #include "core/curve/curve.h"
 #include "core/goal/goal.h"
+#include "core/study/chain.h"
 #include "core/study/delivery.h"
 #include "core/study/stage.h"
 
@@ -22,7 +23,7 @@ struct Take {
     std::string id;
     std::string name;
     bool shown = true; // on the lanes
-    std::vector<Stage> stages;
+    Chain stages;
     UnknownKeys unknown = {};
 
     bool operator==(const Take&) const = default;
@@ -43,7 +44,7 @@ struct Channel {
     std::string colour;   // "#B4561F", or empty: the window chooses by position
     std::string goal;     // a goal's id, or empty
     std::string measured; // a curve's id, or empty
-    std::vector<Stage> stages;
+    Chain stages;
     std::vector<SharedValue<Take>> takes;
     std::optional<Difference> difference; // shown on the lanes
     UnknownKeys unknown = {};
@@ -70,7 +71,7 @@ const Goal* goal_of(const Study& study, std::string_view id);
 const Channel* channel_of(const Study& study, std::string_view id);
 const Goal* goal_of(const Study& study, const Channel& channel);
 const Take* take_of(const Channel& channel, std::string_view id);
-const Stage* stage_of(const Channel& channel, std::string_view id);
+const Stage* stage_of(const Channel& channel, std::string_view id); // at any depth
 const Curve* measured_of(const Study& study, const Channel& channel);
 
 // What a target follows; the members that its kind needs are not null.
@@ -83,9 +84,8 @@ struct FoundSource {
 // Refused when it is not there; the place is "curve", "channel", "take" or "stage".
 Expected<FoundSource> find_source(const Study& study, const TargetSource& source);
 
-// "s7": an id that no stage of the channel has; likewise among the study's items with this prefix.
-std::string fresh_stage_id(const Channel& channel);
-std::string fresh_take_id(const Channel& channel); // "t3"
+std::string fresh_take_id(const Channel& channel); // "t3": one that no take of the channel has
+// An id that none of the study's items has, with this wish at its front.
 std::string fresh_id(const Study& study, std::string_view wish);
 
 // A study with one channel that has no stages.

@@ -57,6 +57,7 @@ StageSpec read_kind(ObjectReader& object, const std::string& kind, std::index_se
     return spec;
 }
 
+// Reads what stands at one level; ids are checked for the whole tree by who reads it.
 Stage read_stage(ObjectReader object) {
     Stage stage;
     stage.id = object.text("id");
@@ -69,16 +70,28 @@ Stage read_stage(ObjectReader object) {
     return stage;
 }
 
-std::vector<Stage> read_stages(ObjectReader& object) {
-    std::vector<Stage> stages;
-    std::set<std::string> ids;
-    object.each("stages", [&](ObjectReader stage) {
-        stages.push_back(read_stage(stage));
-        if (!ids.insert(stages.back().id).second) {
-            stage.fail("id", fmt::format("“{}” is taken by an earlier stage", stages.back().id),
-                       "give each stage its own id");
+void check_ids(const Chain& chain, const std::string& place, std::set<std::string>& ids,
+               ReadLog& log) {
+    for (std::size_t i = 0; i < chain.size(); ++i) {
+        const std::string stage_place = fmt::format("{}[{}]", place, i);
+        if (!ids.insert(chain[i]->id).second) {
+            log.fail({stage_place + ".id",
+                      fmt::format("“{}” is taken by an earlier stage", chain[i]->id),
+                      "give each stage its own id"});
         }
-    });
+        const auto held = chains_in(*chain[i]);
+        for (std::size_t k = 0; k < held.size(); ++k) {
+            check_ids(*held[k],
+                      fmt::format("{}.{}.stages", stage_place, place_of_chain(*chain[i], k)), ids,
+                      log);
+        }
+    }
+}
+
+Chain read_stages(ObjectReader& object) {
+    Chain stages = read_chain(object, "stages");
+    std::set<std::string> ids;
+    check_ids(stages, object.path_of("stages"), ids, object.log());
     return stages;
 }
 
@@ -245,7 +258,7 @@ Json stage_json(const Stage& stage) {
 Json take_json(const Take& take) {
     Json object;
     object.set("id", take.id).set("name", take.name).set("shown", take.shown);
-    object.set("stages", list_json(take.stages, stage_json));
+    object.set("stages", chain_json(take.stages));
     object.set_unknown(take.unknown);
     return object;
 }
@@ -262,7 +275,7 @@ Json channel_json(const Channel& channel) {
             object.set(key, text);
         }
     }
-    object.set("stages", list_json(channel.stages, stage_json));
+    object.set("stages", chain_json(channel.stages));
     if (!channel.takes.empty()) {
         object.set("takes", list_json(channel.takes, [](const auto& t) { return take_json(*t); }));
     }
@@ -295,6 +308,16 @@ Json delivery_json(const Delivery& delivery) {
 }
 
 } // namespace
+
+Chain read_chain(ObjectReader& object, std::string_view key) {
+    Chain chain;
+    object.each(key, [&](ObjectReader stage) { chain.emplace_back(read_stage(stage)); });
+    return chain;
+}
+
+Json chain_json(const Chain& chain) {
+    return list_json(chain, [](const auto& stage) { return stage_json(*stage); });
+}
 
 Expected<ReadStudy> study_from_json(std::string_view text) {
     const auto json = parse_json(text);

@@ -3,7 +3,9 @@
 
 #include "core/base/units.h"
 #include "core/curve/smoothing.h"
+#include "core/goal/corridor.h"
 #include "core/goal/prediction.h"
+#include "core/study/designed_chain.h"
 
 #include <algorithm>
 #include <cmath>
@@ -17,24 +19,8 @@ constexpr double smoothed_points_an_octave = 48;
 constexpr double least_hz = 5;
 constexpr std::size_t dense = 4096; // a denser measured curve is thinned even without smoothing
 
-Expected<std::vector<Filter>> design_all(const std::vector<Stage>& stages, double sample_rate_hz) {
-    std::vector<Filter> chain;
-    for (const Stage& stage : stages) {
-        if (!stage.enabled) {
-            continue;
-        }
-        auto filter = design(stage.spec, sample_rate_hz);
-        if (!filter) {
-            return tl::unexpected(filter.error());
-        }
-        chain.push_back(std::move(*filter));
-    }
-    return chain;
-}
-
 // The level of the chain, times the measured curve where there is one, as a curve.
-Expected<Curve> curve_of_chain(const std::vector<Filter>& chain, const Curve* measured,
-                               double sample_rate_hz) {
+Expected<Curve> curve_of_chain(const Filter& chain, const Curve* measured, double sample_rate_hz) {
     std::optional<CurveReader> reader;
     if (measured != nullptr) {
         reader.emplace(*measured);
@@ -61,26 +47,26 @@ Expected<Curve> curve_of_chain(const std::vector<Filter>& chain, const Curve* me
     return curve;
 }
 
-Expected<Curve> followed(const Study& study, const FoundSource& found, const TargetSource& source) {
+Expected<Curve> followed(const Study& study, const FoundSource& found, const TargetSource& source,
+                         DesignStore& store) {
     if (found.curve != nullptr) {
         return *found.curve;
     }
     const double rate = study.sample_rate_hz;
+    const Chain& stages = found.take != nullptr ? found.take->stages : found.channel->stages;
+    const DesignedChain chain = design_chain(stages, brief_at(rate), store);
     if (found.stage != nullptr) {
-        auto filter = design(found.stage->spec, rate);
-        return filter ? curve_of_chain({std::move(*filter)}, nullptr, rate)
-                      : tl::unexpected(filter.error());
+        const auto& filter = chain.stages.at(found.stage->id).filter;
+        return filter ? curve_of_chain(*filter, nullptr, rate) : tl::unexpected(filter.error());
     }
-    const auto chain =
-        design_all(found.take != nullptr ? found.take->stages : found.channel->stages, rate);
-    if (!chain) {
-        return tl::unexpected(within(source.channel, chain.error()));
+    if (!chain.problems.empty()) {
+        return tl::unexpected(within(source.channel, chain.problems.front()));
     }
-    return curve_of_chain(*chain, measured_of(study, *found.channel), rate);
+    return curve_of_chain(chain.filter, measured_of(study, *found.channel), rate);
 }
 
-Expected<Curve> source_curve(const Study& study, const Channel& channel,
-                             const TargetSource& source) {
+Expected<Curve> source_curve(const Study& study, const Channel& channel, const TargetSource& source,
+                             DesignStore& store) {
     if (source.kind == TargetSource::Kind::channel && source.channel == channel.id) {
         return refuse("channel",
                       "the target would be the channel's own prediction, met by anything",
@@ -90,7 +76,7 @@ Expected<Curve> source_curve(const Study& study, const Channel& channel,
     if (!found) {
         return tl::unexpected(found.error());
     }
-    auto curve = followed(study, *found, source);
+    auto curve = followed(study, *found, source, store);
     if (curve && curve->frequency_hz.empty()) {
         return refuse("", "what the target follows has no level at any frequency up to Nyquist",
                       "follow something else");
@@ -102,6 +88,18 @@ Expected<Curve> source_curve(const Study& study, const Channel& channel,
                     source.smoothing_oct > 0 ? smoothed_points_an_octave : points_an_octave);
 }
 
+// As a corridor is undecided where it reaches beyond the measured curve.
+Expected<void> check_covered(const Curve& measured, const LevelAnchor& anchor) {
+    if (anchor.from_hz < measured.low_hz() || anchor.to_hz > measured.high_hz()) {
+        return refuse("",
+                      fmt::format("the measured curve covers only {}, not all of {}",
+                                  range_text(measured.low_hz(), measured.high_hz()),
+                                  range_text(anchor.from_hz, anchor.to_hz)),
+                      "narrow the anchor's range or import more");
+    }
+    return {};
+}
+
 Expected<double> measured_average(const Study& study, const Channel& channel,
                                   const LevelAnchor& anchor) {
     const Curve* measured = measured_of(study, channel);
@@ -109,18 +107,18 @@ Expected<double> measured_average(const Study& study, const Channel& channel,
         return refuse("", "the level follows the measured curve, but the channel has none",
                       "choose a measured curve, or a fixed level");
     }
+    if (auto ok = check_covered(*measured, anchor); !ok) {
+        return tl::unexpected(ok.error());
+    }
     return mean_level_db(*measured, anchor.from_hz, anchor.to_hz);
 }
 
-std::optional<double> lowest_in(const Curve& curve, double from_hz, double to_hz) {
-    const double low = std::max(from_hz, curve.low_hz()), high = std::min(to_hz, curve.high_hz());
-    if (!(low <= high)) {
-        return std::nullopt;
-    }
+// The range lies within the curve.
+double lowest_in(const Curve& curve, double from_hz, double to_hz) {
     const CurveReader reader(curve); // straight between corners, so a corner or an end is lowest
-    double lowest = std::min(reader.magnitude_db_at(low), reader.magnitude_db_at(high));
+    double lowest = std::min(reader.magnitude_db_at(from_hz), reader.magnitude_db_at(to_hz));
     for (std::size_t i = 0; i < curve.frequency_hz.size(); ++i) {
-        if (curve.frequency_hz[i] >= low && curve.frequency_hz[i] <= high) {
+        if (curve.frequency_hz[i] >= from_hz && curve.frequency_hz[i] <= to_hz) {
             lowest = std::min(lowest, curve.magnitude_db[i]);
         }
     }
@@ -128,21 +126,24 @@ std::optional<double> lowest_in(const Curve& curve, double from_hz, double to_hz
 }
 
 Expected<double> lowest_measured(const Study& study, const Goal& goal) {
+    const LevelAnchor& anchor = goal.target.anchor;
     std::optional<double> lowest;
     for (const auto& channel : study.channels) {
         const Curve* measured = channel->goal == goal.id ? measured_of(study, *channel) : nullptr;
-        const auto level = measured != nullptr ? lowest_in(*measured, goal.target.anchor.from_hz,
-                                                           goal.target.anchor.to_hz)
-                                               : std::nullopt;
-        if (level) {
-            lowest = std::min(*level, lowest.value_or(*level));
+        if (measured == nullptr) {
+            continue;
         }
+        if (auto ok = check_covered(*measured, anchor); !ok) {
+            return tl::unexpected(within(channel->id, ok.error()));
+        }
+        const double level = lowest_in(*measured, anchor.from_hz, anchor.to_hz);
+        lowest = std::min(level, lowest.value_or(level));
     }
     if (!lowest) {
         return refuse("",
                       "the level follows the lowest measured point, but no channel that shares the "
-                      "goal has a measured curve in the range",
-                      "choose measured curves, another range or a fixed level");
+                      "goal has a measured curve",
+                      "choose measured curves or a fixed level");
     }
     return *lowest;
 }
@@ -175,7 +176,8 @@ bool all_same(const std::vector<SharedValue<T>>& a, const std::vector<SharedValu
 
 } // namespace
 
-Expected<TargetCurve> level_target(const Study& study, const Channel& channel, const Goal& goal) {
+Expected<TargetCurve> level_target(const Study& study, const Channel& channel, const Goal& goal,
+                                   DesignStore& store) {
     if (auto ok = check(goal.target); !ok) {
         return tl::unexpected(within("target", ok.error()));
     }
@@ -187,7 +189,7 @@ Expected<TargetCurve> level_target(const Study& study, const Channel& channel, c
         return TargetCurve(
             goal.target.house ? line_of(*goal.target.house) : TargetLine(goal.target), *anchor);
     }
-    const auto curve = source_curve(study, channel, *goal.target.source);
+    const auto curve = source_curve(study, channel, *goal.target.source, store);
     if (!curve) {
         return tl::unexpected(within("target.source", curve.error()));
     }
@@ -222,23 +224,27 @@ Targets::Ingredients Targets::ingredients(const Study& study, const Channel& cha
     return all;
 }
 
-std::shared_ptr<const WorkedGoal> Targets::goal_of(const Study& study, const Channel& channel) {
+std::shared_ptr<const WorkedGoal> Targets::goal_of(const Study& study, const Channel& channel,
+                                                   DesignStore& store) {
     const auto goal =
         std::ranges::find_if(study.goals, [&](const auto& g) { return g->id == channel.goal; });
     if (channel.goal.empty() || goal == study.goals.end()) {
         return nullptr;
     }
+    const LevelOf level_of =
+        measured_of(study, channel) != nullptr ? LevelOf::measured_and_chain : LevelOf::chain_alone;
     Ingredients now = ingredients(study, channel, (*goal)->target);
     const auto kept = kept_.find(channel.id);
     const bool level_holds = kept != kept_.end() && kept->second.target == (*goal)->target
                              && kept->second.made_of.same_as(now);
-    if (level_holds && kept->second.goal.same_as(*goal)) {
+    if (level_holds && kept->second.goal.same_as(*goal) && kept->second.level_of == level_of) {
         return kept->second.worked_goal;
     }
-    auto level = level_holds ? kept->second.level : level_target(study, channel, **goal);
-    auto ready = std::make_shared<const WorkedGoal>(worked(**goal, level, study.sample_rate_hz));
-    kept_.insert_or_assign(channel.id,
-                           Kept{(*goal)->target, std::move(now), std::move(level), *goal, ready});
+    auto level = level_holds ? kept->second.level : level_target(study, channel, **goal, store);
+    auto ready =
+        std::make_shared<const WorkedGoal>(worked(**goal, level, study.sample_rate_hz, level_of));
+    kept_.insert_or_assign(channel.id, Kept{(*goal)->target, std::move(now), std::move(level),
+                                            *goal, level_of, ready});
     return ready;
 }
 

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/goal/worked_goal.h"
+#include "core/study/design_store.h"
 #include "core/study/study.h"
 
 #include <map>
@@ -18,7 +19,8 @@ class Targets {
 public:
     // The channel's goal, or null without one. A target that cannot be worked out says why in
     // `level`.
-    std::shared_ptr<const WorkedGoal> goal_of(const Study& study, const Channel& channel);
+    std::shared_ptr<const WorkedGoal> goal_of(const Study& study, const Channel& channel,
+                                              DesignStore& store);
 
 private:
     struct Ingredients {
@@ -32,6 +34,7 @@ private:
         Ingredients made_of;
         Expected<TargetCurve> level;
         SharedValue<Goal> goal;
+        LevelOf level_of;
         std::shared_ptr<const WorkedGoal> worked_goal;
     };
     static Ingredients ingredients(const Study& study, const Channel& channel,
@@ -42,6 +45,7 @@ private:
 
 // The level that the target asks of the channel. Refused, with the place within the goal, where the
 // source or a measured curve is missing, or the target is the channel's own prediction.
-Expected<TargetCurve> level_target(const Study& study, const Channel& channel, const Goal& goal);
+Expected<TargetCurve> level_target(const Study& study, const Channel& channel, const Goal& goal,
+                                   DesignStore& store);
 
 } // namespace syntonon

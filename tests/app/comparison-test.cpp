@@ -99,7 +99,7 @@ TEST_F(ComparisonTest, NamesOfManyTakesDoNotOverlap) {
             Take take = *c.takes[1];
             take.id = "m" + std::to_string(i);
             take.name = "try number " + std::to_string(i);
-            std::get<ParametricSpec>(take.stages[1].spec.edit()).gain_db = i * 0.1;
+            std::get<ParametricSpec>(take.stages[1].edit().spec.edit()).gain_db = i * 0.1;
             c.takes.emplace_back(take);
         }
     });
@@ -257,7 +257,7 @@ TEST_F(ComparisonTest, LanesComeAndGo) {
         v.show(Lane::magnitude, false);
         v.show(Lane::phase, true);
     });
-    session().select_stage(4);
+    session().select_stage(id(4));
     EXPECT_FALSE(lanes().stage_grips().grip_point()) << "no lane, no handle";
     EXPECT_FALSE(window->grab().isNull());
     change_view([](LaneView& v) { v.visible = {false, false, false, false}; });
@@ -327,7 +327,7 @@ TEST_F(ComparisonTest, TheBarsFindingsLeadToACloserLook) {
 TEST_F(ComparisonTest, TheWorkingShowsTheSelectedStagesNumbers) {
     window->show_working();
     EXPECT_FALSE(window->working_pane()->tree()->isVisible());
-    session().select_stage(1);
+    session().select_stage(id(1));
     QTreeWidget* tree = window->working_pane()->tree();
     ASSERT_TRUE(tree->isVisible());
     EXPECT_EQ(tree->topLevelItem(0)->child(0)->text(0), "f0");

@@ -34,9 +34,7 @@ TEST_F(Panes, RootSharesAddUpToTheLevel) {
          root_shares(*session().analysis(), *session().channel(), hz, 48000)) {
         sum += share.db;
     }
-    for (const Filter& filter : session().analysis()->chain) {
-        sum += db_from_ratio(std::abs(filter.roots().gain));
-    }
+    sum += db_from_ratio(std::abs(session().analysis()->chain.roots()->gain));
     EXPECT_NEAR(sum, session().point_at(hz)->chain.magnitude_db, 1e-9);
 }
 
@@ -44,10 +42,10 @@ TEST_F(Panes, RootSharesAreLargestFirstAndLeaveOutWhatIsOff) {
     const auto all = root_shares(*session().analysis(), *session().channel(), 500, 48000);
     EXPECT_TRUE(std::ranges::is_sorted(all, std::greater<>(),
                                        [](const RootShare& s) { return std::abs(s.db); }));
-    session().edit_channel("off", [](Channel& c) { c.stages[1].enabled = false; });
+    session().edit_channel("off", [](Channel& c) { c.stages[1].edit().enabled = false; });
     for (const RootShare& share :
          root_shares(*session().analysis(), *session().channel(), 500, 48000)) {
-        EXPECT_NE(share.stage, 1);
+        EXPECT_NE(share.stage, id(1));
     }
 }
 
@@ -55,9 +53,9 @@ TEST_F(Panes, AClickOnARootSelectsItsStage) {
     auto& roots = pane<RootsPane>();
     roots.grab(); // laid out and painted once
     // The high shelf's poles stand apart from the crowd near 1.
-    const auto pole = session().analysis()->chain[5].roots().poles.front();
+    const auto pole = session().analysis()->stage(id(5))->filter->roots()->poles.front();
     QTest::mouseClick(&roots, Qt::LeftButton, {}, roots.point_of(pole).toPoint());
-    EXPECT_EQ(session().selection().stage, 5);
+    EXPECT_EQ(session().selection().stage, id(5));
     EXPECT_NEAR(std::hypot(roots.point_of(1).x() - roots.point_of(0).x(), 0.0),
                 std::hypot(roots.point_of({0, 1}).y() - roots.point_of(0).y(), 0.0), 1e-9)
         << "the circle is round";
@@ -116,14 +114,14 @@ TEST_F(Panes, NumbersListEverySectionAndCopyAllDigits) {
     window->upper()->show_page(1);
     auto& numbers = pane<NumbersPane>();
     ASSERT_EQ(numbers.rowCount(), 6);
-    const Biquad& first = session().analysis()->chain[0].as_cascade()->sections[0];
+    const Biquad first = session().analysis()->chain.sections()->sections[0];
     EXPECT_EQ(numbers.item(0, 4)->text(), QString::fromStdString(text_with_digits(first.a1, 7)));
     numbers.selectRow(0);
     QTest::keyClick(&numbers, Qt::Key_C, Qt::ControlModifier);
     const QStringList cells = QApplication::clipboard()->text().split('\t');
     ASSERT_EQ(cells.size(), 6);
     EXPECT_EQ(number_from_text(cells[4].toStdString()), first.a1);
-    session().edit_channel("off", [](Channel& c) { c.stages[0].enabled = false; });
+    session().edit_channel("off", [](Channel& c) { c.stages[0].edit().enabled = false; });
     EXPECT_EQ(numbers.rowCount(), 5) << "what is off is not in the chain";
 }
 

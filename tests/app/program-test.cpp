@@ -137,14 +137,14 @@ protected:
 };
 
 TEST_F(MenuCommands, StageCommandsDoWhatTheySay) {
-    session().select_stage(2);
+    session().select_stage(id(2));
     trigger("Stage", "Duplicate");
     EXPECT_EQ(stages(), 7u);
-    EXPECT_EQ(session().selection().stage, 3);
+    EXPECT_EQ(session().selection().stage, id(3));
     trigger("Stage", "Move up");
-    EXPECT_EQ(session().selection().stage, 2);
+    EXPECT_EQ(session().selection().stage, id(2));
     trigger("Stage", "Move down");
-    EXPECT_EQ(session().selection().stage, 3);
+    EXPECT_EQ(session().selection().stage, id(3));
     trigger("Stage", "Switch on or off");
     EXPECT_FALSE(session().stage()->enabled);
     trigger("Stage", "Remove");
@@ -157,7 +157,7 @@ TEST_F(MenuCommands, StageCommandsDoWhatTheySay) {
 }
 
 TEST_F(MenuCommands, EditNamesTheStep) {
-    session().select_stage(1);
+    session().select_stage(id(1));
     trigger("Stage", "Remove");
     QAction* undo = nullptr;
     for (QAction* candidate : window->findChildren<QAction*>()) {

@@ -21,31 +21,31 @@ TEST_F(RailTest, ShowsAndSelectsStages) {
     ASSERT_EQ(window->rail()->cards().size(), 6u);
     EXPECT_EQ(name(1), "Peak, 63 Hz −6.8 dB");
     QTest::mouseClick(&card(1), Qt::LeftButton);
-    EXPECT_EQ(session().selection().stage, 1);
+    EXPECT_EQ(session().selection().stage, id(1));
     EXPECT_EQ(trim().frequency()->editor()->text(), "63.0");
 }
 
 TEST_F(RailTest, AddsRemovesDuplicatesAndSwitches) {
-    EXPECT_EQ(window->rail()->add_button()->menu()->actions().size(), 8)
-        << "one entry for every shape";
-    session().select_stage(1);
+    EXPECT_EQ(window->rail()->add_button()->menu()->actions().size(), 12)
+        << "one entry for every shape and for each further kind";
+    session().select_stage(id(1));
     window->rail()->add_button()->menu()->actions().at(6)->trigger();
     EXPECT_EQ(stages(), 7u);
-    EXPECT_EQ(session().selection().stage, 2) << "behind the selected one";
+    EXPECT_EQ(session().selection().stage, id(2)) << "behind the selected one";
     EXPECT_EQ(undo_name(), "Add Notch 1 kHz");
     shortcut(Qt::Key_Insert, Qt::ControlModifier);
     EXPECT_EQ(stages(), 8u);
-    EXPECT_NE(session().channel()->stages[2].id, session().channel()->stages[3].id);
+    EXPECT_NE(session().channel()->stages[2]->id, session().channel()->stages[3]->id);
     card(3).setFocus();
     QTest::keyClick(&card(3), Qt::Key_Delete);
     EXPECT_EQ(stages(), 7u);
     QTest::mouseClick(card(0).on_switch(), Qt::LeftButton);
-    EXPECT_FALSE(session().channel()->stages[0].enabled);
-    EXPECT_EQ(session().analysis()->chain.size(), 6u);
+    EXPECT_FALSE(session().channel()->stages[0]->enabled);
+    EXPECT_EQ(session().analysis()->chain.cost().sections, 6);
     EXPECT_EQ(undo_name(), "Switch off High-pass 24 Hz");
     card(0).setFocus();
     QTest::keyClick(&card(0), Qt::Key_Space);
-    EXPECT_TRUE(session().channel()->stages[0].enabled);
+    EXPECT_TRUE(session().channel()->stages[0]->enabled);
 }
 
 TEST_F(RailTest, ReordersByDraggingAndByKeys) {
@@ -53,7 +53,7 @@ TEST_F(RailTest, ReordersByDraggingAndByKeys) {
     const QPoint to = card(0).mapFromGlobal(card(2).mapToGlobal(QPoint(20, 55)));
     drag(card(0), from, to);
     EXPECT_EQ(name(2), "High-pass, 24 Hz Q 0.80");
-    EXPECT_EQ(session().selection().stage, 2);
+    EXPECT_EQ(session().selection().stage, id(2));
     shortcut(Qt::Key_Up, Qt::AltModifier);
     EXPECT_EQ(name(1), "High-pass, 24 Hz Q 0.80");
     session().history().undo();
@@ -62,11 +62,11 @@ TEST_F(RailTest, ReordersByDraggingAndByKeys) {
 }
 
 TEST_F(RailTest, WalksWithArrowKeysAndCopiesToChannels) {
-    session().select_stage(0);
+    session().select_stage(id(0));
     card(0).setFocus();
     QTest::keyClick(&card(0), Qt::Key_Down);
-    EXPECT_EQ(session().selection().stage, 1);
-    copy_stage_to(session(), 1, 1);
+    EXPECT_EQ(session().selection().stage, id(1));
+    copy_stage_to(session(), id(1), 1);
     EXPECT_EQ(session().study().channels[1]->stages.size(), 5u);
     EXPECT_EQ(session().channel()->name, "Zenith") << "the view stays";
 }
@@ -78,7 +78,7 @@ TEST_F(RailTest, SaysWhichStageCannotBeDesigned) {
         EXPECT_EQ(finding->finding().outcome, Outcome::undecided);
         EXPECT_TRUE(finding->accessibleName().contains("undecided"));
     }
-    session().select_stage(5);
+    session().select_stage(id(5));
     EXPECT_FALSE(trim().frequency()->problem().isEmpty()) << "the field it is about says why";
     type(trim().frequency(), "3k");
     EXPECT_TRUE(trim().frequency()->problem().isEmpty());
@@ -89,7 +89,7 @@ class Fields : public test::Window {
 protected:
     void SetUp() override {
         Window::SetUp();
-        session().select_stage(4);
+        session().select_stage(id(4));
     }
 };
 

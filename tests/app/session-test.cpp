@@ -20,9 +20,10 @@ class SessionTest : public testing::Test {
 protected:
     SessionTest() { session.replace_study(brightwater_study()); }
 
-    double gain() { return std::get<ParametricSpec>(*session.channel()->stages[4].spec).gain_db; }
+    std::string id(std::size_t stage) { return session.channel()->stages.at(stage)->id; }
+    double gain() { return std::get<ParametricSpec>(*session.channel()->stages[4]->spec).gain_db; }
     void set_gain(double db, const QString& gesture = {}) {
-        session.select_stage(4);
+        session.select_stage(id(4));
         session.edit_stage(
             "Gain", [db](Stage& s) { std::get<ParametricSpec>(s.spec.edit()).gain_db = db; },
             gesture);
@@ -86,11 +87,11 @@ TEST_F(SessionTest, ContinuingGesturesEndWithAPauseOrAnotherThing) {
 }
 
 TEST_F(SessionTest, UndoBringsBackWhereTheChangeWas) {
-    session.select({1, 2});
+    session.select({1, "s3"});
     session.edit_stage("Off", [](Stage& s) { s.enabled = false; });
-    session.select({0, 5});
+    session.select({0, "s6"});
     session.history().undo();
-    EXPECT_EQ(session.selection(), (Selection{1, 2}));
+    EXPECT_EQ(session.selection(), (Selection{1, "s3"}));
 }
 
 TEST_F(SessionTest, HistorySharesWhatDidNotChange) {
@@ -104,13 +105,13 @@ TEST_F(SessionTest, HistorySharesWhatDidNotChange) {
 }
 
 TEST_F(SessionTest, SelectionStaysInRange) {
-    session.select({99, 99});
-    EXPECT_EQ(session.selection(), (Selection{2, 1}));
-    session.select({-5, -5});
-    EXPECT_EQ(session.selection(), (Selection{0, -1}));
-    session.select_stage(5);
-    remove_stage(session, 5);
-    EXPECT_EQ(session.selection().stage, 4);
+    session.select({99, "s1"});
+    EXPECT_EQ(session.selection(), (Selection{2, "s1"}));
+    session.select({-5, "nobody"});
+    EXPECT_EQ(session.selection(), (Selection{0, ""}));
+    session.select_stage(id(5));
+    remove_stage(session, id(5));
+    EXPECT_EQ(session.selection().stage, id(4));
     session.edit("None", [](Study& s) { s.channels.clear(); });
     EXPECT_EQ(session.channel(), nullptr);
     EXPECT_EQ(session.stage(), nullptr);
@@ -125,10 +126,10 @@ TEST_F(SessionTest, SignalsSayWhatChanged) {
     QSignalSpy study(&session, &Session::study_changed),
         selection(&session, &Session::selection_changed),
         analysis(&session, &Session::analysis_changed), plumb(&session, &Session::plumb_changed);
-    session.select_stage(2);
+    session.select_stage(id(2));
     EXPECT_EQ(selection.count(), 1);
     EXPECT_EQ(study.count() + analysis.count(), 0) << "looking is not changing";
-    session.select_stage(2);
+    session.select_stage(id(2));
     EXPECT_EQ(selection.count(), 1) << "nothing new";
     session.select_channel(1);
     EXPECT_EQ(analysis.count(), 1);
@@ -156,14 +157,16 @@ TEST_F(SessionTest, SavingMovesTheCleanState) {
 
 TEST_F(SessionTest, StageCommandsIgnoreWhatIsNotThere) {
     const Study before = session.study();
-    remove_stage(session, -1);
-    remove_stage(session, 6);
-    duplicate_stage(session, 99);
-    move_stage(session, 99, 0);
-    move_stage(session, 2, 2);
-    switch_stage(session, -1, false);
-    copy_stage_to(session, 0, 99);
-    rename_stage(session, 99, "x");
+    remove_stage(session, "");
+    remove_stage(session, "s99");
+    duplicate_stage(session, "s99");
+    move_stage(session, "s99", {});
+    move_stage(session, id(2), {{}, 0, 2});
+    move_stage(session, id(2), {"nobody", 0, 0});
+    shift_stage(session, id(0), -1);
+    switch_stage(session, "", false);
+    copy_stage_to(session, id(0), 99);
+    rename_stage(session, "s99", "x");
     remove_channel(session, 99);
     rename_channel(session, 0, "   ");
     remove_target_points(session, {99});
@@ -173,13 +176,13 @@ TEST_F(SessionTest, StageCommandsIgnoreWhatIsNotThere) {
 }
 
 TEST_F(SessionTest, CopiesAndDuplicatesHaveIdsOfTheirOwn) {
-    duplicate_stage(session, 0);
-    copy_stage_to(session, 0, 1);
-    copy_stage_to(session, 0, 0);
+    duplicate_stage(session, id(0));
+    copy_stage_to(session, id(0), 1);
+    copy_stage_to(session, id(0), 0);
     for (const auto& channel : session.study().channels) {
         std::set<std::string> ids;
-        for (const Stage& stage : channel->stages) {
-            EXPECT_TRUE(ids.insert(stage.id).second) << stage.id;
+        for (const auto& stage : channel->stages) {
+            EXPECT_TRUE(ids.insert(stage->id).second) << stage->id;
         }
     }
     EXPECT_EQ(session.study().channels[0]->stages.size(), 8u);

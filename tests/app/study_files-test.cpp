@@ -54,7 +54,8 @@ TEST_F(Files, AFileThatCannotBeOpenedLeavesTheStudyAndSaysWhy) {
 
 TEST_F(Files, AStudyWithAnImpossibleStageOpensAndSaysWhere) {
     Study study = brightwater_study();
-    std::get<ParametricSpec>(study.channels[0].edit().stages[1].spec.edit()).frequency_hz = 30000;
+    std::get<ParametricSpec>(study.channels[0].edit().stages[1].edit().spec.edit()).frequency_hz =
+        30000;
     ASSERT_TRUE(save_study(study, scratch.file("odd.syntonon")));
     EXPECT_TRUE(window->open_study(file("odd.syntonon")));
     EXPECT_TRUE(window->message()->text().contains("channels[0].stages[1].frequency_hz"));
@@ -293,7 +294,7 @@ TEST_F(Menus, EveryControlHasAnAccessibleName) {
 TEST_F(Menus, KeysReachThePanes) {
     shortcut(Qt::Key_F6, {});
     EXPECT_NE(qobject_cast<StageCard*>(QApplication::focusWidget()), nullptr);
-    session().select_stage(2);
+    session().select_stage(id(2));
     shortcut(Qt::Key_F8, {});
     EXPECT_EQ(QApplication::focusWidget(), trim().frequency()->editor());
     shortcut(Qt::Key_F7, {});
@@ -306,7 +307,7 @@ TEST_F(Menus, KeysReachThePanes) {
 
 TEST_F(Menus, DeleteInATableIsNotAboutStages) {
     window->show_goal();
-    session().select_stage(3);
+    session().select_stage(id(3));
     window->goal_pane()->target_table()->setFocus();
     QTest::keyClick(window->goal_pane()->target_table(), Qt::Key_Delete);
     EXPECT_EQ(stages(), 6u);
@@ -338,7 +339,7 @@ TEST_F(Menus, BothThemesKeepTextReadable) {
             EXPECT_GE(contrast(curve, t.panel), 3) << curve.name().toStdString();
         }
         // Fields keep their own colours, which must follow.
-        session().select_stage(1);
+        session().select_stage(id(1));
         EXPECT_EQ(trim().frequency()->editor()->palette().color(QPalette::Text), t.text);
     }
 }

@@ -48,10 +48,13 @@ protected:
     LaneStack& lanes() { return *window->lanes(); }
     const ParametricSpec& spec(int stage) {
         return std::get<ParametricSpec>(
-            *session().channel()->stages.at(static_cast<std::size_t>(stage)).spec);
+            *session().channel()->stages.at(static_cast<std::size_t>(stage))->spec);
+    }
+    const std::string& id(int stage) {
+        return session().channel()->stages.at(static_cast<std::size_t>(stage))->id;
     }
     std::size_t stages() { return session().channel()->stages.size(); }
-    ParametricTrim& trim() { return *window->trim()->parametric(); }
+    ParametricTrim& trim() { return dynamic_cast<ParametricTrim&>(*window->trim()->panel()); }
     QString undo_name() { return session().history().undoText(); }
 
     // A drag with moves in between, as a hand makes it; the button stays down without `release`.

@@ -34,7 +34,7 @@ TEST_F(WindowTask, FromMeasurementToFiles) {
     EXPECT_NEAR(*session().plumb_hz(), 3620, 20) << "the click goes to the worst frequency";
 
     // Add a peak by keyboard choice, set it by number, then pull it into place.
-    session().select_stage(static_cast<int>(stages()) - 1);
+    session().select_stage(id(static_cast<int>(stages()) - 1));
     window->rail()->add_button()->menu()->actions().first()->trigger();
     ASSERT_EQ(stages(), 5u);
     type(trim().frequency(), "3.6k");
@@ -74,7 +74,7 @@ TEST_F(WindowTask, FromMeasurementToFiles) {
 
 TEST_F(WindowTask, PaintsWithinTheWindow) {
     // Something of every curve's colour is really on the screen.
-    session().select_stage(4);
+    session().select_stage(id(4));
     QTest::qWait(30);
     const QImage picture = lanes().grab().toImage();
     const auto pixels_like = [&](const QColor& colour) {
@@ -130,12 +130,12 @@ TEST_F(WindowTask, FromGoalToProof) {
     // Keep what there was, then make it a fourth-order Butterworth of two sections.
     shortcut(Qt::Key_F4, {});
     ASSERT_EQ(session().channel()->takes.size(), 1u);
-    session().select_stage(0);
+    session().select_stage(id(0));
     lanes().setFocus();
     shortcut(Qt::Key_Insert, Qt::ControlModifier);
     ASSERT_EQ(stages(), 3u);
     type(trim().q(), "1.307");
-    session().select_stage(0);
+    session().select_stage(id(0));
     type(trim().q(), "0.541");
     EXPECT_TRUE(is_met(session().analysis()->verdict));
     lanes().setFocus();

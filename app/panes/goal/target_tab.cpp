@@ -72,10 +72,10 @@ std::vector<std::pair<QString, QString>> followable(const Study& study, Form for
                 add(channel->name + ": " + take->name, channel->id + "/" + take->id);
             }
         } else {
-            for (const Stage& stage : channel->stages) {
+            visit_stages(channel->stages, [&](const Stage& stage, const Slot&, int) {
                 add(channel->name + ": " + title_of(stage) + " " + summary_of(stage),
                     channel->id + "/" + stage.id);
-            }
+            });
         }
     }
     return all;

@@ -14,9 +14,6 @@ struct NewStage {
     StageSpec spec; // with useful first values
 };
 
-// Each kind adds its entries beside its trim panel.
-void offer_parametric(std::vector<NewStage>& offers);
-
 const std::vector<NewStage>& new_stages();
 
 } // namespace syntonon

@@ -60,7 +60,7 @@ double grip_level(const ParametricSpec& spec, double sample_rate_hz) {
 } // namespace
 
 std::optional<StageGrips> grips_of(const ParametricSpec& spec, double sample_rate_hz) {
-    if (!design(spec, sample_rate_hz)) {
+    if (!parametric_filter(spec, sample_rate_hz)) {
         return std::nullopt;
     }
     StageGrips grips;

@@ -2,7 +2,7 @@
 #include "app/panes/trim/parametric_trim.h"
 
 #include "app/model/stage_commands.h"
-#include "app/panes/trim/new_stages.h"
+#include "app/panes/trim/trim_panels.h"
 #include "app/widgets/field.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/titled_box.h"
@@ -38,7 +38,11 @@ void set_width_kind_for(ParametricSpec& spec, double sample_rate_hz, ParametricS
 
 } // namespace
 
-void offer_parametric(std::vector<NewStage>& offers) {
+TrimPanel* make_panel(const ParametricSpec&, Session& session) {
+    return new ParametricTrim(session);
+}
+
+void offer(const ParametricSpec&, std::vector<NewStage>& offers) {
     for (const ParametricShape shape : all_parametric_shapes) {
         ParametricSpec spec;
         spec.shape = shape;
@@ -56,7 +60,7 @@ void offer_parametric(std::vector<NewStage>& offers) {
 }
 
 ParametricTrim::ParametricTrim(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), shape_(new QComboBox), order_(new QComboBox),
+    : TrimPanel(parent), session_(session), shape_(new QComboBox), order_(new QComboBox),
       frequency_(
           new Field({tr("Frequency"), tr("Hz"), Dimension::frequency, 1, false, step_by_ratio})),
       gain_(new Field({tr("Gain"), tr("dB"), Dimension::level, 2, true, step_by_tenth})),
@@ -119,7 +123,7 @@ void ParametricTrim::connect_field(Field* field, const QString& name, const char
                 // applied.
                 StageSpec tried = stage->spec;
                 set(std::get<ParametricSpec>(tried.edit()), value);
-                if (const auto filter = design(tried, session_.study().sample_rate_hz); !filter) {
+                if (const auto filter = session_.try_design(tried); !filter) {
                     field->show_problem(QString::fromStdString(filter.error().reason + "; "
                                                                + filter.error().way_out));
                     return;
@@ -147,7 +151,8 @@ void ParametricTrim::edit(const QString& name, const QString& what, bool continu
                    : QString());
 }
 
-void ParametricTrim::show_stage(const ParametricSpec& spec) {
+void ParametricTrim::show_stage(const Stage& stage) {
+    const auto& spec = std::get<ParametricSpec>(*stage.spec);
     const auto shape =
         std::ranges::find(all_parametric_shapes, spec.shape) - all_parametric_shapes.begin();
     if (shape_->currentIndex() != static_cast<int>(shape)) {
@@ -179,12 +184,11 @@ void ParametricTrim::show_widths(const ParametricSpec& spec) {
 // A stage that cannot be designed (after a change of sample rate, or from a file) says why beside
 // the field it is about.
 void ParametricTrim::show_problems() {
-    const auto analysis = session_.analysis();
-    const auto selected = static_cast<std::size_t>(session_.selection().stage);
-    if (analysis == nullptr || session_.stage() == nullptr || selected >= analysis->stages.size()) {
+    const StageAnalysis* analysis = session_.stage_analysis();
+    if (analysis == nullptr) {
         return;
     }
-    const auto& filter = analysis->stages[selected]->filter;
+    const auto& filter = analysis->filter;
     for (const auto& [field, place] : {std::pair{frequency_, "frequency_hz"},
                                        {gain_, "gain_db"},
                                        {q_, "q"},

@@ -2,10 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "app/model/session.h"
+#include "app/panes/trim/trim_panel.h"
 #include "core/design/parametric.h"
-
-#include <QWidget>
 
 class QComboBox;
 class QLabel;
@@ -14,14 +12,13 @@ namespace syntonon {
 
 class Field;
 
-class ParametricTrim : public QWidget {
+class ParametricTrim : public TrimPanel {
     Q_OBJECT
 
 public:
     explicit ParametricTrim(Session& session, QWidget* parent = nullptr);
 
-    // Shows the selected stage, which must be parametric.
-    void show_stage(const ParametricSpec& spec);
+    void show_stage(const Stage& stage) override;
 
     Field* frequency() const { return frequency_; }
     Field* gain() const { return gain_; }

@@ -19,11 +19,11 @@ using test::exact_level_db;
 using test::exact_response;
 
 Biquad section(const ParametricSpec& spec, double rate = 48000) {
-    return design(spec, rate).value().as_cascade()->sections.at(0);
+    return parametric_filter(spec, rate).value().sections()->sections.at(0);
 }
 
 double level(const ParametricSpec& spec, double hz, double rate = 48000) {
-    return design(spec, rate).value().response_at(hz, rate).magnitude_db;
+    return parametric_filter(spec, rate).value().response_at(hz, rate).magnitude_db;
 }
 
 // The greatest differences between the design and the analog formula in long double.
@@ -36,7 +36,7 @@ Accuracy worst_difference(const std::vector<ParametricSpec>& specs, double rate,
     const auto grid =
         FrequencyGrid::logarithmic(lowest_hz, nyquist_hz(rate) * 0.99, 160, rate).value();
     for (const ParametricSpec& spec : specs) {
-        const Filter filter = design(spec, rate).value();
+        const Filter filter = parametric_filter(spec, rate).value();
         const Response got = filter.response(grid);
         for (std::size_t i = 0; i < grid.size(); ++i) {
             const double hz = grid.frequency_hz()[i];
@@ -114,7 +114,7 @@ TEST(ParametricAccuracy, GroupDelay) {
         for (const double f0 : {200.0, 1000.0, 8000.0}) {
             for (const double q : {0.5, 1.0, 5.0}) {
                 const ParametricSpec spec = parametric(shape, f0, 0, q);
-                const Filter filter = design(spec, 48000).value();
+                const Filter filter = parametric_filter(spec, 48000).value();
                 for (const double ratio : {0.51, 0.83, 1.21, 1.9}) {
                     const double hz = f0 * ratio;
                     const double exact = exact_group_delay(spec, 48000, hz);
@@ -193,7 +193,7 @@ TEST(Parametric, AllPassPassesAllAndTurnsByOrder) {
         for (const double hz : {1.0, 100.0, 900.0, 5000.0, 23999.0}) {
             EXPECT_NEAR(level(spec, hz), 0, 1e-9);
         }
-        const Filter filter = design(spec, 48000).value();
+        const Filter filter = parametric_filter(spec, 48000).value();
         EXPECT_NEAR(filter.response_at(900, 48000).phase_rad, order == 1 ? -pi / 2 : -pi, 1e-9);
         EXPECT_NEAR(filter.response_at(24000, 48000).phase_rad, -order * pi, 1e-9);
     }
@@ -211,7 +211,7 @@ TEST(Parametric, LowAndHighPassOfTheSameQAddToANotchedWhole) {
 
 TEST(Parametric, EverySectionIsStable) {
     for (const ParametricSpec& spec : family({1, 20, 1000, 23000}, {-60, 0, 60}, {0.05, 1, 500})) {
-        EXPECT_TRUE(design(spec, 48000).value().is_stable())
+        EXPECT_TRUE(parametric_filter(spec, 48000).value().is_stable())
             << key_of(spec.shape) << " " << spec.frequency_hz << " " << spec.width.value;
     }
 }
@@ -244,7 +244,7 @@ TEST(Parametric, WidthsConvertIntoOneAnother) {
 }
 
 TEST(Parametric, WorkingShowsTheNotesNumbers) {
-    const auto shown = working(parametric(Shape::peak, 12000, 6, 2), 48000).value();
+    const auto shown = numbers_of(parametric(Shape::peak, 12000, 6, 2), 48000).value();
     EXPECT_NEAR(shown.amplitude, std::pow(10, 6 / 40.0), 1e-15);
     EXPECT_NEAR(shown.w0_rad_per_sample, pi / 2, 1e-15);
     EXPECT_NEAR(shown.alpha, 0.25, 1e-15); // sin(pi/2) / (2 * 2)
@@ -291,16 +291,16 @@ TEST(Parametric, RefusesNamingTheField) {
         {"order", changed([](auto& s) { s.order = 3; })},
     };
     for (const auto& [place, spec] : bad) {
-        const auto filter = design(spec, 48000);
+        const auto filter = parametric_filter(spec, 48000);
         ASSERT_FALSE(filter) << place;
         EXPECT_EQ(filter.error().place, place);
         EXPECT_FALSE(filter.error().reason.empty());
         EXPECT_FALSE(filter.error().way_out.empty());
     }
-    EXPECT_EQ(design(parametric(Shape::peak, 30000, 0, 1), 48000).error().reason,
+    EXPECT_EQ(parametric_filter(parametric(Shape::peak, 30000, 0, 1), 48000).error().reason,
               "30000 Hz is not below half the sample rate (24000 Hz)");
-    EXPECT_FALSE(design(parametric(Shape::peak, 1000, 0, 1), 0));
-    EXPECT_FALSE(design(parametric(Shape::peak, 1000, 0, 1), NAN));
+    EXPECT_FALSE(parametric_filter(parametric(Shape::peak, 1000, 0, 1), 0));
+    EXPECT_FALSE(parametric_filter(parametric(Shape::peak, 1000, 0, 1), NAN));
 }
 
 TEST(Parametric, TellsPeopleWhatItIs) {

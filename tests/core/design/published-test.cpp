@@ -15,7 +15,7 @@ constexpr double rate = 48000,
                  quarter = rate / 4; // tan(w0/2) = 1, cos(w0) = 0: everything simplifies
 
 Biquad section(const ParametricSpec& spec) {
-    return design(spec, rate).value().as_cascade()->sections.at(0);
+    return parametric_filter(spec, rate).value().sections()->sections.at(0);
 }
 
 void expect_section(const Biquad& got, const Biquad& wanted) {
@@ -88,7 +88,8 @@ TEST(Published, MirrorFrequenciesMirrorTheRoots) {
 TEST(Published, QIsTheRatioOfCentreToBandwidthInTheAnalogDomain) {
     // Between the -3 dB points of a band-pass on the warped axis tan(w/2): bandwidth = centre / Q.
     for (const double q : {0.5, 2.0, 10.0}) {
-        const Filter filter = design(parametric(Shape::band_pass, 3000, 0, q), rate).value();
+        const Filter filter =
+            parametric_filter(parametric(Shape::band_pass, 3000, 0, q), rate).value();
         const auto warped_crossing = [&](double inside, double outside) {
             for (int i = 0; i < 200; ++i) {
                 const double middle = (inside + outside) / 2;

@@ -27,7 +27,8 @@ double number(const Working& working, const std::string& step, const std::string
 
 TEST(Working, LeadsToTheSectionOfAPeak) {
     const ParametricSpec spec = parametric(ParametricShape::peak, 2500, 7.5, 1.8);
-    const Working working = working_of(spec, rate).value();
+    const Working working =
+        design(spec, brief_at(rate), {}).map([](const Design& d) { return d.working(); }).value();
     const std::string first = "From the settings", before = "Coefficients before normalisation",
                       after = "Coefficients divided by a0";
     const double A = number(working, first, "A"), alpha = number(working, first, "α"),
@@ -37,11 +38,11 @@ TEST(Working, LeadsToTheSectionOfAPeak) {
     EXPECT_NEAR(alpha, std::sin(w0) / (2 * 1.8), 1e-15);
     EXPECT_NEAR(number(working, before, "b0"), 1 + alpha * A, 1e-15);
     EXPECT_NEAR(number(working, before, "a0"), 1 + alpha / A, 1e-15);
-    const Filter filter = design(spec, rate).value();
-    const Biquad section = filter.as_cascade()->sections[0];
+    const Filter filter = parametric_filter(spec, rate).value();
+    const Biquad section = filter.sections()->sections[0];
     EXPECT_EQ(number(working, after, "b0"), section.b0);
     EXPECT_NEAR(number(working, before, "a2") / number(working, before, "a0"), section.a2, 1e-15);
-    EXPECT_EQ(number(working, "Poles", "|p1|"), std::abs(filter.roots().poles[0]));
+    EXPECT_EQ(number(working, "Poles", "|p1|"), std::abs(filter.roots()->poles[0]));
     EXPECT_NEAR(number(working, "Poles", "f(p1)"), -number(working, "Poles", "f(p2)"), 1e-9);
     EXPECT_NEAR(number(working, first, "BW"),
                 width_as(spec, WidthKind::bandwidth_oct, rate).value(), 1e-15);
@@ -49,7 +50,9 @@ TEST(Working, LeadsToTheSectionOfAPeak) {
 
 TEST(Working, OfAFirstOrderSectionShowsTheTangent) {
     const Working working =
-        working_of(parametric(ParametricShape::low_pass, 1000, 0, 1, 1), rate).value();
+        design(parametric(ParametricShape::low_pass, 1000, 0, 1, 1), brief_at(rate), {})
+            .map([](const Design& d) { return d.working(); })
+            .value();
     const double t = std::tan(pi * 1000 / rate);
     EXPECT_NEAR(number(working, "From the settings", "t"), t, 1e-15);
     EXPECT_NEAR(number(working, "Coefficients divided by a0", "b0"), t / (1 + t), 1e-15);
@@ -58,7 +61,10 @@ TEST(Working, OfAFirstOrderSectionShowsTheTangent) {
 }
 
 TEST(Working, RefusesWhatCannotBeDesigned) {
-    EXPECT_EQ(working_of(parametric(ParametricShape::peak, 30000, 3, 1), rate).error().place,
+    EXPECT_EQ(design(parametric(ParametricShape::peak, 30000, 3, 1), brief_at(rate), {})
+                  .map([](const Design& d) { return d.working(); })
+                  .error()
+                  .place,
               "frequency_hz");
 }
 

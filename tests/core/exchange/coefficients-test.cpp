@@ -219,10 +219,11 @@ TEST(Coefficients, WhatNoFileCanHoldIsRefusedBothWays) {
 
 TEST(Coefficients, NameTheStageThatCannotBeExported) {
     Study study = brightwater_study();
-    std::get<ParametricSpec>(study.channels[0].edit().stages[2].spec.edit()).frequency_hz = 1e6;
+    std::get<ParametricSpec>(study.channels[0].edit().stages[2].edit().spec.edit()).frequency_hz =
+        1e6;
     EXPECT_EQ(coefficients_of(study, *study.channels[0]).error().place,
               "channel zenith, stages[2].frequency_hz");
-    study.channels[0].edit().stages[2].enabled = false;
+    study.channels[0].edit().stages[2].edit().enabled = false;
     EXPECT_EQ(coefficients_of(study, *study.channels[0])->cascade.sections.size(), 5u);
 }
 

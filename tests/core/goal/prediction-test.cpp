@@ -15,7 +15,7 @@ namespace {
 constexpr double rate = 48000;
 
 Filter section(ParametricShape shape, double hz, double gain_db, double q) {
-    return design(parametric(shape, hz, gain_db, q), rate).value();
+    return parametric_filter(parametric(shape, hz, gain_db, q), rate).value();
 }
 
 std::vector<Filter> some_chain() {
@@ -37,7 +37,7 @@ TEST(Prediction, IsTheSumOfTheStagesAndTheMeasurement) {
     const auto chain = some_chain();
     const Curve curve = sloping_curve(20, 20000, 100);
     const CurveReader measured(curve);
-    const Prediction prediction(chain, &measured, rate);
+    const Prediction prediction(series(chain), &measured, rate);
     const auto grid = FrequencyGrid::logarithmic(25, 19000, 57, rate).value();
     const auto levels = prediction.levels_db(grid);
     for (std::size_t i = 0; i < grid.size(); ++i) {
@@ -54,15 +54,15 @@ TEST(Prediction, IsTheSumOfTheStagesAndTheMeasurement) {
 TEST(Prediction, IsKnownWhereTheMeasurementIs) {
     const Curve curve = sloping_curve(50, 30000, 10);
     const CurveReader measured(curve);
-    EXPECT_EQ(Prediction({}, &measured, rate).low_hz(), 50);
-    EXPECT_EQ(Prediction({}, &measured, rate).high_hz(), 24000)
+    EXPECT_EQ(Prediction(Filter(), &measured, rate).low_hz(), 50);
+    EXPECT_EQ(Prediction(Filter(), &measured, rate).high_hz(), 24000)
         << "never above half the sample rate";
-    EXPECT_EQ(Prediction({}, nullptr, rate).low_hz(), 0);
+    EXPECT_EQ(Prediction(Filter(), nullptr, rate).low_hz(), 0);
 }
 
 TEST(Prediction, AZeroOfTheChainIsMinusInfinity) {
     const std::vector<Filter> chain = {section(ParametricShape::high_pass, 30, 0, 0.8)};
-    EXPECT_EQ(Prediction(chain, nullptr, rate).level_db_at(0),
+    EXPECT_EQ(Prediction(series(chain), nullptr, rate).level_db_at(0),
               -std::numeric_limits<double>::infinity());
 }
 
@@ -71,7 +71,7 @@ TEST(TellingFrequencies, HoldTheEndsTheCornersAndTheRoots) {
     chain.push_back(section(ParametricShape::peak, 1234.567, 3, 5000));
     Curve curve = sloping_curve(20, 20000, 100);
     const CurveReader measured(curve);
-    const auto telling = Prediction(chain, &measured, rate).telling_frequencies(40, 16000);
+    const auto telling = Prediction(series(chain), &measured, rate).telling_frequencies(40, 16000);
     EXPECT_TRUE(std::ranges::is_sorted(telling));
     EXPECT_EQ(telling.front(), 40);
     EXPECT_EQ(telling.back(), 16000);
@@ -96,13 +96,13 @@ TEST(TellingFrequencies, KeepTheExtremesOfAVeryDenseCurve) {
         curve.magnitude_db.push_back(i == 77'777 ? -9.0 : 0.0);
     }
     const CurveReader measured(curve);
-    const auto telling = Prediction({}, &measured, rate).telling_frequencies(20, 20000);
+    const auto telling = Prediction(Filter(), &measured, rate).telling_frequencies(20, 20000);
     EXPECT_LT(telling.size(), 10'000u);
     EXPECT_TRUE(std::ranges::binary_search(telling, curve.frequency_hz[77'776]));
 }
 
 TEST(TellingFrequencies, ReachDownFromZero) {
-    const auto telling = Prediction({}, nullptr, rate).telling_frequencies(0, 1000);
+    const auto telling = Prediction(Filter(), nullptr, rate).telling_frequencies(0, 1000);
     EXPECT_EQ(telling.front(), 0);
     EXPECT_LT(telling[1], 0.01);
     EXPECT_LT(telling.size(), 2000u);

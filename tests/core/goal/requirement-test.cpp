@@ -17,7 +17,7 @@ constexpr double rate = 48000;
 
 Filter section(ParametricShape shape, double hz, double gain_db = 0, double q = std::sqrt(0.5),
                int order = 2) {
-    return design(parametric(shape, hz, gain_db, q, order), rate).value();
+    return parametric_filter(parametric(shape, hz, gain_db, q, order), rate).value();
 }
 
 Duration samples(double count) {
@@ -28,7 +28,7 @@ Finding judge_one(RequirementSpec spec, const std::vector<Filter>& chain,
                   const CurveReader* measured = nullptr) {
     Goal goal;
     goal.requirements = {{std::move(spec), {}}};
-    return judge(&goal, Prediction(chain, measured, rate)).at(0);
+    return judge(&goal, Prediction(series(chain), measured, rate)).at(0);
 }
 
 TEST(Requirement, RippleIsHighestMinusLowest) {
@@ -221,12 +221,12 @@ TEST(Requirement, PhaseAndDelayFollowTheGoalsTargets) {
     goal.requirements = {{PhaseRequirement{999.9, 1000.1, {}, 0.1}},
                          {GroupDelayRequirement{999.9, 1000.1, {}, samples(0.01)}},
                          {PhaseRequirement{100, 2000, {}, 0.1}}};
-    const Verdict verdict = judge(&goal, Prediction(chain, nullptr, rate));
+    const Verdict verdict = judge(&goal, Prediction(series(chain), nullptr, rate));
     EXPECT_EQ(verdict[0].outcome, Outcome::met);
     EXPECT_EQ(verdict[1].outcome, Outcome::met);
     EXPECT_EQ(verdict[2].outcome, Outcome::not_met);
     goal.phase_target.reset();
-    const Verdict without = judge(&goal, Prediction(chain, nullptr, rate));
+    const Verdict without = judge(&goal, Prediction(series(chain), nullptr, rate));
     EXPECT_EQ(without[0].outcome, Outcome::undecided) << "nothing to hold it against";
 }
 
@@ -297,9 +297,10 @@ TEST(Requirement, NothingThatCannotBeKnownPasses) {
 
 TEST(Requirement, ContradictionsAreUndecidedAndHideNothingElse) {
     Goal goal;
+    goal.target.points = {{1000, 0, {}}};
     goal.corridor = {{40, 16000, 2, 2, {}}};
     goal.requirements = {{LevelRequirement{1000, 3, -3}, {}}, {LatencyRequirement{samples(0)}, {}}};
-    const Verdict verdict = judge(&goal, Prediction({}, nullptr, rate));
+    const Verdict verdict = judge(&goal, Prediction(Filter(), nullptr, rate));
     ASSERT_EQ(verdict.size(), 4u);
     EXPECT_EQ(verdict[0].outcome, Outcome::met);
     EXPECT_EQ(verdict[1].outcome, Outcome::undecided);

@@ -14,18 +14,19 @@ namespace {
 constexpr double rate = 48000;
 
 Filter peak(double hz, double gain_db, double q) {
-    return design(parametric(ParametricShape::peak, hz, gain_db, q), rate).value();
+    return parametric_filter(parametric(ParametricShape::peak, hz, gain_db, q), rate).value();
 }
 
 Goal flat_goal(double from, double to, std::optional<double> above, std::optional<double> below) {
     Goal goal;
+    goal.target.points = {{1000, 0, {}}};
     goal.corridor = {{from, to, above, below, {}}};
     return goal;
 }
 
 Verdict judge_chain(const Goal& goal, const std::vector<Filter>& chain,
                     const CurveReader* measured = nullptr) {
-    return judge(&goal, Prediction(chain, measured, rate));
+    return judge(&goal, Prediction(series(chain), measured, rate));
 }
 
 TEST(Goal, RefusesWhatContradictsItself) {
@@ -132,14 +133,15 @@ TEST(Verdict, AZeroOfTheChainIsOutsideWithoutANumber) {
     ParametricSpec notch;
     notch.shape = ParametricShape::high_pass;
     notch.frequency_hz = 100;
-    const auto verdict = judge_chain(flat_goal(0, 1000, 2, 2), {design(notch, rate).value()});
+    const auto verdict =
+        judge_chain(flat_goal(0, 1000, 2, 2), {parametric_filter(notch, rate).value()});
     EXPECT_EQ(verdict[0].outcome, Outcome::not_met);
     EXPECT_FALSE(verdict[0].margin.has_value()) << "infinitely far out is no number";
 }
 
 TEST(Verdict, UnstableChainsFail) {
     const std::vector<Filter> chain = {Filter(Cascade{{Biquad{1, 0, 0, -2.1, 1.2}}})};
-    const auto verdict = judge(nullptr, Prediction(chain, nullptr, rate));
+    const auto verdict = judge(nullptr, Prediction(series(chain), nullptr, rate));
     ASSERT_EQ(verdict.size(), 1u);
     EXPECT_EQ(verdict[0].outcome, Outcome::not_met);
     EXPECT_LT(*verdict[0].margin, 0);

@@ -25,7 +25,7 @@ CorridorRange absolute(double from, double to, double lower, double upper) {
 }
 
 Verdict judged(const Goal& goal, const std::vector<Filter>& chain) {
-    return judge(&goal, Prediction(chain, nullptr, rate));
+    return judge(&goal, Prediction(series(chain), nullptr, rate));
 }
 
 TEST(WorkedGoal, FindsLevelsThatExcludeEachOther) {
@@ -100,7 +100,7 @@ TEST(WorkedGoal, AnAbsoluteRangeIgnoresTheTarget) {
 TEST(WorkedGoal, JudgesBothSidesOfAJumpAndNothingInAGap) {
     // A low-pass of 1 kHz against a target that falls from 0 to -24 dB at 3 kHz.
     const std::vector<Filter> chain = {
-        design(parametric(ParametricShape::low_pass, 1000, 0, 0.7071), rate).value()};
+        parametric_filter(parametric(ParametricShape::low_pass, 1000, 0, 0.7071), rate).value()};
     const double at_jump = chain[0].response_at(3000, rate).magnitude_db;
     Goal goal;
     goal.target.points = {{100, 0, {}}, {3000, 0, {}}, {3000, -24, {}}, {20000, -24, {}}};

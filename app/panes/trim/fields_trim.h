@@ -1,0 +1,72 @@
+// A trim panel made from a kind's list of fields.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/panes/trim/trim_panel.h"
+#include "app/widgets/field.h"
+#include "core/design/field.h"
+#include "core/study/kinds.h"
+
+#include <functional>
+#include <string>
+#include <vector>
+
+class QHBoxLayout;
+
+namespace syntonon {
+
+// One number of a stage, its kind forgotten.
+struct TrimField {
+    std::string key;
+    Field::Format format;
+    std::function<std::optional<double>(const StageSpec&)> chosen; // nothing: another one is
+    std::function<std::optional<double>(const StageSpec&, double sample_rate_hz)> derived;
+    std::function<void(StageSpec&, double)> set;
+};
+
+// Fields side by side. What is typed is tried before it is taken: a value that cannot be designed
+// is explained beside its field, not applied.
+class FieldsTrim : public TrimPanel {
+    Q_OBJECT
+
+public:
+    FieldsTrim(Session& session, std::vector<TrimField> fields, QWidget* parent = nullptr);
+
+    void show_stage(const Stage& stage) override;
+    Field* field(std::string_view key) const; // null when there is none
+
+protected:
+    QHBoxLayout* row() const { return row_; }
+    Session& session() const { return session_; }
+    // One step of the history; “%1” in the name is the stage.
+    void edit(const QString& name, const QString& gesture,
+              const std::function<void(StageSpec&)>& change);
+
+private:
+    void take(std::size_t index, double value, bool continuing);
+    void show_problems();
+
+    Session& session_;
+    std::vector<TrimField> fields_;
+    std::vector<Field*> boxes_;
+    QHBoxLayout* row_;
+};
+
+std::function<double(double, double)> steps_of(FieldSteps steps);
+
+template <class Spec>
+std::vector<TrimField> trim_fields() {
+    std::vector<TrimField> all;
+    for (const NumberField<Spec>& field : fields_of(Spec())) {
+        all.push_back(
+            {std::string(field.key),
+             {QString::fromUtf8(field.caption), QString::fromUtf8(field.unit), field.dimension, 3,
+              field.least < 0, steps_of(field.steps)},
+             [get = field.get](const StageSpec& s) { return get(std::get<Spec>(*s)); },
+             [](const StageSpec&, double) { return std::optional<double>(); },
+             [set = field.set](StageSpec& s, double v) { set(std::get<Spec>(s.edit()), v); }});
+    }
+    return all;
+}
+
+} // namespace syntonon

@@ -1,0 +1,26 @@
+// The trim panels of all kinds, and what “add a stage” offers of each. A kind adds its pair here.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/panes/trim/new_stages.h"
+#include "app/panes/trim/trim_panel.h"
+#include "core/study/kinds.h"
+
+namespace syntonon {
+
+TrimPanel* make_panel(const ParametricSpec& spec, Session& session);
+void offer(const ParametricSpec& spec, std::vector<NewStage>& offers);
+
+TrimPanel* make_panel(const GainSpec& spec, Session& session);
+void offer(const GainSpec& spec, std::vector<NewStage>& offers);
+
+TrimPanel* make_panel(const DelaySpec& spec, Session& session);
+void offer(const DelaySpec& spec, std::vector<NewStage>& offers);
+
+TrimPanel* make_panel(const SplitSpec& spec, Session& session);
+void offer(const SplitSpec& spec, std::vector<NewStage>& offers);
+
+TrimPanel* make_panel(const TapsSpec& spec, Session& session);
+void offer(const TapsSpec& spec, std::vector<NewStage>& offers);
+
+} // namespace syntonon

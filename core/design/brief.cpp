@@ -1,0 +1,40 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/design/brief.h"
+
+#include <algorithm>
+
+namespace syntonon {
+namespace {
+
+bool is_same_curve(const std::shared_ptr<const SampledCurve>& a,
+                   const std::shared_ptr<const SampledCurve>& b) {
+    return a == b || (a != nullptr && b != nullptr && *a == *b);
+}
+
+} // namespace
+
+Brief only(const Brief& brief, const Needs& needs) {
+    Brief kept;
+    kept.sample_rate_hz = brief.sample_rate_hz;
+    if (needs.wished) {
+        kept.wished = brief.wished;
+    }
+    if (needs.seen) {
+        kept.seen = brief.seen;
+    }
+    if (needs.above || needs.seen) {
+        kept.above = brief.above;
+    }
+    return kept;
+}
+
+bool is_same(const Brief& a, const Brief& b) {
+    return a.sample_rate_hz == b.sample_rate_hz && is_same_curve(a.wished, b.wished)
+           && std::ranges::equal(a.seen, b.seen,
+                                 [](const SeenCurve& x, const SeenCurve& y) {
+                                     return x.weight == y.weight && is_same_curve(x.curve, y.curve);
+                                 })
+           && a.above == b.above;
+}
+
+} // namespace syntonon

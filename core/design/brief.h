@@ -1,0 +1,52 @@
+// All that a designer may depend on beside its spec.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/filter/filter.h"
+
+#include <memory>
+#include <vector>
+
+namespace syntonon {
+
+// A response by its points, ascending. Phases may be empty.
+struct SampledCurve {
+    std::vector<double> frequency_hz, level_db, phase_deg;
+
+    bool operator==(const SampledCurve&) const = default;
+};
+
+// What a kind asks to be told; it is designed again exactly when one of these changes.
+struct Needs {
+    bool wished = false; // the goal's target
+    bool seen = false;   // the measured set, and so the stages above, too
+    bool above = false;  // the filter of the stages above
+
+    bool operator==(const Needs&) const = default;
+    bool any() const { return wished || seen || above; }
+};
+
+struct SeenCurve {
+    std::shared_ptr<const SampledCurve> curve; // not null
+    double weight = 1;
+};
+
+struct Brief {
+    double sample_rate_hz = 48000;
+    std::shared_ptr<const SampledCurve> wished; // null: no target
+    std::vector<SeenCurve> seen;                // the positions, without the stages above
+    Filter above;                               // a wire at the top of a chain
+};
+
+// Nothing wished, nothing seen, nothing above.
+inline Brief brief_at(double sample_rate_hz) {
+    Brief brief;
+    brief.sample_rate_hz = sample_rate_hz;
+    return brief;
+}
+// The brief without what is not needed.
+Brief only(const Brief& brief, const Needs& needs);
+// Equal in content, however shared.
+bool is_same(const Brief& a, const Brief& b);
+
+} // namespace syntonon

@@ -1,0 +1,37 @@
+// Filters side by side, their outputs summed.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/filter/filter.h"
+
+#include <vector>
+
+namespace syntonon {
+
+struct ParallelSum {
+    struct Branch {
+        double factor = 1; // finite; negative: polarity turned
+        Filter filter;
+
+        bool operator==(const Branch&) const = default;
+    };
+    std::vector<Branch> branches; // none: silence
+
+    bool operator==(const ParallelSum&) const = default;
+};
+
+// Beyond this degree the zeros of a sum are not worked out.
+inline constexpr std::size_t most_zeros_of_a_sum = 256;
+
+std::shared_ptr<const Prober> prober(const ParallelSum& sum);
+void add_telling_hz(const ParallelSum& sum, const TellingRange& range, std::vector<double>& out);
+// The zeros are those of the sum itself, evaluated branch by branch: nothing is expanded. Poles
+// that branches share count once.
+Expected<Roots> roots_of(const ParallelSum& sum);
+Expected<Memory> memory_of(const ParallelSum& sum);
+void run(const ParallelSum& sum, std::span<double> signal);
+double latency_samples(const ParallelSum& sum);
+Cost cost(const ParallelSum& sum);
+std::size_t bytes_of(const ParallelSum& sum);
+
+} // namespace syntonon

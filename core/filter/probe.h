@@ -1,0 +1,60 @@
+// One frequency at a time: the verdict's inner loop.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/filter/grid.h"
+
+#include <complex>
+#include <memory>
+
+namespace syntonon {
+
+class Filter;
+
+// H(e^jw) and dH/dw at one frequency. What is below `floor` cannot be told from rounding.
+struct FilterValue {
+    std::complex<double> h;
+    std::complex<double> slope; // by rad/sample
+    double floor = 0;
+};
+
+double level_db(const FilterValue& value); // -infinity below the floor
+// -Im(H'/H). NaN where the level vanishes, and so close to there that rounding would move the delay
+// by more than a thousandth of a sample.
+double group_delay_samples(const FilterValue& value);
+
+// From where a frequency is come to; the phase at a zero on the circle depends on it.
+enum class Side { below, above };
+
+// What a form of filter keeps ready for being asked at single frequencies. Each form makes its own.
+class Prober {
+public:
+    virtual ~Prober() = default;
+    virtual FilterValue value(const CirclePoint& at) const = 0;
+    // These follow from the value; a form that knows them better says so.
+    virtual double level_db(const CirclePoint& at) const;
+    // But for whole turns; at a zero the limit from that side (above 0 Hz, below half the rate).
+    virtual double phase_rad(const CirclePoint& at, Side side) const;
+    virtual double group_delay_samples(const CirclePoint& at) const;
+};
+
+// A filter prepared for being asked. Cheap to ask, not quite as cheap to make.
+class Probe {
+public:
+    Probe(const Filter& filter, double sample_rate_hz);
+
+    // `hz` in [0, fs/2].
+    FilterValue value(double hz) const { return prober_->value(point(hz)); }
+    double level_db(double hz) const { return prober_->level_db(point(hz)); }
+    double phase_rad(double hz, Side side = Side::above) const {
+        return prober_->phase_rad(point(hz), side);
+    }
+    double group_delay_samples(double hz) const { return prober_->group_delay_samples(point(hz)); }
+
+private:
+    CirclePoint point(double hz) const { return circle_point(hz, sample_rate_hz_); }
+    std::shared_ptr<const Prober> prober_;
+    double sample_rate_hz_;
+};
+
+} // namespace syntonon

@@ -1,0 +1,30 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/goal/judging.h"
+
+#include <fmt/format.h>
+
+namespace syntonon {
+
+Finding judge(const StabilityRequirement& r, const Case& c) {
+    const auto margin = c.prediction.chain().stability_margin();
+    return margin ? judged(c.title, "", *margin, r.min_margin, *margin - r.min_margin)
+                  : undecided(c.title, to_text(margin.error()));
+}
+
+Finding judge(const SectionsRequirement& r, const Case& c) {
+    const int sections = c.prediction.chain().cost().sections;
+    return judged(c.title, "", sections, r.max_sections, r.max_sections - sections);
+}
+
+Finding judge(const TapsRequirement& r, const Case& c) {
+    const int taps = c.prediction.chain().cost().taps;
+    return judged(c.title, "", taps, r.max_taps, r.max_taps - taps);
+}
+
+Finding judge(const UnknownRequirement& r, const Case& c) {
+    return undecided(c.title, fmt::format("this version does not know the requirement “{}”; use a "
+                                          "newer one",
+                                          r.its_kind));
+}
+
+} // namespace syntonon

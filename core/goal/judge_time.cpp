@@ -1,0 +1,59 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/goal/judging.h"
+#include "core/goal/time_answer.h"
+
+namespace syntonon {
+namespace {
+
+template <class Use>
+Finding on_impulse(const Case& c, Use use) {
+    const auto& impulse = c.prediction.impulse();
+    return impulse ? use(*impulse) : undecided(c.title, to_text(impulse.error()));
+}
+
+} // namespace
+
+Finding judge(const LatencyRequirement& r, const Case& c) {
+    return judged_time(c, c.prediction.chain().latency_samples(), r.max);
+}
+
+Finding judge(const PreRingingRequirement& r, const Case& c) {
+    return on_impulse(c, [&](const std::vector<double>& impulse) {
+        const double energy = pre_ringing_db(impulse);
+        Finding finding = judged(c.title, "dB", energy, r.max_db, r.max_db - energy);
+        finding.outcome = energy <= r.max_db ? Outcome::met : Outcome::not_met;
+        return finding;
+    });
+}
+
+Finding judge(const PreRingingTimeRequirement& r, const Case& c) {
+    return on_impulse(c, [&](const std::vector<double>& impulse) {
+        return judged_time(c, pre_ringing_samples(impulse, r.threshold_db), r.max);
+    });
+}
+
+Finding judge(const SettlingTimeRequirement& r, const Case& c) {
+    return on_impulse(c, [&](const std::vector<double>& impulse) {
+        return judged_time(c, settling_samples(impulse, r.within_percent / 100), r.max);
+    });
+}
+
+Finding judge(const OvershootRequirement& r, const Case& c) {
+    return on_impulse(c, [&](const std::vector<double>& impulse) {
+        const auto found = overshoot(impulse);
+        if (!found) {
+            return undecided(c.title, "the step response ends at 0, so nothing can go beyond it; "
+                                      "remove the requirement or let 0 Hz pass");
+        }
+        const double percent = 100 * *found;
+        return judged(c.title, "%", percent, r.max_percent, r.max_percent - percent);
+    });
+}
+
+Finding judge(const DecayTimeRequirement& r, const Case& c) {
+    const auto memory = c.prediction.chain().memory();
+    return memory ? judged_time(c, decay_samples(memory->slowest_radius, r.fall_db), r.max)
+                  : undecided(c.title, to_text(memory.error()));
+}
+
+} // namespace syntonon

@@ -1,0 +1,80 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/study/spec_json.h"
+
+#include <fmt/format.h>
+
+namespace syntonon {
+
+void read_spec(ObjectReader& object, GainSpec& spec) {
+    spec.invert = object.boolean_or("invert", false);
+    const bool turned = spec.invert;
+    const int given = read_fields(object, spec, {"gain_db", "factor"});
+    if (given == 0) {
+        object.fail("gain_db", "is missing", "give gain_db or factor");
+    } else if (given > 1 || (spec.factor && turned)) {
+        object.fail("factor", "says what gain_db and invert say, too", "keep the one you mean");
+    }
+}
+
+void write_spec(Json& object, const GainSpec& spec) {
+    write_fields(object, spec);
+    if (spec.invert && !spec.factor) {
+        object.set("invert", true);
+    }
+}
+
+void read_spec(ObjectReader& object, DelaySpec& spec) {
+    spec.speed_of_sound_m_per_s =
+        object.number_or("speed_of_sound_m_per_s", spec.speed_of_sound_m_per_s);
+    const int given = read_fields(object, spec, {"samples", "ms", "metres"});
+    if (given != 1) {
+        object.fail("samples",
+                    given == 0 ? "is missing" : "more than one of samples, ms and metres",
+                    "give one of samples, ms and metres");
+    }
+    if (const std::string way = object.text_or("interpolation", "none"); way != "none") {
+        object.fail("interpolation", fmt::format("“{}” is not known to this version", way),
+                    "use none: whole samples");
+    }
+}
+
+void write_spec(Json& object, const DelaySpec& spec) {
+    write_fields(object, spec);
+}
+
+void read_spec(ObjectReader& object, SplitSpec& spec) {
+    spec.branches.clear();
+    object.each("branches", [&](ObjectReader reader) {
+        Branch branch;
+        branch.factor = reader.number_or("factor", 1);
+        branch.stages = read_chain(reader, "stages");
+        branch.unknown = reader.unknown();
+        spec.branches.push_back(std::move(branch));
+    });
+    if (spec.branches.size() < 2) {
+        object.fail("branches", "are fewer than two", "give two or more");
+    }
+}
+
+void write_spec(Json& object, const SplitSpec& spec) {
+    object.set("branches", list_json(spec.branches, [](const Branch& branch) {
+                   Json json;
+                   json.set("factor", branch.factor);
+                   json.set("stages", chain_json(branch.stages));
+                   json.set_unknown(branch.unknown);
+                   return json;
+               }));
+}
+
+void read_spec(ObjectReader& object, TapsSpec& spec) {
+    spec.taps = std::make_shared<const std::vector<double>>(object.numbers("taps"));
+    if (spec.taps->empty()) {
+        object.fail("taps", "are missing", "give at least one");
+    }
+}
+
+void write_spec(Json& object, const TapsSpec& spec) {
+    object.set("taps", Json::numbers(*spec.taps));
+}
+
+} // namespace syntonon

@@ -1,0 +1,89 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/study/split.h"
+
+#include "core/filter/parallel.h"
+#include "core/study/kinds.h"
+
+#include <cmath>
+#include <fmt/format.h>
+
+namespace syntonon {
+namespace {
+
+std::string minus_sign(const std::string& number) {
+    return number.starts_with('-') ? "−" + number.substr(1) : number;
+}
+
+Working working_of_split(const ParallelSum& sum) {
+    Working shown{"Each branch times its factor, summed", {}};
+    for (std::size_t k = 0; k < sum.branches.size(); ++k) {
+        const auto& branch = sum.branches[k];
+        const Cost cost = branch.filter.cost();
+        shown.steps.push_back(
+            {fmt::format("Branch {}", k + 1),
+             {{"factor", "", branch.factor, ""},
+              {"delay", "until the first answer", branch.filter.latency_samples(), "samples"},
+              {"sections", "", static_cast<double>(cost.sections), ""},
+              {"taps", "", static_cast<double>(cost.taps), ""}}});
+    }
+    return shown;
+}
+
+} // namespace
+
+bool Branch::operator==(const Branch& other) const = default;
+bool SplitSpec::operator==(const SplitSpec& other) const = default;
+
+std::vector<const Chain*> chains_of(const SplitSpec& spec) {
+    std::vector<const Chain*> chains;
+    for (const Branch& branch : spec.branches) {
+        chains.push_back(&branch.stages);
+    }
+    return chains;
+}
+
+std::vector<Chain*> chains_of(SplitSpec& spec) {
+    std::vector<Chain*> chains;
+    for (Branch& branch : spec.branches) {
+        chains.push_back(&branch.stages);
+    }
+    return chains;
+}
+
+std::string place_of_chain(const SplitSpec&, std::size_t k) {
+    return fmt::format("branches[{}]", k);
+}
+
+std::string label_of_chain(const SplitSpec& spec, std::size_t k) {
+    return "× " + minus_sign(fmt::format("{:.3g}", spec.branches.at(k).factor));
+}
+
+Expected<Design> compose(const SplitSpec& spec, std::span<const Filter> chains) {
+    if (spec.branches.size() < 2) {
+        return refuse("branches", fmt::format("{} are not enough", spec.branches.size()),
+                      "give at least two");
+    }
+    ParallelSum sum;
+    for (std::size_t k = 0; k < spec.branches.size(); ++k) {
+        if (!std::isfinite(spec.branches[k].factor)) {
+            return refuse(place_of_chain(spec, k) + ".factor", "is not a finite number",
+                          "give a number");
+        }
+        sum.branches.push_back({spec.branches[k].factor, chains[k]});
+    }
+    return Design{Filter(sum), [sum] { return working_of_split(sum); }};
+}
+
+std::string title_of(const SplitSpec&) {
+    return "Split";
+}
+
+std::string summary_of(const SplitSpec& spec) {
+    return fmt::format("{} branches", spec.branches.size());
+}
+
+std::string spoken_name_of(const SplitSpec& spec) {
+    return "Split of " + summary_of(spec);
+}
+
+} // namespace syntonon
