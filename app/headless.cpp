@@ -66,9 +66,9 @@ void take_goal_pictures(MainWindow& window, Photographer& photographer) {
     window.lanes()->change_view(before);
     window.goal_pane()->show_tab(0);
     window.show_takes();
-    session.set_second_plumb(1236.0);
+    session.plumb().set_second(1236.0);
     photographer.take(window, "window-takes");
-    session.set_second_plumb(std::nullopt);
+    session.plumb().set_second(std::nullopt);
     const int docent = static_cast<int>(session.study().channels.size()) - 1;
     select_stage_at(session, docent, 1);
     window.show_goal();
@@ -89,7 +89,7 @@ void take_goal_pictures(MainWindow& window, Photographer& photographer) {
     photographer.take(window, "window-verdict");
     window.lanes()->zoom_home();
     select_stage_at(session, 0, 4);
-    session.set_plumb(412.0);
+    session.plumb().set(412.0);
 }
 
 // What no channel of the demo needs: two ways side by side, taken back afterwards.
@@ -110,8 +110,8 @@ void take_split_picture(MainWindow& window, Photographer& photographer) {
 void take_pictures(MainWindow& window, Photographer& photographer) {
     Session& session = window.session();
     select_stage_at(session, 0, 4);
-    session.set_plumb(412.0);
-    session.pin_plumb(true);
+    session.plumb().set(412.0);
+    session.plumb().pin(true);
     photographer.take(window, "window-paper");
     window.show_goal();
     photographer.take(window, "window-goal");
@@ -168,7 +168,8 @@ int run_headless(const QString& study, const QString& folder) {
     }
     for (const Delivery& delivery : window.session().study().deliveries) {
         const auto files =
-            plan_delivery(window.session().study(), delivery, (folder + "/exports").toStdString());
+            plan_delivery(window.session().study(), delivery, (folder + "/exports").toStdString(),
+                          window.session().briefs());
         if (!files) {
             return fail(to_text(files.error()));
         }

@@ -24,6 +24,7 @@
 #include "app/widgets/theme.h"
 #include "core/base/file.h"
 #include "core/exchange/target_text.h"
+#include "core/study/problems.h"
 
 #include <QCheckBox>
 #include <QCloseEvent>
@@ -55,14 +56,15 @@ QString rate_text(double hz) {
 
 } // namespace
 
-MainWindow::MainWindow()
-    : files_(session_), channel_tabs_(new TabStrip(TabStrip::Look::channels)),
-      study_name_(new QLabel), sample_rate_(new QToolButton), message_(new MessageBar),
-      rail_(new Rail(session_)), lanes_(new LaneStack(session_)),
-      upper_(new Companion(tr("Upper companion"))), lower_(new Companion(tr("Lower companion"))),
-      goal_pane_(new GoalPane(session_)), takes_pane_(new TakesPane(session_)),
-      verdict_pane_(new VerdictPane(session_)), working_pane_(new WorkingPane(session_)),
-      trim_(new TrimStrip(session_)), verdict_(new VerdictBar(session_)) {
+MainWindow::MainWindow(std::shared_ptr<DesignStore> store)
+    : session_(nullptr, std::move(store)), files_(session_),
+      channel_tabs_(new TabStrip(TabStrip::Look::channels)), study_name_(new QLabel),
+      sample_rate_(new QToolButton), message_(new MessageBar), rail_(new Rail(session_)),
+      lanes_(new LaneStack(session_)), upper_(new Companion(tr("Upper companion"))),
+      lower_(new Companion(tr("Lower companion"))), goal_pane_(new GoalPane(session_)),
+      takes_pane_(new TakesPane(session_)), verdict_pane_(new VerdictPane(session_)),
+      working_pane_(new WorkingPane(session_)), trim_(new TrimStrip(session_)),
+      verdict_(new VerdictBar(session_)) {
     setAcceptDrops(true);
     setMenuWidget(build_top_bar());
     auto* centre = new QWidget;
@@ -235,7 +237,7 @@ bool MainWindow::open_study(const QString& path) {
         say_problem(opened.error());
         return false;
     }
-    if (const auto problems = problems_of(session_.study()); !problems.empty()) {
+    if (const auto problems = problems_of(session_.study(), session_.briefs()); !problems.empty()) {
         const QString more =
             problems.size() > 1 ? tr(" (and %1 more)").arg(problems.size() - 1) : QString();
         message_->show_message(MessageKind::problem,

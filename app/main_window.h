@@ -29,7 +29,8 @@ class MainWindow : public QMainWindow {
     Q_OBJECT
 
 public:
-    MainWindow();
+    // Windows may share a store of designs.
+    explicit MainWindow(std::shared_ptr<DesignStore> store = std::make_shared<DesignStore>());
 
     Session& session() { return session_; }
     StudyFiles& files() { return files_; }

@@ -6,11 +6,15 @@
 #include "core/base/units.h"
 #include "core/exchange/deliver.h"
 #include "core/study/analysis.h"
+#include "core/study/finish_designs.h"
+#include "core/study/problems.h"
 #include "core/study/study_json.h"
 
 #include <algorithm>
 #include <cmath>
+#include <cstdio>
 #include <fmt/format.h>
+#include <unistd.h>
 
 namespace syntonon::batch {
 namespace {
@@ -46,11 +50,38 @@ std::string place_of(const Study& study, const Channel& channel) {
     return fmt::format("channels[{}]", at);
 }
 
+// Makes what takes long; what is quick is made when it is asked for.
+void finish(Opened& opened, const std::vector<ChannelView>& views) {
+    const bool is_watched = isatty(STDERR_FILENO) != 0;
+    bool wrote = false;
+    const Progress show = [&](const DesignJob& job, double done) {
+        fmt::print(stderr, "\r\033[K{} {:.0f} %", job.name, 100 * done);
+        std::fflush(stderr);
+        wrote = true;
+    };
+    finish_designs(opened.study, views, opened.cache.briefs(), is_watched ? show : Progress());
+    if (wrote) {
+        fmt::print(stderr, "\r\033[K");
+    }
+}
+
+std::vector<ChannelView> all_channels(const Study& study) {
+    std::vector<ChannelView> views;
+    for (const auto& channel : study.channels) {
+        views.push_back({channel->id, {}});
+    }
+    return views;
+}
+
+DesignedChain designed(Opened& opened, const Channel& channel) {
+    finish(opened, {{channel.id, {}}});
+    return opened.cache.briefs().design(opened.study, channel);
+}
+
 // One stage, which may be switched off.
-Expected<DesignedStage> design_stage(const Study& study, const Channel& channel,
+Expected<DesignedStage> design_stage(Opened& opened, const Channel& channel,
                                      const std::string& id) {
-    DesignStore store;
-    DesignedChain chain = design_chain(channel.stages, brief_at(study.sample_rate_hz), store);
+    DesignedChain chain = designed(opened, channel);
     const auto found = chain.stages.find(id);
     if (found == chain.stages.end()) {
         return refuse("--stage", fmt::format("channel {} has no stage “{}”", channel.id, id),
@@ -58,24 +89,23 @@ Expected<DesignedStage> design_stage(const Study& study, const Channel& channel,
     }
     if (!found->second.filter) {
         return tl::unexpected(
-            within(place_of(study, channel),
+            within(place_of(opened.study, channel),
                    within(path_of(channel.stages, id), found->second.filter.error())));
     }
     return std::move(found->second);
 }
 
 // The whole chain, or the one stage.
-Expected<Filter> filter_of(const Study& study, const Channel& channel, const std::string& stage) {
+Expected<Filter> filter_of(Opened& opened, const Channel& channel, const std::string& stage) {
     if (!stage.empty()) {
-        return design_stage(study, channel, stage).and_then([](const DesignedStage& one) {
+        return design_stage(opened, channel, stage).and_then([](const DesignedStage& one) {
             return one.filter;
         });
     }
-    DesignStore store;
-    DesignedChain chain = design_chain(channel.stages, brief_at(study.sample_rate_hz), store);
+    DesignedChain chain = designed(opened, channel);
     return chain.problems.empty()
                ? Expected<Filter>(std::move(chain.filter))
-               : tl::unexpected(within(place_of(study, channel), chain.problems.front()));
+               : tl::unexpected(within(place_of(opened.study, channel), chain.problems.front()));
 }
 
 struct Span {
@@ -133,7 +163,7 @@ std::string cell(double value) {
 
 } // namespace
 
-Expected<Study> open_study(const std::filesystem::path& path) {
+Expected<Opened> open_study(const std::filesystem::path& path) {
     auto read = load_study(path);
     if (!read) {
         return tl::unexpected(read.error());
@@ -141,11 +171,19 @@ Expected<Study> open_study(const std::filesystem::path& path) {
     for (const std::string& warning : read->warnings) {
         fmt::print(stderr, "{}: {}\n", path.string(), warning);
     }
-    return std::move(read->study);
+    return Opened{std::move(read->study)};
 }
 
-Expected<Report> check(const Study& study) {
-    const auto problems = problems_of(study);
+Expected<Report> check(Opened& opened) {
+    const Study& study = opened.study;
+    std::vector<ChannelView> views = all_channels(study);
+    for (const auto& channel : study.channels) {
+        for (const auto& take : channel->takes) {
+            views.push_back({channel->id, {take->id}});
+        }
+    }
+    finish(opened, views);
+    const auto problems = problems_of(study, opened.cache.briefs());
     if (!problems.empty()) {
         // The caller prints the last; the others go before it.
         for (std::size_t i = 0; i + 1 < problems.size(); ++i) {
@@ -163,17 +201,17 @@ Expected<Report> check(const Study& study) {
         study.channels.size(), stages, study.deliveries.size())};
 }
 
-Expected<Report> respond(const Study& study, const std::string& channel_id,
-                         const std::string& stage, const Frequencies& frequencies) {
-    const auto channel = find_channel(study, channel_id);
+Expected<Report> respond(Opened& opened, const std::string& channel_id, const std::string& stage,
+                         const Frequencies& frequencies) {
+    const auto channel = find_channel(opened.study, channel_id);
     if (!channel) {
         return tl::unexpected(channel.error());
     }
-    const auto chain = filter_of(study, **channel, stage);
+    const auto chain = filter_of(opened, **channel, stage);
     if (!chain) {
         return tl::unexpected(chain.error());
     }
-    const auto grid = grid_from(frequencies, study.sample_rate_hz);
+    const auto grid = grid_from(frequencies, opened.study.sample_rate_hz);
     if (!grid) {
         return tl::unexpected(grid.error());
     }
@@ -183,20 +221,20 @@ Expected<Report> respond(const Study& study, const std::string& channel_id,
         text += fmt::format(
             "{},{},{},{}\n", exact(grid->frequency_hz()[i]), cell(total.magnitude_db[i]),
             cell(wrapped_deg(deg_from_rad(total.phase_rad[i]))),
-            cell(seconds_from_samples(total.group_delay_samples[i], study.sample_rate_hz)));
+            cell(seconds_from_samples(total.group_delay_samples[i], opened.study.sample_rate_hz)));
     }
     return Report{std::move(text)};
 }
 
-Expected<Report> impulse(const Study& study, const std::string& channel_id, std::size_t length) {
-    const auto channel = find_channel(study, channel_id);
+Expected<Report> impulse(Opened& opened, const std::string& channel_id, std::size_t length) {
+    const auto channel = find_channel(opened.study, channel_id);
     if (!channel) {
         return tl::unexpected(channel.error());
     }
     if (length < 1 || length > 100'000'000) {
         return refuse("--length", fmt::format("{} samples", length), "ask for 1 to 100000000");
     }
-    const auto chain = filter_of(study, **channel, "");
+    const auto chain = filter_of(opened, **channel, "");
     if (!chain) {
         return tl::unexpected(chain.error());
     }
@@ -213,22 +251,22 @@ Expected<Report> impulse(const Study& study, const std::string& channel_id, std:
     return Report{std::move(text)};
 }
 
-Expected<Report> roots(const Study& study, const std::string& channel_id) {
-    const auto channel = find_channel(study, channel_id);
+Expected<Report> roots(Opened& opened, const std::string& channel_id) {
+    const auto channel = find_channel(opened.study, channel_id);
     if (!channel) {
         return tl::unexpected(channel.error());
     }
-    const auto chain = filter_of(study, **channel, "");
+    const auto chain = filter_of(opened, **channel, "");
     if (!chain) {
         return tl::unexpected(chain.error());
     }
     std::string text = "type,re,im,radius,frequency_hz\n";
     const auto add = [&](const char* type, const std::vector<std::complex<double>>& list) {
         for (const auto& root : list) {
-            text +=
-                fmt::format("{},{},{},{},{}\n", type, exact(root.real()), exact(root.imag()),
-                            exact(std::abs(root)),
-                            exact(hz_from_rad_per_sample(std::arg(root), study.sample_rate_hz)));
+            text += fmt::format(
+                "{},{},{},{},{}\n", type, exact(root.real()), exact(root.imag()),
+                exact(std::abs(root)),
+                exact(hz_from_rad_per_sample(std::arg(root), opened.study.sample_rate_hz)));
         }
     };
     const auto& roots = chain->roots();
@@ -240,13 +278,13 @@ Expected<Report> roots(const Study& study, const std::string& channel_id) {
     return Report{std::move(text)};
 }
 
-Expected<Report> coefficients(const Study& study, const std::string& channel_id,
+Expected<Report> coefficients(Opened& opened, const std::string& channel_id,
                               const std::string& layout) {
-    const auto channel = find_channel(study, channel_id);
+    const auto channel = find_channel(opened.study, channel_id);
     if (!channel) {
         return tl::unexpected(channel.error());
     }
-    std::vector<Delivery> known = study.deliveries;
+    std::vector<Delivery> known = opened.study.deliveries;
     known.insert(known.end(), standard_deliveries().begin(), standard_deliveries().end());
     const auto chosen = std::ranges::find_if(
         known, [&](const Delivery& d) { return d.id == layout || d.name == layout; });
@@ -258,7 +296,8 @@ Expected<Report> coefficients(const Study& study, const std::string& channel_id,
         return refuse("--layout", fmt::format("there is no layout “{}”", layout),
                       "use one of: " + names);
     }
-    const auto set = coefficients_of(study, **channel);
+    finish(opened, {{channel_id, {}}});
+    const auto set = coefficients_of(opened.study, **channel, opened.cache.briefs());
     if (!set) {
         return tl::unexpected(set.error());
     }
@@ -269,18 +308,19 @@ Expected<Report> coefficients(const Study& study, const std::string& channel_id,
     return Report{std::move(*text)};
 }
 
-Expected<Report> judge(const Study& study, const std::string& channel_id, JudgeFormat format) {
+Expected<Report> judge(Opened& opened, const std::string& channel_id, JudgeFormat format) {
     if (!channel_id.empty()) {
-        if (const auto channel = find_channel(study, channel_id); !channel) {
+        if (const auto channel = find_channel(opened.study, channel_id); !channel) {
             return tl::unexpected(channel.error());
         }
     }
-    AnalysisCache cache;
+    const Study& study = opened.study;
     Report report;
     std::vector<ChannelVerdict> verdicts;
     for (const auto& channel : study.channels) {
         if (channel_id.empty() || channel->id == channel_id) {
-            verdicts.push_back({&*channel, cache.analyse(study, *channel)->verdict});
+            finish(opened, {{channel->id, {}}});
+            verdicts.push_back({&*channel, opened.cache.analyse(study, *channel)->verdict});
             report.requirements_met = report.requirements_met && is_met(verdicts.back().verdict);
         }
     }
@@ -307,13 +347,13 @@ Json step_json(const WorkingStep& step) {
 
 } // namespace
 
-Expected<Report> working(const Study& study, const std::string& channel_id,
+Expected<Report> working(Opened& opened, const std::string& channel_id,
                          const std::string& stage_id) {
-    const auto channel = find_channel(study, channel_id);
+    const auto channel = find_channel(opened.study, channel_id);
     if (!channel) {
         return tl::unexpected(channel.error());
     }
-    const auto designed = design_stage(study, **channel, stage_id);
+    const auto designed = design_stage(opened, **channel, stage_id);
     if (!designed) {
         return tl::unexpected(designed.error());
     }
@@ -328,15 +368,17 @@ Expected<Report> working(const Study& study, const std::string& channel_id,
     return Report{object.text() + "\n"};
 }
 
-Expected<Report> deliver(const Study& study, const std::filesystem::path& folder, bool replace) {
-    if (study.deliveries.empty()) {
+Expected<Report> deliver(Opened& opened, const std::filesystem::path& folder, bool replace) {
+    if (opened.study.deliveries.empty()) {
         return refuse("deliveries", "the study has none",
                       "add one to the study, or use the coefficients command");
     }
+    finish(opened, all_channels(opened.study));
     // Everything is planned before anything is written.
     std::vector<PlannedFile> files;
-    for (std::size_t i = 0; i < study.deliveries.size(); ++i) {
-        auto planned = plan_delivery(study, study.deliveries[i], folder);
+    for (std::size_t i = 0; i < opened.study.deliveries.size(); ++i) {
+        auto planned =
+            plan_delivery(opened.study, opened.study.deliveries[i], folder, opened.cache.briefs());
         if (!planned) {
             return tl::unexpected(within(fmt::format("deliveries[{}]", i), planned.error()));
         }

@@ -5,6 +5,7 @@
 #include "batch/judge_output.h"
 #include "core/base/problem.h"
 #include "core/filter/grid.h"
+#include "core/study/analysis.h"
 #include "core/study/study.h"
 
 #include <cstddef>
@@ -27,19 +28,25 @@ struct Frequencies {
     std::string linear;      // "LO:HI:COUNT"
 };
 
+// A study, and what has been made of it so far.
+struct Opened {
+    Study study;
+    AnalysisCache cache = AnalysisCache();
+};
 // Loads a study; warnings go to standard error.
-Expected<Study> open_study(const std::filesystem::path& path);
+Expected<Opened> open_study(const std::filesystem::path& path);
 
-Expected<Report> check(const Study& study);
-Expected<Report> respond(const Study& study, const std::string& channel, const std::string& stage,
+// Each makes the designs that it needs, with progress on standard error where that is a terminal.
+Expected<Report> check(Opened& opened);
+Expected<Report> respond(Opened& opened, const std::string& channel, const std::string& stage,
                          const Frequencies& frequencies);
-Expected<Report> impulse(const Study& study, const std::string& channel, std::size_t length);
-Expected<Report> roots(const Study& study, const std::string& channel);
-Expected<Report> coefficients(const Study& study, const std::string& channel,
+Expected<Report> impulse(Opened& opened, const std::string& channel, std::size_t length);
+Expected<Report> roots(Opened& opened, const std::string& channel);
+Expected<Report> coefficients(Opened& opened, const std::string& channel,
                               const std::string& layout);
-Expected<Report> judge(const Study& study, const std::string& channel, JudgeFormat format);
+Expected<Report> judge(Opened& opened, const std::string& channel, JudgeFormat format);
 // The numbers behind a stage, as JSON.
-Expected<Report> working(const Study& study, const std::string& channel, const std::string& stage);
-Expected<Report> deliver(const Study& study, const std::filesystem::path& folder, bool replace);
+Expected<Report> working(Opened& opened, const std::string& channel, const std::string& stage);
+Expected<Report> deliver(Opened& opened, const std::filesystem::path& folder, bool replace);
 
 } // namespace syntonon::batch

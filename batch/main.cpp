@@ -65,9 +65,9 @@ int main(int argc, char** argv) {
         ->check(CLI::IsMember({"debug", "info", "warning", "error", "off"}))
         ->capture_default_str();
     app.add_flag("--log-to-terminal", o.log_to_terminal, "Write the log to standard error, too");
-    std::function<Expected<Report>(const Study&)> run;
+    std::function<Expected<Report>(Opened&)> run;
     const auto command = [&](const char* name, const char* about,
-                             std::function<Expected<Report>(const Study&)> action) {
+                             std::function<Expected<Report>(Opened&)> action) {
         CLI::App* sub = app.add_subcommand(name, about);
         sub->add_option("STUDY", o.study, "The study file (.syntonon)")->required();
         sub->callback([&run, action = std::move(action)] { run = action; });
@@ -78,11 +78,11 @@ int main(int argc, char** argv) {
     };
 
     command("check", "Read the study and say whether everything in it is in order",
-            [](const Study& s) { return check(s); });
+            [](Opened& s) { return check(s); });
 
     auto* responds =
         command("respond", "Magnitude, phase and group delay of a chain or one stage, as CSV",
-                [&](const Study& s) { return respond(s, o.channel, o.stage, o.frequencies); });
+                [&](Opened& s) { return respond(s, o.channel, o.stage, o.frequencies); });
     needs_channel(responds);
     responds->add_option("--stage", o.stage, "Only the stage of this id");
     responds->add_option("--at", o.frequencies.at_hz, "Frequencies in Hz: HZ,HZ,…")->delimiter(',');
@@ -92,23 +92,22 @@ int main(int argc, char** argv) {
                          "LO:HI:COUNT frequencies in equal steps");
 
     auto* impulses = command("impulse", "The chain's impulse response, as CSV",
-                             [&](const Study& s) { return impulse(s, o.channel, o.length); });
+                             [&](Opened& s) { return impulse(s, o.channel, o.length); });
     needs_channel(impulses);
     impulses->add_option("--length", o.length, "Samples")->required();
 
     needs_channel(command("roots", "The chain's zeros and poles, as CSV",
-                          [&](const Study& s) { return roots(s, o.channel); }));
+                          [&](Opened& s) { return roots(s, o.channel); }));
 
-    auto* coefficient =
-        command("coefficients", "The chain's coefficients in a layout",
-                [&](const Study& s) { return coefficients(s, o.channel, o.layout); });
+    auto* coefficient = command("coefficients", "The chain's coefficients in a layout",
+                                [&](Opened& s) { return coefficients(s, o.channel, o.layout); });
     needs_channel(coefficient);
     coefficient->add_option("--layout", o.layout,
                             "table, json, c-double, c-float or one of the study's deliveries");
 
     auto* judges =
         command("judge", "Check every requirement; exit 1 when one is not met or cannot be decided",
-                [&](const Study& s) {
+                [&](Opened& s) {
                     return judge(s, o.channel,
                                  o.json    ? JudgeFormat::json
                                  : o.junit ? JudgeFormat::junit
@@ -119,12 +118,12 @@ int main(int argc, char** argv) {
     judges->add_flag("--junit", o.junit, "JUnit-style XML instead of lines")->excludes(as_json);
 
     auto* works = command("working", "The numbers behind a stage, as JSON",
-                          [&](const Study& s) { return working(s, o.channel, o.stage); });
+                          [&](Opened& s) { return working(s, o.channel, o.stage); });
     needs_channel(works);
     works->add_option("--stage", o.stage, "The stage's id")->required();
 
     auto* delivers = command("deliver", "Write every delivery of the study and read it back",
-                             [&](const Study& s) { return deliver(s, o.folder, o.replace); });
+                             [&](Opened& s) { return deliver(s, o.folder, o.replace); });
     delivers->add_option("--to", o.folder, "The folder to write to; made when missing")->required();
     delivers->add_flag("--replace", o.replace, "Replace files that exist");
 
@@ -136,7 +135,7 @@ int main(int argc, char** argv) {
     o.log_asked_for = app.count("--log-level") + app.count("--log-to-terminal") > 0;
     start_logging(o);
     log(LogLevel::info, "{} {}", app.get_subcommands().front()->get_name(), o.study);
-    const auto study = open_study(o.study);
+    auto study = open_study(o.study);
     if (!study) {
         log_line(LogLevel::error, to_text(study.error()));
         fmt::print(stderr, "{}\n", to_text(study.error()));

@@ -82,8 +82,8 @@ void prepare(MainWindow& window, const Scene& scene) {
     }
     window.session().replace_study(std::move(study));
     window.session().select_stage(window.session().channel()->stages[4]->id);
-    window.session().set_plumb(412.0);
-    window.session().pin_plumb(true);
+    window.session().plumb().set(412.0);
+    window.session().plumb().pin(true);
     LaneView view = window.lanes()->view();
     view.show(Lane::weight, scene.weight_lane);
     window.lanes()->change_view(view);

@@ -164,13 +164,15 @@ Goal docent_goal() {
     return goal;
 }
 
-Channel channel(std::string id, std::string name, std::string measured,
+Channel channel(std::string id, std::string name, const std::string& measured,
                 const std::vector<ParametricSpec>& specs) {
     Channel made;
     made.id = std::move(id);
     made.name = std::move(name);
     made.goal = "dome";
-    made.measured = std::move(measured);
+    if (!measured.empty()) {
+        made.measured = {{measured}};
+    }
     for (const ParametricSpec& spec : specs) {
         Stage stage;
         stage.id = fmt::format("s{}", made.stages.size() + 1);

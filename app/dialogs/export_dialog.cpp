@@ -229,7 +229,8 @@ Expected<std::vector<PlannedFile>> ExportDialog::plan() const {
     if (folder_->text().trimmed().isEmpty()) {
         return refuse("folder", "is empty", "choose where the files go");
     }
-    return plan_delivery(session_.study(), *wanted, folder_->text().trimmed().toStdString());
+    return plan_delivery(session_.study(), *wanted, folder_->text().trimmed().toStdString(),
+                         session_.briefs());
 }
 
 void ExportDialog::say(const QString& text, bool problem) {

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/dialogs/import_dialog.h"
 
-#include "app/model/goal_commands.h"
+#include "app/model/curve_commands.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
 

@@ -2,9 +2,11 @@
 #include "app/menus/menus.h"
 
 #include "app/main_window.h"
+#include "app/model/curve_commands.h"
 #include "app/model/goal_commands.h"
 #include "app/model/stage_commands.h"
 #include "app/model/take_commands.h"
+#include "app/model/target_commands.h"
 #include "app/panes/companion.h"
 #include "app/panes/rail.h"
 #include "app/panes/stage_card.h"
@@ -256,14 +258,14 @@ void fill_goal_menu(QMenu& menu, MainWindow& window) {
     });
     QAction* point = add(menu, tr("Add a target point at the plumb line"), QKeySequence("Ctrl+T"),
                          &window, [&window, &session] {
-                             if (current_goal(session) != nullptr && session.plumb_hz()) {
-                                 add_target_point(session, *session.plumb_hz(),
-                                                  target_level_at(session, *session.plumb_hz()));
+                             if (current_goal(session) != nullptr && session.plumb().hz()) {
+                                 add_target_point(session, *session.plumb().hz(),
+                                                  target_level_at(session, *session.plumb().hz()));
                                  window.show_goal();
                              }
                          });
     QObject::connect(&menu, &QMenu::aboutToShow, &window, [point, &session] {
-        point->setEnabled(current_goal(session) != nullptr && session.plumb_hz().has_value());
+        point->setEnabled(current_goal(session) != nullptr && session.plumb().hz().has_value());
     });
     QObject::connect(&menu, &QMenu::aboutToHide, &window, [point] {
         QMetaObject::invokeMethod(

@@ -5,7 +5,7 @@
 #include "app/model/session.h"
 
 #include <QString>
-#include <set>
+#include <functional>
 
 namespace syntonon {
 
@@ -14,8 +14,7 @@ const Goal* current_goal(const Session& session);
 
 // Makes a goal for the selected channel: a flat target and one corridor range of ±2 dB.
 void add_goal(Session& session);
-void choose_goal(Session& session, const QString& id);     // empty: none
-void choose_measured(Session& session, const QString& id); // empty: none
+void choose_goal(Session& session, const QString& id); // empty: none
 void edit_goal(Session& session, const QString& name, const std::function<void(Goal&)>& change,
                const QString& gesture = {});
 
@@ -23,43 +22,5 @@ void rename_goal(Session& session, const QString& name);
 void duplicate_goal(Session& session); // for the selected channel alone
 // Channels that followed it keep naming it, and their verdict says so, until another is chosen.
 void remove_goal(Session& session);
-
-// --- target points ---
-
-// What the target's points are raised by on the lane (its anchor); 0 where that is not known.
-double target_anchor_db(const Session& session);
-// The target on the lane at a frequency; 0 in a gap.
-double target_level_at(const Session& session, double hz);
-// A house curve or a followed curve becomes points of its own. A followed curve is taken at twelve
-// frequencies an octave, and without its anchor.
-void keep_target_as_points(Session& session);
-
-// Points stay in order of frequency; points that are not moved are never passed. `level_db` is on
-// the lane. A target of another form is kept as points first.
-void add_target_point(Session& session, double hz, double level_db);
-void remove_target_points(Session& session, const std::set<int>& points);
-// Moves points by a factor of frequency and by dB; points at a jump move along in frequency.
-void move_target_points(Session& session, const std::set<int>& points, double ratio, double db,
-                        const QString& gesture = {});
-// Scales levels about their mean.
-void scale_target_points(Session& session, const std::set<int>& points, double factor);
-// A second point at the same frequency: its two levels make a jump.
-void add_jump(Session& session, int point);
-
-// The same, on any line of points: without a step of the history.
-void move_points(TargetLine& line, std::set<int> points, double ratio, double by);
-
-// --- corridor, weights, requirements ---
-
-void add_corridor_range(Session& session, double from_hz, double to_hz);
-void remove_corridor_range(Session& session, int index);
-void add_weight_point(Session& session, double hz, double weight);
-void add_requirement(Session& session, const RequirementSpec& spec);
-void remove_requirement(Session& session, int index);
-
-// Puts a curve into the study and, if wanted, gives it to the selected channel as its measurement.
-void add_curve(Session& session, Curve curve, bool use_as_measured);
-// Channels that used it keep naming it, and their verdict says so, until another is chosen.
-void remove_curve(Session& session, const QString& id);
 
 } // namespace syntonon

@@ -41,8 +41,12 @@ private:
 };
 
 Session::Session(QObject* parent, std::shared_ptr<DesignStore> store)
-    : QObject(parent), study_(empty_study()), store_(std::move(store)), cache_(store_) {
+    : QObject(parent), study_(empty_study()), store_(std::move(store)), cache_(store_),
+      runner_(store_, [this] { QMetaObject::invokeMethod(this, &Session::take_designs); }) {
+    constexpr int progress_ms = 100;
     history_.setUndoLimit(500);
+    progress_.setInterval(progress_ms);
+    connect(&progress_, &QTimer::timeout, this, &Session::jobs_changed);
     connect(&history_, &QUndoStack::cleanChanged, this, &Session::modified_changed);
     analyse();
 }
@@ -57,30 +61,34 @@ const Stage* Session::stage() const {
     return current != nullptr ? find_stage(current->stages, selection_.stage) : nullptr;
 }
 
-Expected<Filter> Session::try_design(const StageSpec& spec) const {
-    return filter_of(*store_->design(spec, brief_at(study_.sample_rate_hz)));
+Expected<void> Session::try_design(const StageSpec& spec) const {
+    const StageAnalysis* now = stage_analysis();
+    const Brief brief =
+        now != nullptr && now->brief != nullptr ? *now->brief : brief_at(study_.sample_rate_hz);
+    const auto design =
+        store_->is_quick(spec) ? store_->design(spec, brief) : store_->find(spec, brief);
+    return design == nullptr || *design ? Expected<void>() : tl::unexpected(design->error());
 }
 
 Expected<Working> Session::working() const {
     const StageAnalysis* stage = stage_analysis();
+    if (stage->is_waiting) {
+        return tl::unexpected(being_designed(spoken_name_of(*this->stage())));
+    }
     if (!stage->filter) {
         return tl::unexpected(stage->filter.error());
     }
     return stage->working();
 }
 
-std::optional<ChannelPoint> Session::point_at(double hz) {
-    const Channel* current = channel();
-    return current != nullptr ? std::optional(cache_.at(study_, *current, *analysis_, hz))
-                              : std::nullopt;
+std::optional<ChannelPoint> Session::point_at(double hz) const {
+    return analysis_ != nullptr ? std::optional(syntonon::point_at(*analysis_, hz)) : std::nullopt;
 }
 
 void Session::replace_study(Study study) {
     study_ = std::move(study);
     selection_ = {0, {}};
     cache_ = AnalysisCache(store_);
-    plumb_hz_.reset();
-    plumb_pinned_ = false;
     recovered_ = false;
     history_.clear();
     analyse();
@@ -88,7 +96,7 @@ void Session::replace_study(Study study) {
     emit selection_changed();
     emit analysis_changed();
     emit modified_changed();
-    emit plumb_changed();
+    plumb_.take_away();
 }
 
 void Session::edit(const QString& name, const Change& change, const QString& gesture) {
@@ -176,7 +184,50 @@ void Session::analyse() {
     analysis_ = current != nullptr ? cache_.analyse(study_, *current) : nullptr;
     const Goal* goal = current != nullptr ? goal_of(study_, *current) : nullptr;
     const auto points = goal != nullptr ? static_cast<int>(goal->target.points.size()) : 0;
-    std::erase_if(held_points_, [points](int i) { return i >= points; });
+    held_.keep_below(points);
+    want_designs();
+}
+
+// Those of the selected channel first, then what other channels need.
+void Session::want_designs() {
+    std::vector<DesignJob> jobs;
+    if (analysis_ != nullptr) {
+        add_jobs(analysis_->jobs, jobs);
+    }
+    Briefs& all = briefs();
+    for (const auto& other : study_.channels) {
+        const Chain& stages = other->stages;
+        // Most have nothing that could take long.
+        if (&*other != channel()
+            && (!is_quick(stages, *store_) || needs_of(stages, *store_, Counting::all).wished)) {
+            add_jobs(jobs_of(study_, *other, {}, all), jobs);
+        }
+    }
+    const bool any = !jobs.empty();
+    runner_.want(std::move(jobs));
+    if (any != progress_.isActive()) {
+        any ? progress_.start() : progress_.stop();
+        emit jobs_changed();
+    }
+}
+
+void Session::take_designs() {
+    const auto before = analysis_;
+    analyse();
+    emit jobs_changed();
+    if (analysis_ != before) {
+        emit analysis_changed();
+    }
+}
+
+void Session::stop_jobs() {
+    runner_.stop();
+    emit jobs_changed();
+}
+
+void Session::start_jobs_again() {
+    runner_.start_again();
+    emit jobs_changed();
 }
 
 void Session::select(const Selection& selection) {
@@ -187,7 +238,7 @@ void Session::select(const Selection& selection) {
         return;
     }
     if (selection_.channel != before.channel) {
-        held_points_.clear();
+        held_.hold({});
         analyse();
         emit selection_changed();
         emit analysis_changed();
@@ -213,35 +264,6 @@ void Session::mark_saved() {
 void Session::mark_recovered() {
     recovered_ = true;
     emit modified_changed();
-}
-
-void Session::set_plumb(std::optional<double> hz) {
-    if (plumb_hz_ != hz) {
-        plumb_hz_ = hz;
-        emit plumb_changed();
-    }
-}
-
-void Session::pin_plumb(bool pinned) {
-    plumb_pinned_ = pinned && plumb_hz_.has_value();
-    if (!plumb_pinned_) {
-        second_plumb_hz_.reset();
-    }
-    emit plumb_changed();
-}
-
-void Session::set_second_plumb(std::optional<double> hz) {
-    if (second_plumb_hz_ != hz && (plumb_pinned_ || !hz)) {
-        second_plumb_hz_ = hz;
-        emit plumb_changed();
-    }
-}
-
-void Session::hold_points(std::set<int> points) {
-    if (held_points_ != points) {
-        held_points_ = std::move(points);
-        emit held_points_changed();
-    }
 }
 
 } // namespace syntonon

@@ -2,18 +2,22 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/model/held_points.h"
+#include "app/model/plumb_line.h"
 #include "core/study/analysis.h"
+#include "core/study/runner.h"
 #include "core/study/study.h"
 
 #include <QElapsedTimer>
 #include <QObject>
 #include <QString>
+#include <QTimer>
 #include <QUndoStack>
 #include <functional>
 #include <memory>
 #include <optional>
-#include <set>
 #include <string>
+#include <vector>
 
 namespace syntonon {
 
@@ -47,12 +51,20 @@ public:
     std::shared_ptr<const ChannelAnalysis> analysis_of(const Channel& channel) {
         return cache_.analyse(study_, channel);
     }
-    // Whether a spec could be designed in the selected stage's place.
-    Expected<Filter> try_design(const StageSpec& spec) const;
+    // Whether a spec could be designed in the selected stage's place, as far as that can be known
+    // at once.
+    Expected<void> try_design(const StageSpec& spec) const;
     // Of the selected stage, which must be there; refused where it could not be designed.
     Expected<Working> working() const;
     // All curves of the selected channel at one frequency.
-    std::optional<ChannelPoint> point_at(double hz);
+    std::optional<ChannelPoint> point_at(double hz) const;
+
+    // What is designed beside the window; while that goes on, the last good curves stand.
+    std::vector<Runner::State> jobs() const { return runner_.states(); }
+    void stop_jobs();
+    void start_jobs_again();
+    // For what is made of the whole study, exports above all.
+    Briefs& briefs() { return cache_.briefs(); }
 
     // Starts anew with another study; the history is cleared.
     void replace_study(Study study);
@@ -83,34 +95,24 @@ public:
     void mark_saved();
     void mark_recovered(); // what is shown is on no disk yet
 
-    // The plumb line's frequency, if it is on the lanes, and whether it stays when the pointer
-    // leaves.
-    std::optional<double> plumb_hz() const { return plumb_hz_; }
-    bool plumb_is_pinned() const { return plumb_pinned_; }
-    void set_plumb(std::optional<double> hz);
-    void pin_plumb(bool pinned);
-    // A second line, from which the first one's differences are read. It goes when the first is no
-    // longer pinned.
-    std::optional<double> second_plumb_hz() const { return second_plumb_hz_; }
-    void set_second_plumb(std::optional<double> hz);
-
-    // The target points that are held, by index; not part of the study either.
-    const std::set<int>& held_points() const { return held_points_; }
-    void hold_points(std::set<int> points);
+    // What the user points at; not part of the study.
+    PlumbLine& plumb() { return plumb_; }
+    HeldPoints& held() { return held_; }
 
 signals:
     void study_changed();     // anything in the study, or another study
     void selection_changed(); // another channel or stage
     void analysis_changed();  // what the selected channel does
     void modified_changed();
-    void plumb_changed();
-    void held_points_changed();
+    void jobs_changed(); // designs that are made beside the window: which, and how far
 
 private:
     friend class StudyCommand;
     void show(const Study& study, const Selection& selection);
     void keep_selection_in_range();
     void analyse();
+    void want_designs();
+    void take_designs();
 
     Study study_;
     Selection selection_;
@@ -122,10 +124,10 @@ private:
     int gestures_ = 0;
     QString continuing_what_, continuing_name_;
     QElapsedTimer continuing_since_;
-    std::optional<double> plumb_hz_;
-    bool plumb_pinned_ = false;
-    std::optional<double> second_plumb_hz_;
-    std::set<int> held_points_;
+    PlumbLine plumb_;
+    HeldPoints held_;
+    QTimer progress_;
+    Runner runner_; // last, so that it ends first
 };
 
 } // namespace syntonon

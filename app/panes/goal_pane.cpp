@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/goal_pane.h"
 
+#include "app/model/curve_commands.h"
 #include "app/model/goal_commands.h"
 #include "app/panes/goal/corridor_tab.h"
 #include "app/panes/goal/requirements_tab.h"
@@ -67,8 +68,12 @@ GoalPane::GoalPane(Session& session, QWidget* parent)
     connect(import_button, &QPushButton::clicked, this, &GoalPane::import_asked_for);
     connect(more_, &QPushButton::clicked, this,
             [this] { emit goal_menu_asked_for(more_->mapToGlobal(QPoint(0, more_->height()))); });
-    connect(measured_, &QComboBox::activated, this,
-            [this](int i) { choose_measured(session_, measured_->itemData(i).toString()); });
+    connect(measured_, &QComboBox::activated, this, [this](int i) {
+        // Several positions stay as they are when they are chosen again.
+        if (const QVariant id = measured_->itemData(i); id.isValid()) {
+            choose_measured(session_, id.toString());
+        }
+    });
     connect(goal_, &QComboBox::activated, this,
             [this](int i) { choose_goal(session_, goal_->itemData(i).toString()); });
     connect(tabs_, &TabStrip::chosen_by_user, this, &GoalPane::show_tab);
@@ -119,8 +124,13 @@ void GoalPane::fill_choices() {
         }
         box->setCurrentIndex(at);
     };
-    fill(measured_, session_.study().curves, channel != nullptr ? channel->measured : "",
+    const MeasuredSet positions = channel != nullptr ? channel->measured : MeasuredSet();
+    fill(measured_, session_.study().curves, positions.size() == 1 ? positions[0].curve : "",
          tr("none: the chain alone"));
+    if (positions.size() > 1) {
+        measured_->addItem(tr("%1 positions, averaged").arg(positions.size()));
+        measured_->setCurrentIndex(measured_->count() - 1);
+    }
     fill(goal_, session_.study().goals, channel != nullptr ? channel->goal : "", tr("none"));
     int sharing = 0;
     for (const auto& other : session_.study().channels) {

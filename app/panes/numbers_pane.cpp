@@ -64,17 +64,25 @@ void NumbersPane::refresh() {
     for (std::size_t i = 0; i < channel->stages.size(); ++i) {
         const Stage& stage = *channel->stages[i];
         const StageAnalysis* designed = analysis->stage(stage.id);
-        if (!stage.enabled || designed == nullptr || !designed->filter) {
+        const bool waits = designed != nullptr && designed->is_waiting;
+        if (!stage.enabled || designed == nullptr || (!designed->filter && !waits)) {
             continue;
         }
-        const auto cascade = designed->filter->sections();
-        if (!cascade) {
+        const auto put_words = [&](const QString& words) {
             put_title(i, stage);
-            put(1, QString::fromStdString(summary_of(stage)), stage);
+            put(1, words, stage);
             for (int column = 2; column < columnCount(); ++column) {
                 put(column, {}, stage);
             }
             setSpan(row++, 1, 1, columnCount() - 1);
+        };
+        if (waits) {
+            put_words(tr("being designed…"));
+            continue;
+        }
+        const auto cascade = designed->filter->sections();
+        if (!cascade) {
+            put_words(QString::fromStdString(summary_of(stage)));
             continue;
         }
         for (const Biquad& s : cascade->sections) {

@@ -56,12 +56,8 @@ protected:
         painter.drawEllipse(QPointF(x, bottom), 5, 5);
         painter.setFont(text_font(11));
         painter.setPen(t.soft);
-        const Channel* channel = rail_.session_.channel();
-        const Curve* measured =
-            channel != nullptr ? measured_of(rail_.session_.study(), *channel) : nullptr;
-        const QString in = measured != nullptr
-                               ? tr("in · %1").arg(QString::fromStdString(measured->name))
-                               : tr("in");
+        const QString source = QString::fromStdString(rail_.shown_source_);
+        const QString in = source.isEmpty() ? tr("in") : tr("in · %1").arg(source);
         painter.drawText(QRect(36, top - 9, width() - 44, 18), Qt::AlignLeft | Qt::AlignVCenter,
                          painter.fontMetrics().elidedText(in, Qt::ElideRight, width() - 44));
         painter.drawText(QRect(36, bottom - 9, width() - 44, 18), Qt::AlignLeft | Qt::AlignVCenter,
@@ -286,9 +282,9 @@ void Rail::refresh() {
     for (std::size_t i = 0; i < cards_.size(); ++i) {
         cards_[i]->show_stage(shown_[i].id);
     }
-    const Channel* channel = session_.channel();
-    const Curve* measured = channel != nullptr ? measured_of(session_.study(), *channel) : nullptr;
-    const std::string source = measured != nullptr ? measured->name : std::string();
+    const auto analysis = session_.analysis();
+    const bool is_measured = analysis != nullptr && analysis->measured != nullptr;
+    const std::string source = is_measured ? analysis->measured->name() : std::string();
     if (moved || shown_source_ != source) { // a drag changes neither
         shown_source_ = source;
         track_->update();

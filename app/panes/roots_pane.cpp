@@ -75,7 +75,7 @@ RootsPane::RootsPane(Session& session, QWidget* parent) : QWidget(parent), sessi
     setAccessibleName(tr("Roots: poles and zeros in the z-plane"));
     connect(&session_, &Session::analysis_changed, this, qOverload<>(&QWidget::update));
     connect(&session_, &Session::selection_changed, this, qOverload<>(&QWidget::update));
-    connect(&session_, &Session::plumb_changed, this, qOverload<>(&QWidget::update));
+    connect(&session_.plumb(), &PlumbLine::changed, this, qOverload<>(&QWidget::update));
 }
 
 void RootsPane::layout_circle() {
@@ -259,7 +259,14 @@ void RootsPane::paint_circle(QPainter& painter) {
         painter.drawText(QRectF(0, centre_.y() - 20, width(), 16), Qt::AlignCenter,
                          tr("◇ unstable: a pole lies on or outside the circle"));
     }
-    if (const auto hz = session_.plumb_hz()) {
+    if (analysis != nullptr && !analysis->waits_for.empty()) {
+        painter.setPen(t.soft);
+        painter.setFont(text_font(11));
+        painter.drawText(QRectF(0, centre_.y() + 6, width(), 16), Qt::AlignCenter,
+                         tr("the last good roots: “%1” is being designed")
+                             .arg(QString::fromStdString(analysis->waits_for)));
+    }
+    if (const auto hz = session_.plumb().hz()) {
         const QPointF at =
             point_of(std::polar(1.0, rad_per_sample_from_hz(*hz, session_.study().sample_rate_hz)));
         painter.setPen(Qt::NoPen);
@@ -281,7 +288,7 @@ void RootsPane::paint_shares(QPainter& painter) {
     painter.fillRect(QRect(0, shares_top_ - 2, width(), height() - shares_top_ + 2), t.panel);
     painter.setFont(text_font(11, QFont::DemiBold));
     painter.setPen(t.text);
-    const auto hz = session_.plumb_hz();
+    const auto hz = session_.plumb().hz();
     const auto analysis = session_.analysis();
     QRect row(16, shares_top_, width() - 32, row_height);
     if (!hz || analysis == nullptr) {

@@ -95,7 +95,8 @@ void StageCard::paintEvent(QPaintEvent*) {
     const Theme& t = theme();
     QPainter painter(this);
     const bool selected = session_.selection().stage == id_;
-    const bool broken = shown_ != nullptr && !shown_->filter;
+    const bool waits = shown_ != nullptr && shown_->is_waiting;
+    const bool broken = shown_ != nullptr && !shown_->filter && !waits;
     painter.fillRect(rect(), selected ? t.raised : t.panel);
     painter.setPen(QPen(broken ? t.not_met : selected ? t.copper : t.hairline, selected ? 2 : 1));
     const int edge = selected ? 1 : 0;
@@ -115,7 +116,9 @@ void StageCard::paintEvent(QPaintEvent*) {
     painter.setFont(text_font(narrow ? 10 : 11));
     painter.setPen(broken ? t.not_met : t.soft);
     QString numbers = QString::fromStdString(summary_of(*s));
-    if (broken) {
+    if (waits) {
+        numbers = tr("being designed…");
+    } else if (broken) {
         numbers = QStringLiteral("◇ ") + QString::fromStdString(shown_->filter.error().place);
     } else if (!s->enabled) {
         numbers += tr(" · off");
@@ -123,7 +126,7 @@ void StageCard::paintEvent(QPaintEvent*) {
     painter.drawText(QRect(left, height() - 20, width() - left - 4, 16),
                      Qt::AlignLeft | Qt::AlignVCenter,
                      painter.fontMetrics().elidedText(numbers, Qt::ElideRight, width() - left - 4));
-    QColor line = !s->enabled ? t.hairline : selected ? t.copper : t.ink;
+    QColor line = !s->enabled || waits ? t.hairline : selected ? t.copper : t.ink;
     painter.setPen(QPen(line, 1));
     paint_response(painter, QRectF(8, 22, width() - 16, 19));
     switch_->move(width() - (narrow ? 21 : 24), 2);

@@ -164,12 +164,11 @@ void TakesPane::show_difference() {
     if (channel == nullptr) {
         return;
     }
-    const Curve* measured = measured_of(session_.study(), *channel);
     const auto analysis = session_.analysis();
     const QString of = of_->currentData().toString(), from = from_->currentData().toString();
     const auto fill = [&](QComboBox* box, const QString& chosen, int otherwise) {
         box->clear();
-        for (const ComparedCurve& curve : comparable(*channel, *analysis, measured)) {
+        for (const ComparedCurve& curve : comparable(*channel, *analysis)) {
             box->addItem(QString::fromStdString(curve.name), QString::fromStdString(curve.key));
         }
         const int at = box->findData(chosen);
@@ -186,7 +185,7 @@ void TakesPane::show_difference() {
     if (!difference) {
         return;
     }
-    if (const auto drawn = difference_of(*difference, *channel, *analysis, measured); !drawn) {
+    if (const auto drawn = difference_of(*difference, *channel, *analysis); !drawn) {
         problem_->setText(QString::fromStdString(to_text(drawn.error())));
         QPalette colours = palette();
         colours.setColor(QPalette::WindowText, theme().not_met);

@@ -84,6 +84,27 @@ void TimePane::wheelEvent(QWheelEvent* event) {
     update();
 }
 
+// What part of the values is shown, with some room.
+TimePane::Scale TimePane::scale() const {
+    if (view_ == TimeView::decay) {
+        return {decay_floor_db, 0, -decay_floor_db * 0.06};
+    }
+    double high = std::max(1e-9, *std::ranges::max_element(values_));
+    double low = std::min(0.0, *std::ranges::min_element(values_));
+    // The first sample of an impulse response towers over what follows; the scale says what is
+    // shown.
+    if (view_ == TimeView::impulse && values_.size() > 1) {
+        double rest = 0;
+        for (std::size_t i = 1; i < values_.size(); ++i) {
+            rest = std::max(rest, std::abs(values_[i]));
+        }
+        rest = std::max(rest, 0.02);
+        high = std::min(high, 1.3 * rest);
+        low = std::max(low, -1.3 * rest);
+    }
+    return {low, high, (high - low) * 0.06 + 1e-12};
+}
+
 void TimePane::paintEvent(QPaintEvent*) {
     if (stale_) {
         compute();
@@ -107,48 +128,46 @@ void TimePane::paintEvent(QPaintEvent*) {
                                          : tr("◇ grows without end: the chain is unstable"));
         return;
     }
-    double high = view_ == TimeView::decay ? 0 : std::max(1e-9, *std::ranges::max_element(values_));
-    double low = view_ == TimeView::decay ? decay_floor_db
-                                          : std::min(0.0, *std::ranges::min_element(values_));
-    // The first sample of an impulse response towers over what follows; the scale says what is
-    // shown.
-    if (view_ == TimeView::impulse && values_.size() > 1) {
-        double rest = 0;
-        for (std::size_t i = 1; i < values_.size(); ++i) {
-            rest = std::max(rest, std::abs(values_[i]));
-        }
-        rest = std::max(rest, 0.02);
-        high = std::min(high, 1.3 * rest);
-        low = std::max(low, -1.3 * rest);
-    }
-    const double room = (high - low) * 0.06 + 1e-12;
-    high += room, low -= room;
-    const auto y_of = [&](double v) {
-        return area.bottom() - (std::clamp(v, low, high) - low) / (high - low) * area.height();
-    };
-    painter.setPen(t.grid);
-    painter.drawRect(area);
-    const double zero = view_ == TimeView::decay ? -60 : 0;
-    painter.drawLine(QPointF(area.left(), y_of(zero)), QPointF(area.right(), y_of(zero)));
-    painter.setPen(t.soft);
-    const auto level = [&](double v) {
-        return view_ == TimeView::decay
-                   ? QString::fromStdString(signed_text(v, 0))
-                   : QString::number(v, 'g', 2).replace('-', QStringLiteral("−"));
-    };
-    painter.drawText(QRectF(0, y_of(high - room) - 4, 42, 14), Qt::AlignRight | Qt::AlignVCenter,
-                     level(view_ == TimeView::decay ? 0 : high - room));
-    painter.drawText(QRectF(0, y_of(zero) - 7, 42, 14), Qt::AlignRight | Qt::AlignVCenter,
-                     view_ == TimeView::decay ? level(-60) : "0");
-    painter.drawText(QRectF(area.left(), area.bottom() + 6, area.width(), 16),
-                     Qt::AlignHCenter | Qt::AlignVCenter,
-                     view_ == TimeView::decay ? tr("energy left, dB")
-                     : view_ == TimeView::impulse && values_[0] > high
-                         ? tr("first sample %1, cut off here").arg(values_[0], 0, 'f', 3)
-                         : QString());
+    const Scale shown = scale();
+    paint_axes(painter, area, shown);
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setPen(QPen(t.ink, 1));
-    // Of more samples than pixels, each pixel's lowest and highest.
+    painter.setOpacity(session_.analysis()->waits_for.empty() ? 1 : 0.4);
+    draw_thin_line(painter, line_in(area, shown));
+}
+
+double TimePane::Scale::y_of(double value, const QRectF& area) const {
+    const double bottom = low - room, top = high + room;
+    return area.bottom()
+           - (std::clamp(value, bottom, top) - bottom) / (top - bottom) * area.height();
+}
+
+void TimePane::paint_axes(QPainter& painter, const QRectF& area, const Scale& shown) const {
+    const bool decay = view_ == TimeView::decay;
+    const double zero = decay ? -60 : 0;
+    const double y_zero = shown.y_of(zero, area), y_high = shown.y_of(shown.high, area);
+    painter.setPen(theme().grid);
+    painter.drawRect(area);
+    painter.drawLine(QPointF(area.left(), y_zero), QPointF(area.right(), y_zero));
+    painter.setPen(theme().soft);
+    const auto level = [&](double v) {
+        return decay ? QString::fromStdString(signed_text(v, 0))
+                     : QString::number(v, 'g', 2).replace('-', QStringLiteral("−"));
+    };
+    painter.drawText(QRectF(0, y_high - 4, 42, 14), Qt::AlignRight | Qt::AlignVCenter,
+                     level(decay ? 0 : shown.high));
+    painter.drawText(QRectF(0, y_zero - 7, 42, 14), Qt::AlignRight | Qt::AlignVCenter,
+                     decay ? level(-60) : "0");
+    const bool is_cut = view_ == TimeView::impulse && values_[0] > shown.high + shown.room;
+    painter.drawText(QRectF(area.left(), area.bottom() + 6, area.width(), 16),
+                     Qt::AlignHCenter | Qt::AlignVCenter,
+                     decay    ? tr("energy left, dB")
+                     : is_cut ? tr("first sample %1, cut off here").arg(values_[0], 0, 'f', 3)
+                              : QString());
+}
+
+// Of more samples than pixels, each pixel's lowest and highest.
+QPolygonF TimePane::line_in(const QRectF& area, const Scale& shown) const {
     QPolygonF line;
     const auto count = values_.size();
     const auto pixels = static_cast<std::size_t>(std::max(2.0, area.width()));
@@ -157,19 +176,18 @@ void TimePane::paintEvent(QPaintEvent*) {
     };
     if (count <= 2 * pixels) {
         for (std::size_t i = 0; i < count; ++i) {
-            line << QPointF(x_of(i), y_of(values_[i]));
+            line << QPointF(x_of(i), shown.y_of(values_[i], area));
         }
-    } else {
-        for (std::size_t p = 0; p < pixels; ++p) {
-            const auto first = values_.begin() + static_cast<std::ptrdiff_t>(p * count / pixels),
-                       last =
-                           values_.begin() + static_cast<std::ptrdiff_t>((p + 1) * count / pixels);
-            const auto [lowest, highest] = std::minmax_element(first, last);
-            const double x = area.left() + static_cast<double>(p);
-            line << QPointF(x, y_of(*lowest)) << QPointF(x, y_of(*highest));
-        }
+        return line;
     }
-    draw_thin_line(painter, line);
+    for (std::size_t p = 0; p < pixels; ++p) {
+        const auto first = values_.begin() + static_cast<std::ptrdiff_t>(p * count / pixels),
+                   last = values_.begin() + static_cast<std::ptrdiff_t>((p + 1) * count / pixels);
+        const auto [lowest, highest] = std::minmax_element(first, last);
+        const double x = area.left() + static_cast<double>(p);
+        line << QPointF(x, shown.y_of(*lowest, area)) << QPointF(x, shown.y_of(*highest, area));
+    }
+    return line;
 }
 
 } // namespace syntonon

@@ -4,8 +4,11 @@
 
 #include "app/model/session.h"
 
+#include <QPolygonF>
 #include <QWidget>
 #include <vector>
+
+class QPainter;
 
 namespace syntonon {
 
@@ -27,8 +30,15 @@ protected:
     void wheelEvent(QWheelEvent* event) override;
 
 private:
+    struct Scale {
+        double low, high, room;
+        double y_of(double value, const QRectF& area) const;
+    };
     void compute();
     double shown_ms() const;
+    Scale scale() const;
+    void paint_axes(QPainter& painter, const QRectF& area, const Scale& shown) const;
+    QPolygonF line_in(const QRectF& area, const Scale& shown) const;
 
     Session& session_;
     TimeView view_ = TimeView::impulse;

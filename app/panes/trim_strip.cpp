@@ -101,9 +101,10 @@ void TrimStrip::refresh() {
     TrimPanel* panel = panel_for(stage->spec);
     panel->show_stage(*stage);
     panels_->setCurrentWidget(panel);
-    const auto& filter = session_.stage_analysis()->filter;
-    coefficients_->setText(filter ? coefficient_text(*filter)
-                                  : tr("none: see the field marked red"));
+    const StageAnalysis& analysis = *session_.stage_analysis();
+    coefficients_->setText(analysis.is_waiting ? tr("being designed…")
+                           : analysis.filter   ? coefficient_text(*analysis.filter)
+                                               : tr("none: see the field marked red"));
 }
 
 void TrimStrip::focus_first_field() {

@@ -116,13 +116,15 @@ void FindingButton::paintEvent(QPaintEvent*) {
 }
 
 VerdictBar::VerdictBar(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), row_(new QWidget(this)), more_(new QPushButton(row_)) {
+    : QWidget(parent), session_(session), row_(new QWidget(this)), more_(new QPushButton(row_)),
+      jobs_(new JobsBox(session, this)) {
     setAttribute(Qt::WA_OpaquePaintEvent);
     setFixedHeight(48);
     setAccessibleName(tr("Verdict"));
     auto* outer = new QHBoxLayout(this);
     outer->setContentsMargins(10, 2, summary_width + 16, 2);
     outer->addWidget(row_, 1);
+    outer->addWidget(jobs_);
     auto* inner = new QHBoxLayout(row_);
     inner->setContentsMargins(0, 0, 0, 0);
     inner->setSpacing(spacing);
@@ -142,7 +144,17 @@ VerdictBar::VerdictBar(Session& session, QWidget* parent)
         }
     });
     connect(&session_, &Session::analysis_changed, this, &VerdictBar::refresh);
+    connect(&session_, &Session::jobs_changed, this, &VerdictBar::show_jobs);
     refresh();
+    show_jobs();
+}
+
+void VerdictBar::show_jobs() {
+    const bool was_shown = !jobs_->isHidden();
+    jobs_->refresh();
+    if (was_shown == jobs_->isHidden()) {
+        fit();
+    }
 }
 
 void VerdictBar::make_buttons(std::size_t count) {
@@ -179,7 +191,8 @@ void VerdictBar::resizeEvent(QResizeEvent* event) {
 }
 
 void VerdictBar::fit() {
-    const int room = width() - 10 - summary_width - 16;
+    const int jobs_width = jobs_->isHidden() ? 0 : jobs_->sizeHint().width() + spacing;
+    const int room = width() - 10 - summary_width - 16 - jobs_width;
     std::vector<FindingButton*> by_weight = buttons_;
     std::ranges::stable_sort(by_weight, {}, [](const FindingButton* b) {
         // Not met before undecided before met; among the met the closest first.

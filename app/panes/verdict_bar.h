@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/model/session.h"
+#include "app/panes/jobs_box.h"
 
 #include <QAbstractButton>
 #include <QWidget>
@@ -41,6 +42,7 @@ public:
     explicit VerdictBar(Session& session, QWidget* parent = nullptr);
     const std::vector<FindingButton*>& findings() const { return buttons_; }
     QPushButton* more_button() const { return more_; }
+    JobsBox* jobs_box() const { return jobs_; }
 
 signals:
     void finding_chosen(const Finding& finding);
@@ -53,11 +55,13 @@ private:
     void refresh();
     void make_buttons(std::size_t count);
     void fit();
+    void show_jobs();
 
     Session& session_;
     std::vector<FindingButton*> buttons_;
     QWidget* row_;
     QPushButton* more_;
+    JobsBox* jobs_;
 };
 
 } // namespace syntonon

@@ -2,6 +2,7 @@
 #include "app/plot/goal_grip_tool.h"
 
 #include "app/model/goal_commands.h"
+#include "app/model/target_commands.h"
 #include "app/widgets/theme.h"
 
 #include <algorithm>
@@ -67,7 +68,7 @@ void GoalGripTool::paint(QPainter& painter) {
     for (const Handle& handle : handles()) {
         const bool lies = handle.part == Part::above || handle.part == Part::below;
         painter.setPen(
-            QPen(handle.part == Part::point && session_.held_points().contains(handle.index)
+            QPen(handle.part == Part::point && session_.held().points().contains(handle.index)
                      ? t.copper
                      : t.corridor_edge,
                  1.4));
@@ -99,28 +100,28 @@ bool GoalGripTool::press(const QMouseEvent& event) {
     gesture_ = session_.new_gesture();
     const bool more = event.modifiers().testFlag(Qt::ShiftModifier);
     if (held_.part == Part::point) {
-        std::set<int> points = session_.held_points();
+        std::set<int> points = session_.held().points();
         if (more && points.contains(held_.index)) {
             points.erase(held_.index);
         } else if (!points.contains(held_.index)) {
             points = more ? points : std::set<int>{};
             points.insert(held_.index);
         }
-        session_.hold_points(points);
+        session_.held().hold(points);
     } else if (!more) {
-        session_.hold_points({});
+        session_.held().hold({});
     }
     return held_.part != Part::none;
 }
 
 void GoalGripTool::hold_within(const QRectF& box) {
-    std::set<int> points = session_.held_points();
+    std::set<int> points = session_.held().points();
     for (const Handle& handle : handles()) {
         if (handle.part == Part::point && box.contains(handle.at)) {
             points.insert(handle.index);
         }
     }
-    session_.hold_points(points);
+    session_.held().hold(points);
 }
 
 void GoalGripTool::drag_range(Goal& goal, const QPointF& at) const {
@@ -203,14 +204,14 @@ void GoalGripTool::drag_points(const QMouseEvent& event) {
         hz = snapped_hz(hz);
         level = snapped_level(held_.index, level);
     }
-    std::set<int> moved = session_.held_points();
+    std::set<int> moved = session_.held().points();
     moved.insert(held_.index);
     move_target_points(session_, moved, hz / grabbed.frequency_hz,
                        level - grabbed.value - target_anchor_db(session_), gesture_);
 }
 
 bool GoalGripTool::nudge(const QKeyEvent& event) {
-    if (!active_ || session_.held_points().empty()
+    if (!active_ || session_.held().points().empty()
         || (event.modifiers() & ~(Qt::ShiftModifier | Qt::KeypadModifier)) != 0) {
         return false;
     }
@@ -232,7 +233,7 @@ bool GoalGripTool::nudge(const QKeyEvent& event) {
     default:
         return false;
     }
-    move_target_points(session_, session_.held_points(), std::exp2(octaves), db,
+    move_target_points(session_, session_.held().points(), std::exp2(octaves), db,
                        session_.continuing_gesture("nudge target points"));
     return true;
 }
@@ -244,8 +245,8 @@ bool GoalGripTool::key(const QKeyEvent& event) {
         return true;
     }
     if (wants_key(event)) {
-        const std::set<int> gone = session_.held_points();
-        session_.hold_points({});
+        const std::set<int> gone = session_.held().points();
+        session_.held().hold({});
         remove_target_points(session_, gone);
         return true;
     }

@@ -28,7 +28,7 @@ public:
     bool key(const QKeyEvent& event) override;
     // Whether key() would do something with it.
     bool wants_key(const QKeyEvent& event) const {
-        return event.key() == Qt::Key_Delete && active_ && !session_.held_points().empty();
+        return event.key() == Qt::Key_Delete && active_ && !session_.held().points().empty();
     }
     // Holds the points inside the box.
     void hold_within(const QRectF& box);

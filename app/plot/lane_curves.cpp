@@ -123,16 +123,6 @@ Line line_of(const LanePlot& plot, const TargetCurve& target) {
     return line;
 }
 
-std::optional<SharedValue<Curve>> measured_curve(const Session& session) {
-    const Channel* channel = session.channel();
-    for (const auto& curve : session.study().curves) {
-        if (channel != nullptr && curve->id == channel->measured) {
-            return curve;
-        }
-    }
-    return std::nullopt;
-}
-
 } // namespace
 
 QString take_key(const Take& take) {
@@ -191,12 +181,11 @@ void LaneCurves::restyle() {
 
 void LaneCurves::remember() {
     const auto analysis = session_.analysis();
-    const auto measured = measured_curve(session_);
-    const bool same = measured && shown_.measured && measured->same_as(*shown_.measured);
-    auto reader = !measured ? nullptr
-                  : same    ? shown_.reader
-                            : std::make_shared<const CurveReader>(**measured);
-    shown_ = {analysis != nullptr ? analysis->goal : nullptr, measured, std::move(reader), {}, {}};
+    shown_ = {};
+    if (analysis != nullptr) {
+        shown_.goal = analysis->goal;
+        shown_.measured = analysis->measured;
+    }
     if (const Channel* channel = session_.channel()) {
         shown_.takes = channel->takes;
         shown_.channel = QString::fromStdString(channel->id);
@@ -206,11 +195,8 @@ void LaneCurves::remember() {
 bool LaneCurves::is_still_right() const {
     const auto analysis = session_.analysis();
     const Channel* channel = session_.channel();
-    const auto measured = measured_curve(session_);
-    const bool same_curve = measured.has_value() == shown_.measured.has_value()
-                            && (!measured || measured->same_as(*shown_.measured));
-    return channel != nullptr && analysis != nullptr && same_curve && analysis->goal == shown_.goal
-           && shown_.channel == QString::fromStdString(channel->id)
+    return channel != nullptr && analysis != nullptr && analysis->measured == shown_.measured
+           && analysis->goal == shown_.goal && shown_.channel == QString::fromStdString(channel->id)
            && std::ranges::equal(channel->takes, shown_.takes,
                                  [](const auto& a, const auto& b) { return a.same_as(b); });
 }
@@ -247,7 +233,7 @@ Trace LaneCurves::detail_of_chain(const Filter& chain) const {
 }
 
 LevelTrace LaneCurves::prediction_from(const Trace& total) const {
-    return prediction_of(total, shown_.reader.get());
+    return prediction_of(total, shown_.measured != nullptr ? &shown_.measured->reader : nullptr);
 }
 
 void LaneCurves::draw_level(LaneCurve graph, const LevelTrace& trace) {
@@ -270,6 +256,7 @@ void LaneCurves::update_live() {
     if (analysis == nullptr) {
         return;
     }
+    dim_what_waits();
     if (is_shown("prediction")) {
         const bool closer = is_magnified();
         const Trace detail = closer ? detail_of_chain(analysis->chain) : Trace{};
@@ -279,6 +266,21 @@ void LaneCurves::update_live() {
     draw_stage();
     draw_difference();
     draw_error();
+}
+
+// A last good curve that stands for one that is still being designed.
+void LaneCurves::dim_what_waits() {
+    const auto pen = [](QColor colour, bool waits) {
+        colour.setAlphaF(waits ? 0.4F : 1.0F);
+        return QPen(colour, 1);
+    };
+    const StageAnalysis* selected = session_.stage_analysis();
+    for (LaneCurve of_chain : {predicted_, phase_, delay_}) {
+        of_chain.set_pen(pen(theme().ink, !session_.analysis()->waits_for.empty()));
+    }
+    for (LaneCurve of_stage : {stage_, stage_phase_}) {
+        of_stage.set_pen(pen(theme().copper, selected != nullptr && selected->is_waiting));
+    }
 }
 
 void LaneCurves::draw_stage() {
@@ -305,8 +307,7 @@ void LaneCurves::draw_difference() {
     if (channel == nullptr || !channel->difference || !is_shown("difference")) {
         return;
     }
-    const auto trace = difference_of(*channel->difference, *channel, *session_.analysis(),
-                                     measured_of(session_.study(), *channel));
+    const auto trace = difference_of(*channel->difference, *channel, *session_.analysis());
     if (trace) {
         draw_level(difference_, *trace);
     }
@@ -371,7 +372,7 @@ void LaneCurves::draw_measured() {
     if (!shown_.measured || !is_shown("measured")) {
         return;
     }
-    const Curve& curve = **shown_.measured;
+    const Curve& curve = *shown_.measured->curve;
     const bool many = curve.frequency_hz.size() > 240;
     if (!many) {
         plot_.set_data(measured_, Lane::magnitude, curve.frequency_hz,
@@ -382,7 +383,7 @@ void LaneCurves::draw_measured() {
     Line line;
     for (const double f : frequencies_across(plot_, curve.low_hz(), curve.high_hz())) {
         line.hz.push_back(f);
-        line.values.append(shown_.reader->magnitude_db_at(f));
+        line.values.append(shown_.measured->reader.magnitude_db_at(f));
     }
     plot_.set_data(measured_, Lane::magnitude, line.hz, drawable(plot_, line.values));
 }

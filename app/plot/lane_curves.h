@@ -69,6 +69,7 @@ private:
     void draw_difference();
     void draw_error();
     void draw_stage();
+    void dim_what_waits();
     void draw_other_target(LaneCurve graph, Lane lane, const std::optional<TargetCurve>& target);
     // A closer look than the drawing grid gives, while a part of the frequencies is magnified.
     bool is_magnified() const;
@@ -95,8 +96,7 @@ private:
     // What the still curves were drawn from.
     struct Shown {
         std::shared_ptr<const WorkedGoal> goal;
-        std::optional<SharedValue<Curve>> measured;
-        std::shared_ptr<const CurveReader> reader; // of the measured curve
+        SharedMeasured measured;
         std::vector<SharedValue<Take>> takes;
         QString channel;
     };

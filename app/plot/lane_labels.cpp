@@ -65,7 +65,8 @@ std::vector<PlacedLabel> place_labels(const std::vector<CurveLabel>& labels, con
                            std::max(lane.left() + inset, lane.right() - width - inset));
             const double wish = label.above ? curve.y() - 18 : curve.y() + 4;
             const auto box = nearest_free({x, wish, width, label_height}, lane, taken);
-            const bool too_far = box && !at_end && std::abs(box->top() - wish) > lane.height() / 3;
+            const bool too_far =
+                box && !at_end && std::abs(box->top() - wish) > lane.height() / 3.0;
             if (!box || too_far) {
                 continue;
             }

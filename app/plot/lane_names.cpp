@@ -112,7 +112,10 @@ std::vector<CurveLabel> LaneCurves::labels() const {
             labels.push_back(*label);
         }
     };
-    add_end(analysis->predicted, "prediction", shown_.measured ? tr("predicted") : tr("chain"),
+    const bool waits = !analysis->waits_for.empty();
+    add_end(analysis->predicted, "prediction",
+            shown_.measured ? (waits ? tr("last prediction") : tr("predicted"))
+                            : (waits ? tr("last chain") : tr("chain")),
             t.ink);
     int named = 0, unnamed = 0;
     for (std::size_t i = 0; i < shown_.takes.size() && i < analysis->takes.size(); ++i) {
@@ -137,8 +140,7 @@ std::vector<CurveLabel> LaneCurves::labels() const {
                           false});
     }
     if (channel->difference && is_shown("difference")) {
-        const auto trace = difference_of(*channel->difference, *channel, *analysis,
-                                         measured_of(session_.study(), *channel));
+        const auto trace = difference_of(*channel->difference, *channel, *analysis);
         if (trace) {
             add_end(*trace, "difference", tr("difference"), t.met);
         }
@@ -157,7 +159,7 @@ std::vector<CurveLabel> LaneCurves::labels() const {
         }
     }
     if (shown_.measured && is_shown("measured")) {
-        labels.push_back(measured_label(plot_, **shown_.measured));
+        labels.push_back(measured_label(plot_, *shown_.measured->curve));
     }
     return labels;
 }
@@ -166,7 +168,7 @@ QString LaneCurves::explanation(const QString& key) const {
     const Channel& channel = *session_.channel();
     const auto on = std::ranges::count_if(channel.stages, &Stage::enabled);
     const QString measured =
-        shown_.measured ? QString::fromStdString((*shown_.measured)->name) : QString();
+        shown_.measured ? QString::fromStdString(shown_.measured->name()) : QString();
     if (key == "prediction") {
         return shown_.measured
                    ? QObject::tr("predicted: measured “%1” times the %2 stages that are on")

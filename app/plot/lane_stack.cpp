@@ -3,6 +3,7 @@
 
 #include "app/model/goal_commands.h"
 #include "app/model/stage_commands.h"
+#include "app/model/target_commands.h"
 #include "app/plot/lane_menus.h"
 #include "app/plot/lane_picture.h"
 #include "app/plot/plumb_readout.h"
@@ -53,8 +54,8 @@ LaneStack::LaneStack(Session& session, QWidget* parent)
     };
     connect(&session_, &Session::analysis_changed, this, follow);
     connect(&session_, &Session::selection_changed, this, follow);
-    connect(&session_, &Session::plumb_changed, overlay_, qOverload<>(&QWidget::update));
-    connect(&session_, &Session::held_points_changed, overlay_, qOverload<>(&QWidget::update));
+    connect(&session_.plumb(), &PlumbLine::changed, overlay_, qOverload<>(&QWidget::update));
+    connect(&session_.held(), &HeldPoints::changed, overlay_, qOverload<>(&QWidget::update));
     connect(&theme_notifier(), &ThemeNotifier::changed, this, [this] {
         apply_theme();
         redraw();
@@ -144,8 +145,8 @@ void LaneStack::magnify_finding(const Finding& finding) {
         return;
     }
     const double hz = *finding.worst_hz;
-    session_.set_plumb(hz);
-    session_.pin_plumb(true);
+    session_.plumb().set(hz);
+    session_.plumb().pin(true);
     LaneZoom zoomed = home();
     if (view().linear_frequency) {
         const double half = std::max(hz / 3, nyquist_hz(sample_rate_hz()) / 100);
@@ -213,19 +214,19 @@ void LaneStack::show_like(const LaneStack& other) {
 
 void LaneStack::move_plumb(double octaves) {
     const double from =
-        session_.plumb_hz().value_or(std::sqrt(std::max(1.0, low_hz()) * high_hz()));
-    session_.set_plumb(std::clamp(from * std::exp2(octaves), std::max(low_hz(), 0.1), high_hz()));
-    session_.pin_plumb(true);
+        session_.plumb().hz().value_or(std::sqrt(std::max(1.0, low_hz()) * high_hz()));
+    session_.plumb().set(std::clamp(from * std::exp2(octaves), std::max(low_hz(), 0.1), high_hz()));
+    session_.plumb().pin(true);
 }
 
 void LaneStack::toggle_plumb_pin() {
-    if (!session_.plumb_hz()) {
+    if (!session_.plumb().hz()) {
         move_plumb(0);
-    } else if (session_.plumb_is_pinned()) {
-        session_.set_plumb(std::nullopt);
-        session_.pin_plumb(false);
+    } else if (session_.plumb().is_pinned()) {
+        session_.plumb().set(std::nullopt);
+        session_.plumb().pin(false);
     } else {
-        session_.pin_plumb(true);
+        session_.plumb().pin(true);
     }
 }
 
@@ -312,10 +313,10 @@ void LaneStack::mouseMoveEvent(QMouseEvent* event) {
                                  return title_rect(lane).contains(event->pos());
                              });
     setCursor(cursor.value_or(QCursor(pointing ? Qt::PointingHandCursor : Qt::CrossCursor)));
-    if (!session_.plumb_is_pinned()) {
-        session_.set_plumb(rect_of_all().contains(event->pos())
-                               ? std::optional(hz_at(event->position().x()))
-                               : std::nullopt);
+    if (!session_.plumb().is_pinned()) {
+        session_.plumb().set(rect_of_all().contains(event->pos())
+                                 ? std::optional(hz_at(event->position().x()))
+                                 : std::nullopt);
     }
 }
 
@@ -348,14 +349,14 @@ void LaneStack::click(const QMouseEvent& event) {
         return;
     }
     const double hz = hz_at(event.position().x());
-    if (event.modifiers().testFlag(Qt::ShiftModifier) && session_.plumb_is_pinned()) {
-        session_.set_second_plumb(hz);
+    if (event.modifiers().testFlag(Qt::ShiftModifier) && session_.plumb().is_pinned()) {
+        session_.plumb().set_second(hz);
     } else {
         // A click lets the plumb line down here, or takes a pinned one up again.
-        const bool was_pinned = session_.plumb_is_pinned();
-        session_.pin_plumb(false);
-        session_.set_plumb(hz);
-        session_.pin_plumb(!was_pinned);
+        const bool was_pinned = session_.plumb().is_pinned();
+        session_.plumb().pin(false);
+        session_.plumb().set(hz);
+        session_.plumb().pin(!was_pinned);
     }
 }
 
@@ -436,8 +437,8 @@ void LaneStack::keyPressEvent(QKeyEvent* event) {
 }
 
 void LaneStack::leaveEvent(QEvent*) {
-    if (!session_.plumb_is_pinned() && holding() == nullptr) {
-        session_.set_plumb(std::nullopt);
+    if (!session_.plumb().is_pinned() && holding() == nullptr) {
+        session_.plumb().set(std::nullopt);
     }
 }
 
@@ -499,12 +500,12 @@ void LaneStack::contextMenuEvent(QContextMenuEvent* event) {
         }
     }
     menu.addAction(tr("Let the plumb line down here"), this, [this, hz] {
-        session_.set_plumb(hz);
-        session_.pin_plumb(true);
+        session_.plumb().set(hz);
+        session_.plumb().pin(true);
     });
-    if (session_.plumb_is_pinned()) {
+    if (session_.plumb().is_pinned()) {
         menu.addAction(tr("Read differences from here (Shift and click)"), this,
-                       [this, hz] { session_.set_second_plumb(hz); });
+                       [this, hz] { session_.plumb().set_second(hz); });
     }
     menu.addSeparator();
     fill_curves_menu(*menu.addMenu(tr("Curves")), *this);

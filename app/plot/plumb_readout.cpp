@@ -193,15 +193,15 @@ std::vector<ReadoutRow> readout_at(Session& session, double hz) {
 }
 
 void paint_plumb_line(QPainter& painter, const LanePlot& plot, Session& session) {
-    const auto hz = session.plumb_hz();
+    const auto hz = session.plumb().hz();
     if (!hz || *hz < plot.low_hz() || *hz > plot.high_hz()) {
         return;
     }
-    paint_line(painter, plot, *hz, session.plumb_is_pinned());
+    paint_line(painter, plot, *hz, session.plumb().is_pinned());
     const auto rows = readout_at(session, *hz);
     const QRectF box = place_box(plot, session, plot.x_of(*hz), box_height(rows));
     paint_box(painter, box, frequency_of(plot, *hz), rows);
-    const auto second = session.second_plumb_hz();
+    const auto second = session.plumb().second_hz();
     if (!second || *second < plot.low_hz() || *second > plot.high_hz()) {
         return;
     }

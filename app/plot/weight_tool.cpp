@@ -2,6 +2,7 @@
 #include "app/plot/weight_tool.h"
 
 #include "app/model/goal_commands.h"
+#include "app/model/weight_commands.h"
 #include "app/widgets/theme.h"
 
 #include <algorithm>

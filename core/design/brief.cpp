@@ -6,8 +6,8 @@
 namespace syntonon {
 namespace {
 
-bool is_same_curve(const std::shared_ptr<const SampledCurve>& a,
-                   const std::shared_ptr<const SampledCurve>& b) {
+template <class T>
+bool is_same_content(const std::shared_ptr<const T>& a, const std::shared_ptr<const T>& b) {
     return a == b || (a != nullptr && b != nullptr && *a == *b);
 }
 
@@ -29,10 +29,11 @@ Brief only(const Brief& brief, const Needs& needs) {
 }
 
 bool is_same(const Brief& a, const Brief& b) {
-    return a.sample_rate_hz == b.sample_rate_hz && is_same_curve(a.wished, b.wished)
+    return a.sample_rate_hz == b.sample_rate_hz && is_same_content(a.wished, b.wished)
            && std::ranges::equal(a.seen, b.seen,
                                  [](const SeenCurve& x, const SeenCurve& y) {
-                                     return x.weight == y.weight && is_same_curve(x.curve, y.curve);
+                                     return x.weight == y.weight
+                                            && is_same_content(x.curve, y.curve);
                                  })
            && a.above == b.above;
 }

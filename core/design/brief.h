@@ -16,6 +16,10 @@ struct SampledCurve {
     bool operator==(const SampledCurve&) const = default;
 };
 
+// A target between its gaps, part by part by ascending frequency; within one it is straight in dB
+// over log frequency. At a jump one part ends where the next begins. A part may begin at 0 Hz.
+using WishedCurve = std::vector<SampledCurve>;
+
 // What a kind asks to be told; it is designed again exactly when one of these changes.
 struct Needs {
     bool wished = false; // the goal's target
@@ -33,9 +37,9 @@ struct SeenCurve {
 
 struct Brief {
     double sample_rate_hz = 48000;
-    std::shared_ptr<const SampledCurve> wished; // null: no target
-    std::vector<SeenCurve> seen;                // the positions, without the stages above
-    Filter above;                               // a wire at the top of a chain
+    std::shared_ptr<const WishedCurve> wished; // null: no target
+    std::vector<SeenCurve> seen;               // the positions, without the stages above
+    Filter above;                              // a wire at the top of a chain
 };
 
 // Nothing wished, nothing seen, nothing above.

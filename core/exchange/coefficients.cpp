@@ -232,14 +232,17 @@ std::string c_text(const CoefficientSet& set, const CoefficientLayout& layout, R
 
 } // namespace
 
-Expected<CoefficientSet> coefficients_of(const Study& study, const Channel& channel) {
+Expected<CoefficientSet> coefficients_of(const Study& study, const Channel& channel,
+                                         Briefs& briefs) {
     CoefficientSet set{study.name, channel.name, study.sample_rate_hz, {}};
-    DesignStore store;
-    const DesignedChain chain = design_chain(channel.stages, brief_at(study.sample_rate_hz), store);
+    const DesignedChain chain = briefs.design(study, channel);
     const std::string place = "channel " + channel.id;
     if (!chain.problems.empty()) {
         return refuse(fmt::format("{}, {}", place, chain.problems.front().place),
                       chain.problems.front().reason, chain.problems.front().way_out);
+    }
+    if (!chain.waits_for.empty()) {
+        return tl::unexpected(within(place, being_designed(chain.waits_for)));
     }
     for (std::size_t i = 0; i < channel.stages.size(); ++i) {
         const Stage& stage = *channel.stages[i];

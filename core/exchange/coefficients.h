@@ -4,6 +4,7 @@
 
 #include "core/base/problem.h"
 #include "core/filter/cascade.h"
+#include "core/study/briefs.h"
 #include "core/study/layout.h"
 #include "core/study/study.h"
 
@@ -21,8 +22,9 @@ struct CoefficientSet {
 };
 
 // The sections of everything that is switched on in the channel. Refuses, naming the stage, what
-// cannot be designed or has no sections.
-Expected<CoefficientSet> coefficients_of(const Study& study, const Channel& channel);
+// cannot be designed, is still being designed or has no sections.
+Expected<CoefficientSet> coefficients_of(const Study& study, const Channel& channel,
+                                         Briefs& briefs);
 
 // The file's text. Its head says study, channel, sample rate, number of sections, number type, sign
 // of a1 and a2, normalisation, order and digits, one "key: value" a line. Refuses a layout that

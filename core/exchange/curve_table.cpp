@@ -32,17 +32,12 @@ std::string curve_table(const Study& study, const Channel& channel,
                        "chain_phase_deg,chain_group_delay_ms";
     std::vector<std::vector<double>> takes;
     const Trace& total = analysis.total;
-    const Curve* measured = measured_of(study, channel);
-    std::optional<CurveReader> reader;
-    if (measured != nullptr) {
-        reader.emplace(*measured);
-    }
+    const CurveReader* reader = analysis.measured != nullptr ? &analysis.measured->reader : nullptr;
     const auto grid = FrequencyGrid::from_frequencies(total.frequency_hz, study.sample_rate_hz);
     for (std::size_t i = 0; i < channel.takes.size() && grid; ++i) {
         if (channel.takes[i]->shown && !analysis.takes[i]->problem) {
             text += "," + quoted(channel.takes[i]->name + " db");
-            takes.push_back(Prediction(analysis.takes[i]->chain, reader ? &*reader : nullptr,
-                                       study.sample_rate_hz)
+            takes.push_back(Prediction(analysis.takes[i]->chain, reader, study.sample_rate_hz)
                                 .levels_db(*grid));
         }
     }
@@ -50,10 +45,10 @@ std::string curve_table(const Study& study, const Channel& channel,
     for (std::size_t i = 0; i < total.frequency_hz.size(); ++i) {
         const double hz = total.frequency_hz[i];
         std::optional<double> level;
-        if (reader && reader->covers(hz)) {
+        if (reader != nullptr && reader->covers(hz)) {
             level = reader->magnitude_db_at(hz);
         }
-        const bool known = !reader || level;
+        const bool known = reader == nullptr || level;
         const double chain = total.response.magnitude_db[i];
         const auto& goal = analysis.goal;
         text +=

@@ -58,7 +58,7 @@ Expected<void> make_folder(const fs::path& folder) {
 } // namespace
 
 Expected<std::vector<PlannedFile>> plan_delivery(const Study& study, const Delivery& delivery,
-                                                 const fs::path& folder) {
+                                                 const fs::path& folder, Briefs& briefs) {
     std::vector<Problem> missing;
     const auto channels = channels_of(study, delivery, missing);
     if (!missing.empty()) {
@@ -67,7 +67,7 @@ Expected<std::vector<PlannedFile>> plan_delivery(const Study& study, const Deliv
     std::vector<PlannedFile> files;
     std::set<fs::path> names;
     for (const Channel* channel : channels) {
-        auto set = coefficients_of(study, *channel);
+        auto set = coefficients_of(study, *channel, briefs);
         if (!set) {
             return tl::unexpected(set.error());
         }

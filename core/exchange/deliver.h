@@ -22,7 +22,8 @@ struct PlannedFile {
 // One file a channel of the delivery, named after study, channel and layout, in `folder`. Refuses
 // what cannot be exported and two channels whose files would have the same name.
 Expected<std::vector<PlannedFile>> plan_delivery(const Study& study, const Delivery& delivery,
-                                                 const std::filesystem::path& folder);
+                                                 const std::filesystem::path& folder,
+                                                 Briefs& briefs);
 
 // Those of the files that are there already.
 std::vector<std::filesystem::path> existing_among(const std::vector<PlannedFile>& files);

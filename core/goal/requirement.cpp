@@ -33,7 +33,7 @@ std::string time_key(const char* stem, const Duration& duration) {
     return fmt::format("{}_{}", stem, key_of(duration.unit));
 }
 
-Expected<void> first_of(Expected<void> first, Expected<void> second) {
+Expected<void> first_of(const Expected<void>& first, const Expected<void>& second) {
     return first ? second : first;
 }
 

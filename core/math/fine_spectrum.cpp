@@ -79,7 +79,7 @@ double turns_of(double hz, double samples, double sample_rate_hz) {
 
 FineSpectrum::FineSpectrum(std::span<const double> x)
     : length_(quick_fft_length(std::max<std::size_t>(2 * x.size(), std::size_t{4} * reach))),
-      centre_(static_cast<double>(x.size() / 2)) {
+      centre_(std::floor(static_cast<double>(x.size()) / 2)) {
     const Window window;
     RealFft fft(length_);
     std::ranges::fill(fft.signal(), 0.0);

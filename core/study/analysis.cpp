@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <iterator>
 
 namespace syntonon {
 namespace {
@@ -16,9 +17,9 @@ double grid_ratio(const FrequencyGrid& grid) {
 }
 
 // The chain on the drawing grid, from the stages' kept responses.
-Response sum_of_stages(const Channel& channel, const ChannelAnalysis& analysis) {
+Response sum_of_stages(const Chain& chain, const ChannelAnalysis& analysis) {
     Response sum(analysis.grid->size());
-    for (const auto& stage : channel.stages) {
+    for (const auto& stage : chain) {
         const StageAnalysis& designed = *analysis.stages.at(stage->id);
         if (stage->enabled && designed.filter) {
             sum.follow_with(designed.response);
@@ -69,17 +70,8 @@ Trace merged(std::span<const double> grid_hz, const Response& on_grid, const Tra
     return all;
 }
 
-using MeasuredCurve = std::optional<SharedValue<Curve>>;
-
-bool same(const MeasuredCurve& a, const MeasuredCurve& b) {
-    return a.has_value() == b.has_value() && (!a || a->same_as(*b));
-}
-
-MeasuredCurve measured_curve(const Study& study, const Channel& channel) {
-    const auto curve = std::ranges::find_if(
-        study.curves, [&](const auto& c) { return c->id == channel.measured; });
-    return channel.measured.empty() || curve == study.curves.end() ? std::nullopt
-                                                                   : MeasuredCurve(*curve);
+const CurveReader* reader_of(const SharedMeasured& measured) {
+    return measured != nullptr ? &measured->reader : nullptr;
 }
 
 std::optional<SharedValue<Channel>> shared_channel(const Study& study, const Channel& channel) {
@@ -140,7 +132,9 @@ AnalysisCache::analyse_stage(const std::string& id, const DesignedStage& stage,
         const auto kept = last->stages.find(id);
         if (kept != last->stages.end() && kept->second->filter == stage.filter) {
             // Another spec may give an equal filter, but its working tells of another way.
-            const bool same = !stage.filter || kept->second->filter->is_same_as(*stage.filter);
+            const bool same = (!stage.filter || kept->second->filter->is_same_as(*stage.filter))
+                              && kept->second->is_waiting == stage.is_waiting
+                              && stage.brief == nullptr;
             return same ? kept->second
                         : std::make_shared<StageAnalysis>(
                             StageAnalysis{stage, kept->second->response});
@@ -153,110 +147,122 @@ AnalysisCache::analyse_stage(const std::string& id, const DesignedStage& stage,
     return analysis;
 }
 
-const CurveReader* AnalysisCache::reader_of(const MeasuredCurve& measured) {
-    if (!measured) {
-        return nullptr;
-    }
-    const std::string& id = (*measured)->id;
-    const auto kept = readers_.find(id);
-    if (kept != readers_.end() && kept->second.curve.same_as(*measured)) {
-        return kept->second.reader.get();
-    }
-    auto reader = std::make_shared<const CurveReader>(**measured);
-    const CurveReader* result = reader.get();
-    readers_.insert_or_assign(id, KeptReader{*measured, std::move(reader)});
-    return result;
-}
-
-std::shared_ptr<const TakeAnalysis> AnalysisCache::analyse_take(const Channel& channel,
+std::shared_ptr<const TakeAnalysis> AnalysisCache::analyse_take(const Study& study,
+                                                                const Channel& channel,
                                                                 const SharedValue<Take>& take,
-                                                                const MeasuredCurve& measured,
-                                                                const CurveReader* reader) {
-    const std::string key = channel.id + "/" + take->id;
-    const auto kept = takes_.find(key);
+                                                                const ChannelAnalysis& of) {
+    const View view{take->id};
+    const auto kept = takes_.find({channel.id, view});
+    const bool looks_at_goal = needs_of(take->stages, briefs_.store(), Counting::what_is_on).wished;
     if (kept != takes_.end() && kept->second.take.same_as(take)
-        && same(kept->second.measured, measured)) {
+        && kept->second.measured == of.measured && kept->second.analysis->jobs.empty()
+        && (!looks_at_goal || kept->second.goal == of.goal)) {
         return kept->second.analysis;
     }
     auto analysis = std::make_shared<TakeAnalysis>();
-    const DesignedChain chain =
-        design_chain(take->stages, brief_at(grid_->sample_rate_hz()), *store_);
+    DesignedChain chain = briefs_.design(study, channel, view);
+    analysis->jobs = std::move(chain.jobs);
     if (!chain.problems.empty()) {
         analysis->problem = chain.problems.front();
-    }
-    if (!analysis->problem) {
+    } else if (!chain.waits_for.empty()) {
+        analysis->problem = being_designed(chain.waits_for);
+    } else {
         analysis->chain = chain.filter;
         analysis->total = merged(grid_->frequency_hz(), analysis->chain.response(*grid_),
                                  between_points(analysis->chain, *grid_));
-        analysis->predicted = prediction_of(analysis->total, reader);
+        analysis->predicted = prediction_of(analysis->total, reader_of(of.measured));
     }
-    takes_.insert_or_assign(key, KeptTake{take, measured, analysis});
+    takes_.insert_or_assign({channel.id, view}, KeptTake{take, of.measured, of.goal, analysis});
     return analysis;
 }
 
-void AnalysisCache::design_stages(ChannelAnalysis& analysis, const Channel& channel,
-                                  const ChannelAnalysis* last) {
-    DesignedChain chain = design_chain(channel.stages, brief_at(grid_->sample_rate_hz()), *store_);
+void AnalysisCache::add_takes(const Study& study, const Channel& channel,
+                              ChannelAnalysis& analysis) {
+    for (const auto& take : channel.takes) {
+        analysis.takes.push_back(analyse_take(study, channel, take, analysis));
+        const auto& jobs = analysis.takes.back()->jobs;
+        analysis.jobs.insert(analysis.jobs.end(), jobs.begin(), jobs.end());
+    }
+}
+
+void AnalysisCache::design_stages(const Study& study, const Channel& channel, const View& view,
+                                  const ChannelAnalysis* last, ChannelAnalysis& analysis) {
+    const auto last_filter = [last](const std::string& id) -> std::optional<Filter> {
+        const StageAnalysis* stage = last != nullptr ? last->stage(id) : nullptr;
+        return stage != nullptr && stage->filter ? std::optional(*stage->filter) : std::nullopt;
+    };
+    DesignedChain chain = briefs_.design(study, channel, view, last_filter);
     for (const auto& [id, stage] : chain.stages) {
         analysis.stages.emplace(id, analyse_stage(id, stage, last));
     }
     analysis.chain = std::move(chain.filter);
     analysis.problems = std::move(chain.problems);
+    analysis.waits_for = std::move(chain.waits_for);
+    std::ranges::move(chain.jobs, std::back_inserter(analysis.jobs));
 }
 
-Verdict AnalysisCache::verdict_of(const Study& study, const Channel& channel,
-                                  const ChannelAnalysis& analysis, const CurveReader* measured) {
+namespace {
+
+Verdict verdict_of(const Study& study, const Channel& channel, const ChannelAnalysis& analysis,
+                   const Expected<SharedMeasured>& measured) {
     const Goal* goal = analysis.goal != nullptr ? analysis.goal->goal.get() : nullptr;
     if (!analysis.problems.empty()) {
         return undecided_verdict(goal, to_text(analysis.problems.front()));
     }
-    const bool goal_is_missing = !channel.goal.empty() && goal == nullptr;
-    const bool curve_is_missing = !channel.measured.empty() && measured == nullptr;
-    if (goal_is_missing || curve_is_missing) {
-        return undecided_verdict(goal,
-                                 fmt::format("the {} “{}” is not in the study; choose another one",
-                                             goal_is_missing ? "goal" : "measured curve",
-                                             goal_is_missing ? channel.goal : channel.measured));
+    if (!analysis.waits_for.empty()) {
+        return undecided_verdict(goal, to_text(being_designed(analysis.waits_for)));
     }
-    const Prediction prediction(analysis.chain, measured, study.sample_rate_hz);
+    if (!channel.goal.empty() && goal == nullptr) {
+        return undecided_verdict(
+            goal,
+            fmt::format("the goal “{}” is not in the study; choose another one", channel.goal));
+    }
+    if (!measured) {
+        return undecided_verdict(goal, to_text(measured.error()));
+    }
+    const Prediction prediction(analysis.chain, reader_of(*measured), study.sample_rate_hz);
     return analysis.goal != nullptr ? judge(*analysis.goal, prediction) : judge(goal, prediction);
 }
 
-std::shared_ptr<const ChannelAnalysis> AnalysisCache::analyse(const Study& study,
-                                                              const Channel& channel) {
+} // namespace
+
+std::shared_ptr<const ChannelAnalysis>
+AnalysisCache::analyse(const Study& study, const Channel& channel, const View& view) {
     use_sample_rate(study.sample_rate_hz);
     const auto shared = shared_channel(study, channel);
-    const MeasuredCurve measured = measured_curve(study, channel);
-    auto goal = targets_.goal_of(study, channel, *store_);
-    const auto kept = last_.find(channel.id);
+    const auto measured = briefs_.measured_of(study, channel);
+    ResolvedGoal resolved = briefs_.goal_of(study, channel);
+    const auto kept = last_.find({channel.id, view});
     const bool known = kept != last_.end();
     if (known && shared && kept->second.channel && kept->second.channel->same_as(*shared)
-        && same(kept->second.measured, measured) && kept->second.goal == goal) {
+        && measured && kept->second.measured == *measured && kept->second.goal == resolved.goal
+        && kept->second.analysis->jobs.empty()) {
         return kept->second.analysis;
     }
     auto analysis = std::make_shared<ChannelAnalysis>();
     analysis->grid = grid_;
-    analysis->goal = goal;
-    design_stages(*analysis, channel, known ? kept->second.analysis.get() : nullptr);
-    analysis->total = merged(grid_->frequency_hz(), sum_of_stages(channel, *analysis),
-                             between_points(analysis->chain, *grid_));
-    const CurveReader* reader = reader_of(measured);
-    analysis->predicted = prediction_of(analysis->total, reader);
-    for (const auto& take : channel.takes) {
-        analysis->takes.push_back(analyse_take(channel, take, measured, reader));
-    }
-    analysis->verdict = verdict_of(study, channel, *analysis, reader);
+    analysis->goal = resolved.goal;
+    analysis->measured = measured.value_or(nullptr);
+    analysis->jobs = std::move(resolved.jobs);
+    design_stages(study, channel, view, known ? kept->second.analysis.get() : nullptr, *analysis);
+    analysis->total =
+        merged(grid_->frequency_hz(), sum_of_stages(chain_of(channel, view), *analysis),
+               between_points(analysis->chain, *grid_));
+    analysis->predicted = prediction_of(analysis->total, reader_of(analysis->measured));
+    add_takes(study, channel, *analysis);
+    analysis->verdict = verdict_of(study, channel, *analysis, measured);
     analysis->cost = analysis->chain.cost();
     analysis->latency_samples = analysis->chain.latency_samples();
-    last_.insert_or_assign(channel.id, Kept{shared, measured, std::move(goal), analysis});
+    last_.insert_or_assign({channel.id, view},
+                           Kept{shared, analysis->measured, std::move(resolved.goal), analysis});
     return analysis;
 }
 
-ChannelPoint AnalysisCache::at(const Study& study, const Channel& channel,
-                               const ChannelAnalysis& analysis, double hz) {
+ChannelPoint point_at(const ChannelAnalysis& analysis, double hz) {
+    const double rate = analysis.grid->sample_rate_hz();
     ChannelPoint point;
-    point.chain = analysis.chain.response_at(hz, study.sample_rate_hz);
-    const CurveReader* measured = reader_of(measured_curve(study, channel));
+    point.chain = analysis.chain.response_at(hz, rate);
+    const CurveReader* measured = reader_of(analysis.measured);
     if (measured != nullptr && measured->covers(hz)) {
         point.measured_db = measured->magnitude_db_at(hz);
     }
@@ -270,8 +276,8 @@ ChannelPoint AnalysisCache::at(const Study& study, const Channel& channel,
     for (const auto& take : analysis.takes) {
         std::optional<double> level;
         if (!take->problem && (measured == nullptr || point.measured_db)) {
-            level = point.measured_db.value_or(0.0)
-                    + take->chain.response_at(hz, study.sample_rate_hz).magnitude_db;
+            level =
+                point.measured_db.value_or(0.0) + take->chain.response_at(hz, rate).magnitude_db;
         }
         point.takes_db.push_back(level);
     }

@@ -3,9 +3,9 @@
 #pragma once
 
 #include "core/goal/verdict.h"
-#include "core/study/designed_chain.h"
+#include "core/study/briefs.h"
 #include "core/study/study.h"
-#include "core/study/targets.h"
+#include "core/study/view.h"
 
 #include <cstddef>
 #include <map>
@@ -44,7 +44,8 @@ struct TakeAnalysis {
     Filter chain; // what is switched on; a wire when there is a problem
     Trace total;
     LevelTrace predicted;
-    std::optional<Problem> problem; // its first stage that cannot be designed
+    std::optional<Problem> problem; // its first stage that cannot be designed, or is not yet
+    std::vector<DesignJob> jobs;
 };
 
 struct ChannelAnalysis {
@@ -55,8 +56,13 @@ struct ChannelAnalysis {
     Trace total;          // of the chain: the drawing grid and points around sharp roots
     LevelTrace predicted; // measured times chain; the chain alone without a measured curve
     std::vector<std::shared_ptr<const TakeAnalysis>> takes; // parallel to the channel's takes
-    std::shared_ptr<const WorkedGoal> goal;                 // null without one
+    SharedMeasured measured;                // null without positions, or where they are missing
+    std::shared_ptr<const WorkedGoal> goal; // null without one
     std::vector<Problem> problems; // stages switched on that cannot be designed: "stages[2].q"
+    // The stage whose last good filter stands in for one that is being designed; empty: everything
+    // is as it should be. The verdict is undecided meanwhile.
+    std::string waits_for;
+    std::vector<DesignJob> jobs; // after them the analysis will be another one
     Verdict verdict;
     Cost cost;
     // Null when the channel has no such stage.
@@ -76,7 +82,10 @@ struct ChannelPoint {
     std::vector<std::optional<double>> takes_db; // parallel to the channel's takes
 };
 
-// Remembers the last analysis of every channel, by id.
+// All curves' values at one frequency in [0, fs/2].
+ChannelPoint point_at(const ChannelAnalysis& analysis, double hz);
+
+// Remembers the last analysis of every view of a channel.
 class AnalysisCache {
 public:
     static constexpr double lowest_hz = 10;
@@ -84,25 +93,23 @@ public:
 
     // Caches may share a store.
     explicit AnalysisCache(std::shared_ptr<DesignStore> store = std::make_shared<DesignStore>())
-        : store_(std::move(store)) {}
+        : briefs_(std::move(store)) {}
 
     // Only stages that differ from the last call's are designed and evaluated again; with another
     // sample rate all are. A channel that is as it was, goal and measurement too, costs nothing.
-    std::shared_ptr<const ChannelAnalysis> analyse(const Study& study, const Channel& channel);
-
-    // All curves' values at one frequency in [0, fs/2]; `analysis` is the channel's.
-    ChannelPoint at(const Study& study, const Channel& channel, const ChannelAnalysis& analysis,
-                    double hz);
+    // What takes long is not designed here but left as jobs.
+    std::shared_ptr<const ChannelAnalysis> analyse(const Study& study, const Channel& channel,
+                                                   const View& view = {});
 
     // How many stages have been designed so far: shows what a change cost.
-    std::size_t designed_stages() const { return store_->designs_made(); }
+    std::size_t designed_stages() { return briefs_.store().designs_made(); }
+    Briefs& briefs() { return briefs_; }
 
 private:
-    using MeasuredCurve = std::optional<SharedValue<Curve>>;
     // What an analysis was made of, and the analysis.
     struct Kept {
         std::optional<SharedValue<Channel>> channel; // nothing: not one of the study's
-        MeasuredCurve measured;
+        SharedMeasured measured;
         std::shared_ptr<const WorkedGoal> goal;
         std::shared_ptr<const ChannelAnalysis> analysis;
     };
@@ -110,32 +117,24 @@ private:
     std::shared_ptr<const StageAnalysis> analyse_stage(const std::string& id,
                                                        const DesignedStage& stage,
                                                        const ChannelAnalysis* last) const;
-    std::shared_ptr<const TakeAnalysis> analyse_take(const Channel& channel,
+    std::shared_ptr<const TakeAnalysis> analyse_take(const Study& study, const Channel& channel,
                                                      const SharedValue<Take>& take,
-                                                     const MeasuredCurve& measured,
-                                                     const CurveReader* reader);
-    void design_stages(ChannelAnalysis& analysis, const Channel& channel,
-                       const ChannelAnalysis* last);
-    static Verdict verdict_of(const Study& study, const Channel& channel,
-                              const ChannelAnalysis& analysis, const CurveReader* measured);
-    const CurveReader* reader_of(const MeasuredCurve& measured);
+                                                     const ChannelAnalysis& analysis);
+    void add_takes(const Study& study, const Channel& channel, ChannelAnalysis& analysis);
+    void design_stages(const Study& study, const Channel& channel, const View& view,
+                       const ChannelAnalysis* last, ChannelAnalysis& analysis);
     void use_sample_rate(double sample_rate_hz);
 
-    std::shared_ptr<DesignStore> store_;
+    Briefs briefs_;
     std::shared_ptr<const FrequencyGrid> grid_;
-    Targets targets_;
-    std::map<std::string, Kept, std::less<>> last_; // by channel
-    struct KeptReader {
-        SharedValue<Curve> curve;
-        std::shared_ptr<const CurveReader> reader;
-    };
-    std::map<std::string, KeptReader, std::less<>> readers_; // by curve
+    std::map<ChannelView, Kept> last_;
     struct KeptTake {
         SharedValue<Take> take;
-        MeasuredCurve measured;
+        SharedMeasured measured;
+        std::shared_ptr<const WorkedGoal> goal;
         std::shared_ptr<const TakeAnalysis> analysis;
     };
-    std::map<std::string, KeptTake, std::less<>> takes_; // by channel and take
+    std::map<ChannelView, KeptTake> takes_;
 };
 
 } // namespace syntonon

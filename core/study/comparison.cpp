@@ -33,12 +33,14 @@ const TakeAnalysis* take_named(const std::string& key, const Channel& channel,
 }
 
 std::optional<LevelAt> level_of(const std::string& key, const Channel& channel,
-                                const ChannelAnalysis& analysis, const Curve* measured) {
+                                const ChannelAnalysis& analysis) {
     if (key == "prediction") {
         return along(analysis.predicted);
     }
-    if (key == "measured" && measured != nullptr) {
-        return [curve = TargetCurve(*measured)](double hz) { return curve.value_at(hz); };
+    if (key == "measured" && analysis.measured != nullptr) {
+        return [curve = TargetCurve(*analysis.measured->curve)](double hz) {
+            return curve.value_at(hz);
+        };
     }
     if (key == "target" && analysis.goal != nullptr && analysis.goal->level
         && is_stated(analysis.goal->goal->target)) {
@@ -57,13 +59,13 @@ tl::unexpected<Problem> missing(const char* side, const std::string& key) {
 
 } // namespace
 
-std::vector<ComparedCurve> comparable(const Channel& channel, const ChannelAnalysis& analysis,
-                                      const Curve* measured) {
-    std::vector<ComparedCurve> all{{"prediction", measured != nullptr ? "prediction" : "chain"}};
-    if (measured != nullptr) {
+std::vector<ComparedCurve> comparable(const Channel& channel, const ChannelAnalysis& analysis) {
+    const bool is_measured = analysis.measured != nullptr;
+    std::vector<ComparedCurve> all{{"prediction", is_measured ? "prediction" : "chain"}};
+    if (is_measured) {
         all.push_back({"measured", "measured"});
     }
-    if (level_of("target", channel, analysis, measured)) {
+    if (level_of("target", channel, analysis)) {
         all.push_back({"target", "target"});
     }
     for (const auto& take : channel.takes) {
@@ -73,12 +75,12 @@ std::vector<ComparedCurve> comparable(const Channel& channel, const ChannelAnaly
 }
 
 Expected<LevelTrace> difference_of(const Difference& difference, const Channel& channel,
-                                   const ChannelAnalysis& analysis, const Curve* measured) {
-    const auto of = level_of(difference.of, channel, analysis, measured);
+                                   const ChannelAnalysis& analysis) {
+    const auto of = level_of(difference.of, channel, analysis);
     if (!of) {
         return missing("of", difference.of);
     }
-    const auto from = level_of(difference.from, channel, analysis, measured);
+    const auto from = level_of(difference.from, channel, analysis);
     if (!from) {
         return missing("from", difference.from);
     }

@@ -17,13 +17,12 @@ struct ComparedCurve {
 };
 
 // Everything of the channel that can be compared now.
-std::vector<ComparedCurve> comparable(const Channel& channel, const ChannelAnalysis& analysis,
-                                      const Curve* measured);
+std::vector<ComparedCurve> comparable(const Channel& channel, const ChannelAnalysis& analysis);
 
 // `of` minus `from` at the drawing frequencies where both are known. Refused, with the place
 // "difference.of" or "difference.from", when one of them is not there.
 Expected<LevelTrace> difference_of(const Difference& difference, const Channel& channel,
-                                   const ChannelAnalysis& analysis, const Curve* measured);
+                                   const ChannelAnalysis& analysis);
 
 // weight x (prediction - target) where both are known.
 struct WeightedError {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/design_store.h"
 
+#include <algorithm>
 #include <utility>
 
 namespace syntonon {
@@ -10,12 +11,14 @@ std::size_t bytes_of(const Expected<Design>& design, const Brief& brief) {
     std::size_t bytes = 512; // of the entry itself, roughly
     bytes += design ? design->filter.bytes() : 0;
     bytes += brief.above.bytes();
-    const auto add = [&](const std::shared_ptr<const SampledCurve>& curve) {
-        bytes += curve != nullptr ? 3 * sizeof(double) * curve->frequency_hz.size() : 0;
+    const auto add = [&](const SampledCurve& curve) {
+        bytes += 3 * sizeof(double) * curve.frequency_hz.size();
     };
-    add(brief.wished);
+    if (brief.wished != nullptr) {
+        std::ranges::for_each(*brief.wished, add);
+    }
     for (const SeenCurve& seen : brief.seen) {
-        add(seen.curve);
+        add(*seen.curve);
     }
     return bytes;
 }
@@ -48,35 +51,60 @@ DesignStore::Result DesignStore::find_kept(std::size_t hash, const StageSpec& sp
     const auto [first, last] = by_hash_.equal_range(hash);
     for (auto found = first; found != last; ++found) {
         const auto entry = found->second;
-        if (entry->spec == spec && is_same(entry->brief, brief)) {
+        if (!(entry->spec == spec) || !is_same(entry->brief, brief)) {
+            continue;
+        }
+        if (entry->held != nullptr) {
             entries_.splice(entries_.begin(), entries_, entry);
-            return entry->result;
+            return entry->held;
+        }
+        if (Result lent = entry->result.lock()) {
+            entry->held = lent;
+            entries_.splice(entries_.begin(), lent_, entry);
+            bytes_ += entry->bytes;
+            let_go_beyond_most();
+            return lent;
         }
     }
     return nullptr;
 }
 
-void DesignStore::forget_last() {
-    const auto last = std::prev(entries_.end());
-    const auto [from, to] = by_hash_.equal_range(last->hash);
-    for (auto found = from; found != to; ++found) {
-        if (found->second == last) {
-            by_hash_.erase(found);
-            break;
+void DesignStore::erase(Entries& from, Entries::iterator entry) {
+    const auto [first, last] = by_hash_.equal_range(entry->hash);
+    by_hash_.erase(
+        std::find_if(first, last, [&](const auto& found) { return found.second == entry; }));
+    from.erase(entry);
+}
+
+void DesignStore::forget_what_nobody_holds() {
+    for (auto entry = lent_.begin(); entry != lent_.end();) {
+        const auto next = std::next(entry);
+        if (entry->result.expired()) {
+            erase(lent_, entry);
         }
+        entry = next;
     }
-    bytes_ -= last->bytes;
-    entries_.pop_back();
+}
+
+// The newest stays, however large: somebody is about to use it.
+void DesignStore::let_go_beyond_most() {
+    if (bytes_ <= most_bytes_) {
+        return;
+    }
+    while (bytes_ > most_bytes_ && entries_.size() > 1) {
+        const auto last = std::prev(entries_.end());
+        bytes_ -= last->bytes;
+        last->held.reset();
+        lent_.splice(lent_.begin(), entries_, last);
+    }
+    forget_what_nobody_holds();
 }
 
 void DesignStore::keep(Entry entry) {
     bytes_ += entry.bytes;
     entries_.push_front(std::move(entry));
     by_hash_.emplace(entries_.front().hash, entries_.begin());
-    // The newest stays, however large: somebody is about to use it.
-    while (bytes_ > most_bytes_ && entries_.size() > 1) {
-        forget_last();
-    }
+    let_go_beyond_most();
 }
 
 DesignStore::Result DesignStore::find(const StageSpec& spec, const Brief& brief) {
@@ -105,7 +133,7 @@ DesignStore::Result DesignStore::design(const StageSpec& spec, const Brief& brie
     if (auto found = find_kept(hash, spec, needed)) {
         return found; // another thread was quicker
     }
-    keep({hash, spec, needed, made, bytes_of(*made, needed)});
+    keep({hash, spec, needed, made, made, bytes_of(*made, needed)});
     return made;
 }
 

@@ -25,7 +25,8 @@ public:
 const Designer& designer_of_all_kinds();
 
 // Designs by spec and brief, the least recently used let go when their filters hold more than so
-// many bytes; so undo, a take or another channel with the same spec never designs again. What was
+// many bytes; so undo, a take or another channel with the same spec never designs again. What
+// somebody holds is found all the same, so that what is in use is never designed twice. What was
 // refused is kept too. May be asked from different threads.
 class DesignStore {
 public:
@@ -34,7 +35,7 @@ public:
     explicit DesignStore(std::size_t most_bytes = usual_bytes,
                          const Designer& designer = designer_of_all_kinds());
 
-    // Shared and immutable; it stays while somebody holds it.
+    // Shared and immutable.
     using Result = std::shared_ptr<const Expected<Design>>;
 
     // Null when it is not there.
@@ -47,6 +48,7 @@ public:
     Needs needs_of(const StageSpec& spec) const { return designer_->needs_of(spec); }
 
     std::size_t designs_made() const;
+    // Of what the store itself holds.
     std::size_t bytes() const;
     std::size_t size() const;
 
@@ -55,18 +57,22 @@ private:
         std::size_t hash;
         StageSpec spec;
         Brief brief; // only what is needed
-        Result result;
+        std::weak_ptr<const Expected<Design>> result;
+        Result held; // null once it was let go
         std::size_t bytes;
     };
-    using Entries = std::list<Entry>; // the last used first
+    using Entries = std::list<Entry>;
     Result find_kept(std::size_t hash, const StageSpec& spec, const Brief& brief);
     void keep(Entry entry);
-    void forget_last();
+    void let_go_beyond_most();
+    void forget_what_nobody_holds();
+    void erase(Entries& from, Entries::iterator entry);
 
     const Designer* designer_;
     std::size_t most_bytes_;
     mutable std::mutex mutex_;
-    Entries entries_;
+    Entries entries_; // held here, the last used first
+    Entries lent_;    // let go, but perhaps held elsewhere
     std::unordered_multimap<std::size_t, Entries::iterator> by_hash_;
     std::size_t bytes_ = 0, made_ = 0;
 };

@@ -46,6 +46,10 @@ bool ObjectReader::has(std::string_view key) const {
     return json_.is_object() && json_.contains(key);
 }
 
+bool ObjectReader::is_list(std::string_view key) const {
+    return has(key) && json_.at(std::string(key)).is_array();
+}
+
 const Node* ObjectReader::value(std::string_view key) {
     asked_.emplace(key);
     if (!json_.is_object()) {

@@ -35,6 +35,7 @@ public:
     ObjectReader(const Json& json, std::string path, ReadLog& log);
 
     bool has(std::string_view key) const;
+    bool is_list(std::string_view key) const;
     std::string text(std::string_view key);
     std::string text_or(std::string_view key, std::string otherwise);
     double number(std::string_view key);

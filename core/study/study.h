@@ -37,13 +37,24 @@ struct Difference {
     bool operator==(const Difference&) const = default;
 };
 
+// One microphone place.
+struct Position {
+    std::string curve; // its id
+    double weight = 1; // of its power in the set
+    UnknownKeys unknown = {};
+
+    bool operator==(const Position&) const = default;
+};
+// See measured.h for what it comes to.
+using MeasuredSet = std::vector<Position>;
+
 // One output path.
 struct Channel {
     std::string id;
     std::string name;
-    std::string colour;   // "#B4561F", or empty: the window chooses by position
-    std::string goal;     // a goal's id, or empty
-    std::string measured; // a curve's id, or empty
+    std::string colour; // "#B4561F", or empty: the window chooses by position
+    std::string goal;   // a goal's id, or empty
+    MeasuredSet measured;
     Chain stages;
     std::vector<SharedValue<Take>> takes;
     std::optional<Difference> difference; // shown on the lanes
@@ -72,7 +83,6 @@ const Channel* channel_of(const Study& study, std::string_view id);
 const Goal* goal_of(const Study& study, const Channel& channel);
 const Take* take_of(const Channel& channel, std::string_view id);
 const Stage* stage_of(const Channel& channel, std::string_view id); // at any depth
-const Curve* measured_of(const Study& study, const Channel& channel);
 
 // What a target follows; the members that its kind needs are not null.
 struct FoundSource {
@@ -90,10 +100,5 @@ std::string fresh_id(const Study& study, std::string_view wish);
 
 // A study with one channel that has no stages.
 Study empty_study();
-
-// Everything that keeps the study from being used in full, in order of the file: names of things
-// that are not there, goals that contradict themselves or follow what is not there, stages that
-// cannot be designed. Places are paths ("channels[0].stages[2].frequency_hz").
-std::vector<Problem> problems_of(const Study& study);
 
 } // namespace syntonon

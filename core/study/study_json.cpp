@@ -105,13 +105,31 @@ Take read_take(ObjectReader object) {
     return take;
 }
 
+// A curve's id, or a list of positions.
+MeasuredSet read_measured(ObjectReader& object) {
+    MeasuredSet set;
+    if (!object.is_list("measured")) {
+        const std::string curve = object.text_or("measured", "");
+        return curve.empty() ? set : MeasuredSet{{curve}};
+    }
+    object.each("measured", [&](ObjectReader position) {
+        set.push_back({position.text("curve"), position.number_or("weight", 1), {}});
+        if (!(set.back().weight >= 0)) {
+            position.fail("weight", fmt::format("{} is not a weight", set.back().weight),
+                          "give a number that is not negative");
+        }
+        set.back().unknown = position.unknown();
+    });
+    return set;
+}
+
 Channel read_channel(ObjectReader object) {
     Channel channel;
     channel.id = object.text("id");
     channel.name = object.text_or("name", channel.id);
     channel.colour = object.text_or("colour", "");
     channel.goal = object.text_or("goal", "");
-    channel.measured = object.text_or("measured", "");
+    channel.measured = read_measured(object);
     channel.stages = read_stages(object);
     std::set<std::string> ids;
     object.each("takes", [&](ObjectReader take) {
@@ -263,18 +281,32 @@ Json take_json(const Take& take) {
     return object;
 }
 
+Json position_json(const Position& position) {
+    Json object;
+    object.set("curve", position.curve).set("weight", position.weight);
+    return object.set_unknown(position.unknown);
+}
+
+// One position that says nothing else is written as its curve's id.
+void write_measured(Json& object, const MeasuredSet& set) {
+    if (set.size() == 1 && set[0] == Position{set[0].curve}) {
+        object.set("measured", set[0].curve);
+    } else if (!set.empty()) {
+        object.set("measured", list_json(set, position_json));
+    }
+}
+
 Json channel_json(const Channel& channel) {
     Json object;
     object.set("id", channel.id);
     object.set("name", channel.name);
-    for (const auto& [key, text] :
-         {std::pair<const char*, const std::string&>("colour", channel.colour),
-          {"goal", channel.goal},
-          {"measured", channel.measured}}) {
-        if (!text.empty()) {
-            object.set(key, text);
-        }
+    if (!channel.colour.empty()) {
+        object.set("colour", channel.colour);
     }
+    if (!channel.goal.empty()) {
+        object.set("goal", channel.goal);
+    }
+    write_measured(object, channel.measured);
     object.set("stages", chain_json(channel.stages));
     if (!channel.takes.empty()) {
         object.set("takes", list_json(channel.takes, [](const auto& t) { return take_json(*t); }));
@@ -311,7 +343,7 @@ Json delivery_json(const Delivery& delivery) {
 
 Chain read_chain(ObjectReader& object, std::string_view key) {
     Chain chain;
-    object.each(key, [&](ObjectReader stage) { chain.emplace_back(read_stage(stage)); });
+    object.each(key, [&](ObjectReader stage) { chain.emplace_back(read_stage(std::move(stage))); });
     return chain;
 }
 

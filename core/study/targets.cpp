@@ -5,7 +5,6 @@
 #include "core/curve/smoothing.h"
 #include "core/goal/corridor.h"
 #include "core/goal/prediction.h"
-#include "core/study/designed_chain.h"
 
 #include <algorithm>
 #include <cmath>
@@ -20,12 +19,9 @@ constexpr double least_hz = 5;
 constexpr std::size_t dense = 4096; // a denser measured curve is thinned even without smoothing
 
 // The level of the chain, times the measured curve where there is one, as a curve.
-Expected<Curve> curve_of_chain(const Filter& chain, const Curve* measured, double sample_rate_hz) {
-    std::optional<CurveReader> reader;
-    if (measured != nullptr) {
-        reader.emplace(*measured);
-    }
-    const Prediction prediction(chain, reader ? &*reader : nullptr, sample_rate_hz);
+Expected<Curve> curve_of_chain(const Filter& chain, const CurveReader* measured,
+                               double sample_rate_hz) {
+    const Prediction prediction(chain, measured, sample_rate_hz);
     const double low = std::max(least_hz, prediction.low_hz()), high = prediction.high_hz();
     std::vector<double> hz = prediction.telling_frequencies(low, high);
     const double ratio = std::exp2(1 / points_an_octave);
@@ -47,45 +43,77 @@ Expected<Curve> curve_of_chain(const Filter& chain, const Curve* measured, doubl
     return curve;
 }
 
-Expected<Curve> followed(const Study& study, const FoundSource& found, const TargetSource& source,
-                         DesignStore& store) {
-    if (found.curve != nullptr) {
-        return *found.curve;
-    }
-    const double rate = study.sample_rate_hz;
-    const Chain& stages = found.take != nullptr ? found.take->stages : found.channel->stages;
-    const DesignedChain chain = design_chain(stages, brief_at(rate), store);
-    if (found.stage != nullptr) {
-        const auto& filter = chain.stages.at(found.stage->id).filter;
-        return filter ? curve_of_chain(*filter, nullptr, rate) : tl::unexpected(filter.error());
-    }
-    if (!chain.problems.empty()) {
-        return tl::unexpected(within(source.channel, chain.problems.front()));
-    }
-    return curve_of_chain(chain.filter, measured_of(study, *found.channel), rate);
+struct Followed {
+    Expected<Curve> curve;
+    std::vector<DesignJob> jobs = {};
+    bool waits = false;
+};
+
+Followed refused(Problem problem) {
+    return {tl::unexpected(std::move(problem))};
 }
 
-Expected<Curve> source_curve(const Study& study, const Channel& channel, const TargetSource& source,
-                             DesignStore& store) {
-    if (source.kind == TargetSource::Kind::channel && source.channel == channel.id) {
-        return refuse("channel",
-                      "the target would be the channel's own prediction, met by anything",
-                      "follow another channel or a take");
+Expected<Curve> prediction_of(const Study& study, const Channel& channel, const Filter& chain,
+                              Briefs& briefs) {
+    return briefs.measured_of(study, channel).and_then([&](const SharedMeasured& measured) {
+        return curve_of_chain(chain, measured != nullptr ? &measured->reader : nullptr,
+                              study.sample_rate_hz);
+    });
+}
+
+Followed followed(const Study& study, const FoundSource& found, const TargetSource& source,
+                  Briefs& briefs) {
+    if (found.curve != nullptr) {
+        return {*found.curve};
     }
-    const auto found = find_source(study, source);
-    if (!found) {
-        return tl::unexpected(found.error());
+    const Channel& channel = *found.channel;
+    const View view{found.take != nullptr ? found.take->id : std::string()};
+    DesignedChain chain = briefs.design(study, channel, view);
+    const DesignedStage* stage =
+        found.stage != nullptr ? &chain.stages.at(found.stage->id) : nullptr;
+    if (stage != nullptr ? stage->is_waiting : !chain.waits_for.empty()) {
+        const std::string& name = stage != nullptr ? spoken_name_of(*found.stage) : chain.waits_for;
+        return {tl::unexpected(being_designed(channel.name + ": " + name)), std::move(chain.jobs),
+                true};
     }
-    auto curve = followed(study, *found, source, store);
-    if (curve && curve->frequency_hz.empty()) {
+    if (stage != nullptr) {
+        return {stage->filter ? curve_of_chain(*stage->filter, nullptr, study.sample_rate_hz)
+                              : tl::unexpected(stage->filter.error()),
+                std::move(chain.jobs)};
+    }
+    if (!chain.problems.empty()) {
+        return refused(within(source.channel, chain.problems.front()));
+    }
+    return {prediction_of(study, channel, chain.filter, briefs), std::move(chain.jobs)};
+}
+
+Expected<Curve> thinned(const Curve& curve, const TargetSource& source) {
+    if (curve.frequency_hz.empty()) {
         return refuse("", "what the target follows has no level at any frequency up to Nyquist",
                       "follow something else");
     }
-    if (!curve || (source.smoothing_oct == 0 && curve->frequency_hz.size() <= dense)) {
+    if (source.smoothing_oct == 0 && curve.frequency_hz.size() <= dense) {
         return curve;
     }
-    return smoothed(*curve, source.smoothing_oct,
+    return smoothed(curve, source.smoothing_oct,
                     source.smoothing_oct > 0 ? smoothed_points_an_octave : points_an_octave);
+}
+
+Followed source_curve(const Study& study, const Channel& channel, const TargetSource& source,
+                      Briefs& briefs) {
+    if (source.kind == TargetSource::Kind::channel && source.channel == channel.id) {
+        return refused({"channel",
+                        "the target would be the channel's own prediction, met by anything",
+                        "follow another channel or a take"});
+    }
+    const auto found = find_source(study, source);
+    if (!found) {
+        return refused(found.error());
+    }
+    Followed result = followed(study, *found, source, briefs);
+    result.curve =
+        result.curve.and_then([&](const Curve& curve) { return thinned(curve, source); });
+    return result;
 }
 
 // As a corridor is undecided where it reaches beyond the measured curve.
@@ -100,22 +128,29 @@ Expected<void> check_covered(const Curve& measured, const LevelAnchor& anchor) {
     return {};
 }
 
+// Null where it is missing: that is told elsewhere.
+SharedMeasured measured_or_none(const Study& study, const Channel& channel, Briefs& briefs) {
+    return briefs.measured_of(study, channel).value_or(nullptr);
+}
+
 Expected<double> measured_average(const Study& study, const Channel& channel,
-                                  const LevelAnchor& anchor) {
-    const Curve* measured = measured_of(study, channel);
+                                  const LevelAnchor& anchor, Briefs& briefs) {
+    const auto measured = measured_or_none(study, channel, briefs);
     if (measured == nullptr) {
         return refuse("", "the level follows the measured curve, but the channel has none",
                       "choose a measured curve, or a fixed level");
     }
-    if (auto ok = check_covered(*measured, anchor); !ok) {
+    if (auto ok = check_covered(*measured->curve, anchor); !ok) {
         return tl::unexpected(ok.error());
     }
-    return mean_level_db(*measured, anchor.from_hz, anchor.to_hz);
+    return mean_level_db(*measured->curve, anchor.from_hz, anchor.to_hz);
 }
 
 // The range lies within the curve.
-double lowest_in(const Curve& curve, double from_hz, double to_hz) {
-    const CurveReader reader(curve); // straight between corners, so a corner or an end is lowest
+double lowest_in(const Measured& measured, double from_hz, double to_hz) {
+    const Curve& curve = *measured.curve;
+    const CurveReader& reader =
+        measured.reader; // straight between corners: one, or an end, is lowest
     double lowest = std::min(reader.magnitude_db_at(from_hz), reader.magnitude_db_at(to_hz));
     for (std::size_t i = 0; i < curve.frequency_hz.size(); ++i) {
         if (curve.frequency_hz[i] >= from_hz && curve.frequency_hz[i] <= to_hz) {
@@ -125,15 +160,16 @@ double lowest_in(const Curve& curve, double from_hz, double to_hz) {
     return lowest;
 }
 
-Expected<double> lowest_measured(const Study& study, const Goal& goal) {
+Expected<double> lowest_measured(const Study& study, const Goal& goal, Briefs& briefs) {
     const LevelAnchor& anchor = goal.target.anchor;
     std::optional<double> lowest;
     for (const auto& channel : study.channels) {
-        const Curve* measured = channel->goal == goal.id ? measured_of(study, *channel) : nullptr;
+        const auto measured =
+            channel->goal == goal.id ? measured_or_none(study, *channel, briefs) : nullptr;
         if (measured == nullptr) {
             continue;
         }
-        if (auto ok = check_covered(*measured, anchor); !ok) {
+        if (auto ok = check_covered(*measured->curve, anchor); !ok) {
             return tl::unexpected(within(channel->id, ok.error()));
         }
         const double level = lowest_in(*measured, anchor.from_hz, anchor.to_hz);
@@ -148,104 +184,63 @@ Expected<double> lowest_measured(const Study& study, const Goal& goal) {
     return *lowest;
 }
 
-Expected<double> anchor_db(const Study& study, const Channel& channel, const Goal& goal) {
+Expected<double> anchor_db(const Study& study, const Channel& channel, const Goal& goal,
+                           Briefs& briefs) {
     const LevelAnchor& anchor = goal.target.anchor;
     Expected<double> level = 0.0;
     if (anchor.kind == LevelAnchor::Kind::measured_average) {
-        level = measured_average(study, channel, anchor);
+        level = measured_average(study, channel, anchor, briefs);
     } else if (anchor.kind == LevelAnchor::Kind::lowest_measured) {
-        level = lowest_measured(study, goal);
+        level = lowest_measured(study, goal, briefs);
     }
     return level.map([&](double db) { return db + anchor.offset_db; });
 }
 
-template <class T>
-void add_by_id(const std::vector<SharedValue<T>>& items, const std::string& id,
-               std::vector<SharedValue<T>>& out) {
-    const auto found =
-        std::ranges::find_if(items, [&](const auto& item) { return item->id == id; });
-    if (!id.empty() && found != items.end()) {
-        out.push_back(*found);
-    }
-}
-
-template <class T>
-bool all_same(const std::vector<SharedValue<T>>& a, const std::vector<SharedValue<T>>& b) {
-    return std::ranges::equal(a, b, [](const auto& x, const auto& y) { return x.same_as(y); });
-}
-
 } // namespace
 
-Expected<TargetCurve> level_target(const Study& study, const Channel& channel, const Goal& goal,
-                                   DesignStore& store) {
+LevelTarget level_target(const Study& study, const Channel& channel, const Goal& goal,
+                         Briefs& briefs) {
     if (auto ok = check(goal.target); !ok) {
-        return tl::unexpected(within("target", ok.error()));
+        return {tl::unexpected(within("target", ok.error()))};
     }
-    const auto anchor = anchor_db(study, channel, goal);
+    const auto anchor = anchor_db(study, channel, goal, briefs);
     if (!anchor) {
-        return tl::unexpected(within("target.anchor", anchor.error()));
+        return {tl::unexpected(within("target.anchor", anchor.error()))};
     }
     if (!goal.target.source) {
-        return TargetCurve(
-            goal.target.house ? line_of(*goal.target.house) : TargetLine(goal.target), *anchor);
+        return {TargetCurve(
+            goal.target.house ? line_of(*goal.target.house) : TargetLine(goal.target), *anchor)};
     }
-    const auto curve = source_curve(study, channel, *goal.target.source, store);
-    if (!curve) {
-        return tl::unexpected(within("target.source", curve.error()));
+    Followed source = source_curve(study, channel, *goal.target.source, briefs);
+    LevelTarget target{{}, std::move(source.jobs), source.waits};
+    if (source.curve) {
+        target.level = TargetCurve(*source.curve, *anchor);
+    } else {
+        target.level = tl::unexpected(within("target.source", source.curve.error()));
     }
-    return TargetCurve(*curve, *anchor);
+    return target;
 }
 
-bool Targets::Ingredients::same_as(const Ingredients& other) const {
-    return sample_rate_hz == other.sample_rate_hz && all_same(curves, other.curves)
-           && all_same(channels, other.channels);
-}
-
-Targets::Ingredients Targets::ingredients(const Study& study, const Channel& channel,
-                                          const Target& target) {
-    Ingredients all;
-    all.sample_rate_hz = study.sample_rate_hz;
-    if (target.anchor.kind == LevelAnchor::Kind::measured_average) {
-        add_by_id(study.curves, channel.measured, all.curves);
-    } else if (target.anchor.kind == LevelAnchor::Kind::lowest_measured) {
-        for (const auto& other : study.channels) {
-            if (other->goal == channel.goal) {
-                add_by_id(study.curves, other->measured, all.curves);
-            }
+WishedCurve wished_curve(const TargetCurve& target, double sample_rate_hz) {
+    WishedCurve wished;
+    for (const TargetCurve::Part& part : target.parts(0, nyquist_hz(sample_rate_hz))) {
+        std::vector<double> hz{part.from_hz};
+        hz.insert(hz.end(), part.corners_hz.begin(), part.corners_hz.end());
+        hz.push_back(part.to_hz);
+        // What is straight over linear frequency is not so over its logarithm.
+        const double ratio = std::exp2(1 / smoothed_points_an_octave);
+        for (double f = std::max(part.from_hz, least_hz); f < part.to_hz; f *= ratio) {
+            hz.push_back(f);
         }
-    }
-    if (target.source) {
-        add_by_id(study.curves, target.source->curve, all.curves);
-        add_by_id(study.channels, target.source->channel, all.channels);
-        if (const Channel* other = channel_of(study, target.source->channel)) {
-            add_by_id(study.curves, other->measured, all.curves);
+        std::ranges::sort(hz);
+        hz.erase(std::unique(hz.begin(), hz.end()), hz.end());
+        SampledCurve curve{std::move(hz), {}, {}};
+        for (const double f : curve.frequency_hz) {
+            curve.level_db.push_back(target.value_in(part, f));
         }
+        wished.push_back(std::move(curve));
     }
-    return all;
-}
-
-std::shared_ptr<const WorkedGoal> Targets::goal_of(const Study& study, const Channel& channel,
-                                                   DesignStore& store) {
-    const auto goal =
-        std::ranges::find_if(study.goals, [&](const auto& g) { return g->id == channel.goal; });
-    if (channel.goal.empty() || goal == study.goals.end()) {
-        return nullptr;
-    }
-    const LevelOf level_of =
-        measured_of(study, channel) != nullptr ? LevelOf::measured_and_chain : LevelOf::chain_alone;
-    Ingredients now = ingredients(study, channel, (*goal)->target);
-    const auto kept = kept_.find(channel.id);
-    const bool level_holds = kept != kept_.end() && kept->second.target == (*goal)->target
-                             && kept->second.made_of.same_as(now);
-    if (level_holds && kept->second.goal.same_as(*goal) && kept->second.level_of == level_of) {
-        return kept->second.worked_goal;
-    }
-    auto level = level_holds ? kept->second.level : level_target(study, channel, **goal, store);
-    auto ready =
-        std::make_shared<const WorkedGoal>(worked(**goal, level, study.sample_rate_hz, level_of));
-    kept_.insert_or_assign(channel.id, Kept{(*goal)->target, std::move(now), std::move(level),
-                                            *goal, level_of, ready});
-    return ready;
+    return wished;
 }
 
 } // namespace syntonon

@@ -122,7 +122,7 @@ TEST_F(ComparisonTest, AClickOnANameShowsThatCurveAlone) {
     QTest::mouseClick(&lanes(), Qt::LeftButton, {}, label->box.center().toPoint());
     EXPECT_EQ(labels(), std::vector<QString>{"first pass"});
     EXPECT_FALSE(lanes().curves().is_shown("prediction"));
-    EXPECT_FALSE(session().plumb_is_pinned()) << "a click on a name is no click on the lane";
+    EXPECT_FALSE(session().plumb().is_pinned()) << "a click on a name is no click on the lane";
     lanes().show_alone({});
     EXPECT_TRUE(is_labelled("predicted"));
     lanes().show_curve("measured", false);
@@ -208,7 +208,7 @@ TEST_F(ComparisonTest, DraggingMagnifiesAndHomeComesBack) {
     EXPECT_EQ(lanes().zoom(), first);
     QTest::mouseClick(&lanes(), Qt::LeftButton, {}, top.topLeft() + QPoint(20, 12));
     EXPECT_FALSE(lanes().is_magnified()) << "a click on what says so leads home";
-    EXPECT_FALSE(session().plumb_is_pinned());
+    EXPECT_FALSE(session().plumb().is_pinned());
     lanes().magnify(first);
     QTest::keyClick(&lanes(), Qt::Key_Home);
     EXPECT_FALSE(lanes().is_magnified());
@@ -269,12 +269,12 @@ TEST_F(ComparisonTest, TwoPlumbLinesReadDifferences) {
     const QPointF second(lanes().x_of(2000), lane(Lane::phase).center().y());
     hover(lanes(), second);
     QTest::mouseClick(&lanes(), Qt::LeftButton, Qt::ShiftModifier, second.toPoint());
-    EXPECT_FALSE(session().second_plumb_hz()) << "there must be a first one";
-    session().pin_plumb(false);
+    EXPECT_FALSE(session().plumb().second_hz()) << "there must be a first one";
+    session().plumb().pin(false);
     QTest::mouseClick(&lanes(), Qt::LeftButton, {}, first.toPoint());
     QTest::mouseClick(&lanes(), Qt::LeftButton, Qt::ShiftModifier, second.toPoint());
-    ASSERT_TRUE(session().second_plumb_hz());
-    const double from = *session().plumb_hz(), to = *session().second_plumb_hz();
+    ASSERT_TRUE(session().plumb().second_hz());
+    const double from = *session().plumb().hz(), to = *session().plumb().second_hz();
     const auto rows = differences_between(session(), from, to);
     EXPECT_EQ(rows[0].name, "octaves");
     EXPECT_NEAR(rows[0].value.mid(1).toDouble(), std::log2(to / from), 0.001);
@@ -284,7 +284,7 @@ TEST_F(ComparisonTest, TwoPlumbLinesReadDifferences) {
     EXPECT_NEAR(QString(chain->value).replace(QChar(0x2212), '-').remove(" dB").toDouble(),
                 b->chain.magnitude_db - a->chain.magnitude_db, 0.006);
     QTest::mouseClick(&lanes(), Qt::LeftButton, {}, first.toPoint());
-    EXPECT_FALSE(session().second_plumb_hz()) << "the first one is up again";
+    EXPECT_FALSE(session().plumb().second_hz()) << "the first one is up again";
 }
 
 TEST_F(ComparisonTest, TheVerdictPaneListsAllChannelsAndLeadsThere) {
@@ -300,7 +300,7 @@ TEST_F(ComparisonTest, TheVerdictPaneListsAllChannelsAndLeadsThere) {
     QTest::mouseClick(tree->viewport(), Qt::LeftButton, {}, tree->visualItemRect(missed).center());
     EXPECT_EQ(session().selection().channel, 1);
     const Finding& finding = session().analysis()->verdict[1];
-    EXPECT_EQ(session().plumb_hz(), finding.worst_hz);
+    EXPECT_EQ(session().plumb().hz(), finding.worst_hz);
     EXPECT_TRUE(lanes().is_magnified());
     EXPECT_TRUE(lanes().zoom().low_hz < *finding.worst_hz
                 && lanes().zoom().high_hz > *finding.worst_hz);
@@ -317,9 +317,9 @@ TEST_F(ComparisonTest, TheBarsFindingsLeadToACloserLook) {
     session().select_channel(1);
     FindingButton* button = window->verdict()->findings()[0];
     QTest::mouseClick(button, Qt::LeftButton);
-    const double first = *session().plumb_hz();
+    const double first = *session().plumb().hz();
     QTest::mouseClick(window->verdict()->findings()[1], Qt::LeftButton);
-    EXPECT_NE(*session().plumb_hz(), first);
+    EXPECT_NE(*session().plumb().hz(), first);
     lanes().zoom_back();
     EXPECT_FALSE(lanes().is_magnified()) << "from finding to finding, then one step out";
 }

@@ -3,6 +3,7 @@
 #include "tests/app/window_fixture.h"
 
 #include "app/model/goal_commands.h"
+#include "app/model/target_commands.h"
 #include "app/panes/goal/corridor_tab.h"
 #include "app/panes/goal/requirements_tab.h"
 #include "app/panes/goal/target_tab.h"
@@ -149,7 +150,7 @@ TEST_F(GoalPaneTest, JumpsAndGapsComeFromButtons) {
 }
 
 TEST_F(GoalPaneTest, ASelectionIsShiftedAndScaled) {
-    session().hold_points({0, 3});
+    session().held().hold({0, 3});
     EXPECT_EQ(target().points()->chosen_rows(), (std::set<int>{0, 3}));
     type(target().shift_edit(), "1.5 dB");
     EXPECT_DOUBLE_EQ(goal().target.points[0].value, 3.5);
@@ -259,7 +260,7 @@ TEST_F(GoalPaneTest, SeveralPointsMoveTogetherOnTheLane) {
                   second = lanes().goal_grips().point_at(2);
     QTest::mouseClick(&lanes(), Qt::LeftButton, {}, first.toPoint());
     QTest::mouseClick(&lanes(), Qt::LeftButton, Qt::ShiftModifier, second.toPoint());
-    EXPECT_EQ(session().held_points(), (std::set<int>{1, 2}));
+    EXPECT_EQ(session().held().points(), (std::set<int>{1, 2}));
     const TargetLine before = goal().target;
     drag(lanes(), second, second - QPointF(0, 40), Qt::AltModifier);
     const double by = goal().target.points[2].value - before.points[2].value;
@@ -285,7 +286,7 @@ TEST_F(GoalPaneTest, AShiftDraggedBoxHoldsThePointsInside) {
     const QPointF at = lanes().goal_grips().point_at(1);
     drag(lanes(), at + QPointF(-27, 65), at + QPointF(28, -55), Qt::ShiftModifier);
     EXPECT_FALSE(lanes().is_magnified()) << "with the goal open, Shift holds instead";
-    EXPECT_EQ(session().held_points(), (std::set<int>{1}));
+    EXPECT_EQ(session().held().points(), (std::set<int>{1}));
 }
 
 TEST_F(GoalPaneTest, GoalsAreRenamedDuplicatedAndRemoved) {

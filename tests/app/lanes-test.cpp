@@ -3,6 +3,7 @@
 #include "tests/app/window_fixture.h"
 
 #include "app/model/goal_commands.h"
+#include "app/model/target_commands.h"
 #include "app/plot/plumb_readout.h"
 
 #include "core/base/number_text.h"
@@ -139,17 +140,17 @@ TEST_F(Lanes, EveryShapeHasAGripThatDoesWhatItSays) {
 TEST_F(Lanes, ThePlumbLineFollowsThePointerUntilPinned) {
     const QPointF at(lanes().x_of(412), lanes().rect_of(Lane::phase).center().y());
     hover(lanes(), at);
-    EXPECT_NEAR(*session().plumb_hz(), 412, 1);
+    EXPECT_NEAR(*session().plumb().hz(), 412, 1);
     QTest::mouseClick(&lanes(), Qt::LeftButton, {}, at.toPoint());
-    EXPECT_TRUE(session().plumb_is_pinned());
+    EXPECT_TRUE(session().plumb().is_pinned());
     hover(lanes(), at + QPointF(100, 0));
-    EXPECT_NEAR(*session().plumb_hz(), 412, 3);
+    EXPECT_NEAR(*session().plumb().hz(), 412, 3);
     QTest::mouseClick(&lanes(), Qt::LeftButton, {}, (at + QPointF(50, 0)).toPoint());
-    EXPECT_FALSE(session().plumb_is_pinned());
+    EXPECT_FALSE(session().plumb().is_pinned());
 }
 
 TEST_F(Lanes, TheReadoutSaysEveryCurvesValue) {
-    session().set_plumb(870.0);
+    session().plumb().set(870.0);
     const auto rows = readout_at(session(), 870);
     const auto value = [&](const QString& name) {
         for (const ReadoutRow& row : rows) {
@@ -170,12 +171,12 @@ TEST_F(Lanes, TheReadoutSaysEveryCurvesValue) {
 
 TEST_F(Lanes, KeysMoveAndPinThePlumbLine) {
     shortcut(Qt::Key_P, Qt::AltModifier);
-    ASSERT_TRUE(session().plumb_hz().has_value());
-    const double start = *session().plumb_hz();
+    ASSERT_TRUE(session().plumb().hz().has_value());
+    const double start = *session().plumb().hz();
     shortcut(Qt::Key_Right, Qt::AltModifier);
-    EXPECT_NEAR(*session().plumb_hz() / start, std::exp2(1 / 24.0), 1e-9);
+    EXPECT_NEAR(*session().plumb().hz() / start, std::exp2(1 / 24.0), 1e-9);
     shortcut(Qt::Key_P, Qt::AltModifier);
-    EXPECT_FALSE(session().plumb_hz().has_value());
+    EXPECT_FALSE(session().plumb().hz().has_value());
 }
 
 TEST_F(Lanes, RangesChangeOnlyWhenAsked) {

@@ -127,8 +127,8 @@ TEST_F(Panes, NumbersListEverySectionAndCopyAllDigits) {
 
 TEST_F(Panes, ClickingAFindingDropsThePlumbLineThere) {
     QTest::mouseClick(window->verdict()->findings()[0], Qt::LeftButton);
-    EXPECT_EQ(session().plumb_hz(), session().analysis()->verdict[0].worst_hz);
-    EXPECT_TRUE(session().plumb_is_pinned());
+    EXPECT_EQ(session().plumb().hz(), session().analysis()->verdict[0].worst_hz);
+    EXPECT_TRUE(session().plumb().is_pinned());
     EXPECT_TRUE(window->verdict()->findings()[0]->line().contains("to spare"));
     session().select_channel(1);
     EXPECT_TRUE(window->verdict()->findings()[0]->line().contains("over at"));

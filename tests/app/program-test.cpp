@@ -188,7 +188,7 @@ TEST_F(MenuCommands, ViewCommandsChangeTheViewOnly) {
 }
 
 TEST_F(MenuCommands, GoalCommands) {
-    session().set_plumb(500.0);
+    session().plumb().set(500.0);
     trigger("Goal", "Add a target point at the plumb line");
     EXPECT_EQ(session().study().goals[0]->target.points.size(), 5u);
     EXPECT_TRUE(window->goal_pane()->isVisible());

@@ -2,9 +2,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/model/session.h"
 
+#include "app/model/corridor_commands.h"
 #include "app/model/goal_commands.h"
 #include "app/model/stage_commands.h"
 #include "app/model/take_commands.h"
+#include "app/model/target_commands.h"
 #include "core/study/kinds.h"
 #include "demo/brightwater.h"
 
@@ -125,7 +127,8 @@ TEST_F(SessionTest, SelectionStaysInRange) {
 TEST_F(SessionTest, SignalsSayWhatChanged) {
     QSignalSpy study(&session, &Session::study_changed),
         selection(&session, &Session::selection_changed),
-        analysis(&session, &Session::analysis_changed), plumb(&session, &Session::plumb_changed);
+        analysis(&session, &Session::analysis_changed),
+        plumb(&session.plumb(), &PlumbLine::changed);
     session.select_stage(id(2));
     EXPECT_EQ(selection.count(), 1);
     EXPECT_EQ(study.count() + analysis.count(), 0) << "looking is not changing";
@@ -133,12 +136,12 @@ TEST_F(SessionTest, SignalsSayWhatChanged) {
     EXPECT_EQ(selection.count(), 1) << "nothing new";
     session.select_channel(1);
     EXPECT_EQ(analysis.count(), 1);
-    session.set_plumb(100);
-    session.set_plumb(100);
+    session.plumb().set(100);
+    session.plumb().set(100);
     EXPECT_EQ(plumb.count(), 1);
-    session.set_plumb(std::nullopt);
-    session.pin_plumb(true);
-    EXPECT_FALSE(session.plumb_is_pinned()) << "there is nothing to pin";
+    session.plumb().set(std::nullopt);
+    session.plumb().pin(true);
+    EXPECT_FALSE(session.plumb().is_pinned()) << "there is nothing to pin";
 }
 
 TEST_F(SessionTest, SavingMovesTheCleanState) {
@@ -254,11 +257,11 @@ TEST_F(SessionTest, MovedPointsNeverPassOthers) {
 }
 
 TEST_F(SessionTest, HeldPointsGoWhenTheirsDo) {
-    session.hold_points({0, 3});
+    session.held().hold({0, 3});
     remove_target_points(session, {3});
-    EXPECT_EQ(session.held_points(), (std::set<int>{0}));
+    EXPECT_EQ(session.held().points(), (std::set<int>{0}));
     session.select_channel(1);
-    EXPECT_TRUE(session.held_points().empty());
+    EXPECT_TRUE(session.held().points().empty());
 }
 
 TEST_F(SessionTest, AGoalsTargetIsKeptInOneForm) {

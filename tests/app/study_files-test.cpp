@@ -4,6 +4,7 @@
 
 #include "app/dialogs/export_dialog.h"
 #include "app/dialogs/import_dialog.h"
+#include "app/model/curve_commands.h"
 #include "app/model/goal_commands.h"
 #include "core/study/kinds.h"
 #include "core/study/study_json.h"
@@ -137,12 +138,12 @@ TEST_F(Files, ImportsACurveAndUsesIt) {
     EXPECT_TRUE(dialog.centre_choice()->isChecked())
         << "a sound pressure level is moved to the lane";
     QTest::mouseClick(dialog.import_button(), Qt::LeftButton);
-    EXPECT_EQ(session().channel()->measured, "row");
-    const Curve& curve = *measured_of(session().study(), *session().channel());
+    EXPECT_EQ(session().channel()->measured, (MeasuredSet{{"row"}}));
+    const Curve& curve = *session().analysis()->measured->curve;
     EXPECT_NEAR(mean_level_db(curve, 200, 5000).value(), 0, 1e-9);
     EXPECT_EQ(undo_name(), "Import row");
     session().history().undo();
-    EXPECT_EQ(session().channel()->measured, "zenith-a");
+    EXPECT_EQ(session().channel()->measured, (MeasuredSet{{"zenith-a"}}));
 }
 
 TEST_F(Files, ABadCurveIsExplainedAndNotImported) {

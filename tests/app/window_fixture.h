@@ -30,7 +30,7 @@ namespace syntonon::test {
 class Window : public testing::Test {
 protected:
     void SetUp() override {
-        window = std::make_unique<MainWindow>();
+        window = std::make_unique<MainWindow>(make_store());
         window->resize(1280, 800);
         window->session().replace_study(brightwater_study());
         window->show();
@@ -43,6 +43,9 @@ protected:
         window->files().close();
         window.reset();
     }
+
+    // Tests with kinds of their own bring one.
+    virtual std::shared_ptr<DesignStore> make_store() { return std::make_shared<DesignStore>(); }
 
     Session& session() { return window->session(); }
     LaneStack& lanes() { return *window->lanes(); }

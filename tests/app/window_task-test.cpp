@@ -30,8 +30,8 @@ TEST_F(WindowTask, FromMeasurementToFiles) {
     ASSERT_EQ(findings.size(), 3u);
     EXPECT_EQ(findings[1]->finding().outcome, Outcome::not_met);
     QTest::mouseClick(findings[1], Qt::LeftButton);
-    ASSERT_TRUE(session().plumb_hz().has_value());
-    EXPECT_NEAR(*session().plumb_hz(), 3620, 20) << "the click goes to the worst frequency";
+    ASSERT_TRUE(session().plumb().hz().has_value());
+    EXPECT_NEAR(*session().plumb().hz(), 3620, 20) << "the click goes to the worst frequency";
 
     // Add a peak by keyboard choice, set it by number, then pull it into place.
     session().select_stage(id(static_cast<int>(stages()) - 1));
@@ -124,7 +124,7 @@ TEST_F(WindowTask, FromGoalToProof) {
             QTest::mouseClick(button, Qt::LeftButton);
         }
     }
-    EXPECT_NEAR(*session().plumb_hz(), 40, 1e-3);
+    EXPECT_NEAR(*session().plumb().hz(), 40, 1e-3);
     EXPECT_TRUE(lanes().is_magnified());
     EXPECT_FALSE(lanes().magnified_text(Lane::magnitude).isEmpty());
     // Keep what there was, then make it a fourth-order Butterworth of two sections.

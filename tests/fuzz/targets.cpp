@@ -8,6 +8,7 @@
 #include "core/exchange/coefficients.h"
 #include "core/exchange/target_text.h"
 #include "core/study/analysis.h"
+#include "core/study/problems.h"
 #include "core/study/study_json.h"
 
 #include <algorithm>

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/goal/corridor_tab.h"
 
+#include "app/model/corridor_commands.h"
 #include "core/base/units.h"
 
 #include <QHBoxLayout>

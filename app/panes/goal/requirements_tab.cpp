@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/goal/requirements_tab.h"
 
+#include "app/model/requirement_commands.h"
 #include "app/widgets/quantity_edit.h"
 #include "app/widgets/theme.h"
 #include "core/base/units.h"

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/goal/target_tab.h"
 
+#include "app/model/target_commands.h"
 #include "app/widgets/quantity_edit.h"
 #include "core/study/study.h"
 
@@ -12,6 +13,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
+#include <ranges>
 
 namespace syntonon {
 namespace {
@@ -146,9 +148,9 @@ TargetTab::TargetTab(Session& session)
     anchor_->setMinimumContentsLength(20);
     connect(quantity_, &QComboBox::activated, this, [this] { refresh(current_goal(session_)); });
     connect(form_, &QComboBox::activated, this, &TargetTab::choose_form);
-    connect(&session_, &Session::held_points_changed, this, [this] {
+    connect(&session_.held(), &HeldPoints::changed, this, [this] {
         if (quantity_->currentIndex() == for_level) {
-            points_->choose_rows(session_.held_points());
+            points_->choose_rows(session_.held().points());
         }
     });
 }
@@ -187,7 +189,7 @@ QWidget* TargetTab::build_points() {
     connect(points_, &NumberTable::entered, this, &TargetTab::take_point);
     connect(points_, &NumberTable::rows_chosen, this, [this] {
         if (quantity_->currentIndex() == for_level) {
-            session_.hold_points(points_->chosen_rows());
+            session_.held().hold(points_->chosen_rows());
         }
     });
     connect(add, &QPushButton::clicked, this, &TargetTab::add_point);
@@ -387,7 +389,7 @@ void TargetTab::show_points(const Goal* goal) {
     }
     points_->show_rows(rows);
     if (quantity == for_level) {
-        points_->choose_rows(session_.held_points());
+        points_->choose_rows(session_.held().points());
     }
 }
 
@@ -553,14 +555,14 @@ void TargetTab::add_point() {
 void TargetTab::remove_points() {
     const std::set<int> chosen = points_->chosen_rows();
     if (quantity_->currentIndex() == for_level) {
-        session_.hold_points({});
+        session_.held().hold({});
         remove_target_points(session_, chosen);
         return;
     }
     edit_goal(session_, tr("Remove target points"), [&](Goal& goal) {
         auto& points = line_of(goal).points;
-        for (auto i = chosen.rbegin(); i != chosen.rend(); ++i) {
-            points.erase(points.begin() + *i);
+        for (const int i : chosen | std::views::reverse) {
+            points.erase(points.begin() + i);
         }
         if (points.empty()) { // no target of this kind any more
             (quantity_->currentIndex() == for_phase ? goal.phase_target : goal.delay_target)

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/goal/weights_tab.h"
 
+#include "app/model/weight_commands.h"
 #include <QCheckBox>
 #include <QHBoxLayout>
 #include <QPushButton>

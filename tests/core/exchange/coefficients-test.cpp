@@ -14,9 +14,11 @@
 namespace syntonon {
 namespace {
 
+Briefs briefs;
+
 CoefficientSet demo_set() {
     const Study study = brightwater_study();
-    return coefficients_of(study, *study.channels[0]).value();
+    return coefficients_of(study, *study.channels[0], briefs).value();
 }
 
 struct LayoutCase {
@@ -221,10 +223,10 @@ TEST(Coefficients, NameTheStageThatCannotBeExported) {
     Study study = brightwater_study();
     std::get<ParametricSpec>(study.channels[0].edit().stages[2].edit().spec.edit()).frequency_hz =
         1e6;
-    EXPECT_EQ(coefficients_of(study, *study.channels[0]).error().place,
+    EXPECT_EQ(coefficients_of(study, *study.channels[0], briefs).error().place,
               "channel zenith, stages[2].frequency_hz");
     study.channels[0].edit().stages[2].edit().enabled = false;
-    EXPECT_EQ(coefficients_of(study, *study.channels[0])->cascade.sections.size(), 5u);
+    EXPECT_EQ(coefficients_of(study, *study.channels[0], briefs)->cascade.sections.size(), 5u);
 }
 
 TEST(Deliver, FileNamesFollowFromStudyChannelAndLayout) {
@@ -239,7 +241,7 @@ TEST(Deliver, NeverOverwritesSilently) {
     const test::Scratch scratch;
     const Study study = brightwater_study();
     const auto files =
-        plan_delivery(study, standard_deliveries()[0], scratch.file("new/folder")).value();
+        plan_delivery(study, standard_deliveries()[0], scratch.file("new/folder"), briefs).value();
     ASSERT_EQ(files.size(), 3u);
     EXPECT_TRUE(existing_among(files).empty());
     const auto written = write_delivery(files, Existing::refuse);
@@ -260,16 +262,17 @@ TEST(Deliver, NeverOverwritesSilently) {
 TEST(Deliver, RefusesChannelsThatWouldShareAFile) {
     Study study = brightwater_study();
     study.channels[1].edit().name = "zenith!";
-    EXPECT_FALSE(plan_delivery(study, standard_deliveries()[0], "x"));
+    EXPECT_FALSE(plan_delivery(study, standard_deliveries()[0], "x", briefs));
     Delivery missing = standard_deliveries()[0];
     missing.channels = {"nobody"};
-    EXPECT_FALSE(plan_delivery(study, missing, "x"));
+    EXPECT_FALSE(plan_delivery(study, missing, "x", briefs));
 }
 
 TEST(Deliver, AFileInPlaceOfTheFolderIsSaid) {
     const test::Scratch scratch;
     const auto taken = scratch.write("taken", "x");
-    const auto files = plan_delivery(brightwater_study(), standard_deliveries()[0], taken).value();
+    const auto files =
+        plan_delivery(brightwater_study(), standard_deliveries()[0], taken, briefs).value();
     const auto written = write_delivery(files, Existing::refuse);
     ASSERT_FALSE(written);
     EXPECT_NE(written.error().place.find("taken"), std::string::npos);

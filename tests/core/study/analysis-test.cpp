@@ -21,7 +21,7 @@ class Analysis : public testing::Test {
 protected:
     Study study = brightwater_study();
     AnalysisCache cache;
-    ChannelPoint at(double hz) { return cache.at(study, *study.channels[0], *zenith(), hz); }
+    ChannelPoint at(double hz) { return point_at(*zenith(), hz); }
     std::shared_ptr<const ChannelAnalysis> zenith() {
         return cache.analyse(study, *study.channels[0]);
     }
@@ -55,7 +55,7 @@ TEST_F(Analysis, AnEqualFilterFromAnotherSpecHasItsOwnWorking) {
 
 TEST_F(Analysis, TotalIsTheChainAndPredictionAddsTheMeasurement) {
     const auto analysis = zenith();
-    const CurveReader measured(*measured_of(study, *study.channels[0]));
+    const CurveReader measured(*measured_of(study, *study.channels[0]).value()->curve);
     ASSERT_GE(analysis->total.frequency_hz.size(), AnalysisCache::grid_points);
     for (std::size_t i = 0; i < analysis->total.frequency_hz.size(); i += 37) {
         double level = 0, phase = 0;
@@ -110,9 +110,9 @@ TEST_F(Analysis, AStageThatCannotBeDesignedMakesTheVerdictUndecided) {
 }
 
 TEST_F(Analysis, AMissingGoalOrCurveIsNeverAPass) {
-    study.channels[0].edit().measured = "gone";
+    study.channels[0].edit().measured = {{"gone"}};
     EXPECT_FALSE(is_met(zenith()->verdict));
-    study.channels[0].edit().measured = "zenith-a";
+    study.channels[0].edit().measured = {{"zenith-a"}};
     study.channels[0].edit().goal = "gone";
     EXPECT_FALSE(is_met(zenith()->verdict));
 }

@@ -27,7 +27,7 @@ protected:
         Channel made;
         made.id = "c";
         made.goal = "g";
-        made.measured = "m";
+        made.measured = {{"m"}};
         Stage stage;
         stage.id = "s1";
         stage.spec = parametric(ParametricShape::peak, 1000, 6, 2);
@@ -43,8 +43,7 @@ protected:
     const Channel& channel() { return *study.channels[0]; }
     Channel& edit() { return study.channels[0].edit(); }
     Expected<LevelTrace> difference(std::string of, std::string from) {
-        return difference_of({std::move(of), std::move(from), {}}, channel(), *analysis,
-                             measured_of(study, channel()));
+        return difference_of({std::move(of), std::move(from), {}}, channel(), *analysis);
     }
     double greatest(std::string of, std::string from) {
         double most = -INFINITY;
@@ -89,8 +88,7 @@ TEST_F(Comparison, WhatIsNotThereIsNamed) {
 
 TEST_F(Comparison, ListsWhatCanBeCompared) {
     std::vector<std::string> keys;
-    for (const ComparedCurve& curve :
-         comparable(channel(), *analysis, measured_of(study, channel()))) {
+    for (const ComparedCurve& curve : comparable(channel(), *analysis)) {
         keys.push_back(curve.key);
     }
     EXPECT_EQ(keys, (std::vector<std::string>{"prediction", "measured", "target", "take:t1"}));

@@ -3,6 +3,7 @@
 
 #include "core/filter/gain.h"
 #include "core/study/kinds.h"
+#include "tests/support/test_designer.h"
 
 #include <atomic>
 #include <chrono>
@@ -39,7 +40,7 @@ TEST(DesignStore, LooksOnlyAtWhatAKindNeeds) {
     Brief brief = brief_at(48000);
     const auto alone = store.design(peak(100), brief);
     brief.above = Filter(Gain{2});
-    brief.wished = std::make_shared<SampledCurve>(SampledCurve{{100}, {1}, {}});
+    brief.wished = std::make_shared<WishedCurve>(WishedCurve{{{100}, {1}, {}}});
     EXPECT_EQ(store.design(peak(100), brief), alone);
 }
 
@@ -68,35 +69,30 @@ TEST(DesignStore, LetsGoWhatWasUsedLongestAgo) {
     EXPECT_TRUE(*held) << "larger than everything allowed: handed out all the same";
 }
 
-// A peak is redesigned by what stands above it, and takes as long as its stop lets it.
-class SlowAndNeedy : public Designer {
-public:
-    Needs needs_of(const StageSpec&) const override { return {false, false, true}; }
-    bool is_quick(const StageSpec&) const override { return false; }
-    Expected<Design> design(const StageSpec& spec, const Brief& brief,
-                            const Watch& watch) const override {
-        ++designs;
-        for (int step = 0; step < steps; ++step) {
-            if (watch.is_stopped()) {
-                return stopped();
-            }
-            watch.report(step / double(steps));
-            std::this_thread::sleep_for(std::chrono::milliseconds(1));
-        }
-        return Designer::design(spec, brief, watch);
-    }
-    mutable std::atomic<int> designs = 0;
-    int steps = 0;
-};
+TEST(DesignStore, FindsWhatSomebodyStillHolds) {
+    constexpr std::size_t taps = 10000;
+    DesignStore store(1000); // holds nothing but the last one
+    auto held = store.design(noise_taps(taps, 1), brief_at(48000));
+    store.design(noise_taps(taps, 2), brief_at(48000));
+    EXPECT_EQ(store.size(), 1u);
+    EXPECT_EQ(store.design(noise_taps(taps, 1), brief_at(48000)), held);
+    EXPECT_EQ(store.designs_made(), 2u) << "not again";
+    store.design(noise_taps(taps, 2), brief_at(48000));
+    EXPECT_EQ(store.designs_made(), 3u) << "nobody held that one";
+    held.reset();
+    store.design(noise_taps(taps, 3), brief_at(48000));
+    EXPECT_EQ(store.find(noise_taps(taps, 1), brief_at(48000)), nullptr);
+}
 
 TEST(DesignStore, DesignsAgainExactlyWhenSomethingAboveChanges) {
-    const SlowAndNeedy designer;
+    TestDesigner designer;
+    designer.needs = [](const StageSpec&) { return Needs{false, false, true}; };
     DesignStore store(DesignStore::usual_bytes, designer);
     Brief brief = brief_at(48000);
     brief.above = parametric_filter(parametric(ParametricShape::peak, 500, 3, 2), 48000).value();
     store.design(peak(100), brief);
     EXPECT_EQ(designer.designs, 1);
-    brief.wished = std::make_shared<SampledCurve>();
+    brief.wished = std::make_shared<WishedCurve>();
     store.design(peak(100), brief);
     EXPECT_EQ(designer.designs, 1) << "not what it asked to be told";
     // Equal, though made anew.
@@ -109,8 +105,8 @@ TEST(DesignStore, DesignsAgainExactlyWhenSomethingAboveChanges) {
 }
 
 TEST(DesignStore, AStoppedDesignIsNotKept) {
-    SlowAndNeedy designer;
-    designer.steps = 100000;
+    TestDesigner designer;
+    designer.steps_of_ms = 100000;
     DesignStore store(DesignStore::usual_bytes, designer);
     const Watch watch;
     DesignStore::Result result;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/goal_json.h"
+#include "core/study/problems.h"
 
 #include "core/study/kinds.h"
 #include "core/study/study_json.h"

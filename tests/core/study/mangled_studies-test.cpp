@@ -4,6 +4,7 @@
 #include "core/exchange/coefficients.h"
 #include "core/study/analysis.h"
 #include "core/study/json_reader.h"
+#include "core/study/problems.h"
 #include "core/study/study_json.h"
 #include "demo/brightwater.h"
 #include "tests/support/json.h"
@@ -38,7 +39,7 @@ void use(const Study& study) {
             }
             EXPECT_EQ(finding.outcome == Outcome::undecided, !finding.reason.empty());
         }
-        if (const auto set = coefficients_of(study, *channel)) {
+        if (const auto set = coefficients_of(study, *channel, cache.briefs())) {
             EXPECT_TRUE(coefficient_text(*set, CoefficientLayout{}));
         }
     }

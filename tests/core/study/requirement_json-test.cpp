@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/study/problems.h"
 #include "core/study/requirement_json.h"
 
 #include "core/study/study_json.h"

@@ -3,6 +3,7 @@
 
 #include "core/study/json_reader.h"
 #include "core/study/kinds.h"
+#include "core/study/problems.h"
 #include "demo/brightwater.h"
 #include "tests/support/json.h"
 #include "tests/support/places.h"
@@ -40,7 +41,7 @@ TEST(StudyJson, ReadsEveryField) {
     EXPECT_TRUE(read->warnings.empty());
     const Study& study = read->study;
     EXPECT_EQ(study.name, "Small");
-    EXPECT_EQ(measured_of(study, *study.channels[0])->phase_deg[1], -14);
+    EXPECT_EQ(measured_of(study, *study.channels[0]).value()->curve->phase_deg[1], -14);
     EXPECT_EQ(goal_of(study, *study.channels[0])->target.between, Between::linear_frequency);
     EXPECT_FALSE(goal_of(study, *study.channels[0])->corridor[0].below_db.has_value());
     const Stage& shelf = *study.channels[0]->stages[0];
@@ -192,7 +193,7 @@ TEST(Study, ListsEveryProblemWithItsPlace) {
     Study study = study_from_json(small)->study;
     study.sample_rate_hz = 800;
     study.channels[0].edit().goal = "gone";
-    study.channels[0].edit().measured = "gone";
+    study.channels[0].edit().measured = {{"gone"}};
     study.goals[0].edit().corridor[0].to_hz = 1;
     study.deliveries[0].channels = {"nobody"};
     std::vector<std::string> places;

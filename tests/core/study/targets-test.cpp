@@ -4,6 +4,7 @@
 
 #include "core/study/analysis.h"
 #include "core/study/kinds.h"
+#include "core/study/problems.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
@@ -34,7 +35,7 @@ Study two_channels() {
         Channel channel;
         channel.id = id;
         channel.goal = "g";
-        channel.measured = "m" + id;
+        channel.measured = {{"m" + id}};
         Stage stage;
         stage.id = "s1";
         stage.spec = parametric(ParametricShape::peak, 1000, 6, 2);
@@ -48,18 +49,20 @@ const Channel& channel(const Study& study, std::string_view id) {
     return *channel_of(study, id);
 }
 
-DesignStore store;
+Briefs briefs;
 
 Target& target(Study& study) {
     return study.goals[0].edit().target;
 }
 
 double level(const Study& study, std::string_view id, double hz) {
-    return level_target(study, channel(study, id), *study.goals[0], store)->value_at(hz).value();
+    return level_target(study, channel(study, id), *study.goals[0], briefs)
+        .level->value_at(hz)
+        .value();
 }
 
 std::string refusal(const Study& study, std::string_view id) {
-    const auto curve = level_target(study, channel(study, id), *study.goals[0], store);
+    const auto curve = level_target(study, channel(study, id), *study.goals[0], briefs).level;
     return curve ? "fine" : curve.error().place;
 }
 
@@ -165,19 +168,18 @@ TEST(LevelTarget, WhatItFollowsMissingIsUndecidedInTheVerdictAndNamedByCheck) {
 TEST(Targets, AreWorkedOutAnewOnlyWhenSomethingTheyDependOnChanges) {
     Study study = two_channels();
     target(study).source = source(TargetSource::Kind::channel, "", "b");
-    Targets targets;
-    const auto first = targets.goal_of(study, channel(study, "a"), store);
-    EXPECT_EQ(targets.goal_of(study, channel(study, "a"), store), first);
+    const auto goal_of_a = [&] { return briefs.goal_of(study, channel(study, "a")).goal; };
+    const auto first = goal_of_a();
+    EXPECT_EQ(goal_of_a(), first);
     study.channels[0].edit().stages.clear();
-    EXPECT_EQ(targets.goal_of(study, channel(study, "a"), store), first)
-        << "its own chain matters not";
+    EXPECT_EQ(goal_of_a(), first) << "its own chain matters not";
     study.channels[1].edit().stages.clear();
-    const auto second = targets.goal_of(study, channel(study, "a"), store);
+    const auto second = goal_of_a();
     EXPECT_NE(second, first);
     EXPECT_NEAR(*second->level->value_at(1000), 80, followed_db);
     study.goals[0].edit().corridor.clear();
-    EXPECT_TRUE(targets.goal_of(study, channel(study, "a"), store)->goal->corridor.empty());
-    EXPECT_EQ(targets.goal_of(study, Channel{}, store), nullptr);
+    EXPECT_TRUE(goal_of_a()->goal->corridor.empty());
+    EXPECT_EQ(briefs.goal_of(study, Channel{}).goal, nullptr);
 }
 
 TEST(Takes, KeepTheirOwnCurves) {
@@ -191,7 +193,7 @@ TEST(Takes, KeepTheirOwnCurves) {
     AnalysisCache cache;
     const auto analysis = cache.analyse(study, channel(study, "a"));
     ASSERT_EQ(analysis->takes.size(), 1u);
-    const ChannelPoint point = cache.at(study, channel(study, "a"), *analysis, 1000);
+    const ChannelPoint point = point_at(*analysis, 1000);
     EXPECT_NEAR(*point.predicted_db, 64, 1e-9);
     ASSERT_EQ(point.takes_db.size(), 1u);
     EXPECT_NEAR(*point.takes_db[0], 76, 1e-9);

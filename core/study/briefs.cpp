@@ -1,0 +1,247 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/study/briefs.h"
+
+#include "core/study/targets.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <iterator>
+#include <utility>
+
+namespace syntonon {
+namespace {
+
+template <class T>
+std::optional<SharedValue<T>> shared_by_id(const std::vector<SharedValue<T>>& items,
+                                           const std::string& id) {
+    const auto found =
+        std::ranges::find_if(items, [&](const auto& item) { return item->id == id; });
+    return id.empty() || found == items.end() ? std::nullopt : std::optional(*found);
+}
+
+template <class T>
+void add_by_id(const std::vector<SharedValue<T>>& items, const std::string& id,
+               std::vector<SharedValue<T>>& out) {
+    if (auto found = shared_by_id(items, id)) {
+        out.push_back(std::move(*found));
+    }
+}
+
+template <class T>
+bool all_same(const std::vector<SharedValue<T>>& a, const std::vector<SharedValue<T>>& b) {
+    return std::ranges::equal(a, b, [](const auto& x, const auto& y) { return x.same_as(y); });
+}
+
+std::string name_of(const Study& study, const std::string& channel) {
+    const Channel* found = channel_of(study, channel);
+    return found != nullptr ? found->name : channel;
+}
+
+} // namespace
+
+Briefs::Briefs(std::shared_ptr<DesignStore> store) : store_(std::move(store)) {}
+
+Expected<SharedMeasured> Briefs::measured_of(const Study& study, const Channel& channel) {
+    return measured_.of(study, channel);
+}
+
+bool Briefs::Ingredients::same_as(const Ingredients& other) const {
+    return sample_rate_hz == other.sample_rate_hz && weights == other.weights
+           && all_same(curves, other.curves) && all_same(channels, other.channels)
+           && all_same(goals, other.goals);
+}
+
+void Briefs::add_ingredients(const Study& study, const Channel& channel, const Target& target,
+                             std::vector<std::string>& visited, Ingredients& all) {
+    const auto add_measured = [&](const Channel& of) {
+        for (const Position& position : of.measured) {
+            add_by_id(study.curves, position.curve, all.curves);
+            all.weights.push_back(position.weight);
+        }
+    };
+    if (target.anchor.kind == LevelAnchor::Kind::measured_average) {
+        add_measured(channel);
+    } else if (target.anchor.kind == LevelAnchor::Kind::lowest_measured) {
+        for (const auto& other : study.channels) {
+            if (other->goal == channel.goal) {
+                add_measured(*other);
+            }
+        }
+    }
+    if (!target.source) {
+        return;
+    }
+    add_by_id(study.curves, target.source->curve, all.curves);
+    if (const Channel* other = channel_of(study, target.source->channel)) {
+        add_measured(*other);
+        add_followed(study, *target.source, visited, all);
+    }
+}
+
+// The channel that is followed, and the target of that if one of its stages looks at it.
+void Briefs::add_followed(const Study& study, const TargetSource& source,
+                          std::vector<std::string>& visited, Ingredients& all) {
+    add_by_id(study.channels, source.channel, all.channels);
+    const Channel& channel = *channel_of(study, source.channel);
+    const Goal* goal = syntonon::goal_of(study, channel);
+    const Chain& chain = chain_of(channel, View{source.take});
+    if (goal == nullptr || std::ranges::count(visited, channel.id) > 0
+        || !needs_of(chain, *store_, Counting::what_is_on).wished) {
+        return;
+    }
+    visited.push_back(channel.id);
+    add_by_id(study.goals, goal->id, all.goals);
+    add_ingredients(study, channel, goal->target, visited, all);
+}
+
+Problem Briefs::going_round(const Study& study, const std::string& channel) const {
+    std::string circle;
+    const auto first = std::ranges::find(following_, channel);
+    for (auto at = first; at != following_.end(); ++at) {
+        const std::string& next = std::next(at) != following_.end() ? *std::next(at) : channel;
+        circle += fmt::format("{}that of “{}” follows “{}”", circle.empty() ? "" : ", ",
+                              name_of(study, *at), name_of(study, next));
+    }
+    return {"", fmt::format("needs a target that leads back to itself: {}", circle),
+            "let one of them follow a curve, or a take without such a stage"};
+}
+
+ResolvedGoal Briefs::goal_of(const Study& study, const Channel& channel) {
+    const auto goal = shared_by_id(study.goals, channel.goal);
+    if (!goal) {
+        return {};
+    }
+    const LevelOf level_of = measured_of(study, channel).value_or(nullptr) != nullptr
+                                 ? LevelOf::measured_and_chain
+                                 : LevelOf::chain_alone;
+    Ingredients now;
+    now.sample_rate_hz = study.sample_rate_hz;
+    std::vector<std::string> visited{channel.id};
+    add_ingredients(study, channel, (*goal)->target, visited, now);
+    const auto kept = goals_.find(channel.id);
+    const bool level_holds = kept != goals_.end() && kept->second.target == (*goal)->target
+                             && kept->second.made_of.same_as(now);
+    if (level_holds && kept->second.goal.same_as(*goal) && kept->second.level_of == level_of) {
+        return {kept->second.worked_goal};
+    }
+    LevelTarget target;
+    if (level_holds) {
+        target.level = kept->second.level;
+    } else {
+        following_.push_back(channel.id);
+        target = level_target(study, channel, **goal, *this);
+        following_.pop_back();
+    }
+    auto ready = std::make_shared<const WorkedGoal>(
+        worked(**goal, target.level, study.sample_rate_hz, level_of));
+    if (target.jobs.empty()) {
+        goals_.insert_or_assign(channel.id,
+                                KeptGoal{(*goal)->target, std::move(now), std::move(target.level),
+                                         *goal, level_of, ready, nullptr});
+    } else {
+        goals_.erase(channel.id); // to be asked again when they are done
+    }
+    return {std::move(ready), std::move(target.jobs), target.waits};
+}
+
+void Briefs::add_wished(const Study& study, const Channel& channel, ChainBrief& brief,
+                        std::vector<DesignJob>& jobs) {
+    if (std::ranges::count(following_, channel.id) > 0) {
+        brief.no_wished = going_round(study, channel.id);
+        return;
+    }
+    ResolvedGoal resolved = goal_of(study, channel);
+    jobs = std::move(resolved.jobs);
+    brief.wished_waits = resolved.waits;
+    if (resolved.goal == nullptr || resolved.waits || !is_stated(resolved.goal->goal->target)) {
+        return;
+    }
+    if (!resolved.goal->level) {
+        const Problem& why = resolved.goal->level.error();
+        brief.no_wished = Problem{"", why.reason, why.way_out};
+        return;
+    }
+    const auto kept = goals_.find(channel.id);
+    if (kept == goals_.end()) { // some jobs are left that it need not wait for
+        brief.brief.wished = std::make_shared<const WishedCurve>(
+            wished_curve(*resolved.goal->level, study.sample_rate_hz));
+        return;
+    }
+    if (kept->second.wished == nullptr) {
+        kept->second.wished = std::make_shared<const WishedCurve>(
+            wished_curve(*resolved.goal->level, study.sample_rate_hz));
+    }
+    brief.brief.wished = kept->second.wished;
+}
+
+void Briefs::add_seen(const Study& study, const Channel& channel, ChainBrief& brief) {
+    const auto measured = measured_of(study, channel);
+    if (!measured) {
+        const Problem& why = measured.error();
+        brief.no_seen = Problem{"", why.reason, why.way_out};
+        return;
+    }
+    if (*measured == nullptr) {
+        return;
+    }
+    KeptSeen& kept = seen_[channel.id];
+    if (kept.measured != *measured) {
+        kept = {*measured, seen_positions(**measured)};
+    }
+    brief.brief.seen = kept.seen;
+}
+
+void Briefs::hold(const ChannelView& key, const Chain& chain, const DesignedChain& designed) {
+    if (is_quick(chain, *store_)) {
+        in_use_.erase(key);
+        return;
+    }
+    auto& results = in_use_[key];
+    results.clear();
+    for (const auto& [id, stage] : designed.stages) {
+        if (stage.design != nullptr) {
+            results.push_back(stage.design);
+        }
+    }
+}
+
+DesignedChain Briefs::design(const Study& study, const Channel& channel, const View& view,
+                             const LastFilter& last) {
+    const Chain& chain = chain_of(channel, view);
+    // What is switched off is no part of what is followed.
+    const Needs needs =
+        needs_of(chain, *store_, following_.empty() ? Counting::all : Counting::what_is_on);
+    ChainBrief brief(brief_at(study.sample_rate_hz));
+    std::vector<DesignJob> followed;
+    if (needs.wished) {
+        add_wished(study, channel, brief, followed);
+    }
+    if (needs.seen) {
+        add_seen(study, channel, brief);
+    }
+    DesignedChain designed = design_chain(chain, brief, *store_, last);
+    for (DesignJob& job : designed.jobs) {
+        job.name = fmt::format("{}: {}", channel.name, job.name);
+    }
+    std::ranges::move(followed, std::back_inserter(designed.jobs));
+    hold({channel.id, view}, chain, designed);
+    return designed;
+}
+
+std::vector<DesignJob> jobs_of(const Study& study, const Channel& channel, const View& view,
+                               Briefs& briefs) {
+    auto jobs = briefs.design(study, channel, view).jobs;
+    add_jobs(briefs.goal_of(study, channel).jobs, jobs);
+    return jobs;
+}
+
+void add_jobs(std::vector<DesignJob> more, std::vector<DesignJob>& to) {
+    for (DesignJob& job : more) {
+        const auto is_known = [&](const DesignJob& other) { return make_the_same(job, other); };
+        if (std::ranges::none_of(to, is_known)) {
+            to.push_back(std::move(job));
+        }
+    }
+}
+
+} // namespace syntonon

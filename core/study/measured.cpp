@@ -1,0 +1,97 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/study/measured.h"
+
+#include "core/curve/power_average.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace syntonon {
+namespace {
+
+// As a list in the file, or as the one curve's id.
+std::string place_of(const MeasuredSet& set, std::size_t i) {
+    return set.size() == 1 ? "measured" : fmt::format("measured[{}].curve", i);
+}
+
+Expected<std::vector<MeasuredPosition>> find_positions(const Study& study, const MeasuredSet& set) {
+    std::vector<MeasuredPosition> positions;
+    for (std::size_t i = 0; i < set.size(); ++i) {
+        const auto found = std::ranges::find_if(
+            study.curves, [&](const auto& curve) { return curve->id == set[i].curve; });
+        if (found == study.curves.end()) {
+            return refuse(place_of(set, i), fmt::format("there is no curve “{}”", set[i].curve),
+                          "name one of the study's curves or remove the key");
+        }
+        positions.push_back({*found, set[i].weight});
+    }
+    return positions;
+}
+
+bool all_same(const std::vector<MeasuredPosition>& a, const std::vector<MeasuredPosition>& b) {
+    return std::ranges::equal(a, b, [](const auto& x, const auto& y) {
+        return x.curve.same_as(y.curve) && x.weight == y.weight;
+    });
+}
+
+Expected<SharedMeasured> make_measured(std::vector<MeasuredPosition> positions) {
+    if (positions.empty()) {
+        return nullptr;
+    }
+    if (positions.size() == 1) {
+        const auto curve = positions.front().curve;
+        return std::make_shared<const Measured>(
+            Measured{std::move(positions), curve, CurveReader(*curve)});
+    }
+    std::vector<WeightedCurve> weighted;
+    for (const MeasuredPosition& position : positions) {
+        weighted.push_back({&*position.curve, position.weight});
+    }
+    auto average = power_average(weighted);
+    if (!average) {
+        return tl::unexpected(within("measured", average.error()));
+    }
+    CurveReader reader(*average);
+    return std::make_shared<const Measured>(
+        Measured{std::move(positions), std::move(*average), std::move(reader)});
+}
+
+} // namespace
+
+std::string Measured::name() const {
+    return positions.size() == 1 ? curve->name : fmt::format("{} positions", positions.size());
+}
+
+Expected<SharedMeasured> measured_of(const Study& study, const Channel& channel) {
+    return find_positions(study, channel.measured).and_then(make_measured);
+}
+
+std::vector<SeenCurve> seen_positions(const Measured& measured) {
+    std::vector<SeenCurve> seen;
+    for (const MeasuredPosition& position : measured.positions) {
+        const Curve& curve = *position.curve;
+        seen.push_back({std::make_shared<const SampledCurve>(
+                            SampledCurve{curve.frequency_hz, curve.magnitude_db, curve.phase_deg}),
+                        position.weight});
+    }
+    return seen;
+}
+
+Expected<SharedMeasured> MeasuredSets::of(const Study& study, const Channel& channel) {
+    auto positions = find_positions(study, channel.measured);
+    if (!positions || positions->empty()) {
+        kept_.erase(channel.id);
+        return positions ? Expected<SharedMeasured>(nullptr) : tl::unexpected(positions.error());
+    }
+    const auto kept = kept_.find(channel.id);
+    if (kept != kept_.end() && all_same(kept->second->positions, *positions)) {
+        return kept->second;
+    }
+    auto made = make_measured(std::move(*positions));
+    if (made) {
+        kept_.insert_or_assign(channel.id, *made);
+    }
+    return made;
+}
+
+} // namespace syntonon

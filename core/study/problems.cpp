@@ -1,0 +1,103 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/study/problems.h"
+
+#include "core/goal/goal_limits.h"
+#include "core/goal/worked_goal.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace syntonon {
+namespace {
+
+std::string channel_place(std::size_t i) {
+    return fmt::format("channels[{}]", i);
+}
+
+void find_missing(const Study& study, std::size_t i, std::vector<Problem>& problems) {
+    const Channel& channel = *study.channels[i];
+    if (!channel.goal.empty() && goal_of(study, channel) == nullptr) {
+        problems.push_back({channel_place(i) + ".goal",
+                            fmt::format("there is no goal “{}”", channel.goal),
+                            "name one of the study's goals or remove the key"});
+    }
+    if (const auto measured = measured_of(study, channel); !measured) {
+        problems.push_back(within(channel_place(i), measured.error()));
+    }
+}
+
+void find_stage_problems(const DesignedChain& chain, const std::string& place,
+                         std::vector<Problem>& problems) {
+    for (const auto* found : {&chain.problems, &chain.problems_of_what_is_off}) {
+        for (const Problem& problem : *found) {
+            problems.push_back(within(place, problem));
+        }
+    }
+}
+
+void find_goal_problems(const Study& study, std::size_t i, std::vector<Problem>& problems) {
+    const Goal& goal = *study.goals[i];
+    const std::string place = fmt::format("goals[{}]", i);
+    if (auto ok = check(goal); !ok) {
+        problems.push_back(within(place, ok.error()));
+        return;
+    }
+    if (goal.target.source) {
+        if (auto found = find_source(study, *goal.target.source); !found) {
+            problems.push_back(within(place + ".target.source", found.error()));
+        }
+    }
+    for (const Problem& problem : beyond_nyquist(goal, study.sample_rate_hz)) {
+        problems.push_back(within(place, problem));
+    }
+    const bool is_measured = std::ranges::any_of(study.channels, [&](const auto& channel) {
+        return channel->goal == goal.id
+               && measured_of(study, *channel).value_or(nullptr) != nullptr;
+    });
+    const LevelOf level_of = is_measured ? LevelOf::measured_and_chain : LevelOf::chain_alone;
+    for (std::size_t k = 0; k < goal.corridor.size(); ++k) {
+        if (!goal.corridor[k].absolute && !is_stated(goal.target)) {
+            problems.push_back(within(fmt::format("{}.corridor[{}]", place, k), no_target()));
+        }
+    }
+    for (const Contradiction& contradiction :
+         worked(goal, study.sample_rate_hz, level_of).contradictions) {
+        problems.push_back(within(place, contradiction.problem));
+    }
+}
+
+} // namespace
+
+std::vector<Problem> problems_of(const Study& study, Briefs& briefs) {
+    std::vector<Problem> problems;
+    for (std::size_t i = 0; i < study.goals.size(); ++i) {
+        find_goal_problems(study, i, problems);
+    }
+    for (std::size_t i = 0; i < study.channels.size(); ++i) {
+        find_missing(study, i, problems);
+        const Channel& channel = *study.channels[i];
+        find_stage_problems(briefs.design(study, channel), channel_place(i), problems);
+        for (std::size_t k = 0; k < channel.takes.size(); ++k) {
+            find_stage_problems(briefs.design(study, channel, View{channel.takes[k]->id}),
+                                fmt::format("{}.takes[{}]", channel_place(i), k), problems);
+        }
+    }
+    for (std::size_t i = 0; i < study.deliveries.size(); ++i) {
+        for (std::size_t k = 0; k < study.deliveries[i].channels.size(); ++k) {
+            const std::string& id = study.deliveries[i].channels[k];
+            if (channel_of(study, id) == nullptr) {
+                problems.push_back({fmt::format("deliveries[{}].channels[{}]", i, k),
+                                    fmt::format("there is no channel “{}”", id),
+                                    "name one of the study's channels"});
+            }
+        }
+    }
+    return problems;
+}
+
+std::vector<Problem> problems_of(const Study& study) {
+    Briefs briefs;
+    return problems_of(study, briefs);
+}
+
+} // namespace syntonon

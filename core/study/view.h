@@ -1,0 +1,33 @@
+// How a channel is looked at.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/study/study.h"
+
+#include <compare>
+#include <string>
+
+namespace syntonon {
+
+// With which chain: the channel's own, or one of its takes as if it were that.
+struct View {
+    std::string take = {}; // its id; empty: the channel's own chain
+
+    auto operator<=>(const View&) const = default;
+};
+
+// The channel's own where there is no such take.
+inline const Chain& chain_of(const Channel& channel, const View& view) {
+    const Take* take = take_of(channel, view.take);
+    return take != nullptr ? take->stages : channel.stages;
+}
+
+// What is kept for each channel and view of it.
+struct ChannelView {
+    std::string channel; // its id
+    View view;
+
+    auto operator<=>(const ChannelView&) const = default;
+};
+
+} // namespace syntonon
