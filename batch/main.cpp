@@ -52,6 +52,88 @@ int print(const Expected<Report>& report, const std::string& file) {
     return report->requirements_met ? 0 : exit_not_met;
 }
 
+using Command = std::function<Expected<Report>(Opened&)>;
+
+// Adds a command; the one that the call names becomes `chosen`.
+class Commands {
+public:
+    Commands(CLI::App& app, Options& options, Command& chosen)
+        : app_(app), o(options), chosen_(chosen) {}
+
+    void add_all() {
+        add("check", "Read the study and say whether everything in it is in order",
+            [](Opened& s) { return check(s); });
+        add_responses();
+        add_coefficients();
+        add_judge();
+        auto* works = of_channel(add("working", "The numbers behind a stage, as JSON",
+                                     [this](Opened& s) { return working(s, o.channel, o.stage); }));
+        works->add_option("--stage", o.stage, "The stage's id")->required();
+        auto* delivers = add("deliver", "Write every delivery of the study and read it back",
+                             [this](Opened& s) { return deliver(s, o.folder, o.replace); });
+        delivers->add_option("--to", o.folder, "The folder to write to; made when missing")
+            ->required();
+        delivers->add_flag("--replace", o.replace, "Replace files that exist");
+    }
+
+private:
+    CLI::App* add(const char* name, const char* about, Command action) {
+        CLI::App* sub = app_.add_subcommand(name, about);
+        sub->add_option("STUDY", o.study, "The study file (.syntonon)")->required();
+        sub->callback([this, action = std::move(action)] { chosen_ = action; });
+        return sub;
+    }
+    CLI::App* of_channel(CLI::App* sub) {
+        sub->add_option("--channel", o.channel, "The channel's id")->required();
+        return sub;
+    }
+
+    void add_responses() {
+        auto* responds = of_channel(
+            add("respond", "Magnitude, phase and group delay of a chain or one stage, as CSV",
+                [this](Opened& s) { return respond(s, o.channel, o.stage, o.frequencies); }));
+        responds->add_option("--stage", o.stage, "Only the stage of this id");
+        responds->add_option("--at", o.frequencies.at_hz, "Frequencies in Hz: HZ,HZ,…")
+            ->delimiter(',');
+        responds->add_option("--log", o.frequencies.logarithmic,
+                             "LO:HI:COUNT frequencies in equal ratios");
+        responds->add_option("--linear", o.frequencies.linear,
+                             "LO:HI:COUNT frequencies in equal steps");
+        auto* impulses =
+            of_channel(add("impulse", "The chain's impulse response, as CSV",
+                           [this](Opened& s) { return impulse(s, o.channel, o.length); }));
+        impulses->add_option("--length", o.length, "Samples")->required();
+        of_channel(add("roots", "The chain's zeros and poles, as CSV",
+                       [this](Opened& s) { return roots(s, o.channel); }));
+    }
+
+    void add_coefficients() {
+        auto* coefficient =
+            of_channel(add("coefficients", "The chain's coefficients in a layout",
+                           [this](Opened& s) { return coefficients(s, o.channel, o.layout); }));
+        coefficient->add_option("--layout", o.layout,
+                                "table, json, c-double, c-float or one of the study's deliveries");
+    }
+
+    void add_judge() {
+        auto* judges =
+            add("judge", "Check every requirement; exit 1 when one is not met or cannot be decided",
+                [this](Opened& s) {
+                    return judge(s, o.channel,
+                                 o.json    ? JudgeFormat::json
+                                 : o.junit ? JudgeFormat::junit
+                                           : JudgeFormat::lines);
+                });
+        judges->add_option("--channel", o.channel, "Only the channel of this id");
+        auto* as_json = judges->add_flag("--json", o.json, "JSON instead of lines");
+        judges->add_flag("--junit", o.junit, "JUnit-style XML instead of lines")->excludes(as_json);
+    }
+
+    CLI::App& app_;
+    Options& o;
+    Command& chosen_;
+};
+
 } // namespace
 
 int main(int argc, char** argv) {
@@ -65,68 +147,9 @@ int main(int argc, char** argv) {
         ->check(CLI::IsMember({"debug", "info", "warning", "error", "off"}))
         ->capture_default_str();
     app.add_flag("--log-to-terminal", o.log_to_terminal, "Write the log to standard error, too");
-    std::function<Expected<Report>(Opened&)> run;
-    const auto command = [&](const char* name, const char* about,
-                             std::function<Expected<Report>(Opened&)> action) {
-        CLI::App* sub = app.add_subcommand(name, about);
-        sub->add_option("STUDY", o.study, "The study file (.syntonon)")->required();
-        sub->callback([&run, action = std::move(action)] { run = action; });
-        return sub;
-    };
-    const auto needs_channel = [&](CLI::App* sub) {
-        sub->add_option("--channel", o.channel, "The channel's id")->required();
-    };
-
-    command("check", "Read the study and say whether everything in it is in order",
-            [](Opened& s) { return check(s); });
-
-    auto* responds =
-        command("respond", "Magnitude, phase and group delay of a chain or one stage, as CSV",
-                [&](Opened& s) { return respond(s, o.channel, o.stage, o.frequencies); });
-    needs_channel(responds);
-    responds->add_option("--stage", o.stage, "Only the stage of this id");
-    responds->add_option("--at", o.frequencies.at_hz, "Frequencies in Hz: HZ,HZ,…")->delimiter(',');
-    responds->add_option("--log", o.frequencies.logarithmic,
-                         "LO:HI:COUNT frequencies in equal ratios");
-    responds->add_option("--linear", o.frequencies.linear,
-                         "LO:HI:COUNT frequencies in equal steps");
-
-    auto* impulses = command("impulse", "The chain's impulse response, as CSV",
-                             [&](Opened& s) { return impulse(s, o.channel, o.length); });
-    needs_channel(impulses);
-    impulses->add_option("--length", o.length, "Samples")->required();
-
-    needs_channel(command("roots", "The chain's zeros and poles, as CSV",
-                          [&](Opened& s) { return roots(s, o.channel); }));
-
-    auto* coefficient = command("coefficients", "The chain's coefficients in a layout",
-                                [&](Opened& s) { return coefficients(s, o.channel, o.layout); });
-    needs_channel(coefficient);
-    coefficient->add_option("--layout", o.layout,
-                            "table, json, c-double, c-float or one of the study's deliveries");
-
-    auto* judges =
-        command("judge", "Check every requirement; exit 1 when one is not met or cannot be decided",
-                [&](Opened& s) {
-                    return judge(s, o.channel,
-                                 o.json    ? JudgeFormat::json
-                                 : o.junit ? JudgeFormat::junit
-                                           : JudgeFormat::lines);
-                });
-    judges->add_option("--channel", o.channel, "Only the channel of this id");
-    auto* as_json = judges->add_flag("--json", o.json, "JSON instead of lines");
-    judges->add_flag("--junit", o.junit, "JUnit-style XML instead of lines")->excludes(as_json);
-
-    auto* works = command("working", "The numbers behind a stage, as JSON",
-                          [&](Opened& s) { return working(s, o.channel, o.stage); });
-    needs_channel(works);
-    works->add_option("--stage", o.stage, "The stage's id")->required();
-
-    auto* delivers = command("deliver", "Write every delivery of the study and read it back",
-                             [&](Opened& s) { return deliver(s, o.folder, o.replace); });
-    delivers->add_option("--to", o.folder, "The folder to write to; made when missing")->required();
-    delivers->add_flag("--replace", o.replace, "Replace files that exist");
-
+    Command run;
+    Commands commands(app, o, run);
+    commands.add_all();
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {

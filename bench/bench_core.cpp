@@ -3,11 +3,14 @@
 #include "core/base/units.h"
 #include "core/curve/import_text.h"
 #include "core/filter/cascade.h"
+#include "core/filter/taps.h"
+#include "core/math/fft.h"
 #include "core/study/analysis.h"
 #include "core/study/kinds.h"
 #include "core/study/study_json.h"
 #include "demo/brightwater.h"
 
+#include <algorithm>
 #include <benchmark/benchmark.h>
 #include <complex>
 #include <filesystem>
@@ -24,7 +27,7 @@ Channel channel_of_peaks(std::size_t count) {
     Channel channel;
     channel.id = "bench";
     channel.goal = "dome";
-    channel.measured = "zenith-a";
+    channel.measured = {{"zenith-a"}};
     std::mt19937 random(1);
     std::uniform_real_distribution<double> octave(0, 9), gain(-3, 3);
     for (std::size_t i = 0; i < count; ++i) {
@@ -204,6 +207,55 @@ void open_64_channels_of_32_stages(benchmark::State& state) {
     std::filesystem::remove(large_study_file());
 }
 BENCHMARK(open_64_channels_of_32_stages)->Unit(benchmark::kMillisecond);
+
+constexpr std::size_t many_taps = 131072;
+
+Filter long_fir() {
+    std::vector<double> taps(many_taps);
+    double value = 0.5;
+    for (double& tap : taps) {
+        value = 3.9 * value * (1 - value); // as good as noise
+        tap = value - 0.5;
+    }
+    return Filter(Taps(std::move(taps)));
+}
+
+void response_of_131072_taps(benchmark::State& state) {
+    const auto grid = *FrequencyGrid::logarithmic(10, 24000, 2048, 48000);
+    for (auto _ : state) {
+        state.PauseTiming();
+        const Filter fir = long_fir(); // a new one: the first question works its spectrum out
+        state.ResumeTiming();
+        benchmark::DoNotOptimize(fir.response(grid));
+    }
+}
+BENCHMARK(response_of_131072_taps)->Unit(benchmark::kMillisecond);
+
+// What it is measured against.
+void one_real_fft_of_131072(benchmark::State& state) {
+    RealFft fft(many_taps);
+    for (auto _ : state) {
+        std::ranges::fill(fft.signal(), 0.25);
+        fft.to_spectrum();
+        benchmark::DoNotOptimize(fft.spectrum().data());
+    }
+}
+BENCHMARK(one_real_fft_of_131072)->Unit(benchmark::kMillisecond);
+
+void reading_goals(benchmark::State& state) {
+    Study study = brightwater_study();
+    study.goals.clear();
+    for (int i = 0; i < state.range(0); ++i) {
+        Goal goal;
+        goal.id = fmt::format("g{}", i);
+        study.goals.emplace_back(std::move(goal));
+    }
+    const std::string text = json_from_study(study);
+    for (auto _ : state) {
+        benchmark::DoNotOptimize(study_from_json(text));
+    }
+}
+BENCHMARK(reading_goals)->Arg(20'000)->Arg(40'000)->Unit(benchmark::kMillisecond);
 
 void import_of_a_million_rows(benchmark::State& state) {
     std::string text = "Hz dB deg\n";

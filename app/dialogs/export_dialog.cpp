@@ -81,7 +81,7 @@ ExportDialog::ExportDialog(Session& session, QWidget* parent)
     refresh();
 }
 
-void ExportDialog::build() {
+void ExportDialog::fill_choices() {
     channels_->addItem(session_.channel() != nullptr
                            ? tr("%1 only").arg(QString::fromStdString(session_.channel()->name))
                            : tr("none"));
@@ -102,6 +102,10 @@ void ExportDialog::build() {
     order_->addItems({"b0 b1 b2 a1 a2", "b0 b1 b2 a0 a1 a2", "a1 a2 b0 b1 b2", "b2 b1 b0 a2 a1",
                       "gain b1 b2 a1 a2"});
     digits_->setRange(1, 17);
+}
+
+void ExportDialog::build() {
+    fill_choices();
     preview_->setReadOnly(true);
     preview_->setLineWrapMode(QPlainTextEdit::NoWrap);
     QFont fixed = QFontDatabase::systemFont(QFontDatabase::FixedFont);
@@ -114,6 +118,32 @@ void ExportDialog::build() {
     status_->setObjectName("export_status");
     write_->setDefault(true);
 
+    auto* left = new QVBoxLayout;
+    left->addLayout(form_layout());
+    left->addWidget(files_);
+    left->addStretch(1);
+    left->addWidget(keep_, 0, Qt::AlignLeft);
+    auto* right = new QVBoxLayout;
+    right->addWidget(new QLabel(tr("Preview")));
+    right->addWidget(preview_, 1);
+    auto* columns = new QHBoxLayout;
+    columns->addLayout(left, 2);
+    columns->addSpacing(12);
+    columns->addLayout(right, 3);
+    auto* buttons = new QHBoxLayout;
+    auto* close = new QPushButton(tr("Close"));
+    connect(close, &QPushButton::clicked, this, &QDialog::close);
+    buttons->addWidget(status_, 1);
+    buttons->addWidget(write_);
+    buttons->addWidget(close);
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(18, 16, 18, 14);
+    all->addLayout(columns, 1);
+    all->addLayout(buttons);
+    folder_->setText(QSettings().value(folder_key, QDir::homePath()).toString());
+}
+
+QFormLayout* ExportDialog::form_layout() {
     auto* form = new QFormLayout;
     form->setVerticalSpacing(9);
     form->addRow(tr("Start from"), start_from_);
@@ -147,29 +177,7 @@ void ExportDialog::build() {
             folder_->setText(folder);
         }
     });
-    auto* left = new QVBoxLayout;
-    left->addLayout(form);
-    left->addWidget(files_);
-    left->addStretch(1);
-    left->addWidget(keep_, 0, Qt::AlignLeft);
-    auto* right = new QVBoxLayout;
-    right->addWidget(new QLabel(tr("Preview")));
-    right->addWidget(preview_, 1);
-    auto* columns = new QHBoxLayout;
-    columns->addLayout(left, 2);
-    columns->addSpacing(12);
-    columns->addLayout(right, 3);
-    auto* buttons = new QHBoxLayout;
-    auto* close = new QPushButton(tr("Close"));
-    connect(close, &QPushButton::clicked, this, &QDialog::close);
-    buttons->addWidget(status_, 1);
-    buttons->addWidget(write_);
-    buttons->addWidget(close);
-    auto* all = new QVBoxLayout(this);
-    all->setContentsMargins(18, 16, 18, 14);
-    all->addLayout(columns, 1);
-    all->addLayout(buttons);
-    folder_->setText(QSettings().value(folder_key, QDir::homePath()).toString());
+    return form;
 }
 
 void ExportDialog::use_layout(const Delivery& delivery) {

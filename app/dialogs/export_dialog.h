@@ -9,6 +9,7 @@
 
 class QCheckBox;
 class QComboBox;
+class QFormLayout;
 class QLabel;
 class QLineEdit;
 class QPlainTextEdit;
@@ -34,6 +35,8 @@ public:
 
 private:
     void build();
+    void fill_choices();
+    QFormLayout* form_layout();
     void use_layout(const Delivery& delivery);
     void refresh();
     void write();

@@ -26,6 +26,31 @@ GoalPane::GoalPane(Session& session, QWidget* parent)
       target_(new TargetTab(session)), corridor_(new CorridorTab(session)),
       requirements_(new RequirementsTab(session)), weights_(new WeightsTab(session)),
       problem_(new QLabel) {
+    lay_out();
+    connect(more_, &QPushButton::clicked, this,
+            [this] { emit goal_menu_asked_for(more_->mapToGlobal(QPoint(0, more_->height()))); });
+    connect(measured_, &QComboBox::activated, this, [this](int i) {
+        // Several positions stay as they are when they are chosen again.
+        if (const QVariant id = measured_->itemData(i); id.isValid()) {
+            choose_measured(session_, id.toString());
+        }
+    });
+    connect(goal_, &QComboBox::activated, this,
+            [this](int i) { choose_goal(session_, goal_->itemData(i).toString()); });
+    connect(tabs_, &TabStrip::chosen_by_user, this, &GoalPane::show_tab);
+    connect(level_text_, &QComboBox::activated, this, [this](int index) {
+        for (GoalTab* tab : std::initializer_list<GoalTab*>{target_, corridor_}) {
+            tab->set_level_text(static_cast<LevelText>(index));
+        }
+        refresh();
+    });
+    connect(weights_, &WeightsTab::lane_wanted, this, &GoalPane::weight_lane_wanted);
+    connect(&session_, &Session::study_changed, this, &GoalPane::refresh);
+    connect(&session_, &Session::selection_changed, this, &GoalPane::refresh);
+    refresh();
+}
+
+void GoalPane::lay_out() {
     auto* grid = new QGridLayout(this);
     grid->setContentsMargins(16, 8, 16, 8);
     grid->setVerticalSpacing(4);
@@ -64,29 +89,7 @@ GoalPane::GoalPane(Session& session, QWidget* parent)
     }
     measured_->setAccessibleName(tr("Measured curve"));
     goal_->setAccessibleName(tr("Goal"));
-
     connect(import_button, &QPushButton::clicked, this, &GoalPane::import_asked_for);
-    connect(more_, &QPushButton::clicked, this,
-            [this] { emit goal_menu_asked_for(more_->mapToGlobal(QPoint(0, more_->height()))); });
-    connect(measured_, &QComboBox::activated, this, [this](int i) {
-        // Several positions stay as they are when they are chosen again.
-        if (const QVariant id = measured_->itemData(i); id.isValid()) {
-            choose_measured(session_, id.toString());
-        }
-    });
-    connect(goal_, &QComboBox::activated, this,
-            [this](int i) { choose_goal(session_, goal_->itemData(i).toString()); });
-    connect(tabs_, &TabStrip::chosen_by_user, this, &GoalPane::show_tab);
-    connect(level_text_, &QComboBox::activated, this, [this](int index) {
-        for (GoalTab* tab : std::initializer_list<GoalTab*>{target_, corridor_}) {
-            tab->set_level_text(static_cast<LevelText>(index));
-        }
-        refresh();
-    });
-    connect(weights_, &WeightsTab::lane_wanted, this, &GoalPane::weight_lane_wanted);
-    connect(&session_, &Session::study_changed, this, &GoalPane::refresh);
-    connect(&session_, &Session::selection_changed, this, &GoalPane::refresh);
-    refresh();
 }
 
 QTableWidget* GoalPane::target_table() const {

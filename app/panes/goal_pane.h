@@ -50,6 +50,7 @@ protected:
     void showEvent(QShowEvent* event) override;
 
 private:
+    void lay_out();
     void refresh();
     void fill_choices();
     void say(const QString& problem);

@@ -50,7 +50,7 @@ void JobsBox::refresh() {
 void JobsBox::paintEvent(QPaintEvent*) {
     const Theme& t = theme();
     QPainter painter(this);
-    const QRect text(0, 6, button_->x() - 8, height() - 12);
+    const QRect text(0, 4, button_->x() - 8, height() - 12);
     const auto elided = [&](const QString& words) {
         return painter.fontMetrics().elidedText(words, Qt::ElideRight, text.width());
     };
@@ -59,10 +59,10 @@ void JobsBox::paintEvent(QPaintEvent*) {
     painter.drawText(text, Qt::AlignLeft | Qt::AlignTop, elided(line_));
     painter.setFont(text_font(12, QFont::Medium));
     painter.setPen(t.text);
-    painter.drawText(text.adjusted(0, 0, 0, -5), Qt::AlignLeft | Qt::AlignBottom,
+    painter.drawText(text, Qt::AlignLeft | Qt::AlignBottom,
                      is_stopped_ ? tr("stopped")
                                  : tr("designing… %1 %").arg(std::lround(100 * done_)));
-    const QRect bar(text.left(), height() - 7, text.width(), 2);
+    const QRect bar(text.left(), height() - 5, text.width(), 2);
     painter.fillRect(bar, t.hairline);
     painter.fillRect(bar.x(), bar.y(), static_cast<int>(bar.width() * done_), 2,
                      is_stopped_ ? t.soft : t.copper);

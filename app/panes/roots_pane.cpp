@@ -262,8 +262,8 @@ void RootsPane::paint_circle(QPainter& painter) {
     if (analysis != nullptr && !analysis->waits_for.empty()) {
         painter.setPen(t.soft);
         painter.setFont(text_font(11));
-        painter.drawText(QRectF(0, centre_.y() + 6, width(), 16), Qt::AlignCenter,
-                         tr("the last good roots: “%1” is being designed")
+        painter.drawText(QRectF(0, centre_.y() + 20, width(), 32), Qt::AlignCenter,
+                         tr("the last good roots:\n“%1” is being designed")
                              .arg(QString::fromStdString(analysis->waits_for)));
     }
     if (const auto hz = session_.plumb().hz()) {

@@ -36,6 +36,19 @@ TakesPane::TakesPane(Session& session, QWidget* parent)
       all_(new QPushButton(tr("Show all"))), none_(new QPushButton(tr("Hide all"))),
       delete_(new QPushButton(tr("Delete"))), difference_(new QCheckBox(tr("Difference of"))),
       of_(new QComboBox), from_(new QComboBox), problem_(new QLabel) {
+    lay_out();
+    follow_buttons();
+    connect(table_, &QTableWidget::cellChanged, this, &TakesPane::take_cell);
+    connect(table_, &QTableWidget::currentCellChanged, this, [this] {
+        if (!filling_) {
+            refresh();
+        }
+    });
+    connect(&session_, &Session::study_changed, this, &TakesPane::refresh);
+    connect(&session_, &Session::selection_changed, this, &TakesPane::refresh);
+}
+
+void TakesPane::lay_out() {
     auto* grid = new QGridLayout(this);
     grid->setContentsMargins(16, 8, 16, 8);
     grid->setVerticalSpacing(6);
@@ -77,7 +90,9 @@ TakesPane::TakesPane(Session& session, QWidget* parent)
     grid->addLayout(compare, 3, 0, 1, 2);
     problem_->setWordWrap(true);
     grid->addWidget(problem_, 4, 0, 1, 2);
+}
 
+void TakesPane::follow_buttons() {
     connect(freeze_, &QPushButton::clicked, this, [this] { freeze_take(session_); });
     connect(restore_, &QPushButton::clicked, this,
             [this] { restore_take(session_, table_->currentRow()); });
@@ -87,32 +102,27 @@ TakesPane::TakesPane(Session& session, QWidget* parent)
     connect(none_, &QPushButton::clicked, this, [this] { show_all_takes(session_, false); });
     connect(delete_, &QPushButton::clicked, this,
             [this] { remove_take(session_, table_->currentRow()); });
-    connect(table_, &QTableWidget::cellChanged, this, [this](int at, int column) {
-        if (filling_ || column != 0) {
-            return;
-        }
-        const QTableWidgetItem* item = table_->item(at, 0);
-        const bool shown = item->checkState() == Qt::Checked;
-        const QString name = item->text();
-        // Later than the table's signal: it is filled anew, and its editor is still open.
-        QMetaObject::invokeMethod(
-            this,
-            [this, at, shown, name] {
-                show_take(session_, at, shown);
-                rename_take(session_, at, name);
-            },
-            Qt::QueuedConnection);
-    });
-    connect(table_, &QTableWidget::currentCellChanged, this, [this] {
-        if (!filling_) {
-            refresh();
-        }
-    });
     connect(difference_, &QCheckBox::clicked, this, &TakesPane::take_difference);
     connect(of_, &QComboBox::activated, this, &TakesPane::take_difference);
     connect(from_, &QComboBox::activated, this, &TakesPane::take_difference);
-    connect(&session_, &Session::study_changed, this, &TakesPane::refresh);
-    connect(&session_, &Session::selection_changed, this, &TakesPane::refresh);
+}
+
+// A take's tick or name, from the table.
+void TakesPane::take_cell(int at, int column) {
+    if (filling_ || column != 0) {
+        return;
+    }
+    const QTableWidgetItem* item = table_->item(at, 0);
+    const bool shown = item->checkState() == Qt::Checked;
+    const QString name = item->text();
+    // Later than the table's signal: it is filled anew, and its editor is still open.
+    QMetaObject::invokeMethod(
+        this,
+        [this, at, shown, name] {
+            show_take(session_, at, shown);
+            rename_take(session_, at, name);
+        },
+        Qt::QueuedConnection);
 }
 
 void TakesPane::showEvent(QShowEvent* event) {

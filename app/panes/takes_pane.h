@@ -33,6 +33,9 @@ protected:
     void showEvent(QShowEvent* event) override;
 
 private:
+    void lay_out();
+    void follow_buttons();
+    void take_cell(int at, int column);
     void refresh();
     void show_difference();
     void take_difference();

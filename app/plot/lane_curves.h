@@ -81,6 +81,10 @@ private:
     bool is_still_right() const;
     void clear_takes();
     QString explanation(const QString& key) const;
+    void add_end_label(const LevelTrace& trace, const QString& key, const QString& text,
+                       const QColor& colour, std::vector<CurveLabel>& labels) const;
+    void add_take_labels(const ChannelAnalysis& analysis, std::vector<CurveLabel>& labels) const;
+    void add_goal_label(std::vector<CurveLabel>& labels) const;
 
     LanePlot& plot_;
     Session& session_;

@@ -95,73 +95,83 @@ std::optional<CurveLabel> end_label(const LanePlot& plot, const LevelTrace& trac
 } // namespace
 
 std::vector<CurveLabel> LaneCurves::labels() const {
-    const Theme& t = theme();
     std::vector<CurveLabel> labels;
     const auto analysis = session_.analysis();
     const Channel* channel = session_.channel();
     if (analysis == nullptr || channel == nullptr) {
         return labels;
     }
-    const auto add_end = [&](const LevelTrace& trace, const QString& key, const QString& text,
-                             const QColor& colour) {
-        auto label = end_label(plot_, trace);
-        if (label && is_shown(key)) {
-            label->key = key;
-            label->text = text;
-            label->colour = colour;
-            labels.push_back(*label);
-        }
-    };
     const bool waits = !analysis->waits_for.empty();
-    add_end(analysis->predicted, "prediction",
-            shown_.measured ? (waits ? tr("last prediction") : tr("predicted"))
-                            : (waits ? tr("last chain") : tr("chain")),
-            t.ink);
+    add_end_label(analysis->predicted, "prediction",
+                  shown_.measured ? (waits ? tr("last prediction") : tr("predicted"))
+                                  : (waits ? tr("last chain") : tr("chain")),
+                  theme().ink, labels);
+    add_take_labels(*analysis, labels);
+    if (channel->difference && is_shown("difference")) {
+        if (const auto trace = difference_of(*channel->difference, *channel, *analysis)) {
+            add_end_label(*trace, "difference", tr("difference"), theme().met, labels);
+        }
+    }
+    add_goal_label(labels);
+    if (shown_.measured && is_shown("measured")) {
+        labels.push_back(measured_label(plot_, *shown_.measured->curve));
+    }
+    return labels;
+}
+
+void LaneCurves::add_end_label(const LevelTrace& trace, const QString& key, const QString& text,
+                               const QColor& colour, std::vector<CurveLabel>& labels) const {
+    auto label = end_label(plot_, trace);
+    if (label && is_shown(key)) {
+        label->key = key;
+        label->text = text;
+        label->colour = colour;
+        labels.push_back(*label);
+    }
+}
+
+void LaneCurves::add_take_labels(const ChannelAnalysis& analysis,
+                                 std::vector<CurveLabel>& labels) const {
     int named = 0, unnamed = 0;
-    for (std::size_t i = 0; i < shown_.takes.size() && i < analysis->takes.size(); ++i) {
-        if (!shown_.takes[i]->shown || analysis->takes[i]->problem) {
+    for (std::size_t i = 0; i < shown_.takes.size() && i < analysis.takes.size(); ++i) {
+        if (!shown_.takes[i]->shown || analysis.takes[i]->problem) {
             continue;
         }
         if (named == most_named_takes) { // a hint under the pointer names the others
             ++unnamed;
         } else {
             ++named;
-            add_end(analysis->takes[i]->predicted, take_key(*shown_.takes[i]),
-                    QString::fromStdString(shown_.takes[i]->name), take_colour(i));
+            add_end_label(analysis.takes[i]->predicted, take_key(*shown_.takes[i]),
+                          QString::fromStdString(shown_.takes[i]->name), take_colour(i), labels);
         }
     }
-    if (unnamed > 0 && !alone_ && !analysis->predicted.level_db.empty()) {
+    if (unnamed > 0 && !alone_ && !analysis.predicted.level_db.empty()) {
         labels.push_back({{},
                           QObject::tr("and %1 more takes").arg(unnamed),
                           take_colour(0),
                           plot_.high_hz(),
-                          analysis->predicted.level_db.back(),
+                          analysis.predicted.level_db.back(),
                           true,
                           false});
     }
-    if (channel->difference && is_shown("difference")) {
-        const auto trace = difference_of(*channel->difference, *channel, *analysis);
-        if (trace) {
-            add_end(*trace, "difference", tr("difference"), t.met);
-        }
+}
+
+void LaneCurves::add_goal_label(std::vector<CurveLabel>& labels) const {
+    if (!shown_.goal || !is_shown("target")) {
+        return;
     }
-    if (shown_.goal && is_shown("target")) {
-        const Goal& goal = *shown_.goal->goal;
-        const double last_hz = goal.corridor.empty() ? plot_.high_hz() : goal.corridor.back().to_hz;
-        const double hz = std::clamp(last_hz, plot_.low_hz(), plot_.high_hz());
-        const auto band =
-            goal.corridor.empty() ? std::nullopt : band_at(goal.corridor.back(), *shown_.goal, hz);
-        const auto target = shown_.goal->level ? shown_.goal->level->value_at(hz) : std::nullopt;
-        if (band && std::isfinite(band->upper_db)) {
-            labels.push_back({"target", corridor_text(goal), t.corridor_edge, hz, band->upper_db});
-        } else if (target && is_stated(goal.target)) {
-            labels.push_back({"target", tr("target"), t.corridor_edge, hz, *target});
-        }
+    const Goal& goal = *shown_.goal->goal;
+    const QColor& colour = theme().corridor_edge;
+    const double last_hz = goal.corridor.empty() ? plot_.high_hz() : goal.corridor.back().to_hz;
+    const double hz = std::clamp(last_hz, plot_.low_hz(), plot_.high_hz());
+    const auto band =
+        goal.corridor.empty() ? std::nullopt : band_at(goal.corridor.back(), *shown_.goal, hz);
+    const auto target = shown_.goal->level ? shown_.goal->level->value_at(hz) : std::nullopt;
+    if (band && std::isfinite(band->upper_db)) {
+        labels.push_back({"target", corridor_text(goal), colour, hz, band->upper_db});
+    } else if (target && is_stated(goal.target)) {
+        labels.push_back({"target", tr("target"), colour, hz, *target});
     }
-    if (shown_.measured && is_shown("measured")) {
-        labels.push_back(measured_label(plot_, *shown_.measured->curve));
-    }
-    return labels;
 }
 
 QString LaneCurves::explanation(const QString& key) const {

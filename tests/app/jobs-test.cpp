@@ -42,7 +42,7 @@ protected:
             "Gain", [db](Stage& stage) { std::get<GainSpec>(stage.spec.edit()).gain_db = db; });
     }
     bool settled() {
-        return QTest::qWaitFor([&] { return session().jobs().empty(); }, 20000);
+        return QTest::qWaitFor([&] { return session().analysis()->jobs.empty(); }, 20000);
     }
     bool begun(int designs) {
         return QTest::qWaitFor([&] { return designer.slow_designs >= designs; }, 20000);
@@ -73,7 +73,7 @@ TEST_F(Jobs, TheLastGoodCurveStandsUntilTheNewOneIsThere) {
     EXPECT_TRUE(box().isVisible());
     ASSERT_TRUE(QTest::qWaitFor(
         [&] { return !session().jobs().empty() && session().jobs()[0].done > 0.0005; }, 20000));
-    EXPECT_EQ(box().line(), "Zenith: Gain −3 dB");
+    EXPECT_EQ(box().line(), "Zenith: Gain −3.0 dB");
     designer.steps_of_ms = 1; // of the next one
     set_gain(-2);
     ASSERT_TRUE(settled());
