@@ -6,6 +6,7 @@
 
 #include <CLI/CLI.hpp>
 #include <cstdio>
+#include <exception>
 #include <fmt/format.h>
 #include <functional>
 
@@ -134,9 +135,7 @@ private:
     Command& chosen_;
 };
 
-} // namespace
-
-int main(int argc, char** argv) {
+int run_program(int argc, char** argv) {
     CLI::App app("Syntonon without a window: look at, judge and deliver a study from a shell.",
                  "syntonon-batch");
     app.set_version_flag("--version", SYNTONON_VERSION);
@@ -165,4 +164,15 @@ int main(int argc, char** argv) {
         return exit_wrong_input;
     }
     return print(run(*study), o.study);
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    try {
+        return run_program(argc, argv);
+    } catch (const std::exception& error) { // memory has run out
+        std::fprintf(stderr, "%s\n", error.what());
+        return exit_wrong_input;
+    }
 }

@@ -7,6 +7,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <vector>
 
 namespace syntonon {
 namespace {
@@ -111,8 +112,9 @@ void remove_target_points(Session& session, const std::set<int>& points) {
               points.size() == 1 ? tr("Remove a target point")
                                  : tr("Remove %1 target points").arg(points.size()),
               [&](Goal& g) {
-                  for (auto i = points.rbegin(); i != points.rend(); ++i) {
-                      g.target.points.erase(g.target.points.begin() + *i);
+                  const std::vector<int> from_last(points.rbegin(), points.rend());
+                  for (const int i : from_last) {
+                      g.target.points.erase(g.target.points.begin() + i);
                   }
               });
 }

@@ -13,7 +13,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
-#include <ranges>
+#include <vector>
 
 namespace syntonon {
 namespace {
@@ -561,7 +561,8 @@ void TargetTab::remove_points() {
     }
     edit_goal(session_, tr("Remove target points"), [&](Goal& goal) {
         auto& points = line_of(goal).points;
-        for (const int i : chosen | std::views::reverse) {
+        const std::vector<int> from_last(chosen.rbegin(), chosen.rend());
+        for (const int i : from_last) {
             points.erase(points.begin() + i);
         }
         if (points.empty()) { // no target of this kind any more
