@@ -231,6 +231,18 @@ void response_of_131072_taps(benchmark::State& state) {
 }
 BENCHMARK(response_of_131072_taps)->Unit(benchmark::kMillisecond);
 
+// H and dH/dw alone: nothing has to be followed from 0 Hz on.
+void values_of_131072_taps(benchmark::State& state) {
+    const auto grid = *FrequencyGrid::logarithmic(10, 24000, 2048, 48000);
+    for (auto _ : state) {
+        state.PauseTiming();
+        const Filter fir = long_fir();
+        state.ResumeTiming();
+        benchmark::DoNotOptimize(fir.values(grid));
+    }
+}
+BENCHMARK(values_of_131072_taps)->Unit(benchmark::kMillisecond);
+
 // What it is measured against.
 void one_real_fft_of_131072(benchmark::State& state) {
     RealFft fft(many_taps);

@@ -2,14 +2,12 @@
 // three lanes and the roots pane. bench_drag [MOVES]; runs on the offscreen platform.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/main_window.h"
-#include "app/plot/lane_stack.h"
 #include "app/widgets/theme.h"
+#include "bench/drag.h"
 #include "core/study/kinds.h"
 #include "demo/brightwater.h"
 
 #include <QApplication>
-#include <QElapsedTimer>
-#include <QMouseEvent>
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -37,18 +35,6 @@ Study study_with_many_sections() {
         channel.stages.push_back(stage);
     }
     return study;
-}
-
-void send(QWidget& widget, QEvent::Type type, const QPointF& at, Qt::MouseButton button,
-          Qt::MouseButtons buttons) {
-    QMouseEvent event(type, at, widget.mapToGlobal(at), button, buttons, Qt::NoModifier);
-    QApplication::sendEvent(&widget, &event);
-}
-
-// Everything that the move asked to be repainted is painted when this returns.
-void paint_all() {
-    QApplication::sendPostedEvents();
-    QApplication::processEvents();
 }
 
 double resident_megabytes() {
@@ -92,27 +78,10 @@ void prepare(MainWindow& window, const Scene& scene) {
 
 void drag(MainWindow& window, const Scene& scene, int moves) {
     prepare(window, scene);
-    LaneStack& lanes = *window.lanes();
-    const QPointF start = *lanes.stage_grips().grip_point();
-    send(lanes, QEvent::MouseButtonPress, start, Qt::LeftButton, Qt::LeftButton);
-    std::vector<double> ms;
-    for (int i = 0; i < moves; ++i) {
-        const QPointF at = start + QPointF(120 * std::sin(i * 0.05), 80 * std::sin(i * 0.083));
-        QElapsedTimer timer;
-        timer.start();
-        send(lanes, QEvent::MouseMove, at, Qt::NoButton, Qt::LeftButton);
-        paint_all();
-        ms.push_back(static_cast<double>(timer.nsecsElapsed()) / 1e6);
-    }
-    send(lanes, QEvent::MouseButtonRelease, start, Qt::LeftButton, Qt::NoButton);
-    std::ranges::sort(ms);
-    const auto percentile = [&](double part) {
-        return ms[std::min(ms.size() - 1,
-                           static_cast<std::size_t>(part * static_cast<double>(ms.size())))];
-    };
+    const DragTimes times = drag_grip(*window.lanes(), moves);
     fmt::print("drag, {} sections, 1280x800, {}, {} moves: median {:.2f} ms, 95th percentile "
                "{:.2f} ms, worst {:.2f} ms; {:.0f} MB resident\n",
-               sections, scene.name, moves, percentile(0.5), percentile(0.95), ms.back(),
+               sections, scene.name, moves, times.median_ms, times.percentile_95_ms, times.worst_ms,
                resident_megabytes());
 }
 

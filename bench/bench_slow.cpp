@@ -4,14 +4,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/main_window.h"
 #include "app/model/take_commands.h"
-#include "app/plot/lane_stack.h"
 #include "app/widgets/theme.h"
+#include "bench/drag.h"
 #include "core/study/kinds.h"
 #include "demo/brightwater.h"
 
 #include <QApplication>
-#include <QElapsedTimer>
-#include <QMouseEvent>
 #include <QTimer>
 #include <algorithm>
 #include <atomic>
@@ -98,40 +96,70 @@ double longest_block_ms(MainWindow& window, double db) {
     return longest;
 }
 
-struct Times {
-    double median, most_95, worst;
-};
-
-void send(QWidget& widget, QEvent::Type type, const QPointF& at, Qt::MouseButton button,
-          Qt::MouseButtons buttons) {
-    QMouseEvent event(type, at, widget.mapToGlobal(at), button, buttons, Qt::NoModifier);
-    QApplication::sendEvent(&widget, &event);
-}
-
-// A grip of another stage is dragged; each move until everything is painted.
-Times drag(MainWindow& window, int moves) {
-    LaneStack& lanes = *window.lanes();
+DragTimes drag_another_stage(MainWindow& window, int moves) {
     window.session().select_stage(window.session().channel()->stages[4]->id);
-    QApplication::processEvents();
-    const QPointF start = *lanes.stage_grips().grip_point();
-    send(lanes, QEvent::MouseButtonPress, start, Qt::LeftButton, Qt::LeftButton);
-    std::vector<double> ms;
-    for (int i = 0; i < moves; ++i) {
-        const QPointF at = start + QPointF(120 * std::sin(i * 0.05), 80 * std::sin(i * 0.083));
-        const auto begun = Clock::now();
-        send(lanes, QEvent::MouseMove, at, Qt::NoButton, Qt::LeftButton);
-        QApplication::sendPostedEvents();
-        QApplication::processEvents();
-        ms.push_back(ms_since(begun));
-    }
-    send(lanes, QEvent::MouseButtonRelease, start, Qt::LeftButton, Qt::NoButton);
-    std::ranges::sort(ms);
-    return {ms[ms.size() / 2], ms[ms.size() * 95 / 100], ms.back()};
+    paint_all();
+    return drag_grip(*window.lanes(), moves);
 }
 
-void print(const char* what, const Times& times) {
+void print(const char* what, const DragTimes& times) {
     fmt::print("{}: median {:.2f} ms, 95th percentile {:.2f} ms, worst {:.2f} ms\n", what,
-               times.median, times.most_95, times.worst);
+               times.median_ms, times.percentile_95_ms, times.worst_ms);
+}
+
+void measure_drags(MainWindow& window, SlowGains& designer, int moves) {
+    print("drag beside nothing", drag_another_stage(window, moves));
+    designer.takes_ms = 1e9;
+    set_gain(window, -1);
+    print("drag beside a slow design", drag_another_stage(window, moves));
+    designer.takes_ms = 0;
+    window.session().stop_jobs();
+    window.session().start_jobs_again();
+    wait_until([&] { return is_settled(window); });
+}
+
+void measure_blocks(MainWindow& window, SlowGains& designer) {
+    designer.takes_ms = 1000;
+    double longest = 0;
+    for (int i = 0; i < 5; ++i) {
+        longest = std::max(longest, longest_block_ms(window, -2 - i));
+    }
+    fmt::print("longest time without a chance to paint, five designs of 1 s: {:.2f} ms\n", longest);
+}
+
+void measure_stops(MainWindow& window, SlowGains& designer) {
+    designer.takes_ms = 1e9;
+    double slowest_stop = 0;
+    for (int i = 0; i < 50; ++i) {
+        const int before = designer.begun, stops = designer.stops;
+        set_gain(window, 0.1 * (i + 1));
+        wait_until([&] { return designer.begun > before; });
+        const auto start = Clock::now();
+        window.session().stop_jobs();
+        while (designer.stops == stops) {
+            std::this_thread::yield();
+        }
+        const std::chrono::duration<double, std::milli> took = designer.ended.load() - start;
+        slowest_stop = std::max(slowest_stop, took.count());
+    }
+    fmt::print("slowest of 50 stops: {:.2f} ms\n", slowest_stop);
+}
+
+void count_designs(MainWindow& window, SlowGains& designer) {
+    designer.takes_ms = 0;
+    for (const double db : {-3.5, -3.6}) {
+        set_gain(window, db);
+        wait_until([&] { return is_settled(window); });
+    }
+    const int made = designer.begun;
+    window.session().history().undo();
+    window.session().history().redo();
+    freeze_take(window.session());
+    window.session().select_channel(1);
+    window.session().select_channel(0);
+    wait_until([&] { return is_settled(window); });
+    fmt::print("designs begun by undo, redo, a take and a look at another channel: {}\n",
+               designer.begun - made);
 }
 
 } // namespace
@@ -155,51 +183,9 @@ int main(int argc, char** argv) {
     });
     wait_until([&] { return is_settled(window); });
 
-    print("drag beside nothing", drag(window, moves));
-    designer.takes_ms = 1e9;
-    set_gain(window, -1);
-    print("drag beside a slow design", drag(window, moves));
-    designer.takes_ms = 0;
-    window.session().stop_jobs();
-    window.session().start_jobs_again();
-    wait_until([&] { return is_settled(window); });
-
-    designer.takes_ms = 1000;
-    double longest = 0;
-    for (int i = 0; i < 5; ++i) {
-        longest = std::max(longest, longest_block_ms(window, -2 - i));
-    }
-    fmt::print("longest time without a chance to paint, five designs of 1 s: {:.2f} ms\n", longest);
-
-    designer.takes_ms = 1e9;
-    double slowest_stop = 0;
-    for (int i = 0; i < 50; ++i) {
-        const int before = designer.begun, stops = designer.stops;
-        set_gain(window, 0.1 * (i + 1));
-        wait_until([&] { return designer.begun > before; });
-        const auto start = Clock::now();
-        window.session().stop_jobs();
-        while (designer.stops == stops) {
-            std::this_thread::yield();
-        }
-        const std::chrono::duration<double, std::milli> took = designer.ended.load() - start;
-        slowest_stop = std::max(slowest_stop, took.count());
-    }
-    fmt::print("slowest of 50 stops: {:.2f} ms\n", slowest_stop);
-
-    designer.takes_ms = 0;
-    for (const double db : {-3.5, -3.6}) {
-        set_gain(window, db);
-        wait_until([&] { return is_settled(window); });
-    }
-    const int made = designer.begun;
-    window.session().history().undo();
-    window.session().history().redo();
-    freeze_take(window.session());
-    window.session().select_channel(1);
-    window.session().select_channel(0);
-    wait_until([&] { return is_settled(window); });
-    fmt::print("designs begun by undo, redo, a take and a look at another channel: {}\n",
-               designer.begun - made);
+    measure_drags(window, designer, moves);
+    measure_blocks(window, designer);
+    measure_stops(window, designer);
+    count_designs(window, designer);
     window.session().mark_saved();
 }

@@ -19,37 +19,28 @@ struct Exactly {
 
 template <class Spec>
 concept HasGrips = requires(Exactly<Spec> spec) {
-    move_grip(spec, 1.0, std::nullopt, 1.0);
+    move_grip(spec, std::string_view(), 1.0, std::nullopt, 1.0);
 };
 
 } // namespace
 
-std::optional<StageGrips> grips_of(const StageSpec& spec, double sample_rate_hz) {
+std::vector<Grip> grips_of(const StageSpec& spec, double sample_rate_hz) {
     return std::visit(
-        [&]<class Spec>(const Spec& s) -> std::optional<StageGrips> {
+        [&]<class Spec>(const Spec& s) -> std::vector<Grip> {
             if constexpr (HasGrips<Spec>) {
                 return grips_of(s, sample_rate_hz);
             }
-            return std::nullopt;
+            return {};
         },
         *spec);
 }
 
-void move_grip(StageSpec& spec, double hz, std::optional<double> level_db, double sample_rate_hz) {
+void move_grip(StageSpec& spec, std::string_view key, double hz, std::optional<double> level_db,
+               double sample_rate_hz) {
     std::visit(
         [&]<class Spec>(Spec& s) {
             if constexpr (HasGrips<Spec>) {
-                move_grip(s, hz, level_db, sample_rate_hz);
-            }
-        },
-        spec.edit());
-}
-
-void move_side(StageSpec& spec, double hz, double sample_rate_hz) {
-    std::visit(
-        [&]<class Spec>(Spec& s) {
-            if constexpr (HasGrips<Spec>) {
-                move_side(s, hz, sample_rate_hz);
+                move_grip(s, key, hz, level_db, sample_rate_hz);
             }
         },
         spec.edit());

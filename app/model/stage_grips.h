@@ -5,35 +5,34 @@
 #include "core/study/stage.h"
 
 #include <optional>
+#include <string_view>
+#include <vector>
 
 namespace syntonon {
 
 struct ParametricSpec;
 
-// Where the handles stand. Sides are the width's two ends.
-struct StageGrips {
-    double frequency_hz = 0;
-    double level_db = 0;
-    bool level_moves = false; // dragging up and down does something
-    struct Sides {
-        double low_hz, high_hz, level_db;
-    };
-    std::optional<Sides> sides;
+// One handle. Of a stage's handles the first is the main one: a square on a stem with the stage's
+// name beside it, moved by the arrow keys. The others are bars that keep apart from it.
+struct Grip {
+    std::string_view key; // the kind's own name for it; not shown
+    double frequency_hz = 0, level_db = 0;
+    bool moves_level = false;     // dragging it up and down does something
+    const char* step = "Move %1"; // in the history; %1: the stage
 };
 
-// A kind that is held on the lane adds its four functions here and writes them beside its trim
-// panel; the others have no handles. Results keep within what the kind can be designed with,
-// however far the handle is dragged.
-std::optional<StageGrips> grips_of(const ParametricSpec& spec, double sample_rate_hz);
-void move_grip(ParametricSpec& spec, double hz, std::optional<double> level_db,
-               double sample_rate_hz);
-void move_side(ParametricSpec& spec, double hz, double sample_rate_hz);
+// A kind that is held on the lane adds these functions here and writes them beside its trim panel;
+// the others have no handles. Results keep within what the kind can be designed with, however far a
+// handle is dragged.
+std::vector<Grip> grips_of(const ParametricSpec& spec, double sample_rate_hz);
+void move_grip(ParametricSpec& spec, std::string_view key, double hz,
+               std::optional<double> level_db, double sample_rate_hz);
 void widen(ParametricSpec& spec, double octave_factor, double sample_rate_hz);
 
-// The same for any stage.
-std::optional<StageGrips> grips_of(const StageSpec& spec, double sample_rate_hz);
-void move_grip(StageSpec& spec, double hz, std::optional<double> level_db, double sample_rate_hz);
-void move_side(StageSpec& spec, double hz, double sample_rate_hz);
+// The same for any stage; without handles these do nothing.
+std::vector<Grip> grips_of(const StageSpec& spec, double sample_rate_hz);
+void move_grip(StageSpec& spec, std::string_view key, double hz, std::optional<double> level_db,
+               double sample_rate_hz);
 void widen(StageSpec& spec, double octave_factor, double sample_rate_hz);
 
 } // namespace syntonon

@@ -99,7 +99,7 @@ private:
 
     // What the still curves were drawn from.
     struct Shown {
-        std::shared_ptr<const WorkedGoal> goal;
+        std::shared_ptr<const ResolvedGoal> goal;
         SharedMeasured measured;
         std::vector<SharedValue<Take>> takes;
         QString channel;

@@ -5,115 +5,120 @@
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
 
+#include <algorithm>
 #include <cmath>
+#include <span>
 
 namespace syntonon {
 namespace {
 
-constexpr double half_square = 4.5;
+constexpr double half_square = 4.5, least_apart = 14;
 constexpr double fine = 0.1;
 
 } // namespace
 
-std::optional<StageGrips> StageGripTool::grips() const {
+std::vector<Grip> StageGripTool::grips() const {
     const Stage* stage = session_.stage();
     return stage != nullptr && plot_.view().shows(Lane::magnitude)
                ? grips_of(stage->spec, session_.study().sample_rate_hz)
-               : std::nullopt;
+               : std::vector<Grip>();
+}
+
+std::vector<StageGripTool::Placed> StageGripTool::placed() const {
+    const QRect r = plot_.rect_of(Lane::magnitude);
+    std::vector<Placed> all;
+    for (const Grip& grip : grips()) {
+        double x = plot_.x_of(grip.frequency_hz);
+        if (!all.empty()) {
+            // At least a little apart from the main one, however narrow the bell.
+            const double main = plot_.x_of(all.front().grip.frequency_hz);
+            x = grip.frequency_hz > all.front().grip.frequency_hz ? std::max(x, main + least_apart)
+                                                                  : std::min(x, main - least_apart);
+            x = std::clamp(x, r.left() + 2.0, r.right() - 2.0);
+        }
+        // A level beyond the lane keeps its handle at the edge, where it can still be taken.
+        const double y = std::clamp(plot_.y_of(Lane::magnitude, grip.level_db),
+                                    r.top() + half_square, r.bottom() - half_square);
+        all.push_back({grip, QPointF(x, y)});
+    }
+    return all;
+}
+
+std::optional<QPointF> StageGripTool::grip_point(std::string_view key) const {
+    const auto all = placed();
+    const auto found =
+        std::ranges::find_if(all, [&](const Placed& p) { return p.grip.key == key; });
+    return found != all.end() ? std::optional(found->at) : std::nullopt;
 }
 
 std::optional<QPointF> StageGripTool::grip_point() const {
-    const auto g = grips();
-    if (!g) {
-        return std::nullopt;
-    }
-    // A level beyond the lane keeps its handle at the edge, where it can still be taken.
-    const QRect r = plot_.rect_of(Lane::magnitude);
-    return QPointF(plot_.x_of(g->frequency_hz),
-                   std::clamp(plot_.y_of(Lane::magnitude, g->level_db), r.top() + half_square,
-                              r.bottom() - half_square));
-}
-
-std::optional<QPointF> StageGripTool::side_point(bool upper) const {
-    const auto g = grips();
-    if (!g || !g->sides) {
-        return std::nullopt;
-    }
-    const QRect r = plot_.rect_of(Lane::magnitude);
-    const double x = plot_.x_of(upper ? g->sides->high_hz : g->sides->low_hz);
-    // At least a little apart from the square, however narrow the bell.
-    const double centre = plot_.x_of(g->frequency_hz);
-    const double shown = upper ? std::max(x, centre + 14) : std::min(x, centre - 14);
-    return QPointF(std::clamp(shown, r.left() + 2.0, r.right() - 2.0),
-                   std::clamp(plot_.y_of(Lane::magnitude, g->sides->level_db),
-                              r.top() + half_square, r.bottom() - half_square));
+    const auto all = placed();
+    return !all.empty() ? std::optional(all.front().at) : std::nullopt;
 }
 
 std::optional<QRectF> StageGripTool::label_box() const {
-    const auto at = grip_point();
+    const auto all = placed();
     const QRect lane = plot_.rect_of(Lane::magnitude);
-    if (!at || at->x() < lane.left() || at->x() > lane.right()) {
+    if (all.empty() || all.front().at.x() < lane.left() || all.front().at.x() > lane.right()) {
         return std::nullopt;
+    }
+    const QPointF at = all.front().at;
+    double right = at.x() + 12, left_end = at.x() - 12;
+    for (const Placed& other : std::span(all).subspan(1)) {
+        right = std::max(right, other.at.x() + 10);
+        left_end = std::min(left_end, other.at.x() - 10);
     }
     constexpr double height = 14;
     const double width =
         QFontMetricsF(text_font(11)).horizontalAdvance(spoken_name(*session_.stage())) + 2;
-    const auto low = side_point(false), high = side_point(true);
-    double left = std::max(at->x() + 12, high ? high->x() + 10 : 0.0);
-    if (left + width > lane.right() - 4) {
-        left = std::min(at->x() - 12, low ? low->x() - 10 : at->x()) - width;
-    }
-    const bool below = at->y() > plot_.y_of(Lane::magnitude, 0);
-    return QRectF(left, below ? at->y() + 2 : at->y() - 2 - height, width, height);
+    const double left = right + width > lane.right() - 4 ? left_end - width : right;
+    const bool below = at.y() > plot_.y_of(Lane::magnitude, 0);
+    return QRectF(left, below ? at.y() + 2 : at.y() - 2 - height, width, height);
 }
 
 void StageGripTool::paint(QPainter& painter) {
-    const auto at = grip_point();
-    const QRect lane = plot_.rect_of(Lane::magnitude);
-    if (!at || at->x() < lane.left() || at->x() > lane.right()) {
+    const auto label = label_box();
+    if (!label) {
         return;
     }
+    const auto all = placed();
+    const QPointF at = all.front().at;
+    const QRect lane = plot_.rect_of(Lane::magnitude);
     const Theme& t = theme();
     const double zero =
         std::clamp<double>(plot_.y_of(Lane::magnitude, 0), lane.top(), lane.bottom());
     painter.setRenderHint(QPainter::Antialiasing, true);
     painter.setPen(QPen(t.copper, 1.2));
     painter.setBrush(t.raised);
-    painter.drawLine(QPointF(at->x(), zero), *at);
-    for (const bool upper : {false, true}) {
-        if (const auto side = side_point(upper)) {
-            painter.drawRect(QRectF(side->x() - 2.5, side->y() - 4.5, 5, 9));
-        }
+    painter.drawLine(QPointF(at.x(), zero), at);
+    for (const Placed& other : std::span(all).subspan(1)) {
+        painter.drawRect(QRectF(other.at.x() - 2.5, other.at.y() - 4.5, 5, 9));
     }
     painter.drawRect(
-        QRectF(at->x() - half_square, at->y() - half_square, 2 * half_square, 2 * half_square));
+        QRectF(at.x() - half_square, at.y() - half_square, 2 * half_square, 2 * half_square));
     painter.setFont(text_font(11));
     painter.setPen(t.copper);
-    painter.drawText(*label_box(), Qt::AlignLeft | Qt::AlignVCenter,
-                     spoken_name(*session_.stage()));
+    painter.drawText(*label, Qt::AlignLeft | Qt::AlignVCenter, spoken_name(*session_.stage()));
     painter.setRenderHint(QPainter::Antialiasing, false);
 }
 
+// The main one where two are near.
+const StageGripTool::Placed* StageGripTool::at_point(const std::vector<Placed>& all,
+                                                     const QPointF& point) const {
+    const auto found =
+        std::ranges::find_if(all, [&](const Placed& placed) { return near(point, placed.at); });
+    return found != all.end() ? &*found : nullptr;
+}
+
 bool StageGripTool::press(const QMouseEvent& event) {
-    if (event.button() != Qt::LeftButton) {
+    const auto all = placed();
+    const Placed* taken =
+        event.button() == Qt::LeftButton ? at_point(all, event.position()) : nullptr;
+    if (taken == nullptr) {
         return false;
     }
-    const auto at = grip_point();
-    if (at && near(event.position(), *at)) {
-        held_ = Handle::grip;
-        handle_at_ = *at;
-    } else {
-        for (const bool upper : {false, true}) {
-            const auto side = side_point(upper);
-            if (held_ == Handle::none && side && near(event.position(), *side)) {
-                held_ = Handle::side;
-                handle_at_ = *side;
-            }
-        }
-    }
-    if (held_ == Handle::none) {
-        return false;
-    }
+    held_ = taken->grip;
+    handle_at_ = taken->at;
     gesture_ = session_.new_gesture();
     pressed_at_ = last_ = event.position();
     travelled_ = {0, 0};
@@ -121,7 +126,7 @@ bool StageGripTool::press(const QMouseEvent& event) {
 }
 
 bool StageGripTool::move(const QMouseEvent& event) {
-    if (held_ == Handle::none || session_.stage() == nullptr) {
+    if (!held_ || session_.stage() == nullptr) {
         return false;
     }
     const double scale = event.modifiers().testFlag(Qt::ShiftModifier) ? fine : 1;
@@ -134,42 +139,37 @@ bool StageGripTool::move(const QMouseEvent& event) {
     const double rate = session_.study().sample_rate_hz;
     const double hz = plot_.hz_at(handle_at_.x() + by.x());
     const double level = plot_.value_at(Lane::magnitude, handle_at_.y() + by.y());
-    if (held_ == Handle::side) {
-        session_.edit_stage(
-            tr("Change the width of %1").arg(spoken_name(*session_.stage())),
-            [&](Stage& s) { move_side(s.spec, hz, rate); }, gesture_);
-    } else {
-        session_.edit_stage(
-            tr("Move %1").arg(spoken_name(*session_.stage())),
-            [&](Stage& s) {
-                move_grip(s.spec, hz, by.y() != 0 ? std::optional(level) : std::nullopt, rate);
-            },
-            gesture_);
-    }
+    const auto level_db = held_->moves_level && by.y() != 0 ? std::optional(level) : std::nullopt;
+    session_.edit_stage(
+        tr(held_->step).arg(spoken_name(*session_.stage())),
+        [&](Stage& s) { move_grip(s.spec, held_->key, hz, level_db, rate); }, gesture_);
     return true;
 }
 
 void StageGripTool::release() {
-    held_ = Handle::none;
+    held_.reset();
 }
 
 void StageGripTool::nudge(double octaves, double db) {
-    const auto g = grips();
-    if (!g) {
+    const auto all = grips();
+    if (all.empty()) {
         return;
     }
+    const Grip& main = all.front();
     const double rate = session_.study().sample_rate_hz;
     const std::optional<double> level =
-        db != 0 && g->level_moves ? std::optional(g->level_db + db) : std::nullopt;
+        db != 0 && main.moves_level ? std::optional(main.level_db + db) : std::nullopt;
     session_.edit_stage(
-        tr("Move %1").arg(spoken_name(*session_.stage())),
-        [&](Stage& s) { move_grip(s.spec, g->frequency_hz * std::exp2(octaves), level, rate); },
+        tr(main.step).arg(spoken_name(*session_.stage())),
+        [&](Stage& s) {
+            move_grip(s.spec, main.key, main.frequency_hz * std::exp2(octaves), level, rate);
+        },
         session_.continuing_gesture("nudge " + QString::fromStdString(session_.stage()->id)));
 }
 
 bool StageGripTool::key(const QKeyEvent& event) {
-    if (event.key() == Qt::Key_Escape && held_ != Handle::none) {
-        held_ = Handle::none;
+    if (event.key() == Qt::Key_Escape && held_) {
+        held_.reset();
         session_.cancel_gesture(gesture_);
         return true;
     }
@@ -201,7 +201,7 @@ bool StageGripTool::key(const QKeyEvent& event) {
 }
 
 bool StageGripTool::wheel(const QPointF&, double clicks, bool fine_step) {
-    if (!grips() || clicks == 0) {
+    if (clicks == 0 || grips().empty()) {
         return false;
     }
     const double rate = session_.study().sample_rate_hz;
@@ -214,15 +214,12 @@ bool StageGripTool::wheel(const QPointF&, double clicks, bool fine_step) {
 }
 
 std::optional<QCursor> StageGripTool::cursor_at(const QPointF& point) const {
-    if (const auto at = grip_point(); at && near(point, *at)) {
-        return QCursor(Qt::SizeAllCursor);
+    const auto all = placed();
+    const Placed* under = at_point(all, point);
+    if (under == nullptr) {
+        return std::nullopt;
     }
-    for (const bool upper : {false, true}) {
-        if (const auto side = side_point(upper); side && near(point, *side)) {
-            return QCursor(Qt::SizeHorCursor);
-        }
-    }
-    return std::nullopt;
+    return QCursor(under == &all.front() ? Qt::SizeAllCursor : Qt::SizeHorCursor);
 }
 
 } // namespace syntonon

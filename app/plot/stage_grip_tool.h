@@ -9,7 +9,8 @@
 
 namespace syntonon {
 
-// A square on a stem: drag for frequency and gain; side grips or the wheel for width. Shift:
+// Handles, the main one a square on a stem: drag for frequency and gain; side handles or the wheel
+// for width. Shift:
 // finely; Ctrl: along one axis only; arrow keys nudge, Page Up and Page Down widen and narrow;
 // Escape takes a drag back.
 class StageGripTool : public LaneTool {
@@ -23,23 +24,27 @@ public:
     bool key(const QKeyEvent& event) override;
     bool wheel(const QPointF& at, double clicks, bool fine) override;
     std::optional<QCursor> cursor_at(const QPointF& point) const override;
-    bool is_holding() const override { return held_ != Handle::none; }
+    bool is_holding() const override { return held_.has_value(); }
 
-    // Where the square is drawn; nothing without a selected stage that can be designed.
-    std::optional<QPointF> grip_point() const;
-    std::optional<QPointF> side_point(bool upper) const;
+    // Where a handle is drawn, by its key; nothing without a selected stage that has it.
+    std::optional<QPointF> grip_point(std::string_view key) const;
+    std::optional<QPointF> grip_point() const; // the main one's
     // Where the stage's name is written.
     std::optional<QRectF> label_box() const;
 
 private:
-    enum class Handle { none, grip, side };
-
-    std::optional<StageGrips> grips() const;
+    struct Placed {
+        Grip grip;
+        QPointF at;
+    };
+    std::vector<Grip> grips() const;
+    std::vector<Placed> placed() const; // the main one first
+    const Placed* at_point(const std::vector<Placed>& all, const QPointF& point) const;
     void nudge(double octaves, double db);
 
     LanePlot& plot_;
     Session& session_;
-    Handle held_ = Handle::none;
+    std::optional<Grip> held_;
     QString gesture_;
     QPointF pressed_at_; // the pointer's
     QPointF handle_at_;  // the handle's, at the press

@@ -19,6 +19,8 @@ struct Filter::Held {
     AnyForm form;
     mutable std::once_flag asked;
     mutable std::optional<Expected<Roots>> roots;
+    mutable std::once_flag followed;
+    mutable PhaseKnots knots;
 };
 
 namespace {
@@ -47,13 +49,16 @@ Values on_grid(const Filter& filter, const FrequencyGrid& grid, OfCascade of_cas
     return values;
 }
 
-// The response of what is no cascade and no series.
-Response followed_response(const Filter& filter, const FrequencyGrid& grid) {
-    Response all;
-    all.magnitude_db = filter.magnitude_db(grid);
-    all.phase_rad = unwrapped_phase_rad(*filter.prober(), grid);
-    all.group_delay_samples = filter.group_delay_samples(grid);
-    return all;
+// Frequencies at which the phase of a filter is followed. What ripples more often would take too
+// long; its phase is followed as closely as somebody asks.
+std::vector<double> followed_hz(const Filter& filter, double sample_rate_hz) {
+    constexpr double ratio = 1.03, most_ripples = 2048;
+    const double high = sample_rate_hz / 2, low = high * 1e-4;
+    auto hz = filter.telling_hz({low, high, ratio, sample_rate_hz, most_ripples});
+    for (double f = low; f < high; f *= ratio) {
+        hz.push_back(f);
+    }
+    return hz;
 }
 
 tl::unexpected<Problem> no_sections(std::string what) {
@@ -124,13 +129,27 @@ std::vector<FilterValue> Filter::values(const FrequencyGrid& grid) const {
     return values;
 }
 
+// Of what is no cascade and no series.
+Response Filter::followed_response(const FrequencyGrid& grid) const {
+    const auto prepared = prober();
+    std::call_once(held_->followed, [&] {
+        constexpr double any_rate = 48000; // only the frequency by the sample rate matters
+        held_->knots = phase_knots(*prepared, followed_hz(*this, any_rate), any_rate);
+    });
+    Response all;
+    all.magnitude_db = magnitude_db(grid);
+    all.phase_rad = unwrapped_phase_rad(*prepared, held_->knots, grid);
+    all.group_delay_samples = group_delay_samples(grid);
+    return all;
+}
+
 Response Filter::response(const FrequencyGrid& grid) const {
     if (const auto* cascade = std::get_if<Cascade>(&form())) {
         return syntonon::response(*cascade, grid);
     }
     const auto* chain = std::get_if<Series>(&form());
     if (chain == nullptr) {
-        return followed_response(*this, grid);
+        return followed_response(grid);
     }
     Response all(grid.size());
     for (const Filter& part : chain->parts) {

@@ -85,6 +85,7 @@ public:
 private:
     struct Held;
     explicit Filter(AnyForm form);
+    Response followed_response(const FrequencyGrid& grid) const;
     std::shared_ptr<const Held> held_;
 };
 

@@ -3,7 +3,9 @@
 
 #include "core/base/units.h"
 
+#include <algorithm>
 #include <cmath>
+#include <iterator>
 
 namespace syntonon {
 namespace {
@@ -42,6 +44,13 @@ public:
         return step(from, middle, halvings - 1) + step(middle, to, halvings - 1);
     }
 
+    // The unwrapped phase at `to` when it is so far at `from`. Only whole turns are carried on; the
+    // rest would gather rounding.
+    double carried_on(double so_far, const Point& from, const Point& to) {
+        const double off = so_far + step(from, to, most_turns_halved) - to.phase_rad;
+        return to.phase_rad + 2 * pi * std::round(off / (2 * pi));
+    }
+
 private:
     const Prober& prober_;
     double rate_;
@@ -50,16 +59,48 @@ private:
 
 } // namespace
 
-std::vector<double> unwrapped_phase_rad(const Prober& prober, const FrequencyGrid& grid) {
-    Follower follower(prober, grid.sample_rate_hz());
-    std::vector<double> phase(grid.size());
+PhaseKnots phase_knots(const Prober& prober, std::vector<double> telling_hz,
+                       double sample_rate_hz) {
+    std::ranges::sort(telling_hz);
+    Follower follower(prober, sample_rate_hz);
     Point last = follower.at(0);
-    double so_far = last.phase_rad;
+    PhaseKnots knots{{0, last.phase_rad, last.phase_rad, last.delay_samples}};
+    for (const double hz : telling_hz) {
+        if (hz > last.hz) {
+            const Point next = follower.at(hz);
+            const double phase = follower.carried_on(knots.back().unwrapped_rad, last, next);
+            knots.push_back({hz / sample_rate_hz, phase, next.phase_rad, next.delay_samples});
+            last = next;
+        }
+    }
+    return knots;
+}
+
+std::vector<double> unwrapped_phase_rad(const Prober& prober, const PhaseKnots& knots,
+                                        const FrequencyGrid& grid) {
+    const double rate = grid.sample_rate_hz();
+    Follower follower(prober, rate);
+    std::vector<double> phase(grid.size());
+    auto knot = knots.begin();
+    Point last{};
+    double so_far = 0;
+    const auto stand_on = [&](const PhaseKnot& k) {
+        last = {k.turns_per_sample * rate, k.wrapped_rad, k.delay_samples};
+        so_far = k.unwrapped_rad;
+    };
+    stand_on(*knot);
     for (std::size_t i = 0; i < grid.size(); ++i) {
-        const Point next = follower.at(grid.frequency_hz()[i]);
-        // Only whole turns are carried on; the rest would gather rounding.
-        const double off = so_far + follower.step(last, next, most_turns_halved) - next.phase_rad;
-        so_far = next.phase_rad + 2 * pi * std::round(off / (2 * pi));
+        const double hz = grid.frequency_hz()[i];
+        bool moved = false;
+        while (std::next(knot) != knots.end() && std::next(knot)->turns_per_sample * rate <= hz) {
+            ++knot;
+            moved = true;
+        }
+        if (moved) {
+            stand_on(*knot);
+        }
+        const Point next = follower.at(hz);
+        so_far = follower.carried_on(so_far, last, next);
         phase[i] = so_far;
         last = next;
     }

@@ -9,9 +9,22 @@
 
 namespace syntonon {
 
-// At each grid point, from 0 Hz on: the phase is followed by its derivative, the group delay, in
-// steps that are halved until both agree on how often it has turned (J. Tribolet, A new phase
-// unwrapping algorithm, IEEE Trans. ASSP-25, 1977). At zeros on the circle it jumps by pi.
-std::vector<double> unwrapped_phase_rad(const Prober& prober, const FrequencyGrid& grid);
+// How far the phase has turned from 0 Hz on, at frequencies so close that nothing turns unseen
+// between them; any other frequency is followed from the one below it.
+struct PhaseKnot {
+    double turns_per_sample; // frequency by sample rate
+    double unwrapped_rad, wrapped_rad, delay_samples;
+};
+using PhaseKnots = std::vector<PhaseKnot>; // ascending, the first at 0 Hz
+
+// The phase is followed by its derivative, the group delay, in steps that are halved until both
+// agree on how often it has turned (J. Tribolet, A new phase unwrapping algorithm, IEEE Trans.
+// ASSP-25, 1977). `telling_hz`, unsorted, keeps the steps narrower than what could turn once and
+// unnoticed within one. At zeros on the circle the phase jumps by pi.
+PhaseKnots phase_knots(const Prober& prober, std::vector<double> telling_hz, double sample_rate_hz);
+
+// At each grid point, from 0 Hz on.
+std::vector<double> unwrapped_phase_rad(const Prober& prober, const PhaseKnots& knots,
+                                        const FrequencyGrid& grid);
 
 } // namespace syntonon

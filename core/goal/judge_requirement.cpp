@@ -39,7 +39,7 @@ std::string obstacle_in(double from_hz, double to_hz, const Prediction& predicti
     return {};
 }
 
-Finding judge_requirement(const Requirement& requirement, const WorkedGoal& goal,
+Finding judge_requirement(const Requirement& requirement, const ResolvedGoal& goal,
                           const Prediction& prediction) {
     if (const auto ok = check(requirement); !ok) {
         return undecided(title_of(requirement), to_text(ok.error()));

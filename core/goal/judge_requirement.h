@@ -4,7 +4,7 @@
 #include "core/goal/finding.h"
 #include "core/goal/prediction.h"
 #include "core/goal/requirement.h"
-#include "core/goal/worked_goal.h"
+#include "core/goal/resolved_goal.h"
 
 #include <string>
 
@@ -13,7 +13,7 @@ namespace syntonon {
 // Checks one requirement; extremes are found between grid points too. Undecided, with the reason,
 // where the requirement contradicts itself or reaches beyond what is known.
 // `goal` gives the phase and delay targets.
-Finding judge_requirement(const Requirement& requirement, const WorkedGoal& goal,
+Finding judge_requirement(const Requirement& requirement, const ResolvedGoal& goal,
                           const Prediction& prediction);
 
 // Why nothing can be said about [from_hz, to_hz], or an empty text: it ends above half the sample

@@ -6,7 +6,7 @@
 #include "core/goal/finding.h"
 #include "core/goal/prediction.h"
 #include "core/goal/requirement.h"
-#include "core/goal/worked_goal.h"
+#include "core/goal/resolved_goal.h"
 
 #include <optional>
 #include <string>
@@ -17,7 +17,7 @@ namespace syntonon {
 // One requirement before the judge. What it names must outlive it.
 struct Case {
     std::string title;
-    const WorkedGoal& goal;
+    const ResolvedGoal& goal;
     const Prediction& prediction;
 
     double rate() const { return prediction.sample_rate_hz(); }

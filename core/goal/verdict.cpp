@@ -68,7 +68,7 @@ void judge_part(Finding& finding, const CorridorRange& range, const TargetCurve&
     }
 }
 
-Finding judge_range(const CorridorRange& range, const WorkedGoal& goal,
+Finding judge_range(const CorridorRange& range, const ResolvedGoal& goal,
                     const Prediction& prediction) {
     const Expected<TargetCurve>& stated = goal.level;
     if (const std::string why = obstacle_in(range.from_hz, range.to_hz, prediction); !why.empty()) {
@@ -97,7 +97,7 @@ Finding judge_range(const CorridorRange& range, const WorkedGoal& goal,
     return finding;
 }
 
-void judge_corridor(const WorkedGoal& goal, const Prediction& prediction, Verdict& verdict) {
+void judge_corridor(const ResolvedGoal& goal, const Prediction& prediction, Verdict& verdict) {
     const auto target = check(goal.goal->target);
     for (std::size_t i = 0; i < goal.goal->corridor.size(); ++i) {
         const CorridorRange& range = goal.goal->corridor[i];
@@ -112,7 +112,7 @@ void judge_corridor(const WorkedGoal& goal, const Prediction& prediction, Verdic
     }
 }
 
-void judge_requirements(const WorkedGoal& goal, const Prediction& prediction, Verdict& verdict) {
+void judge_requirements(const ResolvedGoal& goal, const Prediction& prediction, Verdict& verdict) {
     for (std::size_t i = 0; i < goal.goal->requirements.size(); ++i) {
         Finding finding = judge_requirement(goal.goal->requirements[i], goal, prediction);
         finding.place = fmt::format("requirements[{}]", i);
@@ -121,7 +121,7 @@ void judge_requirements(const WorkedGoal& goal, const Prediction& prediction, Ve
 }
 
 // One of two demands that exclude each other is never met; it says why.
-void mark_contradictions(const WorkedGoal& goal, Verdict& verdict) {
+void mark_contradictions(const ResolvedGoal& goal, Verdict& verdict) {
     for (const Contradiction& contradiction : goal.contradictions) {
         for (Finding& finding : verdict) {
             const bool named = finding.place == contradiction.problem.place
@@ -154,7 +154,7 @@ bool is_met(const Verdict& verdict) {
     return std::ranges::all_of(verdict, [](const Finding& f) { return f.outcome == Outcome::met; });
 }
 
-Verdict judge(const WorkedGoal& goal, const Prediction& prediction) {
+Verdict judge(const ResolvedGoal& goal, const Prediction& prediction) {
     Verdict verdict;
     judge_corridor(goal, prediction, verdict);
     judge_requirements(goal, prediction, verdict);
@@ -169,7 +169,7 @@ Verdict judge(const Goal* goal, const Prediction& prediction) {
     }
     const LevelOf level_of =
         prediction.is_chain_alone() ? LevelOf::chain_alone : LevelOf::measured_and_chain;
-    return judge(worked(*goal, prediction.sample_rate_hz(), level_of), prediction);
+    return judge(resolved(*goal, prediction.sample_rate_hz(), level_of), prediction);
 }
 
 Verdict undecided_verdict(const Goal* goal, const std::string& why) {

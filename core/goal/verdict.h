@@ -5,7 +5,7 @@
 #include "core/goal/finding.h"
 #include "core/goal/goal.h"
 #include "core/goal/prediction.h"
-#include "core/goal/worked_goal.h"
+#include "core/goal/resolved_goal.h"
 
 #include <string>
 #include <vector>
@@ -23,7 +23,7 @@ bool is_met(const Verdict& verdict); // all findings are
 // Between telling frequencies (see Prediction) every extremum of the deviation that could be the
 // worst is refined by golden-section search (Kiefer, Proc. AMS 4, 1953) until its level is known
 // to 1e-9 dB.
-Verdict judge(const WorkedGoal& goal, const Prediction& prediction);
+Verdict judge(const ResolvedGoal& goal, const Prediction& prediction);
 // For a goal that needs no study to be worked out, or none at all (null).
 Verdict judge(const Goal* goal, const Prediction& prediction);
 

@@ -34,28 +34,33 @@ Kernel kernel(double distance) {
 
 // The kernel's Fourier transform at `turns` per bin, by the trapezoidal rule at half bins, which a
 // function that vanishes at its ends makes as exact as the numbers are; cosines by Clenshaw's
-// recurrence.
-class Window {
-public:
-    Window() {
-        for (int k = 0; k <= 2 * reach; ++k) {
-            weights_[static_cast<std::size_t>(k)] = kernel(k / 2.0).value * (k == 0 ? 0.5 : 1.0);
+// recurrence, several at a time because each step waits for the one before. At 0, 1, 2, ...
+// `count` - 1 times `step` turns.
+std::vector<double> window_values(std::size_t count, double step) {
+    constexpr std::size_t at_a_time = 8;
+    std::array<double, 2 * reach + 1> weights{};
+    for (int k = 0; k <= 2 * reach; ++k) {
+        weights[static_cast<std::size_t>(k)] = kernel(k / 2.0).value * (k == 0 ? 0.5 : 1.0);
+    }
+    std::vector<double> values(count + at_a_time - 1 - (count - 1) % at_a_time);
+    for (std::size_t first = 0; first < values.size(); first += at_a_time) {
+        std::array<double, at_a_time> c{}, next{}, after{};
+        for (std::size_t i = 0; i < at_a_time; ++i) {
+            c[i] = std::cos(half_turn * (static_cast<double>(first + i) * step));
+        }
+        for (std::size_t k = weights.size() - 1; k > 0; --k) {
+            for (std::size_t i = 0; i < at_a_time; ++i) {
+                const double now = weights[k] + 2 * c[i] * next[i] - after[i];
+                after[i] = next[i];
+                next[i] = now;
+            }
+        }
+        for (std::size_t i = 0; i < at_a_time; ++i) {
+            values[first + i] = weights[0] + c[i] * next[i] - after[i];
         }
     }
-    double at(double turns) const {
-        const double c = std::cos(half_turn * turns);
-        double next = 0, after = 0;
-        for (std::size_t k = weights_.size() - 1; k > 0; --k) {
-            const double now = weights_[k] + 2 * c * next - after;
-            after = next;
-            next = now;
-        }
-        return weights_[0] + c * next - after;
-    }
-
-private:
-    std::array<double, 2 * reach + 1> weights_{};
-};
+    return values;
+}
 
 // a * b / c as a whole number and a fraction in [-1/2, 1/2], the product's and the quotient's
 // rounding made good.
@@ -80,17 +85,18 @@ double turns_of(double hz, double samples, double sample_rate_hz) {
 FineSpectrum::FineSpectrum(std::span<const double> x)
     : length_(quick_fft_length(std::max<std::size_t>(2 * x.size(), std::size_t{4} * reach))),
       centre_(std::floor(static_cast<double>(x.size()) / 2)) {
-    const Window window;
+    const std::size_t before = x.size() / 2; // the centre's place; the window is even about it
+    const auto window = window_values(before + 1, 1 / static_cast<double>(length_));
     RealFft fft(length_);
     std::ranges::fill(fft.signal(), 0.0);
     for (std::size_t n = 0; n < x.size(); ++n) {
-        const double from_centre = static_cast<double>(n) - centre_;
-        const std::size_t place = (n + length_ - x.size() / 2) % length_;
-        fft.signal()[place] = x[n] / window.at(from_centre / static_cast<double>(length_));
+        const std::size_t from_centre = n < before ? before - n : n - before;
+        fft.signal()[(n + length_ - before) % length_] = x[n] / window[from_centre];
     }
     fft.to_spectrum();
     // Beyond its ends a real sequence's spectrum goes on with conjugates.
     const auto half = static_cast<std::ptrdiff_t>(length_ / 2);
+    bins_.reserve(static_cast<std::size_t>(half + 2 * reach + 1));
     for (std::ptrdiff_t k = -reach; k <= half + reach; ++k) {
         const auto folded = static_cast<std::size_t>(k < 0 ? -k : k > half ? 2 * half - k : k);
         const std::complex<double> bin = fft.spectrum()[folded];

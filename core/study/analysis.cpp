@@ -153,10 +153,12 @@ std::shared_ptr<const TakeAnalysis> AnalysisCache::analyse_take(const Study& stu
                                                                 const ChannelAnalysis& of) {
     const View view{take->id};
     const auto kept = takes_.find({channel.id, view});
-    const bool looks_at_goal = needs_of(take->stages, briefs_.store(), Counting::what_is_on).wished;
+    const auto looks_at_goal = [&] {
+        return needs_of(take->stages, briefs_.store(), Counting::what_is_on).wished;
+    };
     if (kept != takes_.end() && kept->second.take.same_as(take)
         && kept->second.measured == of.measured && kept->second.analysis->jobs.empty()
-        && (!looks_at_goal || kept->second.goal == of.goal)) {
+        && (kept->second.goal == of.goal || !looks_at_goal())) {
         return kept->second.analysis;
     }
     auto analysis = std::make_shared<TakeAnalysis>();
@@ -231,19 +233,19 @@ AnalysisCache::analyse(const Study& study, const Channel& channel, const View& v
     use_sample_rate(study.sample_rate_hz);
     const auto shared = shared_channel(study, channel);
     const auto measured = briefs_.measured_of(study, channel);
-    ResolvedGoal resolved = briefs_.goal_of(study, channel);
+    GoalAnswer answer = briefs_.goal_of(study, channel);
     const auto kept = last_.find({channel.id, view});
     const bool known = kept != last_.end();
     if (known && shared && kept->second.channel && kept->second.channel->same_as(*shared)
-        && measured && kept->second.measured == *measured && kept->second.goal == resolved.goal
+        && measured && kept->second.measured == *measured && kept->second.goal == answer.goal
         && kept->second.analysis->jobs.empty()) {
         return kept->second.analysis;
     }
     auto analysis = std::make_shared<ChannelAnalysis>();
     analysis->grid = grid_;
-    analysis->goal = resolved.goal;
+    analysis->goal = answer.goal;
     analysis->measured = measured.value_or(nullptr);
-    analysis->jobs = std::move(resolved.jobs);
+    analysis->jobs = std::move(answer.jobs);
     design_stages(study, channel, view, known ? kept->second.analysis.get() : nullptr, *analysis);
     analysis->total =
         merged(grid_->frequency_hz(), sum_of_stages(chain_of(channel, view), *analysis),
@@ -254,7 +256,7 @@ AnalysisCache::analyse(const Study& study, const Channel& channel, const View& v
     analysis->cost = analysis->chain.cost();
     analysis->latency_samples = analysis->chain.latency_samples();
     last_.insert_or_assign({channel.id, view},
-                           Kept{shared, analysis->measured, std::move(resolved.goal), analysis});
+                           Kept{shared, analysis->measured, std::move(answer.goal), analysis});
     return analysis;
 }
 

@@ -56,8 +56,8 @@ struct ChannelAnalysis {
     Trace total;          // of the chain: the drawing grid and points around sharp roots
     LevelTrace predicted; // measured times chain; the chain alone without a measured curve
     std::vector<std::shared_ptr<const TakeAnalysis>> takes; // parallel to the channel's takes
-    SharedMeasured measured;                // null without positions, or where they are missing
-    std::shared_ptr<const WorkedGoal> goal; // null without one
+    SharedMeasured measured;                  // null without positions, or where they are missing
+    std::shared_ptr<const ResolvedGoal> goal; // null without one
     std::vector<Problem> problems; // stages switched on that cannot be designed: "stages[2].q"
     // The stage whose last good filter stands in for one that is being designed; empty: everything
     // is as it should be. The verdict is undecided meanwhile.
@@ -110,7 +110,7 @@ private:
     struct Kept {
         std::optional<SharedValue<Channel>> channel; // nothing: not one of the study's
         SharedMeasured measured;
-        std::shared_ptr<const WorkedGoal> goal;
+        std::shared_ptr<const ResolvedGoal> goal;
         std::shared_ptr<const ChannelAnalysis> analysis;
     };
 
@@ -131,7 +131,7 @@ private:
     struct KeptTake {
         SharedValue<Take> take;
         SharedMeasured measured;
-        std::shared_ptr<const WorkedGoal> goal;
+        std::shared_ptr<const ResolvedGoal> goal;
         std::shared_ptr<const TakeAnalysis> analysis;
     };
     std::map<ChannelView, KeptTake> takes_;

@@ -106,7 +106,7 @@ Problem Briefs::going_round(const Study& study, const std::string& channel) cons
             "let one of them follow a curve, or a take without such a stage"};
 }
 
-ResolvedGoal Briefs::goal_of(const Study& study, const Channel& channel) {
+GoalAnswer Briefs::goal_of(const Study& study, const Channel& channel) {
     const auto goal = shared_by_id(study.goals, channel.goal);
     if (!goal) {
         return {};
@@ -122,7 +122,7 @@ ResolvedGoal Briefs::goal_of(const Study& study, const Channel& channel) {
     const bool level_holds = kept != goals_.end() && kept->second.target == (*goal)->target
                              && kept->second.made_of.same_as(now);
     if (level_holds && kept->second.goal.same_as(*goal) && kept->second.level_of == level_of) {
-        return {kept->second.worked_goal};
+        return {kept->second.resolved_goal};
     }
     LevelTarget target;
     if (level_holds) {
@@ -132,8 +132,8 @@ ResolvedGoal Briefs::goal_of(const Study& study, const Channel& channel) {
         target = level_target(study, channel, **goal, *this);
         following_.pop_back();
     }
-    auto ready = std::make_shared<const WorkedGoal>(
-        worked(**goal, target.level, study.sample_rate_hz, level_of));
+    auto ready = std::make_shared<const ResolvedGoal>(
+        resolved(**goal, target.level, study.sample_rate_hz, level_of));
     if (target.jobs.empty()) {
         goals_.insert_or_assign(channel.id,
                                 KeptGoal{(*goal)->target, std::move(now), std::move(target.level),
@@ -150,26 +150,26 @@ void Briefs::add_wished(const Study& study, const Channel& channel, ChainBrief& 
         brief.no_wished = going_round(study, channel.id);
         return;
     }
-    ResolvedGoal resolved = goal_of(study, channel);
-    jobs = std::move(resolved.jobs);
-    brief.wished_waits = resolved.waits;
-    if (resolved.goal == nullptr || resolved.waits || !is_stated(resolved.goal->goal->target)) {
+    GoalAnswer answer = goal_of(study, channel);
+    jobs = std::move(answer.jobs);
+    brief.wished_waits = answer.waits;
+    if (answer.goal == nullptr || answer.waits || !is_stated(answer.goal->goal->target)) {
         return;
     }
-    if (!resolved.goal->level) {
-        const Problem& why = resolved.goal->level.error();
+    if (!answer.goal->level) {
+        const Problem& why = answer.goal->level.error();
         brief.no_wished = Problem{"", why.reason, why.way_out};
         return;
     }
     const auto kept = goals_.find(channel.id);
     if (kept == goals_.end()) { // some jobs are left that it need not wait for
         brief.brief.wished = std::make_shared<const WishedCurve>(
-            wished_curve(*resolved.goal->level, study.sample_rate_hz));
+            wished_curve(*answer.goal->level, study.sample_rate_hz));
         return;
     }
     if (kept->second.wished == nullptr) {
         kept->second.wished = std::make_shared<const WishedCurve>(
-            wished_curve(*resolved.goal->level, study.sample_rate_hz));
+            wished_curve(*answer.goal->level, study.sample_rate_hz));
     }
     brief.brief.wished = kept->second.wished;
 }

@@ -3,7 +3,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "core/goal/worked_goal.h"
+#include "core/goal/resolved_goal.h"
 #include "core/study/designed_chain.h"
 #include "core/study/measured.h"
 #include "core/study/view.h"
@@ -16,10 +16,10 @@
 namespace syntonon {
 
 // A channel's goal as it can be worked out now.
-struct ResolvedGoal {
-    std::shared_ptr<const WorkedGoal> goal; // null for a channel without one
-    std::vector<DesignJob> jobs = {};       // of what its target follows
-    bool waits = false;                     // for some of them; `level` is refused meanwhile
+struct GoalAnswer {
+    std::shared_ptr<const ResolvedGoal> goal; // null for a channel without one
+    std::vector<DesignJob> jobs = {};         // of what its target follows
+    bool waits = false;                       // for some of them; `level` is refused meanwhile
 };
 
 // Keeps what is costly (averages, smoothed curves, other channels' predictions) while what it was
@@ -35,7 +35,7 @@ public:
     // See measured.h.
     Expected<SharedMeasured> measured_of(const Study& study, const Channel& channel);
     // A target that cannot be worked out says why in its `level`.
-    ResolvedGoal goal_of(const Study& study, const Channel& channel);
+    GoalAnswer goal_of(const Study& study, const Channel& channel);
     // The channel's chain, each stage with the brief that it needs.
     DesignedChain design(const Study& study, const Channel& channel, const View& view = {},
                          const LastFilter& last = {});
@@ -58,7 +58,7 @@ private:
         Expected<TargetCurve> level;
         SharedValue<Goal> goal;
         LevelOf level_of;
-        std::shared_ptr<const WorkedGoal> worked_goal;
+        std::shared_ptr<const ResolvedGoal> resolved_goal;
         std::shared_ptr<const WishedCurve> wished; // null until a stage asks
     };
     struct KeptSeen {

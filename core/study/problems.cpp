@@ -2,7 +2,7 @@
 #include "core/study/problems.h"
 
 #include "core/goal/goal_limits.h"
-#include "core/goal/worked_goal.h"
+#include "core/goal/resolved_goal.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -61,7 +61,7 @@ void find_goal_problems(const Study& study, std::size_t i, std::vector<Problem>&
         }
     }
     for (const Contradiction& contradiction :
-         worked(goal, study.sample_rate_hz, level_of).contradictions) {
+         resolved(goal, study.sample_rate_hz, level_of).contradictions) {
         problems.push_back(within(place, contradiction.problem));
     }
 }

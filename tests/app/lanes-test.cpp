@@ -70,7 +70,7 @@ TEST_F(Lanes, EscapeTakesTheDragBackForGood) {
 }
 
 TEST_F(Lanes, SideGripsAndWheelChangeTheWidth) {
-    const QPointF side = *lanes().stage_grips().side_point(true);
+    const QPointF side = *lanes().stage_grips().grip_point("high side");
     drag(lanes(), side, side + QPointF(40, 0));
     const double wider = spec(4).width.value;
     EXPECT_LT(wider, 1.4);

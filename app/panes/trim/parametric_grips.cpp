@@ -5,10 +5,12 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace syntonon {
 namespace {
 
+constexpr std::string_view centre = "centre", low_side = "low side", high_side = "high side";
 constexpr double narrowest_oct = 0.01, widest_oct = 10;
 constexpr double steepest_drag_db = 60;
 constexpr double lowest_drag_hz = 1;
@@ -57,28 +59,38 @@ double grip_level(const ParametricSpec& spec, double sample_rate_hz) {
     return spec.order == 1 && spec.shape != ParametricShape::all_pass ? -3.0103 : 0.0;
 }
 
+void move_side(ParametricSpec& spec, double hz, double sample_rate_hz) {
+    set_octaves(spec,
+                2 * std::abs(octaves_between(spec.frequency_hz, std::max(hz, lowest_drag_hz))),
+                sample_rate_hz);
+}
+
 } // namespace
 
-std::optional<StageGrips> grips_of(const ParametricSpec& spec, double sample_rate_hz) {
+std::vector<Grip> grips_of(const ParametricSpec& spec, double sample_rate_hz) {
     if (!parametric_filter(spec, sample_rate_hz)) {
-        return std::nullopt;
+        return {};
     }
-    StageGrips grips;
-    grips.frequency_hz = spec.frequency_hz;
-    grips.level_db = grip_level(spec, sample_rate_hz);
-    grips.level_moves = has_gain(spec.shape) || (spec.order == 2 && level_is_q(spec.shape));
+    const double level_db = grip_level(spec, sample_rate_hz);
+    const bool moves_level = has_gain(spec.shape) || (spec.order == 2 && level_is_q(spec.shape));
+    std::vector<Grip> grips{{centre, spec.frequency_hz, level_db, moves_level}};
     if (spec.order == 2 && !level_is_q(spec.shape)) {
         const double half = octaves_of_q(q_of(spec, sample_rate_hz)) / 2;
-        const double level =
-            spec.shape == ParametricShape::peak ? spec.gain_db / 2 : grips.level_db;
-        grips.sides = {spec.frequency_hz * std::exp2(-half), spec.frequency_hz * std::exp2(half),
-                       level};
+        const double side_db = spec.shape == ParametricShape::peak ? spec.gain_db / 2 : level_db;
+        for (const auto& [key, octaves] : {std::pair(low_side, -half), {high_side, half}}) {
+            grips.push_back({key, spec.frequency_hz * std::exp2(octaves), side_db, false,
+                             "Change the width of %1"});
+        }
     }
     return grips;
 }
 
-void move_grip(ParametricSpec& spec, double hz, std::optional<double> level_db,
-               double sample_rate_hz) {
+void move_grip(ParametricSpec& spec, std::string_view key, double hz,
+               std::optional<double> level_db, double sample_rate_hz) {
+    if (key != centre) {
+        move_side(spec, hz, sample_rate_hz);
+        return;
+    }
     spec.frequency_hz = std::clamp(hz, lowest_drag_hz, nyquist_hz(sample_rate_hz) * 0.999);
     if (!level_db) {
         return;
@@ -89,12 +101,6 @@ void move_grip(ParametricSpec& spec, double hz, std::optional<double> level_db,
     } else if (spec.order == 2 && level_is_q(spec.shape)) {
         spec.width = {WidthKind::q, std::clamp(ratio_from_db(level), least_q, greatest_q)};
     }
-}
-
-void move_side(ParametricSpec& spec, double hz, double sample_rate_hz) {
-    set_octaves(spec,
-                2 * std::abs(octaves_between(spec.frequency_hz, std::max(hz, lowest_drag_hz))),
-                sample_rate_hz);
 }
 
 void widen(ParametricSpec& spec, double octave_factor, double sample_rate_hz) {

@@ -4,6 +4,7 @@
 
 #include "core/base/units.h"
 #include "core/design/parametric.h"
+#include "tests/support/noise.h"
 
 #include <algorithm>
 #include <cmath>
@@ -17,14 +18,6 @@ namespace {
 
 using Complex = std::complex<double>;
 constexpr double rate = 48000;
-
-std::vector<double> noise(std::size_t count, unsigned seed) {
-    std::mt19937 random(seed);
-    std::uniform_real_distribution<double> value(-1, 1);
-    std::vector<double> x(count);
-    std::ranges::generate(x, [&] { return value(random); });
-    return x;
-}
 
 Filter section(ParametricShape shape, double hz, double gain_db, double q) {
     return parametric_filter(parametric(shape, hz, gain_db, q), rate).value();

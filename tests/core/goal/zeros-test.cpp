@@ -175,7 +175,7 @@ TEST(Contradictions, TwoPhasesExcludeEachOtherAroundTheCircle) {
         Goal goal;
         goal.requirements = {{PhaseRequirement{100, 1000, first, tolerance}, {}},
                              {PhaseRequirement{900, 2000, second, tolerance}, {}}};
-        return worked(goal, 48000).contradictions.size();
+        return resolved(goal, 48000).contradictions.size();
     };
     EXPECT_EQ(count(170, -170, 9), 1u);
     EXPECT_EQ(count(170, -170, 11), 0u) << "20 degrees apart, across 180";
@@ -185,8 +185,8 @@ TEST(Contradictions, TwoPhasesExcludeEachOtherAroundTheCircle) {
 TEST(Contradictions, ALevelAboveThePeakGainNeedsAMeasuredCurve) {
     Goal goal;
     goal.requirements = {{PeakGainRequirement{3}, {}}, {LevelRequirement{1000, 6, 9}, {}}};
-    EXPECT_EQ(worked(goal, 48000, LevelOf::chain_alone).contradictions.size(), 1u);
-    EXPECT_TRUE(worked(goal, 48000, LevelOf::measured_and_chain).contradictions.empty());
+    EXPECT_EQ(resolved(goal, 48000, LevelOf::chain_alone).contradictions.size(), 1u);
+    EXPECT_TRUE(resolved(goal, 48000, LevelOf::measured_and_chain).contradictions.empty());
     const Finding finding = judge(&goal, Prediction(Filter(), nullptr, 48000)).at(1);
     EXPECT_EQ(finding.outcome, Outcome::not_met);
     EXPECT_NE(finding.reason.find("peak gain"), std::string::npos) << finding.reason;

@@ -1,22 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/math/fft.h"
 
+#include "tests/support/noise.h"
+
 #include <gtest/gtest.h>
 #include <numbers>
 #include <random>
 
 namespace syntonon {
 namespace {
-
-std::vector<double> noise(std::size_t count, unsigned seed) {
-    std::mt19937 random(seed);
-    std::uniform_real_distribution<double> value(-1, 1);
-    std::vector<double> x(count);
-    for (double& v : x) {
-        v = value(random);
-    }
-    return x;
-}
 
 TEST(RealFft, IsTheSumThatDefinesIt) {
     for (const std::size_t n : {1u, 2u, 7u, 30u}) {

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/goal/worked_goal.h"
+#include "core/goal/resolved_goal.h"
 
 #include "core/design/parametric.h"
 #include "core/goal/goal_limits.h"
@@ -14,7 +14,7 @@ constexpr double rate = 48000;
 
 std::vector<std::string> places(const Goal& goal) {
     std::vector<std::string> all;
-    for (const Contradiction& found : worked(goal, rate).contradictions) {
+    for (const Contradiction& found : resolved(goal, rate).contradictions) {
         all.push_back(found.problem.place + " with " + found.first_place);
     }
     return all;
@@ -28,7 +28,7 @@ Verdict judged(const Goal& goal, const std::vector<Filter>& chain) {
     return judge(&goal, Prediction(series(chain), nullptr, rate));
 }
 
-TEST(WorkedGoal, FindsLevelsThatExcludeEachOther) {
+TEST(ResolvedGoal, FindsLevelsThatExcludeEachOther) {
     Goal goal;
     goal.requirements = {{AttenuationRequirement{500, 5000, 40}},
                          {LevelRequirement{1000, -3, 3}},
@@ -39,7 +39,7 @@ TEST(WorkedGoal, FindsLevelsThatExcludeEachOther) {
     EXPECT_EQ(places(goal).size(), 2u) << "the corridor around 20 dB against the level at 100 Hz";
 }
 
-TEST(WorkedGoal, ComparesAtTheTargetsCorners) {
+TEST(ResolvedGoal, ComparesAtTheTargetsCorners) {
     // They agree at both ends of the range; in the middle the target rises out of the other.
     Goal goal;
     goal.target.points = {{100, 0, {}}, {1000, 12, {}}, {10000, 0, {}}};
@@ -49,7 +49,7 @@ TEST(WorkedGoal, ComparesAtTheTargetsCorners) {
     EXPECT_TRUE(places(goal).empty());
 }
 
-TEST(WorkedGoal, FindsDelayBandsThatExcludeEachOther) {
+TEST(ResolvedGoal, FindsDelayBandsThatExcludeEachOther) {
     Goal goal;
     const Duration ten{10, TimeUnit::samples}, one{1, TimeUnit::samples};
     goal.requirements = {{GroupDelayRequirement{0, 1000, ten, one}},
@@ -59,7 +59,7 @@ TEST(WorkedGoal, FindsDelayBandsThatExcludeEachOther) {
     EXPECT_TRUE(places(goal).empty());
 }
 
-TEST(WorkedGoal, AContradictionIsNamedWhereItFails) {
+TEST(ResolvedGoal, AContradictionIsNamedWhereItFails) {
     Goal goal;
     goal.requirements = {{AttenuationRequirement{500, 5000, 40}}, {LevelRequirement{1000, -3, 3}}};
     const Verdict verdict = judged(goal, {});
@@ -87,7 +87,7 @@ TEST(GoalLimits, NameWhatLiesBeyondHalfTheSampleRate) {
     EXPECT_EQ(beyond_nyquist(goal, 44100).size(), 5u);
 }
 
-TEST(WorkedGoal, AnAbsoluteRangeIgnoresTheTarget) {
+TEST(ResolvedGoal, AnAbsoluteRangeIgnoresTheTarget) {
     Goal goal;
     goal.target.points = {{1000, 30, {}}};
     goal.corridor = {absolute(100, 10000, -1, 2), {100, 10000, 2, 2}};
@@ -97,7 +97,7 @@ TEST(WorkedGoal, AnAbsoluteRangeIgnoresTheTarget) {
     EXPECT_EQ(verdict[1].outcome, Outcome::not_met);
 }
 
-TEST(WorkedGoal, JudgesBothSidesOfAJumpAndNothingInAGap) {
+TEST(ResolvedGoal, JudgesBothSidesOfAJumpAndNothingInAGap) {
     // A low-pass of 1 kHz against a target that falls from 0 to -24 dB at 3 kHz.
     const std::vector<Filter> chain = {
         parametric_filter(parametric(ParametricShape::low_pass, 1000, 0, 0.7071), rate).value()};
@@ -113,7 +113,7 @@ TEST(WorkedGoal, JudgesBothSidesOfAJumpAndNothingInAGap) {
     EXPECT_EQ(verdict[1].outcome, Outcome::met);
 }
 
-TEST(WorkedGoal, ATargetThatNeedsTheStudyIsUndecidedWithoutIt) {
+TEST(ResolvedGoal, ATargetThatNeedsTheStudyIsUndecidedWithoutIt) {
     Goal goal;
     goal.target.source = TargetSource{};
     goal.corridor = {{100, 1000, 2, 2}, absolute(100, 1000, -2, 2)};

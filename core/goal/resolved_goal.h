@@ -20,7 +20,7 @@ struct Contradiction {
     std::string first_place;
 };
 
-struct WorkedGoal {
+struct ResolvedGoal {
     std::shared_ptr<const Goal> goal; // never null
     // Why there is no target: a curve that is gone, an anchor without a measurement.
     Expected<TargetCurve> level;
@@ -32,20 +32,21 @@ struct WorkedGoal {
 // place is empty.
 Problem no_target();
 
-// `level` is the target curve; without one it is worked out from points or the house curve, a fixed
-// anchor included. A target that needs the study (a source, another anchor) is then refused.
 // What a level is the level of: with the chain alone, none can be above the chain's greatest gain.
 enum class LevelOf { measured_and_chain, chain_alone };
-WorkedGoal worked(const Goal& goal, double sample_rate_hz,
-                  LevelOf level_of = LevelOf::measured_and_chain);
-WorkedGoal worked(const Goal& goal, Expected<TargetCurve> level, double sample_rate_hz,
-                  LevelOf level_of = LevelOf::measured_and_chain);
+
+// `level` is the target curve; without one it is worked out from points or the house curve, a fixed
+// anchor included. A target that needs the study (a source, another anchor) is then refused.
+ResolvedGoal resolved(const Goal& goal, double sample_rate_hz,
+                      LevelOf level_of = LevelOf::measured_and_chain);
+ResolvedGoal resolved(const Goal& goal, Expected<TargetCurve> level, double sample_rate_hz,
+                      LevelOf level_of = LevelOf::measured_and_chain);
 
 // The levels between which a corridor range keeps the curve at a frequency; nothing where the
 // target has a gap or cannot be worked out.
 struct LevelBand {
     double lower_db, upper_db; // infinite where open
 };
-std::optional<LevelBand> band_at(const CorridorRange& range, const WorkedGoal& goal, double hz);
+std::optional<LevelBand> band_at(const CorridorRange& range, const ResolvedGoal& goal, double hz);
 
 } // namespace syntonon

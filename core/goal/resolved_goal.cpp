@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/goal/worked_goal.h"
+#include "core/goal/resolved_goal.h"
 
 #include "core/base/number_text.h"
 #include "core/base/units.h"
@@ -52,7 +52,7 @@ std::optional<Demand> level_demand(const RequirementSpec& spec, LevelOf level_of
     return std::nullopt;
 }
 
-std::optional<Demand> delay_demand(const RequirementSpec& spec, const WorkedGoal& goal,
+std::optional<Demand> delay_demand(const RequirementSpec& spec, const ResolvedGoal& goal,
                                    double sample_rate_hz) {
     const auto* r = std::get_if<GroupDelayRequirement>(&spec);
     if (r == nullptr) {
@@ -75,7 +75,7 @@ std::optional<Demand> delay_demand(const RequirementSpec& spec, const WorkedGoal
 }
 
 // The band may lie anywhere around the circle.
-std::optional<Demand> phase_demand(const RequirementSpec& spec, const WorkedGoal& goal) {
+std::optional<Demand> phase_demand(const RequirementSpec& spec, const ResolvedGoal& goal) {
     const auto* r = std::get_if<PhaseRequirement>(&spec);
     if (r == nullptr) {
         return std::nullopt;
@@ -102,7 +102,7 @@ bool arcs_exclude(const LevelBand& a, const LevelBand& b) {
 }
 
 // Frequencies at which two demands have to be compared: both are straight between them.
-std::vector<double> telling(const Demand& a, const Demand& b, const WorkedGoal& goal) {
+std::vector<double> telling(const Demand& a, const Demand& b, const ResolvedGoal& goal) {
     const double low = std::max(a.from_hz, b.from_hz), high = std::min(a.to_hz, b.to_hz);
     std::vector<double> hz{low, high, std::sqrt(std::max(low, 1e-3) * std::max(high, 1e-3))};
     const auto add = [&](const TargetCurve& curve) {
@@ -124,7 +124,7 @@ std::vector<double> telling(const Demand& a, const Demand& b, const WorkedGoal& 
     return hz;
 }
 
-std::optional<double> where_they_exclude(const Demand& a, const Demand& b, const WorkedGoal& goal,
+std::optional<double> where_they_exclude(const Demand& a, const Demand& b, const ResolvedGoal& goal,
                                          Exclude exclude) {
     if (std::max(a.from_hz, b.from_hz) > std::min(a.to_hz, b.to_hz)) {
         return std::nullopt;
@@ -138,7 +138,7 @@ std::optional<double> where_they_exclude(const Demand& a, const Demand& b, const
     return std::nullopt;
 }
 
-void compare(const std::vector<Demand>& demands, const WorkedGoal& goal, Exclude exclude,
+void compare(const std::vector<Demand>& demands, const ResolvedGoal& goal, Exclude exclude,
              std::vector<Contradiction>& found) {
     for (std::size_t i = 0; i < demands.size(); ++i) {
         for (std::size_t k = 0; k < i; ++k) {
@@ -154,7 +154,7 @@ void compare(const std::vector<Demand>& demands, const WorkedGoal& goal, Exclude
     }
 }
 
-std::vector<Contradiction> contradictions_in(const WorkedGoal& goal, double sample_rate_hz,
+std::vector<Contradiction> contradictions_in(const ResolvedGoal& goal, double sample_rate_hz,
                                              LevelOf level_of) {
     std::vector<Demand> levels, delays, phases;
     for (std::size_t i = 0; i < goal.goal->corridor.size(); ++i) {
@@ -194,13 +194,13 @@ Problem no_target() {
             "state a target or make the range absolute"};
 }
 
-WorkedGoal worked(const Goal& goal, double sample_rate_hz, LevelOf level_of) {
-    return worked(goal, without_the_study(goal.target), sample_rate_hz, level_of);
+ResolvedGoal resolved(const Goal& goal, double sample_rate_hz, LevelOf level_of) {
+    return resolved(goal, without_the_study(goal.target), sample_rate_hz, level_of);
 }
 
-WorkedGoal worked(const Goal& goal, Expected<TargetCurve> level, double sample_rate_hz,
-                  LevelOf level_of) {
-    WorkedGoal all{std::make_shared<const Goal>(goal), std::move(level), {}, {}, {}};
+ResolvedGoal resolved(const Goal& goal, Expected<TargetCurve> level, double sample_rate_hz,
+                      LevelOf level_of) {
+    ResolvedGoal all{std::make_shared<const Goal>(goal), std::move(level), {}, {}, {}};
     if (goal.phase_target) {
         all.phase_deg = TargetCurve(*goal.phase_target);
     }
@@ -211,7 +211,7 @@ WorkedGoal worked(const Goal& goal, Expected<TargetCurve> level, double sample_r
     return all;
 }
 
-std::optional<LevelBand> band_at(const CorridorRange& range, const WorkedGoal& goal, double hz) {
+std::optional<LevelBand> band_at(const CorridorRange& range, const ResolvedGoal& goal, double hz) {
     const bool has_target = goal.level && is_stated(goal.goal->target);
     const auto target = range.absolute ? std::optional(0.0)
                         : has_target   ? goal.level->value_at(hz)

@@ -1,0 +1,51 @@
+// A hand on a grip, and how long each of its moves took.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/plot/lane_stack.h"
+
+#include <QApplication>
+#include <QMouseEvent>
+#include <algorithm>
+#include <chrono>
+#include <cmath>
+#include <vector>
+
+namespace syntonon {
+
+struct DragTimes {
+    double median_ms, percentile_95_ms, worst_ms;
+};
+
+inline void send_mouse(QWidget& widget, QEvent::Type type, const QPointF& at,
+                       Qt::MouseButton button, Qt::MouseButtons buttons) {
+    QMouseEvent event(type, at, widget.mapToGlobal(at), button, buttons, Qt::NoModifier);
+    QApplication::sendEvent(&widget, &event);
+}
+
+// Everything that was asked to be repainted is painted when this returns.
+inline void paint_all() {
+    QApplication::sendPostedEvents();
+    QApplication::processEvents();
+}
+
+// The selected stage's grip, in small circles; each move until everything is painted.
+inline DragTimes drag_grip(LaneStack& lanes, int moves) {
+    const QPointF start = *lanes.stage_grips().grip_point();
+    send_mouse(lanes, QEvent::MouseButtonPress, start, Qt::LeftButton, Qt::LeftButton);
+    std::vector<double> ms;
+    for (int i = 0; i < moves; ++i) {
+        const QPointF at = start + QPointF(120 * std::sin(i * 0.05), 80 * std::sin(i * 0.083));
+        const auto begun = std::chrono::steady_clock::now();
+        send_mouse(lanes, QEvent::MouseMove, at, Qt::NoButton, Qt::LeftButton);
+        paint_all();
+        const std::chrono::duration<double, std::milli> took =
+            std::chrono::steady_clock::now() - begun;
+        ms.push_back(took.count());
+    }
+    send_mouse(lanes, QEvent::MouseButtonRelease, start, Qt::LeftButton, Qt::NoButton);
+    std::ranges::sort(ms);
+    return {ms[ms.size() / 2], ms[ms.size() * 95 / 100], ms.back()};
+}
+
+} // namespace syntonon

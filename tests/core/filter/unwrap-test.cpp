@@ -1,0 +1,94 @@
+// The phase of a filter whose roots are not known, against the same filter's root by root.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/filter/unwrap.h"
+
+#include "core/base/units.h"
+#include "core/filter/filter.h"
+#include "core/filter/taps.h"
+#include "core/math/fft.h"
+
+#include <cmath>
+#include <complex>
+#include <gtest/gtest.h>
+#include <random>
+
+namespace syntonon {
+namespace {
+
+constexpr double rate = 48000;
+
+// Conjugate pairs of zeros as sections, and multiplied out as taps.
+struct BothWays {
+    Filter sections, taps;
+};
+
+BothWays random_zeros(std::size_t pairs, double least_radius, double greatest_radius,
+                      unsigned seed) {
+    std::mt19937 random(seed);
+    std::uniform_real_distribution<double> radius(least_radius, greatest_radius), angle(0.01, 3.13);
+    Cascade cascade;
+    std::vector<double> taps{1};
+    for (std::size_t i = 0; i < pairs; ++i) {
+        const std::complex<double> zero = std::polar(radius(random), angle(random));
+        const Biquad section{1, -2 * zero.real(), std::norm(zero), 0, 0};
+        cascade.sections.push_back(section);
+        const double factor[] = {section.b0, section.b1, section.b2};
+        taps = convolved(taps, factor, taps.size() + 2);
+    }
+    return {Filter(cascade), Filter(Taps(std::move(taps)))};
+}
+
+class RandomZeros : public testing::TestWithParam<unsigned> {};
+
+TEST_P(RandomZeros, TurnAsFarAsTheirRootsSay) {
+    const unsigned seed = GetParam();
+    // Within the circle, outside it, and close to it on both sides.
+    const double least = seed % 3 == 1 ? 1.01 : 0.6, greatest = seed % 3 == 0 ? 0.98 : 1.3;
+    const BothWays filter = random_zeros(1 + seed % 17, least, greatest, seed);
+    for (const auto& grid : {FrequencyGrid::logarithmic(20, 24000, 60, rate).value(),
+                             FrequencyGrid::linear(0, 23999, 7, rate).value()}) {
+        const auto wanted = filter.sections.response(grid).phase_rad;
+        const auto got = filter.taps.response(grid).phase_rad;
+        for (std::size_t i = 0; i < grid.size(); ++i) {
+            EXPECT_NEAR(got[i], wanted[i], 1e-6) << "at " << grid.frequency_hz()[i] << " Hz";
+        }
+    }
+}
+
+INSTANTIATE_TEST_SUITE_P(Seeds, RandomZeros, testing::Range(0u, 60u));
+
+TEST(Unwrap, APureDelayTurnsOnAndOnBetweenFarPoints) {
+    std::vector<double> taps(5001);
+    taps.back() = 1;
+    const Filter late{Taps(std::move(taps))};
+    const auto grid = FrequencyGrid::from_frequencies({1, 100, 24000}, rate).value();
+    const auto phase = late.response(grid).phase_rad;
+    for (std::size_t i = 0; i < grid.size(); ++i) {
+        EXPECT_NEAR(phase[i], -2 * pi * grid.frequency_hz()[i] / rate * 5000, 1e-6);
+    }
+}
+
+TEST(Unwrap, ASinglePointIsFollowedFromZeroToo) {
+    const BothWays filter = random_zeros(11, 1.01, 1.3, 10);
+    for (const double hz : {500.0, 7000.0, 15999.0, 23999.0}) {
+        EXPECT_NEAR(filter.taps.response_at(hz, rate).phase_rad,
+                    filter.sections.response_at(hz, rate).phase_rad, 1e-6);
+        // At another rate the same place on the circle.
+        EXPECT_NEAR(filter.taps.response_at(hz * 2, 2 * rate).phase_rad,
+                    filter.sections.response_at(hz, rate).phase_rad, 1e-6);
+    }
+}
+
+TEST(Unwrap, AZeroOnTheCircleIsAJumpByHalfATurn) {
+    // 1 + z^-2 has its zero at 12 kHz; below it the phase is that of one sample.
+    const Filter comb{Taps(std::vector<double>{1, 0, 1})};
+    const auto grid = FrequencyGrid::from_frequencies({6000, 11999, 12001, 18000}, rate).value();
+    const auto phase = comb.response(grid).phase_rad;
+    for (std::size_t i = 0; i < grid.size(); ++i) {
+        const double linear = -2 * pi * grid.frequency_hz()[i] / rate;
+        EXPECT_NEAR(std::abs(phase[i] - linear), i < 2 ? 0 : pi, 1e-6);
+    }
+}
+
+} // namespace
+} // namespace syntonon
