@@ -17,6 +17,7 @@
 
 #include <QApplication>
 #include <QDir>
+#include <QEventLoop>
 #include <fmt/format.h>
 
 namespace syntonon {
@@ -144,6 +145,19 @@ Expected<void> write_verdict(Session& session, const QString& folder) {
     return write_file_atomically((folder + "/verdict.txt").toStdString(), text);
 }
 
+// Designs that take long are made before anything is pictured.
+void wait_for_designs(Session& session) {
+    QEventLoop loop;
+    const auto quit_when_done = [&] {
+        if (session.jobs().empty()) {
+            loop.quit();
+        }
+    };
+    QObject::connect(&session, &Session::jobs_changed, &loop, quit_when_done);
+    QMetaObject::invokeMethod(&loop, quit_when_done, Qt::QueuedConnection);
+    loop.exec();
+}
+
 } // namespace
 
 int run_headless(const QString& study, const QString& folder) {
@@ -157,6 +171,7 @@ int run_headless(const QString& study, const QString& folder) {
     if (!window.open_study(study)) {
         return fail(window.message()->text().toStdString());
     }
+    wait_for_designs(window.session());
     Photographer photographer(folder);
     take_pictures(window, photographer);
     if (!photographer.failed().isEmpty()) {

@@ -39,24 +39,40 @@ std::vector<double> summed_convolution(std::span<const double> a, std::span<cons
 } // namespace
 
 struct RealFft::Plans {
+    int length;
     double* signal;
     fftw_complex* spectrum;
-    fftw_plan forward, backward;
+    fftw_plan forward = nullptr,
+              backward = nullptr; // made when first needed: they cost a transform
 
-    explicit Plans(std::size_t length)
-        : signal(fftw_alloc_real(length)), spectrum(fftw_alloc_complex(length / 2 + 1)) {
-        const std::lock_guard lock(planner());
-        const int n = static_cast<int>(length);
-        // Estimated plans do not depend on how busy the machine is, so results repeat.
-        forward = fftw_plan_dft_r2c_1d(n, signal, spectrum, FFTW_ESTIMATE);
-        backward = fftw_plan_dft_c2r_1d(n, spectrum, signal, FFTW_ESTIMATE);
+    explicit Plans(std::size_t n)
+        : length(static_cast<int>(n)), signal(fftw_alloc_real(n)),
+          spectrum(fftw_alloc_complex(n / 2 + 1)) {}
+    // Estimated plans do not depend on how busy the machine is, so results repeat; nor do they
+    // touch what stands in the arrays.
+    void to_spectrum() {
+        if (forward == nullptr) {
+            const std::lock_guard lock(planner());
+            forward = fftw_plan_dft_r2c_1d(length, signal, spectrum, FFTW_ESTIMATE);
+        }
+        fftw_execute(forward);
+    }
+    void to_signal() {
+        if (backward == nullptr) {
+            const std::lock_guard lock(planner());
+            backward = fftw_plan_dft_c2r_1d(length, spectrum, signal, FFTW_ESTIMATE);
+        }
+        fftw_execute(backward);
     }
     Plans(const Plans&) = delete;
     Plans& operator=(const Plans&) = delete;
     ~Plans() {
         const std::lock_guard lock(planner());
-        fftw_destroy_plan(forward);
-        fftw_destroy_plan(backward);
+        for (fftw_plan plan : {forward, backward}) {
+            if (plan != nullptr) {
+                fftw_destroy_plan(plan);
+            }
+        }
         fftw_free(signal);
         fftw_free(spectrum);
     }
@@ -75,11 +91,11 @@ std::span<std::complex<double>> RealFft::spectrum() {
 }
 
 void RealFft::to_spectrum() {
-    fftw_execute(plans_->forward);
+    plans_->to_spectrum();
 }
 
 void RealFft::to_signal() {
-    fftw_execute(plans_->backward);
+    plans_->to_signal();
 }
 
 std::size_t quick_fft_length(std::size_t least) {
