@@ -96,7 +96,7 @@ FineSpectrum::FineSpectrum(std::span<const double> x)
     fft.to_spectrum();
     // Beyond its ends a real sequence's spectrum goes on with conjugates.
     const auto half = static_cast<std::ptrdiff_t>(length_ / 2);
-    bins_.reserve(static_cast<std::size_t>(half + 2 * reach + 1));
+    bins_.reserve(static_cast<std::size_t>(half) + std::size_t{2} * reach + 1);
     for (std::ptrdiff_t k = -reach; k <= half + reach; ++k) {
         const auto folded = static_cast<std::size_t>(k < 0 ? -k : k > half ? 2 * half - k : k);
         const std::complex<double> bin = fft.spectrum()[folded];

@@ -4,8 +4,8 @@
 
 #include "core/study/study.h"
 
-#include <compare>
 #include <string>
+#include <tuple>
 
 namespace syntonon {
 
@@ -13,7 +13,7 @@ namespace syntonon {
 struct View {
     std::string take = {}; // its id; empty: the channel's own chain
 
-    auto operator<=>(const View&) const = default;
+    bool operator==(const View&) const = default;
 };
 
 // The channel's own where there is no such take.
@@ -27,7 +27,9 @@ struct ChannelView {
     std::string channel; // its id
     View view;
 
-    auto operator<=>(const ChannelView&) const = default;
+    bool operator<(const ChannelView& other) const {
+        return std::tie(channel, view.take) < std::tie(other.channel, other.view.take);
+    }
 };
 
 } // namespace syntonon

@@ -12,7 +12,7 @@ namespace {
 const QString open_text = QStringLiteral("open");
 
 // What stands in brackets is said beside the number, not typed.
-QString without_brackets(QString text) {
+QString without_brackets(const QString& text) {
     const auto at = text.indexOf('(');
     // An expression may start with a bracket of its own: "(1+2)*3".
     return at > 0 && text.contains("dB)") ? text.left(at).trimmed() : text.trimmed();

@@ -9,6 +9,7 @@
 #include <algorithm>
 #include <cmath>
 #include <complex>
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 #include <random>
 #include <thread>
@@ -350,7 +351,7 @@ TEST(Forms, LongTapsAreRightTo1e12OfThePeak) {
         worst = std::max(worst, std::abs(values[i].h - Complex(direct)));
         peak = std::max(peak, static_cast<double>(std::abs(direct)));
     }
-    RecordProperty("worst_of_peak", std::to_string(worst / peak));
+    RecordProperty("worst_of_peak", fmt::format("{:.2g}", worst / peak));
     EXPECT_LT(worst, 1e-12 * peak);
 }
 
