@@ -53,11 +53,14 @@ double resident_megabytes() {
 } // namespace
 
 StartMeasure::StartMeasure(MainWindow& window) : QObject(&window), window_(window) {
-    window_.lanes()->installEventFilter(this);
+    // The lanes themselves are covered by what stands on them, and so are never painted.
+    QApplication::instance()->installEventFilter(this);
 }
 
 bool StartMeasure::eventFilter(QObject* watched, QEvent* event) {
-    if (event->type() == QEvent::Paint && !painted_) {
+    const auto* widget = qobject_cast<QWidget*>(watched);
+    if (event->type() == QEvent::Paint && !painted_ && widget != nullptr
+        && (widget == window_.lanes() || window_.lanes()->isAncestorOf(widget))) {
         painted_ = true;
         // After this paint has reached the screen, and its neighbours theirs.
         QTimer::singleShot(0, this, [this] {
