@@ -38,7 +38,7 @@ Expected<SharedMeasured> make_measured(std::vector<MeasuredPosition> positions) 
     if (positions.empty()) {
         return nullptr;
     }
-    if (positions.size() == 1) {
+    if (positions.size() == 1 && positions.front().weight > 0) {
         const auto curve = positions.front().curve;
         return std::make_shared<const Measured>(
             Measured{std::move(positions), curve, CurveReader(*curve)});

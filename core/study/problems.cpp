@@ -14,14 +14,15 @@ std::string channel_place(std::size_t i) {
     return fmt::format("channels[{}]", i);
 }
 
-void find_missing(const Study& study, std::size_t i, std::vector<Problem>& problems) {
+void find_missing(const Study& study, std::size_t i, Briefs& briefs,
+                  std::vector<Problem>& problems) {
     const Channel& channel = *study.channels[i];
     if (!channel.goal.empty() && goal_of(study, channel) == nullptr) {
         problems.push_back({channel_place(i) + ".goal",
                             fmt::format("there is no goal “{}”", channel.goal),
                             "name one of the study's goals or remove the key"});
     }
-    if (const auto measured = measured_of(study, channel); !measured) {
+    if (const auto measured = briefs.measured_of(study, channel); !measured) {
         problems.push_back(within(channel_place(i), measured.error()));
     }
 }
@@ -35,7 +36,8 @@ void find_stage_problems(const DesignedChain& chain, const std::string& place,
     }
 }
 
-void find_goal_problems(const Study& study, std::size_t i, std::vector<Problem>& problems) {
+void find_goal_problems(const Study& study, std::size_t i, Briefs& briefs,
+                        std::vector<Problem>& problems) {
     const Goal& goal = *study.goals[i];
     const std::string place = fmt::format("goals[{}]", i);
     if (auto ok = check(goal); !ok) {
@@ -52,7 +54,7 @@ void find_goal_problems(const Study& study, std::size_t i, std::vector<Problem>&
     }
     const bool is_measured = std::ranges::any_of(study.channels, [&](const auto& channel) {
         return channel->goal == goal.id
-               && measured_of(study, *channel).value_or(nullptr) != nullptr;
+               && briefs.measured_of(study, *channel).value_or(nullptr) != nullptr;
     });
     const LevelOf level_of = is_measured ? LevelOf::measured_and_chain : LevelOf::chain_alone;
     for (std::size_t k = 0; k < goal.corridor.size(); ++k) {
@@ -71,10 +73,10 @@ void find_goal_problems(const Study& study, std::size_t i, std::vector<Problem>&
 std::vector<Problem> problems_of(const Study& study, Briefs& briefs) {
     std::vector<Problem> problems;
     for (std::size_t i = 0; i < study.goals.size(); ++i) {
-        find_goal_problems(study, i, problems);
+        find_goal_problems(study, i, briefs, problems);
     }
     for (std::size_t i = 0; i < study.channels.size(); ++i) {
-        find_missing(study, i, problems);
+        find_missing(study, i, briefs, problems);
         const Channel& channel = *study.channels[i];
         find_stage_problems(briefs.design(study, channel), channel_place(i), problems);
         for (std::size_t k = 0; k < channel.takes.size(); ++k) {

@@ -97,6 +97,7 @@ TEST(Measured, WhatIsMissingIsNamed) {
               "channels[0].measured[1].curve");
     EXPECT_EQ(place(R"("measured": [{"curve": "a", "weight": 0}, {"curve": "b", "weight": 0}],)"),
               "channels[0].measured");
+    EXPECT_EQ(place(R"("measured": [{"curve": "a", "weight": 0}],)"), "channels[0].measured");
     const Study study = study_with(R"("measured": "c",)");
     AnalysisCache cache;
     EXPECT_EQ(cache.analyse(study, *study.channels[0])->verdict[0].outcome, Outcome::undecided);
