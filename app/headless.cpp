@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/headless.h"
 
-#include "app/dialogs/export_dialog.h"
+#include "app/desks/deliver_desk.h"
 #include "app/main_window.h"
 #include "app/model/stage_commands.h"
 #include "app/panes/companion.h"
@@ -18,6 +18,8 @@
 #include <QApplication>
 #include <QDir>
 #include <QEventLoop>
+#include <QSettings>
+#include <QTemporaryDir>
 #include <fmt/format.h>
 
 namespace syntonon {
@@ -108,6 +110,26 @@ void take_split_picture(MainWindow& window, Photographer& photographer) {
     session.history().undo();
 }
 
+// Every desk, by day and by night.
+void take_desk_pictures(MainWindow& window, Photographer& photographer) {
+    Session& session = window.session();
+    session.curve_in_hand().take(session.study().curves.front()->id);
+    for (const Desk desk : {Desk::measure, Desk::listen, Desk::deliver}) {
+        window.show_desk(desk);
+        if (desk == Desk::deliver) {
+            window.deliver().set_folder(QStringLiteral("exports"));
+        }
+        photographer.take(window, "desk-" + key_of(desk));
+        use_theme(*qApp, ThemeName::night);
+        photographer.take(window, "desk-" + key_of(desk) + "-night");
+        use_theme(*qApp, ThemeName::paper);
+    }
+    window.show_desk(Desk::shape);
+    window.resize(1920, 1080);
+    photographer.take(window, "window-large");
+    window.resize(1280, 800);
+}
+
 void take_pictures(MainWindow& window, Photographer& photographer) {
     Session& session = window.session();
     select_stage_at(session, 0, 4);
@@ -129,10 +151,7 @@ void take_pictures(MainWindow& window, Photographer& photographer) {
     use_theme(*qApp, ThemeName::night);
     photographer.take(window, "window-night");
     use_theme(*qApp, ThemeName::paper);
-    ExportDialog dialog(session, &window);
-    dialog.set_folder(QStringLiteral("exports"));
-    dialog.show();
-    photographer.take(dialog, "export");
+    take_desk_pictures(window, photographer);
 }
 
 Expected<void> write_verdict(Session& session, const QString& folder) {
@@ -165,6 +184,9 @@ int run_headless(const QString& study, const QString& folder) {
         return fail(fmt::format("{}: the folder cannot be made; choose another with --out",
                                 folder.toStdString()));
     }
+    // Nothing that this machine remembers may show in the pictures, nor the other way round.
+    const QTemporaryDir settings;
+    QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, settings.path());
     MainWindow window;
     window.resize(1280, 800);
     window.show();

@@ -1,230 +1,326 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/main_window.h"
 
-#include "app/dialogs/export_dialog.h"
+#include "app/desks/deliver_desk.h"
+#include "app/desks/desk_frame.h"
+#include "app/desks/listen_desk.h"
+#include "app/desks/measure_desk.h"
+#include "app/desks/shape_desk.h"
 #include "app/dialogs/import_dialog.h"
+#include "app/dialogs/target_files.h"
 #include "app/menus/menus.h"
 #include "app/model/goal_commands.h"
 #include "app/model/stage_commands.h"
+#include "app/model/study_settings.h"
 #include "app/panes/companion.h"
-#include "app/panes/goal/weights_tab.h"
 #include "app/panes/goal_pane.h"
-#include "app/panes/numbers_pane.h"
+#include "app/panes/measure/positions_pane.h"
 #include "app/panes/rail.h"
-#include "app/panes/roots_pane.h"
-#include "app/panes/takes_pane.h"
-#include "app/panes/time_pane.h"
+#include "app/panes/start_page.h"
+#include "app/panes/trim/new_stages.h"
 #include "app/panes/trim_strip.h"
 #include "app/panes/verdict_bar.h"
-#include "app/panes/verdict_pane.h"
-#include "app/panes/working_pane.h"
+#include "app/plot/lane_arrangement.h"
 #include "app/plot/lane_picture.h"
 #include "app/plot/lane_stack.h"
+#include "app/top_bar.h"
 #include "app/widgets/message_bar.h"
 #include "app/widgets/theme.h"
-#include "core/base/file.h"
-#include "core/exchange/target_text.h"
+#include "core/exchange/deliver.h"
 #include "core/study/problems.h"
+#include "core/study/study_json.h"
 
-#include <QCheckBox>
+#include <QApplication>
 #include <QCloseEvent>
+#include <QFile>
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QHBoxLayout>
 #include <QInputDialog>
-#include <QLabel>
 #include <QMenu>
-#include <QMenuBar>
 #include <QMessageBox>
 #include <QMimeData>
 #include <QPushButton>
-#include <QSplitter>
-#include <QToolButton>
-#include <fmt/format.h>
+#include <QScreen>
+#include <QTimer>
+#include <QVBoxLayout>
+#include <algorithm>
+#include <iterator>
 
 namespace syntonon {
 namespace {
 
-const QString target_filter = QObject::tr("Text files (*.txt *.csv);;All files (*)");
-const QString study_filter = QObject::tr("Studies (*.syntonon);;All files (*)");
-// Of the upper companion.
-constexpr int goal_page = 2, takes_page = 3, verdict_page = 4, working_page = 5;
+constexpr auto arrangement_name = "window";
 
-QString rate_text(double hz) {
-    return QString::fromStdString(fmt::format("{:g} kHz", hz / 1000));
+QString study_filter() {
+    return QObject::tr("Studies (*.syntonon);;All files (*)");
+}
+
+// Nothing to draw, judge or hand over.
+bool is_bare(const Study& study) {
+    return study.curves.empty() && study.goals.empty() && study.deliveries.empty()
+           && std::ranges::all_of(study.channels,
+                                  [](const auto& channel) { return channel->stages.empty(); });
 }
 
 } // namespace
 
 MainWindow::MainWindow(std::shared_ptr<DesignStore> store)
-    : session_(nullptr, std::move(store)), files_(session_),
-      channel_tabs_(new TabStrip(TabStrip::Look::channels)), study_name_(new QLabel),
-      sample_rate_(new QToolButton), message_(new MessageBar), rail_(new Rail(session_)),
-      lanes_(new LaneStack(session_)), upper_(new Companion(tr("Upper companion"))),
-      lower_(new Companion(tr("Lower companion"))), goal_pane_(new GoalPane(session_)),
-      takes_pane_(new TakesPane(session_)), verdict_pane_(new VerdictPane(session_)),
-      working_pane_(new WorkingPane(session_)), trim_(new TrimStrip(session_)),
+    : session_(nullptr, std::move(store)), files_(session_), top_bar_(new TopBar(session_)),
+      message_(new MessageBar), frame_(new DeskFrame), rail_(new Rail(session_)),
+      shape_(new ShapeDesk(session_, rail_, this)), trim_(new TrimStrip(session_)),
       verdict_(new VerdictBar(session_)) {
     setAcceptDrops(true);
-    setMenuWidget(build_top_bar());
-    auto* centre = new QWidget;
-    auto* column = new QVBoxLayout(centre);
-    column->setContentsMargins(0, 0, 0, 0);
-    column->setSpacing(0);
-    column->addWidget(message_);
-    column->addWidget(build_middle(), 1);
-    column->addWidget(trim_);
-    column->addWidget(verdict_);
-    setCentralWidget(centre);
-    resize(1280, 800);
-    connect(&session_, &Session::study_changed, this, &MainWindow::show_channels);
-    connect(&session_, &Session::selection_changed, this, &MainWindow::show_channels);
+    lay_out();
+    connect(&session_, &Session::study_changed, this, &MainWindow::show_title);
+    connect(&session_, &Session::study_changed, this, &MainWindow::show_what_is_there);
     connect(&session_, &Session::modified_changed, this, &MainWindow::show_title);
     connect(&files_, &StudyFiles::path_changed, this, &MainWindow::show_title);
     connect(&files_, &StudyFiles::recovery_failed, this, [this](const QString& reason) {
         message_->show_message(MessageKind::problem,
                                tr("Your work cannot be kept for recovery: %1").arg(reason));
     });
-    connect(channel_tabs_, &TabStrip::chosen_by_user, &session_, &Session::select_channel);
-    connect(channel_tabs_, &TabStrip::opened_by_user, this, &MainWindow::rename_selected_channel);
+    connect(top_bar_, &TopBar::rename_asked_for, this, &MainWindow::rename_selected_channel);
+    connect(top_bar_, &TopBar::desk_chosen, this, &MainWindow::show_desk);
+    connect(top_bar_, &TopBar::channel_menu_asked_for, this, [this](const QPoint& at) {
+        auto* menu = new QMenu(this);
+        menu->setAttribute(Qt::WA_DeleteOnClose);
+        fill_channel_actions(*menu, *this);
+        menu->popup(at);
+    });
     connect(rail_, &Rail::rename_asked_for, this, &MainWindow::rename_selected_stage);
-    connect(goal_pane_, &GoalPane::import_asked_for, this, &MainWindow::ask_import);
-    connect(lanes_, &LaneStack::goal_asked_for, this, &MainWindow::show_goal);
-    connect(goal_pane_, &GoalPane::goal_menu_asked_for, this, [this](const QPoint& at) {
+    connect(verdict_, &VerdictBar::finding_chosen, this, [this](const Finding& finding) {
+        show_desk(Desk::shape);
+        lanes()->magnify_finding(finding);
+    });
+    connect_shape();
+    connect_start_page();
+    add_desks();
+    fill_menus(*top_bar_->menus(), *this);
+    show_desk(Desk::shape);
+    show_what_is_there();
+    show_title();
+}
+
+void MainWindow::lay_out() {
+    setMenuWidget(top_bar_);
+    auto* centre = new QWidget;
+    auto* column = new QVBoxLayout(centre);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    column->addWidget(message_);
+    column->addWidget(frame_, 1);
+    column->addWidget(trim_);
+    column->addWidget(verdict_);
+    setCentralWidget(centre);
+    fit_screen();
+}
+
+// 1280 by 800 with the desktop's title bar, or what the screen has.
+void MainWindow::fit_screen() {
+    constexpr int wished_width = 1280, wished_height = 800, title_bar = 38;
+    const QScreen* here = screen();
+    if (here == nullptr || QGuiApplication::platformName() == "offscreen") {
+        resize(wished_width, wished_height);
+        return;
+    }
+    const QRect room = here->availableGeometry();
+    resize(std::min(wished_width, room.width()),
+           std::min(wished_height, room.height() - title_bar));
+}
+
+// The window manager's frame is known only now; what it takes must not push the verdict bar off
+// the screen.
+void MainWindow::showEvent(QShowEvent* event) {
+    QMainWindow::showEvent(event);
+    QTimer::singleShot(0, this, [this] {
+        const bool on_desktop = QGuiApplication::platformName() != "offscreen";
+        if (isMaximized() || isFullScreen() || screen() == nullptr || !on_desktop) {
+            return;
+        }
+        const QRect room = screen()->availableGeometry(), outer = frameGeometry();
+        const QSize frame = outer.size() - size();
+        const QSize fitting = size().boundedTo(room.size() - frame);
+        if (fitting != size()) {
+            resize(fitting);
+        }
+        if (outer.bottom() > room.bottom() || outer.right() > room.right()
+            || outer.top() < room.top() || outer.left() < room.left()) {
+            const QSize now = size() + frame;
+            move(std::clamp(outer.left(), room.left(),
+                            std::max(room.left(), room.right() + 1 - now.width())),
+                 std::clamp(outer.top(), room.top(),
+                            std::max(room.top(), room.bottom() + 1 - now.height())));
+        }
+    });
+}
+
+void MainWindow::connect_shape() {
+    connect(goal_pane(), &GoalPane::import_asked_for, this, &MainWindow::ask_import);
+    connect(goal_pane(), &GoalPane::goal_menu_asked_for, this, [this](const QPoint& at) {
         auto* menu = new QMenu(this);
         menu->setAttribute(Qt::WA_DeleteOnClose);
         fill_goal_actions(*menu, *this);
         menu->popup(at);
     });
-    connect(goal_pane_, &GoalPane::weight_lane_wanted, this, [this](bool shown) {
-        LaneView view = lanes_->view();
-        view.show(Lane::weight, shown);
-        lanes_->change_view(view);
-    });
-    connect(lanes_, &LaneStack::view_changed, this, [this] {
-        const QSignalBlocker blocker(goal_pane_->weights_tab()->lane_shown());
-        goal_pane_->weights_tab()->lane_shown()->setChecked(lanes_->view().shows(Lane::weight));
-    });
-    connect(lanes_, &LaneStack::save_asked_for, this, &MainWindow::ask_save_lanes);
-    connect(verdict_, &VerdictBar::finding_chosen, lanes_, &LaneStack::magnify_finding);
-    connect(verdict_pane_, &VerdictPane::finding_chosen, lanes_, &LaneStack::magnify_finding);
-    connect(upper_, &Companion::page_shown, this,
-            [this](int page) { lanes_->set_goal_editing(page == goal_page); });
-    connect(&theme_notifier(), &ThemeNotifier::changed, this, &MainWindow::show_channels);
-    show_channels();
-    show_title();
-    lanes_->setFocus();
+    connect(lanes(), &LaneStack::save_asked_for, this, &MainWindow::ask_save_lanes);
 }
 
-QWidget* MainWindow::build_top_bar() {
-    auto* bar = new QWidget;
-    bar->setBackgroundRole(QPalette::NoRole);
-    auto* row = new QHBoxLayout(bar);
-    row->setContentsMargins(6, 0, 12, 0);
-    row->setSpacing(10);
-    auto* menus = new QMenuBar;
-    menus->setSizePolicy(QSizePolicy::Maximum, QSizePolicy::Fixed);
-    fill_menus(*menus, *this);
-    row->addWidget(menus);
-    row->addSpacing(40);
-    row->addWidget(channel_tabs_, 1);
-    channel_tabs_->setAccessibleName(tr("Channels"));
-    channel_tabs_->setToolTip(tr("Double click to rename"));
-    study_name_->setForegroundRole(QPalette::PlaceholderText);
-    study_name_->setObjectName("study_name");
-    row->addWidget(study_name_);
-    sample_rate_->setAutoRaise(true);
-    sample_rate_->setPopupMode(QToolButton::InstantPopup);
-    sample_rate_->setStyleSheet(
-        "QToolButton { border: none; padding: 4px; } QToolButton::menu-indicator { width: 0; } "
-        "QToolButton:focus { text-decoration: underline; }");
-    sample_rate_->setAccessibleName(tr("Sample rate"));
-    sample_rate_->setToolTip(tr("Sample rate of the study"));
-    sample_rate_->setFocusPolicy(Qt::TabFocus);
-    fill_sample_rates();
-    row->addWidget(sample_rate_);
-    bar->setFixedHeight(32);
-    bar->setObjectName("top_bar");
-    bar->setAutoFillBackground(false);
-    return bar;
-}
-
-void MainWindow::fill_sample_rates() {
-    auto* menu = new QMenu(sample_rate_);
-    const auto use = [this](double hz) {
-        session_.edit(tr("Change the sample rate to %1").arg(rate_text(hz)),
-                      [hz](Study& study) { study.sample_rate_hz = hz; });
-    };
-    for (const double hz : {32000.0, 44100.0, 48000.0, 88200.0, 96000.0, 176400.0, 192000.0}) {
-        menu->addAction(rate_text(hz), this, [use, hz] { use(hz); });
-    }
-    menu->addAction(tr("Another…"), this, [this, use] {
-        bool ok = false;
-        const double hz =
-            QInputDialog::getDouble(this, tr("Sample rate"), tr("Samples a second"),
-                                    session_.study().sample_rate_hz, 100, 1e7, 1, &ok);
-        if (ok) {
-            use(hz);
+void MainWindow::connect_start_page() {
+    StartPage* start = shape_->start_page();
+    connect(start, &StartPage::demo_asked_for, this, &MainWindow::open_demo);
+    connect(start, &StartPage::import_asked_for, this, &MainWindow::ask_import);
+    connect(start, &StartPage::target_asked_for, this, [this] {
+        add_goal(session_);
+        show_goal();
+    });
+    connect(start, &StartPage::stage_asked_for, this, [this] {
+        add_stage(session_, new_stages().front().spec);
+        trim_->focus_first_field();
+    });
+    connect(start, &StartPage::study_asked_for, this, [this](const QString& path) {
+        if (may_discard()) {
+            open_study(path);
         }
     });
-    sample_rate_->setMenu(menu);
 }
 
-QWidget* MainWindow::build_middle() {
-    upper_->add_page(tr("Roots"), new RootsPane(session_));
-    upper_->add_page(tr("Numbers"), new NumbersPane(session_));
-    upper_->add_page(tr("Goal"), goal_pane_);
-    upper_->add_page(tr("Takes"), takes_pane_);
-    upper_->add_page(tr("Verdict"), verdict_pane_);
-    upper_->add_page(tr("Working"), working_pane_);
-    auto* time = new TimePane(session_);
-    for (const QString& word : {tr("Impulse"), tr("Step"), tr("Decay")}) {
-        lower_->add_page(word, time);
+void MainWindow::add_desks() {
+    frame_->add_desk(Desk::measure, [this] { return measure().parts(); });
+    frame_->add_desk(Desk::shape, [this] { return shape_->parts(); });
+    frame_->add_desk(Desk::listen, [this] { return listen().parts(); });
+    frame_->add_desk(Desk::deliver, [this] { return deliver().parts(); });
+    connect(frame_, &DeskFrame::desk_shown, this, [this](Desk desk) {
+        top_bar_->show_desk(desk);
+        trim_->setVisible(frame_->parts().trims);
+        if (deliver_ != nullptr) {
+            deliver_->set_active(desk == Desk::deliver);
+        }
+    });
+}
+
+MeasureDesk& MainWindow::measure() {
+    if (measure_ == nullptr) {
+        measure_ = new MeasureDesk(session_, this);
+        connect(measure_->positions(), &PositionsPane::import_asked_for, this,
+                &MainWindow::ask_import);
+        connect(measure_->lanes(), &LaneStack::save_asked_for, this, &MainWindow::ask_save_lanes);
+        syntonon::arrange(
+            *measure_->lanes(),
+            study_settings(files_.path(), arrangement_name)["measure_lanes"].toObject());
     }
-    connect(lower_, &Companion::page_shown, time,
-            [time](int page) { time->show_view(static_cast<TimeView>(page)); });
-    auto* companions = new QSplitter(Qt::Vertical);
-    companions->setHandleWidth(1);
-    companions->addWidget(upper_);
-    companions->addWidget(lower_);
-    companions->setStretchFactor(0, 2);
-    companions->setStretchFactor(1, 1);
-    companions->setSizes({452, 180});
-    auto* middle = new QSplitter(Qt::Horizontal);
-    middle->setHandleWidth(1);
-    middle->setChildrenCollapsible(false);
-    middle->addWidget(rail_);
-    middle->addWidget(lanes_);
-    middle->addWidget(companions);
-    middle->setStretchFactor(1, 1);
-    middle->setSizes({176, 664, 440});
-    return middle;
+    return *measure_;
+}
+
+ListenDesk& MainWindow::listen() {
+    if (listen_ == nullptr) {
+        listen_ = new ListenDesk(session_, rail_, this);
+    }
+    return *listen_;
+}
+
+DeliverDesk& MainWindow::deliver() {
+    if (deliver_ == nullptr) {
+        deliver_ = new DeliverDesk(session_, records_, this);
+    }
+    return *deliver_;
+}
+
+void MainWindow::show_desk(Desk desk) {
+    frame_->show_desk(desk);
+}
+
+LaneStack* MainWindow::lanes() const {
+    return shape_->lanes();
+}
+
+LaneStack* MainWindow::shown_lanes() {
+    return frame_->desk() == Desk::measure ? measure().lanes() : lanes();
+}
+
+TabStrip* MainWindow::channel_tabs() const {
+    return top_bar_->channels();
+}
+
+Companion* MainWindow::upper() const {
+    return shape_->upper();
+}
+
+Companion* MainWindow::lower() const {
+    return shape_->lower();
+}
+
+GoalPane* MainWindow::goal_pane() const {
+    return shape_->goal_pane();
+}
+
+TakesPane* MainWindow::takes_pane() const {
+    return shape_->takes_pane();
+}
+
+VerdictPane* MainWindow::verdict_pane() const {
+    return shape_->verdict_pane();
+}
+
+WorkingPane* MainWindow::working_pane() const {
+    return shape_->working_pane();
 }
 
 void MainWindow::show_title() {
     const QString name = QString::fromStdString(session_.study().name);
     const QString mark = session_.is_modified() ? QStringLiteral(" •") : QString();
-    study_name_->setText(name + mark);
-    study_name_->setToolTip(files_.path().isEmpty() ? tr("Not saved yet") : files_.path());
+    top_bar_->show_study_name(name + mark,
+                              files_.path().isEmpty() ? tr("Not saved yet") : files_.path());
     const QString file =
         files_.path().isEmpty() ? tr("not saved yet") : QFileInfo(files_.path()).fileName();
     setWindowTitle(QStringLiteral("%1%2 (%3) – Syntonon").arg(name, mark, file));
 }
 
-void MainWindow::show_channels() {
-    QStringList names;
-    std::vector<QColor> colours;
-    for (const auto& channel : session_.study().channels) {
-        colours.push_back(channel_colour(QString::fromStdString(channel->colour),
-                                         static_cast<int>(names.size())));
-        names << QString::fromStdString(channel->name);
+void MainWindow::show_what_is_there() {
+    const bool bare = files_.path().isEmpty() && is_bare(session_.study());
+    if (bare && !shape_->shows_start_page()) {
+        shape_->start_page()->show_recent(StudyFiles::recent());
     }
-    channel_tabs_->set_tabs(names, colours);
-    if (channel_tabs_->chosen() != session_.selection().channel) {
-        channel_tabs_->choose(session_.selection().channel);
+    if (bare == shape_->shows_start_page()) {
+        return;
     }
-    sample_rate_->setText(rate_text(session_.study().sample_rate_hz));
-    show_title();
+    // The keyboard goes where the eyes go, unless it is at work elsewhere.
+    const QWidget* had = focusWidget();
+    StartPage* start = shape_->start_page();
+    const bool follows = had == nullptr || had == lanes() || start->isAncestorOf(had);
+    shape_->show_start_page(bare);
+    if (follows) {
+        bare ? start->demo_button()->setFocus() : lanes()->setFocus();
+    }
+}
+
+QJsonObject MainWindow::arrangement() const {
+    QJsonObject all{{"desks", frame_->arrangement()},
+                    {"lanes", arrangement_of(*lanes())},
+                    {"theme", theme().name == ThemeName::night ? "night" : "paper"},
+                    {"place", QString::fromLatin1(saveGeometry().toBase64())}};
+    all["measure_lanes"] =
+        measure_ != nullptr
+            ? arrangement_of(*measure_->lanes())
+            : study_settings(arranged_path_, arrangement_name)["measure_lanes"].toObject();
+    return all;
+}
+
+void MainWindow::arrange(const QJsonObject& arrangement) {
+    if (arrangement.isEmpty()) {
+        return;
+    }
+    restoreGeometry(QByteArray::fromBase64(arrangement["place"].toString().toLatin1()));
+    use_theme(*qApp,
+              arrangement["theme"].toString() == "night" ? ThemeName::night : ThemeName::paper);
+    frame_->arrange(arrangement["desks"].toObject());
+    syntonon::arrange(*lanes(), arrangement["lanes"].toObject());
+    if (measure_ != nullptr) {
+        syntonon::arrange(*measure_->lanes(), arrangement["measure_lanes"].toObject());
+    }
+}
+
+void MainWindow::remember_arrangement() {
+    keep_study_settings(arranged_path_, arrangement_name, arrangement());
 }
 
 void MainWindow::say_problem(const Problem& problem) {
@@ -232,12 +328,18 @@ void MainWindow::say_problem(const Problem& problem) {
 }
 
 bool MainWindow::open_study(const QString& path) {
+    remember_arrangement();
     const auto opened = files_.open(path);
     if (!opened) {
         say_problem(opened.error());
         return false;
     }
-    if (const auto problems = problems_of(session_.study(), session_.briefs()); !problems.empty()) {
+    arranged_path_ = files_.path();
+    records_.use_study(arranged_path_, false);
+    arrange(study_settings(arranged_path_, arrangement_name));
+    auto problems = problems_of(session_.study(), session_.briefs());
+    std::ranges::move(file_name_clashes(session_.study()), std::back_inserter(problems));
+    if (!problems.empty()) {
         const QString more =
             problems.size() > 1 ? tr(" (and %1 more)").arg(problems.size() - 1) : QString();
         message_->show_message(MessageKind::problem,
@@ -261,6 +363,7 @@ bool MainWindow::save() {
                                {{tr("Save as…"), [this] { save_as(); }}, {tr("Close"), {}}});
         return false;
     }
+    remember_arrangement();
     return true;
 }
 
@@ -268,7 +371,8 @@ bool MainWindow::save_as() {
     const QString proposal = files_.path().isEmpty()
                                  ? QString::fromStdString(session_.study().name) + ".syntonon"
                                  : files_.path();
-    QString path = QFileDialog::getSaveFileName(this, tr("Save the study"), proposal, study_filter);
+    QString path =
+        QFileDialog::getSaveFileName(this, tr("Save the study"), proposal, study_filter());
     if (path.isEmpty()) {
         return false;
     }
@@ -284,6 +388,9 @@ bool MainWindow::save_as() {
         say_problem(saved.error());
         return false;
     }
+    arranged_path_ = files_.path();
+    records_.use_study(arranged_path_, true);
+    remember_arrangement();
     return true;
 }
 
@@ -306,7 +413,7 @@ void MainWindow::ask_open() {
         return;
     }
     const QString path = QFileDialog::getOpenFileName(
-        this, tr("Open a study"), QFileInfo(files_.path()).path(), study_filter);
+        this, tr("Open a study"), QFileInfo(files_.path()).path(), study_filter());
     if (!path.isEmpty()) {
         open_study(path);
     }
@@ -314,7 +421,10 @@ void MainWindow::ask_open() {
 
 void MainWindow::ask_new() {
     if (may_discard()) {
+        remember_arrangement();
         files_.start_new();
+        arranged_path_.clear();
+        records_.use_study({}, false);
         message_->hide();
     }
 }
@@ -329,15 +439,29 @@ void MainWindow::ask_import() {
 }
 
 void MainWindow::import_curve(const QString& path) {
-    auto* dialog = new ImportDialog(session_, path, this);
+    auto* dialog = new ImportDialog(
+        session_, path, frame_->desk() == Desk::measure ? UseAs::position : UseAs::measured, this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->open();
 }
 
-void MainWindow::ask_export() {
-    auto* dialog = new ExportDialog(session_, this);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->open();
+// As a study of the user's own: saving it asks where.
+void MainWindow::open_demo() {
+    QFile demo(QStringLiteral(":/demo/brightwater.syntonon"));
+    if (!may_discard() || !demo.open(QIODevice::ReadOnly)) {
+        return;
+    }
+    auto read = study_from_json(demo.readAll().toStdString());
+    if (!read) {
+        say_problem(in_file("demo", read.error()));
+        return;
+    }
+    remember_arrangement();
+    files_.start_new();
+    arranged_path_.clear();
+    records_.use_study({}, false);
+    session_.replace_study(std::move(read->study));
+    message_->hide();
 }
 
 void MainWindow::offer_recovery() {
@@ -366,20 +490,25 @@ void MainWindow::offer_recovery() {
           }}});
 }
 
+void MainWindow::show_shape_page(int page) {
+    show_desk(Desk::shape);
+    upper()->show_page(page);
+}
+
 void MainWindow::show_goal() {
-    upper_->show_page(goal_page);
+    show_shape_page(ShapeDesk::goal);
 }
 
 void MainWindow::show_takes() {
-    upper_->show_page(takes_page);
+    show_shape_page(ShapeDesk::takes);
 }
 
 void MainWindow::show_verdict() {
-    upper_->show_page(verdict_page);
+    show_shape_page(ShapeDesk::verdict);
 }
 
 void MainWindow::show_working() {
-    upper_->show_page(working_page);
+    show_shape_page(ShapeDesk::working);
 }
 
 void MainWindow::rename_current_goal() {
@@ -396,50 +525,18 @@ void MainWindow::rename_current_goal() {
     }
 }
 
-void MainWindow::ask_import_target() {
-    const QString path =
-        QFileDialog::getOpenFileName(this, tr("Import a target"), {}, target_filter);
-    if (path.isEmpty()) {
-        return;
+void MainWindow::import_target() {
+    const auto imported = ask_import_target(session_, this);
+    if (!imported) {
+        say_problem(imported.error());
+    } else if (*imported) {
+        show_goal();
     }
-    const auto line = target_from_file(path.toStdString());
-    if (!line) {
-        say_problem(line.error());
-        return;
-    }
-    if (current_goal(session_) == nullptr) {
-        add_goal(session_);
-    }
-    edit_goal(session_, tr("Import a target"), [&](Goal& goal) {
-        static_cast<TargetLine&>(goal.target) = *line;
-        goal.target.house.reset();
-        goal.target.source.reset();
-    });
-    show_goal();
 }
 
-void MainWindow::ask_export_target() {
-    const Goal* goal = current_goal(session_);
-    if (goal == nullptr) {
-        return;
-    }
-    if (goal->target.source) {
-        say_problem(
-            {"",
-             tr("the target follows something else, so it has no points of its own").toStdString(),
-             tr("keep it as points first").toStdString()});
-        return;
-    }
-    const QString path = QFileDialog::getSaveFileName(
-        this, tr("Export the target"), QString::fromStdString(goal->name) + ".txt", target_filter);
-    if (path.isEmpty()) {
-        return;
-    }
-    const TargetLine line =
-        goal->target.house ? line_of(*goal->target.house) : TargetLine(goal->target);
-    const auto written = write_file_atomically(path.toStdString(), target_text(line, goal->name));
-    if (!written) {
-        say_problem(written.error());
+void MainWindow::export_target() {
+    if (const auto exported = ask_export_target(session_, this); !exported) {
+        say_problem(exported.error());
     }
 }
 
@@ -452,7 +549,7 @@ void MainWindow::ask_save_lanes(std::optional<Lane> lane) {
     if (path.isEmpty()) {
         return;
     }
-    if (const auto saved = save_lanes(*lanes_, lane, path); !saved) {
+    if (const auto saved = save_lanes(*shown_lanes(), lane, path); !saved) {
         say_problem(saved.error());
     }
 }
@@ -488,6 +585,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
         event->ignore();
         return;
     }
+    remember_arrangement();
     files_.close();
     event->accept();
 }

@@ -2,23 +2,28 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/desks/desk.h"
+#include "app/model/delivery_records.h"
 #include "app/model/session.h"
 #include "app/model/study_files.h"
 
 #include <QMainWindow>
 
-class QLabel;
-class QToolButton;
-
 namespace syntonon {
 
 class Companion;
+class DeliverDesk;
+class DeskFrame;
 class GoalPane;
 class LaneStack;
+class ListenDesk;
+class MeasureDesk;
 class MessageBar;
 class Rail;
+class ShapeDesk;
 class TabStrip;
 class TakesPane;
+class TopBar;
 class TrimStrip;
 class VerdictBar;
 class VerdictPane;
@@ -34,18 +39,30 @@ public:
 
     Session& session() { return session_; }
     StudyFiles& files() { return files_; }
-    LaneStack* lanes() const { return lanes_; }
+    LaneStack* lanes() const; // of the Shape desk
     Rail* rail() const { return rail_; }
     TrimStrip* trim() const { return trim_; }
     VerdictBar* verdict() const { return verdict_; }
     MessageBar* message() const { return message_; }
-    TabStrip* channel_tabs() const { return channel_tabs_; }
-    Companion* upper() const { return upper_; }
-    Companion* lower() const { return lower_; }
-    GoalPane* goal_pane() const { return goal_pane_; }
-    TakesPane* takes_pane() const { return takes_pane_; }
-    VerdictPane* verdict_pane() const { return verdict_pane_; }
-    WorkingPane* working_pane() const { return working_pane_; }
+    TopBar* top_bar() const { return top_bar_; }
+    TabStrip* channel_tabs() const;
+    // Of the Shape desk.
+    Companion* upper() const;
+    Companion* lower() const;
+    GoalPane* goal_pane() const;
+    TakesPane* takes_pane() const;
+    VerdictPane* verdict_pane() const;
+    WorkingPane* working_pane() const;
+
+    DeskFrame* frame() const { return frame_; }
+    ShapeDesk& shape() const { return *shape_; }
+    // Made when first asked for.
+    MeasureDesk& measure();
+    ListenDesk& listen();
+    DeliverDesk& deliver();
+    void show_desk(Desk desk);
+    // The lanes of the shown desk; the Shape desk's where it has none.
+    LaneStack* shown_lanes();
 
     // False when it could not be opened; the reason is in the message bar.
     bool open_study(const QString& path);
@@ -59,9 +76,10 @@ public:
     void show_verdict();
     void show_takes();
     void show_working();
+    void show_shape_page(int page);
     void rename_current_goal();
-    void ask_import_target();
-    void ask_export_target();
+    void import_target();
+    void export_target();
     // One lane, or all of them, as a picture or as numbers.
     void ask_save_lanes(std::optional<Lane> lane);
     void rename_selected_stage();
@@ -70,34 +88,39 @@ public:
     void ask_open();
     void ask_new();
     void ask_import();
-    void ask_export();
+    void open_demo();
     void import_curve(const QString& path);
 
 protected:
     void closeEvent(QCloseEvent* event) override;
+    void showEvent(QShowEvent* event) override;
     void dragEnterEvent(QDragEnterEvent* event) override;
     void dropEvent(QDropEvent* event) override;
 
 private:
-    QWidget* build_top_bar();
-    QWidget* build_middle();
+    void lay_out();
+    void add_desks();
+    void connect_shape();
+    void connect_start_page();
+    void fit_screen();
     void show_title();
-    void show_channels();
-    void fill_sample_rates();
+    void show_what_is_there();
+    QJsonObject arrangement() const;
+    void arrange(const QJsonObject& arrangement);
+    void remember_arrangement();
 
     Session session_;
     StudyFiles files_;
-    TabStrip* channel_tabs_;
-    QLabel* study_name_;
-    QToolButton* sample_rate_;
+    DeliveryRecords records_;
+    QString arranged_path_; // whose arrangement is shown
+    TopBar* top_bar_;
     MessageBar* message_;
+    DeskFrame* frame_;
     Rail* rail_;
-    LaneStack* lanes_;
-    Companion *upper_, *lower_;
-    GoalPane* goal_pane_;
-    TakesPane* takes_pane_;
-    VerdictPane* verdict_pane_;
-    WorkingPane* working_pane_;
+    ShapeDesk* shape_;
+    MeasureDesk* measure_ = nullptr;
+    ListenDesk* listen_ = nullptr;
+    DeliverDesk* deliver_ = nullptr;
     TrimStrip* trim_;
     VerdictBar* verdict_;
 };

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/measure_start.h"
 
+#include "app/desks/desk_frame.h"
 #include "app/main_window.h"
-#include "app/plot/lane_stack.h"
 
 #include <QApplication>
 #include <QEvent>
@@ -60,7 +60,7 @@ StartMeasure::StartMeasure(MainWindow& window) : QObject(&window), window_(windo
 bool StartMeasure::eventFilter(QObject* watched, QEvent* event) {
     const auto* widget = qobject_cast<QWidget*>(watched);
     if (event->type() == QEvent::Paint && !painted_ && widget != nullptr
-        && (widget == window_.lanes() || window_.lanes()->isAncestorOf(widget))) {
+        && window_.frame()->isAncestorOf(widget)) {
         painted_ = true;
         // After this paint has reached the screen, and its neighbours theirs.
         QTimer::singleShot(0, this, [this] {

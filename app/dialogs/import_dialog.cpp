@@ -1,16 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/dialogs/import_dialog.h"
 
-#include "app/model/curve_commands.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QDate>
 #include <QFileInfo>
 #include <QFormLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QLocale>
 #include <QPushButton>
 #include <algorithm>
 
@@ -44,21 +45,16 @@ QString facts_of(const ImportedCurve& imported) {
 
 } // namespace
 
-ImportDialog::ImportDialog(Session& session, const QString& path, QWidget* parent)
+ImportDialog::ImportDialog(Session& session, const QString& path, UseAs likely, QWidget* parent)
     : QDialog(parent), session_(session), path_(path),
       name_(new QLineEdit(QFileInfo(path).completeBaseName())), unit_(new QComboBox),
-      centre_(new QCheckBox), use_(new QCheckBox), facts_(new QLabel),
+      use_(new QComboBox), centre_(new QCheckBox), facts_(new QLabel),
       import_(new QPushButton(tr("Import"))) {
     setWindowTitle(tr("Import a curve"));
     setMinimumWidth(480);
     unit_->addItems({tr("as the file says (Hz if silent)"), tr("Hz"), tr("kHz")});
     centre_->setText(tr("Shift to 0 dB: subtract the average from 200 Hz to 5 kHz"));
-    use_->setText(session_.channel() != nullptr
-                      ? tr("Use as the measured curve of %1")
-                            .arg(QString::fromStdString(session_.channel()->name))
-                      : tr("Use as measured curve"));
-    use_->setChecked(session_.channel() != nullptr);
-    use_->setEnabled(session_.channel() != nullptr);
+    offer_uses(likely);
     facts_->setWordWrap(true);
     facts_->setObjectName("import_facts");
     auto* form = new QFormLayout(this);
@@ -69,7 +65,7 @@ ImportDialog::ImportDialog(Session& session, const QString& path, QWidget* paren
     form->addRow(tr("Name"), name_);
     form->addRow(tr("Frequencies in"), unit_);
     form->addRow(QString(), centre_);
-    form->addRow(QString(), use_);
+    form->addRow(tr("Use as"), use_);
     auto* buttons = new QHBoxLayout;
     auto* cancel = new QPushButton(tr("Cancel"));
     buttons->addStretch(1);
@@ -78,11 +74,33 @@ ImportDialog::ImportDialog(Session& session, const QString& path, QWidget* paren
     form->addRow(buttons);
     name_->setAccessibleName(tr("Name"));
     unit_->setAccessibleName(tr("Frequencies in"));
+    use_->setAccessibleName(tr("Use as"));
     import_->setDefault(true);
     connect(cancel, &QPushButton::clicked, this, &QDialog::reject);
     connect(import_, &QPushButton::clicked, this, &ImportDialog::take);
     connect(unit_, &QComboBox::currentIndexChanged, this, &ImportDialog::read);
     read();
+}
+
+void ImportDialog::offer_uses(UseAs likely) {
+    const auto offer = [this](const QString& text, UseAs use) {
+        use_->addItem(text, static_cast<int>(use));
+    };
+    if (const Channel* channel = session_.channel()) {
+        const QString name = QString::fromStdString(channel->name);
+        const auto there = channel->measured.size();
+        if (there > 0) {
+            offer(tr("one more position of %1 (%n there)", nullptr, static_cast<int>(there))
+                      .arg(name),
+                  UseAs::position);
+            offer(tr("the measured curve of %1, in place of what is there").arg(name),
+                  UseAs::measured);
+        } else {
+            offer(tr("the measured curve of %1").arg(name), UseAs::measured);
+        }
+    }
+    offer(tr("nothing yet"), UseAs::nothing);
+    use_->setCurrentIndex(std::max(0, use_->findData(static_cast<int>(likely))));
 }
 
 void ImportDialog::read() {
@@ -129,7 +147,11 @@ void ImportDialog::take() {
             level -= *mean;
         }
     }
-    add_curve(session_, std::move(curve), use_->isChecked());
+    curve.source = tr("%1, %2")
+                       .arg(QFileInfo(path_).fileName(),
+                            QLocale::c().toString(QDate::currentDate(), "d MMM yyyy"))
+                       .toStdString();
+    add_curve(session_, std::move(curve), static_cast<UseAs>(use_->currentData().toInt()));
     accept();
 }
 

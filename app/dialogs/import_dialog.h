@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/model/curve_commands.h"
 #include "app/model/session.h"
 #include "core/curve/import_text.h"
 
@@ -20,14 +21,17 @@ class ImportDialog : public QDialog {
 
 public:
     // Reads the file at once; problem() says when that failed.
-    ImportDialog(Session& session, const QString& path, QWidget* parent = nullptr);
+    // `likely`: what the curve is used as unless the user says otherwise.
+    ImportDialog(Session& session, const QString& path, UseAs likely, QWidget* parent = nullptr);
 
     QString facts() const;
     bool can_import() const { return imported_.has_value(); }
     QCheckBox* centre_choice() const { return centre_; }
+    QComboBox* use_choice() const { return use_; } // its data: a UseAs
     QPushButton* import_button() const { return import_; }
 
 private:
+    void offer_uses(UseAs likely);
     void read();
     void take();
     std::optional<double> level_to_subtract() const;
@@ -36,8 +40,8 @@ private:
     QString path_;
     std::optional<ImportedCurve> imported_;
     QLineEdit* name_;
-    QComboBox* unit_;
-    QCheckBox *centre_, *use_;
+    QComboBox *unit_, *use_;
+    QCheckBox* centre_;
     QLabel* facts_;
     QPushButton* import_;
 };

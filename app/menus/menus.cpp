@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/menus/menus.h"
 
+#include "app/desks/shape_desk.h"
 #include "app/main_window.h"
 #include "app/model/curve_commands.h"
 #include "app/model/goal_commands.h"
@@ -15,10 +16,12 @@
 #include "app/plot/lane_menus.h"
 #include "app/plot/lane_picture.h"
 #include "app/plot/lane_stack.h"
+#include "app/top_bar.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
 
 #include <QApplication>
+#include <QColorDialog>
 #include <QFileInfo>
 #include <QMenuBar>
 #include <QPushButton>
@@ -103,13 +106,13 @@ void fill_study_menu(QMenu& menu, MainWindow& window) {
     menu.addSeparator();
     add(menu, tr("Import a curve…"), QKeySequence("Ctrl+Shift+M"), &window,
         [&window] { window.ask_import(); });
-    add(menu, tr("Export coefficients…"), QKeySequence("Ctrl+Shift+X"), &window,
-        [&window] { window.ask_export(); });
+    add(menu, tr("Export coefficients: the Deliver desk"), QKeySequence("Ctrl+Shift+X"), &window,
+        [&window] { window.show_desk(Desk::deliver); });
     menu.addSeparator();
     add(menu, tr("Save the lanes as a picture…"), QKeySequence("Ctrl+Shift+P"), &window,
         [&window] { window.ask_save_lanes({}); });
     add(menu, tr("Copy the lanes as a picture"), QKeySequence("Ctrl+Shift+C"), &window,
-        [&window] { copy_lanes(*window.lanes(), {}); });
+        [&window] { copy_lanes(*window.shown_lanes(), {}); });
     menu.addSeparator();
     add(menu, tr("Quit"), QKeySequence("Ctrl+Q"), &window, [&window] { window.close(); });
 }
@@ -130,9 +133,15 @@ void fill_channel_menu(QMenu& menu, MainWindow& window) {
         [&session] { add_channel(session); });
     add(menu, tr("Rename…"), QKeySequence("Shift+F2"), &window,
         [&window] { window.rename_selected_channel(); });
+    add_filled(menu, tr("Colour"), [&window](QMenu& sub) {
+        sub.clear();
+        fill_channel_colours(sub, window);
+    });
     QAction* remove = add(menu, tr("Remove"), {}, &window,
                           [&session] { remove_channel(session, session.selection().channel); });
     menu.addSeparator();
+    add(menu, tr("All channels…"), QKeySequence("Ctrl+L"), &window,
+        [&window] { window.top_bar()->open_channel_list(); });
     add(menu, tr("Next channel"), QKeySequence("Ctrl+PgDown"), &window,
         [&session] { session.select_channel(session.selection().channel + 1); });
     add(menu, tr("Previous channel"), QKeySequence("Ctrl+PgUp"), &window,
@@ -140,6 +149,41 @@ void fill_channel_menu(QMenu& menu, MainWindow& window) {
     QObject::connect(&menu, &QMenu::aboutToShow, &window, [remove, &session] {
         remove->setEnabled(session.study().channels.size() > 1);
     });
+}
+
+void fill_channel_actions(QMenu& menu, MainWindow& window) {
+    Session& session = window.session();
+    add(menu, tr("Rename…"), {}, &window, [&window] { window.rename_selected_channel(); });
+    fill_channel_colours(*menu.addMenu(tr("Colour")), window);
+    add(menu, tr("Remove"), {}, &window, [&session] {
+        remove_channel(session, session.selection().channel);
+    })->setEnabled(session.study().channels.size() > 1);
+}
+
+void fill_channel_colours(QMenu& menu, MainWindow& window) {
+    Session& session = window.session();
+    const auto offer = [&](const QString& text, const QColor& shown, const QString& colour) {
+        QPixmap square(12, 12);
+        square.fill(shown);
+        QObject::connect(
+            menu.addAction(QIcon(square), text), &QAction::triggered, &session,
+            [&session, colour] { recolour_channel(session, session.selection().channel, colour); });
+    };
+    const QStringList names = channel_colour_names();
+    for (int i = 0; i < names.size(); ++i) {
+        const QColor colour = channel_colour({}, i);
+        offer(names[i], colour, colour.name());
+    }
+    menu.addSeparator();
+    offer(tr("By its place"), channel_colour({}, session.selection().channel), {});
+    QObject::connect(
+        menu.addAction(tr("Another…")), &QAction::triggered, &window, [&window, &session] {
+            const QColor chosen =
+                QColorDialog::getColor(Qt::white, &window, tr("Colour of the channel"));
+            if (chosen.isValid()) {
+                recolour_channel(session, session.selection().channel, chosen.name());
+            }
+        });
 }
 
 void fill_stage_menu(QMenu& menu, MainWindow& window) {
@@ -210,9 +254,9 @@ void fill_goal_actions(QMenu& menu, MainWindow& window) {
         needs_goal->setEnabled(there);
     }
     menu.addSeparator();
-    add(menu, tr("Import a target…"), {}, &window, [&window] { window.ask_import_target(); });
+    add(menu, tr("Import a target…"), {}, &window, [&window] { window.import_target(); });
     add(menu, tr("Export the target…"), {}, &window, [&window] {
-        window.ask_export_target();
+        window.export_target();
     })->setEnabled(there);
 }
 
@@ -289,7 +333,12 @@ void fill_goal_menu(QMenu& menu, MainWindow& window) {
 }
 
 void fill_view_menu(QMenu& menu, MainWindow& window) {
-    LaneStack* lanes = window.lanes();
+    for (const Desk desk : all_desks) {
+        add(menu, tr("Desk: %1").arg(title_of(desk)),
+            QKeySequence(QStringLiteral("Ctrl+%1").arg(static_cast<int>(desk) + 1)), &window,
+            [&window, desk] { window.show_desk(desk); });
+    }
+    menu.addSeparator();
     add(menu, tr("Paper or night"), QKeySequence("F12"), &window, [] {
         const ThemeName other =
             theme().name == ThemeName::paper ? ThemeName::night : ThemeName::paper;
@@ -297,24 +346,34 @@ void fill_view_menu(QMenu& menu, MainWindow& window) {
         QSettings().setValue("theme", other == ThemeName::night ? "night" : "paper");
     });
     menu.addSeparator();
-    add_filled(menu, tr("Lanes"), [lanes](QMenu& sub) { fill_lanes_menu(sub, *lanes); });
-    add_filled(menu, tr("Curves"), [lanes](QMenu& sub) { fill_curves_menu(sub, *lanes); });
+    // Those of the desk that is shown when the menu opens.
+    add_filled(menu, tr("Lanes"),
+               [&window](QMenu& sub) { fill_lanes_menu(sub, *window.shown_lanes()); });
+    add_filled(menu, tr("Curves"),
+               [&window](QMenu& sub) { fill_curves_menu(sub, *window.shown_lanes()); });
     add_filled(menu, tr("Frequency axis"),
-               [lanes](QMenu& sub) { fill_frequency_menu(sub, *lanes); });
+               [&window](QMenu& sub) { fill_frequency_menu(sub, *window.shown_lanes()); });
     for (const Lane lane : all_lanes) {
-        add_filled(menu, tr("%1 axis").arg(title_of(lane)),
-                   [lanes, lane](QMenu& sub) { fill_lane_menu(sub, *lanes, lane); });
+        add_filled(menu, tr("%1 axis").arg(title_of(lane)), [&window, lane](QMenu& sub) {
+            fill_lane_menu(sub, *window.shown_lanes(), lane);
+        });
     }
     add(menu, tr("Zoom back"), QKeySequence("Ctrl+Backspace"), &window,
-        [lanes] { lanes->zoom_back(); });
-    add(menu, tr("Zoom home"), QKeySequence("Ctrl+Home"), &window, [lanes] { lanes->zoom_home(); });
+        [&window] { window.shown_lanes()->zoom_back(); });
+    add(menu, tr("Zoom home"), QKeySequence("Ctrl+Home"), &window,
+        [&window] { window.shown_lanes()->zoom_home(); });
     menu.addSeparator();
     add(menu, tr("Plumb line down or up"), QKeySequence("Alt+P"), &window,
-        [lanes] { lanes->toggle_plumb_pin(); });
+        [&window] { window.shown_lanes()->toggle_plumb_pin(); });
     add(menu, tr("Plumb line to the right"), QKeySequence("Alt+Right"), &window,
-        [lanes] { lanes->move_plumb(1.0 / 24); });
+        [&window] { window.shown_lanes()->move_plumb(1.0 / 24); });
     add(menu, tr("Plumb line to the left"), QKeySequence("Alt+Left"), &window,
-        [lanes] { lanes->move_plumb(-1.0 / 24); });
+        [&window] { window.shown_lanes()->move_plumb(-1.0 / 24); });
+    add(menu, tr("Readout beside the lanes, or on them"), QKeySequence("Alt+R"), &window,
+        [&window] {
+            LaneStack& lanes = *window.shown_lanes();
+            lanes.set_readout_column(!lanes.readout().is_column());
+        });
     menu.addSeparator();
     add(menu, tr("To the rail"), QKeySequence("F6"), &window, [&window] {
         const auto& cards = window.rail()->cards();
@@ -327,21 +386,22 @@ void fill_view_menu(QMenu& menu, MainWindow& window) {
         (selected != cards.end() ? *selected : cards.front())->setFocus(Qt::ShortcutFocusReason);
     });
     add(menu, tr("To the lanes"), QKeySequence("F7"), &window,
-        [lanes] { lanes->setFocus(Qt::ShortcutFocusReason); });
+        [&window] { window.shown_lanes()->setFocus(Qt::ShortcutFocusReason); });
     add(menu, tr("To the fields"), QKeySequence("F8"), &window,
         [&window] { window.trim()->focus_first_field(); });
     menu.addSeparator();
-    const QStringList pages{tr("Roots"), tr("Numbers"), tr("Goal"),
-                            tr("Takes"), tr("Verdict"), tr("Working")};
+    const QStringList pages = ShapeDesk::upper_words();
     for (int page = 0; page < static_cast<int>(pages.size()); ++page) {
         add(menu, tr("Show %1").arg(pages.at(page)),
             QKeySequence(QStringLiteral("Alt+%1").arg(page + 1)), &window,
-            [&window, page] { window.upper()->show_page(page); });
+            [&window, page] { window.show_shape_page(page); });
     }
-    for (int page = 0; page < 3; ++page) {
-        add(menu, tr("Show %1").arg(QStringList{tr("Impulse"), tr("Step"), tr("Decay")}.at(page)),
-            QKeySequence(QStringLiteral("Alt+%1").arg(page + 7)), &window,
-            [&window, page] { window.lower()->show_page(page); });
+    for (int page = 0; page < static_cast<int>(ShapeDesk::lower_words().size()); ++page) {
+        add(menu, tr("Show %1").arg(ShapeDesk::lower_words().at(page)),
+            QKeySequence(QStringLiteral("Alt+%1").arg(page + 7)), &window, [&window, page] {
+                window.show_desk(Desk::shape);
+                window.lower()->show_page(page);
+            });
     }
 }
 

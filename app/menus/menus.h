@@ -14,6 +14,9 @@ void fill_menus(QMenuBar& bar, MainWindow& window);
 void fill_study_menu(QMenu& menu, MainWindow& window);
 void fill_edit_menu(QMenu& menu, MainWindow& window);
 void fill_channel_menu(QMenu& menu, MainWindow& window);
+// What one does to the selected channel: rename, colour, remove.
+void fill_channel_actions(QMenu& menu, MainWindow& window);
+void fill_channel_colours(QMenu& menu, MainWindow& window);
 void fill_stage_menu(QMenu& menu, MainWindow& window);
 void fill_goal_menu(QMenu& menu, MainWindow& window);
 // What one does to a goal as a whole: new, rename, import …

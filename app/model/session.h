@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/model/curve_in_hand.h"
 #include "app/model/held_points.h"
 #include "app/model/plumb_line.h"
 #include "core/study/analysis.h"
@@ -98,6 +99,7 @@ public:
     // What the user points at; not part of the study.
     PlumbLine& plumb() { return plumb_; }
     HeldPoints& held() { return held_; }
+    CurveInHand& curve_in_hand() { return curve_in_hand_; }
 
 signals:
     void study_changed();     // anything in the study, or another study
@@ -126,6 +128,7 @@ private:
     QElapsedTimer continuing_since_;
     PlumbLine plumb_;
     HeldPoints held_;
+    CurveInHand curve_in_hand_;
     QTimer progress_;
     Runner runner_; // last, so that it ends first
 };

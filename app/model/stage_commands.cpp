@@ -167,6 +167,16 @@ void remove_channel(Session& session, int index) {
     }
 }
 
+void recolour_channel(Session& session, int index, const QString& colour) {
+    if (is_channel(session, index)) {
+        const auto at = static_cast<std::size_t>(index);
+        const QString name = QString::fromStdString(session.study().channels[at]->name);
+        session.edit(tr("Colour channel %1").arg(name), [&](Study& study) {
+            study.channels[at].edit().colour = colour.toStdString();
+        });
+    }
+}
+
 void rename_channel(Session& session, int index, const QString& name) {
     if (is_channel(session, index) && !name.trimmed().isEmpty()) {
         session.edit(tr("Rename channel to %1").arg(name.trimmed()), [&](Study& study) {

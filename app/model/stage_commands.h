@@ -30,6 +30,7 @@ void select_neighbour(Session& session, int by);
 void add_channel(Session& session);
 void remove_channel(Session& session, int index);
 void rename_channel(Session& session, int index, const QString& name);
+void recolour_channel(Session& session, int index, const QString& colour); // empty: by its place
 
 // "Peak 870 Hz": what the history calls a stage.
 QString spoken_name(const Stage& stage);

@@ -43,6 +43,11 @@ public:
         stack_->setCurrentWidget(pages_.at(static_cast<std::size_t>(index)));
         emit page_shown(index);
     }
+    void show_page_if_there(int index) {
+        if (index >= 0 && index < words_.size()) {
+            show_page(index);
+        }
+    }
     int shown_page() const { return tabs_->chosen(); }
     TabStrip* tabs() const { return tabs_; }
 

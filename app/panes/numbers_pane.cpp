@@ -1,11 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/numbers_pane.h"
 
+#include "app/widgets/copied_cells.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
 
-#include <QApplication>
-#include <QClipboard>
 #include <QHeaderView>
 #include <QKeyEvent>
 
@@ -103,21 +102,7 @@ void NumbersPane::keyPressEvent(QKeyEvent* event) {
         QTableWidget::keyPressEvent(event);
         return;
     }
-    QStringList lines;
-    for (int row = 0; row < rowCount(); ++row) {
-        QStringList cells;
-        for (int column = 0; column < columnCount(); ++column) {
-            if (item(row, column)->isSelected()) {
-                // With all digits: a copy must be as good as an export.
-                const QString exact = item(row, column)->toolTip();
-                cells << (exact.isEmpty() ? item(row, column)->text() : exact);
-            }
-        }
-        if (!cells.isEmpty()) {
-            lines << cells.join('\t');
-        }
-    }
-    QApplication::clipboard()->setText(lines.join('\n'));
+    copy_chosen_cells(*this);
 }
 
 } // namespace syntonon

@@ -2,10 +2,11 @@
 #include "app/panes/time_pane.h"
 
 #include "app/widgets/theme.h"
-#include "app/widgets/thin_line.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
 
+#include <QMenu>
+#include <QMouseEvent>
 #include <QPainter>
 #include <QWheelEvent>
 #include <algorithm>
@@ -32,11 +33,16 @@ std::vector<double> decay_of(const std::vector<double>& impulse) {
     return left;
 }
 
+QString signed_db(double db) {
+    return QString::fromStdString(signed_text(db, 0)) + QObject::tr(" dB");
+}
+
 } // namespace
 
 TimePane::TimePane(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
     setAttribute(Qt::WA_OpaquePaintEvent);
     setMinimumSize(160, 90);
+    setMouseTracking(true);
     setAccessibleName(tr("Time response of the chain"));
     setToolTip(tr("Turn the wheel for a longer or shorter time"));
     connect(&session_, &Session::analysis_changed, this, [this] {
@@ -84,25 +90,59 @@ void TimePane::wheelEvent(QWheelEvent* event) {
     update();
 }
 
-// What part of the values is shown, with some room.
-TimePane::Scale TimePane::scale() const {
+SampleStyle TimePane::style() const {
+    SampleStyle style;
     if (view_ == TimeView::decay) {
-        return {decay_floor_db, 0, -decay_floor_db * 0.06};
+        style.range = std::pair(decay_floor_db, 0.0);
+    } else if (floor_db_) {
+        style.decibels = true;
+        style.floor_db = *floor_db_;
     }
-    double high = std::max(1e-9, *std::ranges::max_element(values_));
-    double low = std::min(0.0, *std::ranges::min_element(values_));
-    // The first sample of an impulse response towers over what follows; the scale says what is
-    // shown.
-    if (view_ == TimeView::impulse && values_.size() > 1) {
-        double rest = 0;
-        for (std::size_t i = 1; i < values_.size(); ++i) {
-            rest = std::max(rest, std::abs(values_[i]));
-        }
-        rest = std::max(rest, 0.02);
-        high = std::min(high, 1.3 * rest);
-        low = std::max(low, -1.3 * rest);
+    style.marks_main = view_ == TimeView::impulse;
+    return style;
+}
+
+void TimePane::show_decibels(std::optional<double> floor_db) {
+    floor_db_ = floor_db;
+    update();
+}
+
+QString TimePane::scale_text() const {
+    return view_ == TimeView::decay ? tr("energy left, dB")
+           : floor_db_              ? tr("dB, floor %1 ▾").arg(signed_db(*floor_db_))
+                                    : tr("values ▾");
+}
+
+QRect TimePane::scale_rect() const {
+    constexpr int width_of_text = 130;
+    return QRect(width() - 16 - width_of_text, 10, width_of_text - 4, 17);
+}
+
+void TimePane::fill_scales(QMenu& menu) {
+    const auto offer = [&](const QString& text, std::optional<double> floor) {
+        QAction* action = menu.addAction(text);
+        action->setCheckable(true);
+        action->setChecked(floor == floor_db_);
+        connect(action, &QAction::triggered, this, [this, floor] { show_decibels(floor); });
+    };
+    offer(tr("Values"), std::nullopt);
+    for (const double floor : {-60.0, -100.0, -140.0}) {
+        offer(tr("Levels in dB, floor %1").arg(signed_db(floor)), floor);
     }
-    return {low, high, (high - low) * 0.06 + 1e-12};
+}
+
+void TimePane::mousePressEvent(QMouseEvent* event) {
+    if (scale_rect().contains(event->pos()) && view_ != TimeView::decay) {
+        auto* menu = new QMenu(this);
+        menu->setAttribute(Qt::WA_DeleteOnClose);
+        fill_scales(*menu);
+        menu->popup(mapToGlobal(scale_rect().bottomLeft()));
+    }
+}
+
+void TimePane::mouseMoveEvent(QMouseEvent* event) {
+    const bool over = scale_rect().contains(event->pos()) && view_ != TimeView::decay;
+    setCursor(over ? Qt::PointingHandCursor : Qt::ArrowCursor);
 }
 
 void TimePane::paintEvent(QPaintEvent*) {
@@ -114,11 +154,6 @@ void TimePane::paintEvent(QPaintEvent*) {
     painter.fillRect(rect(), t.panel);
     const QRectF area(48, 8, width() - 64, height() - 32);
     painter.setFont(text_font(11));
-    painter.setPen(t.soft);
-    painter.drawText(QRectF(area.left(), area.bottom() + 6, 40, 16),
-                     Qt::AlignLeft | Qt::AlignVCenter, "0");
-    painter.drawText(QRectF(area.right() - 60, area.bottom() + 6, 60, 16),
-                     Qt::AlignRight | Qt::AlignVCenter, tr("%1 ms").arg(shown_ms()));
     const bool bounded = std::ranges::all_of(
         values_, [](double v) { return std::isfinite(v) && std::abs(v) < 1e12; });
     if (values_.empty() || !bounded) {
@@ -128,66 +163,18 @@ void TimePane::paintEvent(QPaintEvent*) {
                                          : tr("◇ grows without end: the chain is unstable"));
         return;
     }
-    const Scale shown = scale();
-    paint_axes(painter, area, shown);
-    painter.setRenderHint(QPainter::Antialiasing);
-    painter.setPen(QPen(t.ink, 1));
+    const SamplePlot shown = plot();
     painter.setOpacity(session_.analysis()->waits_for.empty() ? 1 : 0.4);
-    draw_thin_line(painter, line_in(area, shown));
-}
-
-double TimePane::Scale::y_of(double value, const QRectF& area) const {
-    const double bottom = low - room, top = high + room;
-    return area.bottom()
-           - (std::clamp(value, bottom, top) - bottom) / (top - bottom) * area.height();
-}
-
-void TimePane::paint_axes(QPainter& painter, const QRectF& area, const Scale& shown) const {
-    const bool decay = view_ == TimeView::decay;
-    const double zero = decay ? -60 : 0;
-    const double y_zero = shown.y_of(zero, area), y_high = shown.y_of(shown.high, area);
-    painter.setPen(theme().grid);
-    painter.drawRect(area);
-    painter.drawLine(QPointF(area.left(), y_zero), QPointF(area.right(), y_zero));
-    painter.setPen(theme().soft);
-    const auto level = [&](double v) {
-        return decay ? QString::fromStdString(signed_text(v, 0))
-                     : QString::number(v, 'g', 2).replace('-', QStringLiteral("−"));
-    };
-    painter.drawText(QRectF(0, y_high - 4, 42, 14), Qt::AlignRight | Qt::AlignVCenter,
-                     level(decay ? 0 : shown.high));
-    painter.drawText(QRectF(0, y_zero - 7, 42, 14), Qt::AlignRight | Qt::AlignVCenter,
-                     decay ? level(-60) : "0");
-    const bool is_cut = view_ == TimeView::impulse && values_[0] > shown.high + shown.room;
-    painter.drawText(QRectF(area.left(), area.bottom() + 6, area.width(), 16),
-                     Qt::AlignHCenter | Qt::AlignVCenter,
-                     decay    ? tr("energy left, dB")
-                     : is_cut ? tr("first sample %1, cut off here").arg(values_[0], 0, 'f', 3)
-                              : QString());
-}
-
-// Of more samples than pixels, each pixel's lowest and highest.
-QPolygonF TimePane::line_in(const QRectF& area, const Scale& shown) const {
-    QPolygonF line;
-    const auto count = values_.size();
-    const auto pixels = static_cast<std::size_t>(std::max(2.0, area.width()));
-    const auto x_of = [&](std::size_t i) {
-        return area.left() + area.width() * static_cast<double>(i) / static_cast<double>(count - 1);
-    };
-    if (count <= 2 * pixels) {
-        for (std::size_t i = 0; i < count; ++i) {
-            line << QPointF(x_of(i), shown.y_of(values_[i], area));
-        }
-        return line;
-    }
-    for (std::size_t p = 0; p < pixels; ++p) {
-        const auto first = values_.begin() + static_cast<std::ptrdiff_t>(p * count / pixels),
-                   last = values_.begin() + static_cast<std::ptrdiff_t>((p + 1) * count / pixels);
-        const auto [lowest, highest] = std::minmax_element(first, last);
-        const double x = area.left() + static_cast<double>(p);
-        line << QPointF(x, shown.y_of(*lowest, area)) << QPointF(x, shown.y_of(*highest, area));
-    }
-    return line;
+    shown.paint(painter, area, t.ink);
+    painter.setOpacity(1);
+    painter.setPen(t.soft);
+    painter.drawText(scale_rect(), Qt::AlignRight | Qt::AlignVCenter, scale_text());
+    const QRectF below(area.left(), area.bottom() + 6, area.width(), 16);
+    painter.drawText(below, Qt::AlignLeft | Qt::AlignVCenter, "0");
+    painter.drawText(below, Qt::AlignRight | Qt::AlignVCenter, tr("%1 ms").arg(shown_ms()));
+    painter.drawText(below.adjusted(14, 0, -50, 0), Qt::AlignHCenter | Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(shown.note(), Qt::ElideRight,
+                                                      static_cast<int>(below.width()) - 64));
 }
 
 } // namespace syntonon

@@ -3,12 +3,12 @@
 #pragma once
 
 #include "app/model/session.h"
+#include "app/plot/sample_plot.h"
 
-#include <QPolygonF>
 #include <QWidget>
 #include <vector>
 
-class QPainter;
+class QMenu;
 
 namespace syntonon {
 
@@ -21,27 +21,30 @@ public:
     explicit TimePane(Session& session, QWidget* parent = nullptr);
 
     void show_view(TimeView view);
+    // Levels instead of values, for impulse and step; without a floor: values.
+    void show_decibels(std::optional<double> floor_db);
     // The shown values, one a sample; decay in dB below the whole energy (Schroeder, JASA 37,
     // 1965).
     const std::vector<double>& values() const { return values_; }
+    SamplePlot plot() const { return SamplePlot(values_, style()); }
 
 protected:
     void paintEvent(QPaintEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
 
 private:
-    struct Scale {
-        double low, high, room;
-        double y_of(double value, const QRectF& area) const;
-    };
     void compute();
     double shown_ms() const;
-    Scale scale() const;
-    void paint_axes(QPainter& painter, const QRectF& area, const Scale& shown) const;
-    QPolygonF line_in(const QRectF& area, const Scale& shown) const;
+    SampleStyle style() const;
+    QString scale_text() const;
+    QRect scale_rect() const; // click: the choice of scales
+    void fill_scales(QMenu& menu);
 
     Session& session_;
     TimeView view_ = TimeView::impulse;
+    std::optional<double> floor_db_;
     std::vector<double> values_;
     int zoom_ = 2; // index into the offered lengths
     bool stale_ = true;

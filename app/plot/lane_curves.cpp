@@ -313,6 +313,10 @@ void LaneCurves::draw_difference() {
     }
 }
 
+std::optional<double> LaneCurves::error_axis_top_db() const {
+    return error_rms_db_ ? std::optional(error_top_db) : std::nullopt;
+}
+
 // On the weight lane, from its lower edge up.
 void LaneCurves::draw_error() {
     error_.clear();
@@ -416,7 +420,10 @@ void LaneCurves::draw_takes() {
         const bool closer = is_magnified();
         const Trace detail = closer ? detail_of_chain(take->chain) : Trace{};
         draw_level(graphs.level, closer ? prediction_from(detail) : take->predicted);
-        draw_phase_and_delay(graphs.phase, graphs.delay, closer ? detail : take->total);
+        // A take without stages is what was measured: its flat lines would say nothing.
+        if (std::ranges::any_of(shown_.takes[i]->stages, &Stage::enabled)) {
+            draw_phase_and_delay(graphs.phase, graphs.delay, closer ? detail : take->total);
+        }
         takes_.push_back(graphs);
     }
 }
@@ -490,27 +497,6 @@ void LaneCurves::draw_corridor() {
             add(floor, Qt::NoPen).fill_to(bottom, QBrush(hatch, Qt::BDiagPattern));
         }
     }
-}
-
-bool LaneCurves::is_shown(const QString& key) const {
-    return alone_ ? *alone_ == key : !hidden_.contains(key);
-}
-
-void LaneCurves::show(const QString& key, bool shown) {
-    alone_.reset();
-    shown ? static_cast<void>(hidden_.erase(key)) : static_cast<void>(hidden_.insert(key));
-    redraw_all();
-}
-
-void LaneCurves::show_alone(const std::optional<QString>& key) {
-    alone_ = key;
-    redraw_all();
-}
-
-void LaneCurves::show_like(const LaneCurves& other) {
-    hidden_ = other.hidden_;
-    alone_ = other.alone_;
-    redraw_all();
 }
 
 } // namespace syntonon

@@ -3,55 +3,34 @@
 #pragma once
 
 #include "app/model/session.h"
-#include "app/plot/lane_plot.h"
+#include "app/plot/lane_content.h"
 
 #include <QString>
 #include <optional>
-#include <set>
 #include <vector>
 
 namespace syntonon {
 
-// A curve's name and where it is written, on the magnitude lane.
-struct CurveLabel {
-    QString key; // of the curve, see LaneCurves
-    QString text;
-    QColor colour;
-    double hz = 0; // where the curve is named
-    double level_db = 0;
-    bool at_end = false; // at the lane's right side; else above the place
-    bool above = true;
-};
-
-// A curve the user can name: "measured", "prediction", "target", "stage", "difference",
-// "take:<id>".
-struct CurveName {
-    QString key, name;
-};
-
-class LaneCurves {
+// The selected channel's curves. Their keys: "measured", "prediction", "target", "stage",
+// "difference", "take:<id>".
+class LaneCurves : public LaneContent {
 public:
     LaneCurves(LanePlot& plot, Session& session);
 
-    // Brings the curves up to date and redraws what moved: the live layer alone when goal,
-    // measured curve, takes and axes are as they were.
-    void update();
-    // After a change of theme, ranges, view or size.
-    void redraw_all();
+    // The live layer alone when goal, measured curve, takes and axes are as they were.
+    void update() override;
+    void redraw_all() override;
 
-    // Which of the channel's curves there are, and which are drawn. Alone: all others are left out.
-    std::vector<CurveName> curves() const;
-    bool is_shown(const QString& key) const;
-    void show(const QString& key, bool shown);
-    void show_alone(const std::optional<QString>& key);
-    void show_like(const LaneCurves& other); // hides what it hides
-    const std::optional<QString>& alone() const { return alone_; }
-
-    std::vector<CurveLabel> labels() const;
-    // The curve at a point of the lanes, and what it is, for a hint.
-    std::optional<CurveName> explained_at(const QPointF& point) const;
-    // Of the weighted error, when the weight lane shows it.
-    std::optional<double> error_rms_db() const { return error_rms_db_; }
+    std::vector<CurveName> curves() const override;
+    std::vector<CurveLabel> labels() const override;
+    std::optional<CurveName> explained_at(const QPointF& point) const override;
+    QString title(Lane lane) const override;
+    std::optional<double> error_axis_top_db() const override;
+    std::vector<ReadoutRow> readout_at(double hz) const override;
+    std::vector<ReadoutRow> differences_between(double from_hz, double to_hz) const override;
+    std::vector<LaneCurve> curves_in_work() const override {
+        return {stage_, predicted_, phase_, delay_, measured_, target_};
+    }
 
 private:
     struct TakeGraphs {
@@ -93,9 +72,7 @@ private:
         delay_target_;
     std::vector<LaneCurve> corridor_;
     std::vector<TakeGraphs> takes_;
-    std::set<QString> hidden_;
-    std::optional<QString> alone_;
-    std::optional<double> error_rms_db_;
+    std::optional<double> error_rms_db_; // of the weighted error, when the weight lane shows it
 
     // What the still curves were drawn from.
     struct Shown {

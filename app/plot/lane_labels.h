@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "app/plot/lane_curves.h"
+#include "app/plot/lane_content.h"
 
 #include <QPainter>
 #include <QRectF>

@@ -145,7 +145,7 @@ void LaneCurves::add_take_labels(const ChannelAnalysis& analysis,
                           QString::fromStdString(shown_.takes[i]->name), take_colour(i), labels);
         }
     }
-    if (unnamed > 0 && !alone_ && !analysis.predicted.level_db.empty()) {
+    if (unnamed > 0 && !alone() && !analysis.predicted.level_db.empty()) {
         labels.push_back({{},
                           QObject::tr("and %1 more takes").arg(unnamed),
                           take_colour(0),
@@ -209,6 +209,25 @@ QString LaneCurves::explanation(const QString& key) const {
         }
     }
     return key;
+}
+
+QString LaneCurves::title(Lane lane) const {
+    const LaneView& view = plot_.view();
+    switch (lane) {
+    case Lane::magnitude:
+        return view.level == LevelScale::db ? tr("Magnitude dB") : tr("Magnitude, ratio");
+    case Lane::weight:
+        return error_rms_db_ ? tr("Weight × (left) · weighted error dB (right), rms %1 dB")
+                                   .arg(*error_rms_db_, 0, 'f', 2)
+                             : tr("Weight ×");
+    case Lane::phase:
+        return view.radians ? tr("Phase of the chain rad") : tr("Phase of the chain °");
+    case Lane::delay:
+        return (view.delay == DelayKind::group ? tr("Group delay of the chain %1")
+                                               : tr("Phase delay of the chain %1"))
+            .arg(QString::fromUtf8(key_of(view.delay_unit).data()));
+    }
+    return {};
 }
 
 std::optional<CurveName> LaneCurves::explained_at(const QPointF& point) const {

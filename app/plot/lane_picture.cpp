@@ -18,7 +18,8 @@ namespace {
 
 // The same lanes on no screen, of their own size.
 std::unique_ptr<LaneStack> twin_of(const LaneStack& lanes, std::optional<Lane> lane) {
-    auto twin = std::make_unique<LaneStack>(lanes.session());
+    auto twin = lanes.has_grips() ? std::make_unique<LaneStack>(lanes.session())
+                                  : std::make_unique<LaneStack>(lanes.session(), lanes.maker());
     LaneView view = lanes.view();
     if (lane) {
         for (const Lane other : all_lanes) {

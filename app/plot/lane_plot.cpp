@@ -60,6 +60,22 @@ void LaneCurve::clear() {
     graph_->data()->clear();
 }
 
+std::vector<QPointF> LaneCurve::pixels() const {
+    std::vector<QPointF> points;
+    if (!graph_->visible()) {
+        return points;
+    }
+    const QRectF lane = graph_->keyAxis()->axisRect()->rect();
+    points.reserve(static_cast<std::size_t>(graph_->data()->size()));
+    for (const QCPGraphData& point : *graph_->data()) {
+        const QPointF at = graph_->coordsToPixels(point.key, point.value);
+        if (lane.contains(at)) {
+            points.push_back(at);
+        }
+    }
+    return points;
+}
+
 std::optional<double> LaneCurve::distance_to(const QPointF& point) const {
     const bool here = graph_->visible() && !graph_->data()->isEmpty()
                       && graph_->keyAxis()->axisRect()->rect().contains(point.toPoint());
@@ -140,7 +156,7 @@ void LanePlot::lay_out() {
         ++row;
         const bool last = lane == bottom_lane();
         frequency_axis(lane)->setTickLabels(last);
-        rect->setMargins(QMargins(46, lane == top_lane() ? 12 : 4, 24, last ? 40 : 4));
+        rect->setMargins(QMargins(46, lane == top_lane() ? 12 : 4, 24 + side_room_, last ? 40 : 4));
         rect->setMinimumMargins(rect->margins());
     }
 }
@@ -164,6 +180,12 @@ void LanePlot::set_view(const LaneView& view) {
         canvas_->plotLayout()->update(QCPLayoutElement::upLayout);
     }
     apply_axes();
+}
+
+void LanePlot::set_side_room(int pixels) {
+    side_room_ = pixels;
+    lay_out();
+    canvas_->plotLayout()->update(QCPLayoutElement::upLayout);
 }
 
 void LanePlot::set_sample_rate(double hz) {
@@ -365,6 +387,18 @@ QStringList LanePlot::frequency_numbers() const {
 
 QStringList LanePlot::value_numbers(Lane lane) const {
     return numbers_of(*value_axis(lane));
+}
+
+std::optional<std::pair<double, double>> LanePlot::extent_of(LaneCurve curve, Lane lane) const {
+    if (curve.graph()->valueAxis() != value_axis(lane) || !curve.graph()->visible()) {
+        return std::nullopt;
+    }
+    bool found = false;
+    const QCPRange extent =
+        curve.graph()->getValueRange(found, QCP::sdBoth, QCPRange(zoom_.low_hz, zoom_.high_hz));
+    return found ? std::optional(
+               std::pair(value_of(lane, extent.lower), value_of(lane, extent.upper)))
+                 : std::nullopt;
 }
 
 void LanePlot::set_data(LaneCurve curve, Lane lane, std::span<const double> hz,

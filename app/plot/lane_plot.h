@@ -40,6 +40,7 @@ public:
     void set_name(const QString& name);
     QString name() const;
     void clear();
+    std::vector<QPointF> pixels() const; // of its points; none while it is not shown
     // In pixels, where the curve is shown and the point is on its lane.
     std::optional<double> distance_to(const QPointF& point) const;
 
@@ -65,6 +66,8 @@ public:
     void set_view(const LaneView& view);
     double sample_rate_hz() const { return sample_rate_hz_; }
     void set_sample_rate(double hz);
+    // Room kept free to the right of the lanes.
+    void set_side_room(int pixels);
     const LaneZoom& zoom() const { return zoom_; }
     void set_zoom(const LaneZoom& zoom);
     const LaneRange& range(Lane lane) const { return zoom_.of(lane); }
@@ -97,6 +100,8 @@ public:
     // What stands beside the axes since the last redraw.
     QStringList frequency_numbers() const;
     QStringList value_numbers(Lane lane) const;
+    // The least and greatest value of a curve that lies on this lane, at the shown frequencies.
+    std::optional<std::pair<double, double>> extent_of(LaneCurve curve, Lane lane) const;
     // `values` in the lane's unit at ascending frequencies in 0 to Nyquist, mirrored where the view
     // says so.
     void set_data(LaneCurve curve, Lane lane, std::span<const double> hz,
@@ -126,6 +131,7 @@ private:
     LaneView view_;
     LaneZoom zoom_;
     double sample_rate_hz_ = 48000;
+    int side_room_ = 0;
 };
 
 } // namespace syntonon

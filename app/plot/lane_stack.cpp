@@ -4,6 +4,7 @@
 #include "app/model/goal_commands.h"
 #include "app/model/stage_commands.h"
 #include "app/model/target_commands.h"
+#include "app/plot/lane_curves.h"
 #include "app/plot/lane_menus.h"
 #include "app/plot/lane_picture.h"
 #include "app/plot/plumb_readout.h"
@@ -36,8 +37,15 @@ private:
 };
 
 LaneStack::LaneStack(Session& session, QWidget* parent)
-    : LanePlot(parent), session_(session), curves_(*this, session), stage_grips_(*this, session),
-      goal_grips_(*this, session), weight_grips_(*this, session), overlay_(new Overlay(this)) {
+    : LaneStack(
+        session, [&session](LanePlot& plot) { return std::make_unique<LaneCurves>(plot, session); },
+        parent) {
+    grips_.reset(new Grips{{*this, session}, {*this, session}, {*this, session}});
+}
+
+LaneStack::LaneStack(Session& session, MakeLaneContent make, QWidget* parent)
+    : LanePlot(parent), session_(session), make_content_(std::move(make)),
+      content_(make_content_(*this)), overlay_(new Overlay(this)) {
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Lanes: magnitude, phase and delay"));
     setMinimumSize(360, 320);
@@ -45,9 +53,9 @@ LaneStack::LaneStack(Session& session, QWidget* parent)
         if (session_.study().sample_rate_hz != sample_rate_hz()) {
             set_sample_rate(session_.study().sample_rate_hz);
             before_.clear();
-            curves_.redraw_all();
+            content_->redraw_all();
         } else {
-            curves_.update();
+            content_->update();
         }
         lay_labels();
         overlay_->update();
@@ -55,23 +63,24 @@ LaneStack::LaneStack(Session& session, QWidget* parent)
     connect(&session_, &Session::analysis_changed, this, follow);
     connect(&session_, &Session::selection_changed, this, follow);
     connect(&session_.plumb(), &PlumbLine::changed, overlay_, qOverload<>(&QWidget::update));
+    connect(&session_.curve_in_hand(), &CurveInHand::changed, this, follow);
     connect(&session_.held(), &HeldPoints::changed, overlay_, qOverload<>(&QWidget::update));
     connect(&theme_notifier(), &ThemeNotifier::changed, this, [this] {
         apply_theme();
         redraw();
     });
     set_sample_rate(session_.study().sample_rate_hz);
-    curves_.update();
+    content_->update();
 }
 
 void LaneStack::redraw() {
-    curves_.redraw_all();
+    content_->redraw_all();
     lay_labels();
     overlay_->update();
 }
 
 void LaneStack::set_goal_editing(bool active) {
-    goal_grips_.set_active(active);
+    grips_->goal.set_active(active);
     overlay_->update();
 }
 
@@ -195,21 +204,33 @@ QString LaneStack::magnified_text(Lane lane) const {
 }
 
 void LaneStack::show_curve(const QString& key, bool shown) {
-    curves_.show(key, shown);
+    content_->show(key, shown);
     lay_labels();
     overlay_->update();
+    emit curves_chosen();
 }
 
 void LaneStack::show_alone(const std::optional<QString>& key) {
-    curves_.show_alone(key);
+    content_->show_alone(key);
     lay_labels();
     overlay_->update();
+    emit curves_chosen();
+}
+
+void LaneStack::choose_curves(const CurveChoices& choices) {
+    content_->choose(choices);
+    lay_labels();
+    overlay_->update();
+    emit curves_chosen();
 }
 
 void LaneStack::show_like(const LaneStack& other) {
     home_ranges_ = other.home_ranges_;
     magnified_what_ = other.magnified_what_;
-    curves_.show_like(other.curves_);
+    if (other.readout_.is_column()) {
+        set_readout_column(true);
+    }
+    content_->choose(other.content_->choices());
 }
 
 void LaneStack::move_plumb(double octaves) {
@@ -230,6 +251,11 @@ void LaneStack::toggle_plumb_pin() {
     }
 }
 
+std::vector<LaneTool*> LaneStack::tools() {
+    return grips_ ? std::vector<LaneTool*>{&grips_->goal, &grips_->weight, &grips_->stage}
+                  : std::vector<LaneTool*>();
+}
+
 LaneTool* LaneStack::holding() {
     for (LaneTool* tool : tools()) {
         if (tool->is_holding()) {
@@ -243,7 +269,7 @@ bool LaneStack::event(QEvent* event) {
     // A tool's key goes before a menu's shortcut: Delete may mean a target point.
     if (event->type() == QEvent::ShortcutOverride) {
         const auto& key = *static_cast<QKeyEvent*>(event);
-        if (goal_grips_.wants_key(key) || weight_grips_.wants_key(key)) {
+        if (grips_ && (grips_->goal.wants_key(key) || grips_->weight.wants_key(key))) {
             event->accept();
             return true;
         }
@@ -251,7 +277,7 @@ bool LaneStack::event(QEvent* event) {
     if (event->type() == QEvent::ToolTip) {
         const auto& help = *static_cast<QHelpEvent*>(event);
         const PlacedLabel* label = label_at(help.pos());
-        const auto curve = curves_.explained_at(
+        const auto curve = content_->explained_at(
             label != nullptr
                 ? QPointF(x_of(label->label.hz), y_of(Lane::magnitude, label->label.level_db))
                 : QPointF(help.pos()));
@@ -310,7 +336,8 @@ void LaneStack::mouseMoveEvent(QMouseEvent* event) {
                           || frequency_rect().contains(event->pos())
                           || (!lane_at(event->pos()) && lane_at(event->pos(), true))
                           || std::ranges::any_of(all_lanes, [&](Lane lane) {
-                                 return title_rect(lane).contains(event->pos());
+                                 return title_rect(lane).contains(event->pos())
+                                        || beyond_rect(lane).contains(event->pos());
                              });
     setCursor(cursor.value_or(QCursor(pointing ? Qt::PointingHandCursor : Qt::CrossCursor)));
     if (!session_.plumb().is_pinned()) {
@@ -341,12 +368,18 @@ void LaneStack::click(const QMouseEvent& event) {
     if (const PlacedLabel* label = label_at(event.position());
         label != nullptr && !label->label.key.isEmpty()) {
         const QString key = label->label.key;
-        show_alone(curves_.alone() == key ? std::nullopt : std::optional(key));
+        show_alone(content_->alone() == key ? std::nullopt : std::optional(key));
         return;
     }
     if (is_magnified() && magnified_rect().contains(event.position().toPoint())) {
         zoom_home();
         return;
+    }
+    for (const Lane lane : all_lanes) {
+        if (beyond_rect(lane).contains(event.position().toPoint())) {
+            show_all_of(lane);
+            return;
+        }
     }
     const double hz = hz_at(event.position().x());
     if (event.modifiers().testFlag(Qt::ShiftModifier) && session_.plumb().is_pinned()) {
@@ -371,8 +404,8 @@ void LaneStack::finish_band(const QMouseEvent& event) {
     if (!lane) {
         return;
     }
-    if (goal_grips_.is_active() && event.modifiers().testFlag(Qt::ShiftModifier)) {
-        goal_grips_.hold_within(QRectF(pressed_at_, to).normalized());
+    if (grips_ && grips_->goal.is_active() && event.modifiers().testFlag(Qt::ShiftModifier)) {
+        grips_->goal.hold_within(QRectF(pressed_at_, to).normalized());
         return;
     }
     LaneZoom part = zoom();
@@ -397,8 +430,8 @@ void LaneStack::finish_band(const QMouseEvent& event) {
 }
 
 void LaneStack::mouseDoubleClickEvent(QMouseEvent* event) {
-    if (!goal_grips_.double_click(event->position())) {
-        weight_grips_.double_click(event->position());
+    if (grips_ && !grips_->goal.double_click(event->position())) {
+        grips_->weight.double_click(event->position());
     }
 }
 
@@ -483,7 +516,7 @@ void LaneStack::contextMenuEvent(QContextMenuEvent* event) {
     }
     const double hz = hz_at(event->pos().x());
     QMenu menu(this);
-    if (*lane == Lane::magnitude) {
+    if (*lane == Lane::magnitude && grips_) {
         const double level = value_at(Lane::magnitude, event->pos().y());
         menu.addAction(tr("Add a peak here"), this, [this, hz, level] {
             ParametricSpec spec;
@@ -510,6 +543,10 @@ void LaneStack::contextMenuEvent(QContextMenuEvent* event) {
     menu.addSeparator();
     fill_curves_menu(*menu.addMenu(tr("Curves")), *this);
     fill_lanes_menu(*menu.addMenu(tr("Lanes")), *this);
+    QAction* column = menu.addAction(tr("Readout beside the lanes"));
+    column->setCheckable(true);
+    column->setChecked(readout_.is_column());
+    connect(column, &QAction::triggered, this, &LaneStack::set_readout_column);
     menu.addSeparator();
     menu.addAction(tr("Copy this lane"), this, [this, lane] { copy_lanes(*this, lane); });
     menu.addAction(tr("Save this lane…"), this, [this, lane] { emit save_asked_for(lane); });
@@ -532,31 +569,12 @@ void LaneStack::focusOutEvent(QFocusEvent* event) {
     overlay_->update();
 }
 
-QString LaneStack::title_of_lane(Lane lane) const {
-    switch (lane) {
-    case Lane::magnitude:
-        return view().level == LevelScale::db ? tr("Magnitude dB") : tr("Magnitude, ratio");
-    case Lane::weight: {
-        const auto rms = curves_.error_rms_db();
-        return rms ? tr("Weight × · weighted error 0–12 dB, rms %1 dB").arg(*rms, 0, 'f', 2)
-                   : tr("Weight ×");
-    }
-    case Lane::phase:
-        return view().radians ? tr("Phase of the chain rad") : tr("Phase of the chain °");
-    case Lane::delay:
-        return (view().delay == DelayKind::group ? tr("Group delay of the chain %1")
-                                                 : tr("Phase delay of the chain %1"))
-            .arg(QString::fromUtf8(key_of(view().delay_unit).data()));
-    }
-    return {};
-}
-
 QRect LaneStack::title_rect(Lane lane) const {
     const QRect r = rect_of(lane);
     if (r.isEmpty()) {
         return {};
     }
-    const int width = static_cast<int>(label_width(title_of_lane(lane))) + 23;
+    const int width = static_cast<int>(label_width(content_->title(lane))) + 23;
     return QRect(r.right() - width, r.top() + 1, width, 17);
 }
 
@@ -565,90 +583,11 @@ QRect LaneStack::frequency_rect() const {
     return QRect(r.left(), r.bottom() + 1, r.width(), 40);
 }
 
-void LaneStack::paint_titles(QPainter& painter) {
-    painter.setFont(text_font(11));
-    painter.setPen(theme().soft);
-    const QString more = QStringLiteral(" ▾");
-    for (const Lane lane : all_lanes) {
-        painter.drawText(title_rect(lane).adjusted(0, 1, -4, 0), Qt::AlignRight | Qt::AlignTop,
-                         title_of_lane(lane) + more);
-    }
-    const QRect bottom = rect_of(bottom_lane());
-    painter.drawText(QRect(bottom.left(), bottom.bottom() + 21, bottom.width(), 16),
-                     Qt::AlignHCenter | Qt::AlignVCenter,
-                     tr("Frequency %1").arg(title_of(view().frequency_unit)) + more);
-}
-
-void LaneStack::paint_magnified(QPainter& painter) {
-    const Theme& t = theme();
-    painter.setFont(text_font(11, QFont::DemiBold));
-    const auto chip = [&](const QRect& lane, int line, const QString& text) {
-        if (lane.isEmpty() || text.isEmpty()) {
-            return;
-        }
-        const int width = painter.fontMetrics().horizontalAdvance(text) + 12;
-        const QRect box(lane.left() + 5, lane.top() + 4 + 19 * line, width, 17);
-        painter.setPen(t.copper);
-        painter.setBrush(t.raised);
-        painter.drawRect(box);
-        painter.drawText(box, Qt::AlignCenter, text);
-    };
-    for (const Lane lane : all_lanes) {
-        chip(rect_of(lane), 0, magnified_text(lane));
-    }
-    const Lane top = top_lane();
-    int line = magnified_text(top).isEmpty() ? 0 : 1;
-    if (!shows_all_frequencies()) {
-        chip(rect_of(top), line++,
-             tr("%1 to %2 shown")
-                 .arg(QString::fromStdString(frequency_text(zoom().low_hz)),
-                      QString::fromStdString(frequency_text(zoom().high_hz))));
-    }
-    if (!magnified_what_.isEmpty()) {
-        chip(rect_of(top), line++, magnified_what_);
-    }
-    if (is_magnified()) {
-        chip(rect_of(top), line, tr("Home key or a click here: all of it"));
-    }
-}
-
-QRect LaneStack::magnified_rect() const {
-    const QRect top = rect_of(top_lane());
-    return QRect(top.left(), top.top(), 230, 80);
-}
-
-void LaneStack::lay_labels() {
-    std::vector<QRectF> taken{title_rect(Lane::magnitude)};
-    if (const auto box = stage_grips_.label_box()) {
-        taken.push_back(*box);
-    }
-    if (is_magnified() || !magnified_text(Lane::magnitude).isEmpty()) {
-        taken.emplace_back(magnified_rect());
-    }
-    labels_ = place_labels(curves_.labels(), *this, taken);
-}
-
-void LaneStack::paint_overlay(QPainter& painter) {
-    const Theme& t = theme();
-    paint_titles(painter);
-    paint_labels(painter, labels_);
-    paint_magnified(painter);
-    if (hasFocus() && shows_focus_) {
-        painter.setPen(QPen(t.copper, 1, Qt::DotLine));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawRect(rect_of(top_lane()));
-    }
-    weight_grips_.paint(painter);
-    goal_grips_.paint(painter);
-    stage_grips_.paint(painter);
-    paint_plumb_line(painter, *this, session_);
-    if (band_to_) {
-        QColor wash = t.copper;
-        wash.setAlphaF(0.10F);
-        painter.setPen(QPen(t.copper, 1));
-        painter.setBrush(wash);
-        painter.drawRect(QRectF(pressed_at_, *band_to_).normalized());
-    }
+void LaneStack::set_readout_column(bool column) {
+    readout_.set_column(column);
+    set_side_room(column ? PlumbReadout::column_width : 0);
+    redraw();
+    emit view_changed();
 }
 
 void LaneStack::paint_onto(QPaintDevice& device, const QSize& size) {

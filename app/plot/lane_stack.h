@@ -3,12 +3,14 @@
 #pragma once
 
 #include "app/plot/goal_grip_tool.h"
-#include "app/plot/lane_curves.h"
+#include "app/plot/lane_content.h"
 #include "app/plot/lane_labels.h"
 #include "app/plot/lane_plot.h"
+#include "app/plot/plumb_readout.h"
 #include "app/plot/stage_grip_tool.h"
 #include "app/plot/weight_tool.h"
 
+#include <limits>
 #include <vector>
 
 namespace syntonon {
@@ -19,7 +21,10 @@ class LaneStack : public LanePlot {
     Q_OBJECT
 
 public:
+    // The selected channel's curves, with grips to shape them.
     explicit LaneStack(Session& session, QWidget* parent = nullptr);
+    // Something else that lies on the same axes, to be looked at.
+    LaneStack(Session& session, MakeLaneContent make, QWidget* parent = nullptr);
 
     void set_goal_editing(bool active);
     void change_view(const LaneView& view);
@@ -35,19 +40,30 @@ public:
     void magnify_finding(const Finding& finding);
     // "±0.4 dB shown", where a lane shows less than it does by itself; else empty.
     QString magnified_text(Lane lane) const;
+    // "▲ up to 31 ms · click: show it", where a curve leaves its lane; else empty.
+    QString beyond_text(Lane lane) const;
+    void show_all_of(Lane lane); // widens the lane's range until nothing leaves it
 
-    const LaneCurves& curves() const { return curves_; }
+    const LaneContent& curves() const { return *content_; }
+    const MakeLaneContent& maker() const { return make_content_; }
     void show_curve(const QString& key, bool shown);
     void show_alone(const std::optional<QString>& key);
+    void choose_curves(const CurveChoices& choices);
+    const std::array<LaneRange, lane_count>& home_ranges() const { return home_ranges_; }
     const std::vector<PlacedLabel>& labels() const { return labels_; }
 
     // Moves the plumb line by keyboard: by octaves, from the middle when there is none.
     void move_plumb(double octaves);
     void toggle_plumb_pin();
+    // The readout as a column beside the lanes instead of a box on them.
+    void set_readout_column(bool column);
+    const PlumbReadout& readout() const { return readout_; }
 
-    const StageGripTool& stage_grips() const { return stage_grips_; }
-    const GoalGripTool& goal_grips() const { return goal_grips_; }
-    const WeightTool& weight_grips() const { return weight_grips_; }
+    // Only on lanes that shape.
+    bool has_grips() const { return grips_ != nullptr; }
+    const StageGripTool& stage_grips() const { return grips_->stage; }
+    const GoalGripTool& goal_grips() const { return grips_->goal; }
+    const WeightTool& weight_grips() const { return grips_->weight; }
 
     Session& session() const { return session_; }
     // Hides the curves that `other` hides.
@@ -58,6 +74,7 @@ public:
 signals:
     void goal_asked_for();
     void view_changed();
+    void curves_chosen(); // others are shown
     void save_asked_for(std::optional<syntonon::Lane> lane);
 
 protected:
@@ -78,15 +95,24 @@ private:
     class Overlay;
     void paint_overlay(QPainter& painter);
     void paint_titles(QPainter& painter);
+    void paint_plumb(QPainter& painter);
     void paint_magnified(QPainter& painter);
+    void paint_beyond(QPainter& painter);
+    void paint_error_axis(QPainter& painter);
     void lay_labels();
     void redraw();
-    std::array<LaneTool*, 3> tools() { return {&goal_grips_, &weight_grips_, &stage_grips_}; }
+    std::vector<LaneTool*> tools();
     LaneTool* holding();
     LaneZoom home() const;
-    QString title_of_lane(Lane lane) const;
     QRect title_rect(Lane lane) const;
-    QRect magnified_rect() const; // what says that less than all is shown
+    QString magnified_line() const; // what says that less than all is shown
+    QRect magnified_rect() const;   // where it stands
+    // How far the curves reach, where they leave a lane.
+    struct Beyond {
+        double low = std::numeric_limits<double>::infinity(), high = -low;
+    };
+    std::optional<Beyond> beyond(Lane lane) const;
+    QRect beyond_rect(Lane lane) const;
     QRect frequency_rect() const; // the numbers below the lowest lane
     bool open_axis_menu(const QPoint& at);
     void finish_band(const QMouseEvent& event);
@@ -94,10 +120,15 @@ private:
     const PlacedLabel* label_at(const QPointF& point) const;
 
     Session& session_;
-    LaneCurves curves_;
-    StageGripTool stage_grips_;
-    GoalGripTool goal_grips_;
-    WeightTool weight_grips_;
+    struct Grips {
+        StageGripTool stage;
+        GoalGripTool goal;
+        WeightTool weight;
+    };
+    MakeLaneContent make_content_;
+    std::unique_ptr<LaneContent> content_;
+    std::unique_ptr<Grips> grips_;
+    PlumbReadout readout_;
     Overlay* overlay_;
     QPointF pressed_at_;
     std::optional<QPointF> band_to_; // the other corner, while a part is being chosen

@@ -1,59 +1,19 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/plot/plumb_readout.h"
 
-#include "app/plot/lane_curves.h"
 #include "app/widgets/theme.h"
+#include "app/widgets/words.h"
 #include "core/base/number_text.h"
-#include "core/base/units.h"
 
+#include <algorithm>
 #include <cmath>
+#include <limits>
+#include <numeric>
 
 namespace syntonon {
 namespace {
 
-constexpr int row_height = 17, padding = 9, box_width = 168;
-
-QString level_text(double db) {
-    return std::isinf(db) ? QStringLiteral("−∞ dB")
-                          : QString::fromStdString(signed_text(db, 2)) + " dB";
-}
-
-QRectF place_box(const LanePlot& plot, const Session& session, double x, int height) {
-    const QRect lane = plot.rect_of(plot.top_lane());
-    const double left = std::round(x + 9 + box_width > lane.right() ? x - 9 - box_width : x + 9);
-    const QRectF high(left, lane.top() + 5, box_width, height),
-        low(left, lane.bottom() - 5 - height, box_width, height);
-    int hidden_high = 0, hidden_low = 0;
-    const auto analysis = session.analysis();
-    const LevelTrace& curve = analysis->predicted;
-    for (std::size_t i = 0; i < curve.frequency_hz.size(); ++i) {
-        const double chain = i < analysis->total.response.magnitude_db.size()
-                                 ? analysis->total.response.magnitude_db[i]
-                                 : 0;
-        if (!plot.view().shows(Lane::magnitude)) {
-            break;
-        }
-        for (const double level : {curve.level_db[i], chain}) {
-            const QPointF at(plot.x_of(curve.frequency_hz[i]), plot.y_of(Lane::magnitude, level));
-            hidden_high += high.contains(at) ? 1 : 0;
-            hidden_low += low.contains(at) ? 1 : 0;
-        }
-    }
-    return hidden_low < hidden_high ? low : high;
-}
-
-// The first few shown takes: a box full of fifty would hide the curves.
-void add_takes(std::vector<ReadoutRow>& rows, const Channel& channel, const ChannelPoint& point) {
-    constexpr int most = 4;
-    int shown = 0;
-    for (std::size_t i = 0; i < channel.takes.size() && i < point.takes_db.size(); ++i) {
-        if (channel.takes[i]->shown && point.takes_db[i] && shown < most) {
-            ++shown;
-            rows.push_back({QString::fromStdString(channel.takes[i]->name),
-                            level_text(*point.takes_db[i]), take_colour(i)});
-        }
-    }
-}
+constexpr int row_height = 17, padding = 9, box_width = 168, gap = 9;
 
 QString frequency_of(const LanePlot& plot, double hz) {
     const QString in_hz = QString::fromStdString(frequency_text(hz, 4));
@@ -112,116 +72,111 @@ int box_height(const std::vector<ReadoutRow>& rows) {
     return static_cast<int>(rows.size() + 1) * row_height + 2 * padding - 3;
 }
 
-QString number(double value, int places, const QString& unit) {
-    return std::isfinite(value) ? QString::fromStdString(signed_text(value, places)) + unit
-                                : QObject::tr("none");
+// How much of the curves each row of pixels holds, between two columns of pixels.
+class Crowd {
+public:
+    Crowd(const LanePlot& plot, const LaneContent& content, double left, double right)
+        : up_to_(static_cast<std::size_t>(std::max(1, plot.height())) + 1) {
+        const auto curves = content.curves_in_work();
+        for (std::size_t i = 0; i < curves.size(); ++i) {
+            const double weight = i < 2 ? 4 : 1;
+            for (const QPointF& at : curves[i].pixels()) {
+                if (at.x() >= left && at.x() <= right && at.y() >= 0 && at.y() < plot.height()) {
+                    up_to_[static_cast<std::size_t>(at.y()) + 1] += weight;
+                }
+            }
+        }
+        std::partial_sum(up_to_.begin(), up_to_.end(), up_to_.begin());
+    }
+    double between(double top, double bottom) const {
+        const auto row = [&](double y) {
+            return static_cast<std::size_t>(
+                std::clamp(y, 0.0, static_cast<double>(up_to_.size() - 1)));
+        };
+        return up_to_[row(bottom)] - up_to_[row(top)];
+    }
+
+private:
+    std::vector<double> up_to_;
+};
+
+double hidden_boxes(const QRectF& box, const ReadoutObstacles& obstacles) {
+    constexpr double of_a_grip = 10'000, of_a_label = 60;
+    const auto hits = [&](const std::vector<QRectF>& boxes) {
+        return static_cast<double>(
+            std::ranges::count_if(boxes, [&](const QRectF& b) { return b.intersects(box); }));
+    };
+    return of_a_grip * hits(obstacles.grips) + of_a_label * hits(obstacles.labels);
+}
+
+// Beside the line, at the height where it hides least; rather where it stood, so that it does not
+// hop while the pointer moves.
+QRectF place_box(const LanePlot& plot, const LaneContent& content, double x, int height,
+                 const ReadoutObstacles& obstacles, const QRectF& stood) {
+    constexpr double step = 4, hop = 4, apart = 0.02;
+    const QRect all = plot.rect_of_all();
+    QRectF best;
+    double least = std::numeric_limits<double>::infinity();
+    for (const double left : {std::round(x + gap), std::round(x - gap - box_width)}) {
+        if (left < all.left() || left + box_width > all.right() + 1) {
+            continue;
+        }
+        const Crowd crowd(plot, content, left, left + box_width);
+        for (double top = all.top() + 5; top + height + 5 <= all.bottom(); top += step) {
+            const QRectF box(left, top, box_width, height);
+            const bool moved = std::abs(top - stood.top()) > step / 2;
+            const double cost = crowd.between(top, top + height) + hidden_boxes(box, obstacles)
+                                + (moved ? hop : 0) + apart * (top - all.top());
+            if (cost < least) {
+                least = cost;
+                best = box;
+            }
+        }
+    }
+    return best.isNull() ? QRectF(all.left(), all.top() + 5, box_width, height) : best;
 }
 
 } // namespace
 
-std::vector<ReadoutRow> differences_between(Session& session, double from_hz, double to_hz) {
-    const auto a = session.point_at(from_hz), b = session.point_at(to_hz);
-    if (!a || !b) {
-        return {};
-    }
-    const Theme& t = theme();
-    std::vector<ReadoutRow> rows;
-    rows.push_back(
-        {QObject::tr("octaves"), number(octaves_between(from_hz, to_hz), 3, {}), t.text});
-    rows.push_back({QObject::tr("ratio"), QString::number(to_hz / from_hz, 'g', 4), t.text});
-    const auto add_level = [&](const QString& name, const std::optional<double>& from,
-                               const std::optional<double>& to, const QColor& colour) {
-        if (from && to) {
-            rows.push_back({name, number(*to - *from, 2, QObject::tr(" dB")), colour});
-        }
+void PlumbReadout::paint(QPainter& painter, const LanePlot& plot, const PlumbLine& plumb,
+                         const LaneContent& content, const ReadoutObstacles& obstacles) {
+    const auto on_lanes = [&](const std::optional<double>& hz) {
+        return hz && *hz >= plot.low_hz() && *hz <= plot.high_hz();
     };
-    add_level(QObject::tr("measured"), a->measured_db, b->measured_db, t.measured);
-    if (a->measured_db) {
-        add_level(QObject::tr("predicted"), a->predicted_db, b->predicted_db, t.ink);
-    }
-    add_level(QObject::tr("goal"), a->target_db, b->target_db, t.corridor_edge);
-    add_level(QObject::tr("chain"), a->chain.magnitude_db, b->chain.magnitude_db, t.text);
-    rows.push_back(
-        {QObject::tr("phase"),
-         number(deg_from_rad(b->chain.phase_rad - a->chain.phase_rad), 1, QStringLiteral("°")),
-         t.text});
-    const double per_ms = session.study().sample_rate_hz / 1e3;
-    rows.push_back({QObject::tr("group delay"),
-                    number((b->chain.group_delay_samples - a->chain.group_delay_samples) / per_ms,
-                           3, QObject::tr(" ms")),
-                    t.text});
-    return rows;
-}
-
-std::vector<ReadoutRow> readout_at(Session& session, double hz) {
-    const auto point = session.point_at(hz);
-    if (!point) {
-        return {};
-    }
-    const Theme& t = theme();
-    std::vector<ReadoutRow> rows;
-    if (point->measured_db) {
-        rows.push_back({QObject::tr("measured"), level_text(*point->measured_db), t.measured});
-    }
-    if (point->measured_db && point->predicted_db) {
-        rows.push_back({QObject::tr("predicted"), level_text(*point->predicted_db), t.ink});
-    }
-    if (point->target_db) {
-        rows.push_back({QObject::tr("goal"), level_text(*point->target_db), t.corridor_edge});
-    }
-    rows.push_back({QObject::tr("chain"), level_text(point->chain.magnitude_db), t.text});
-    add_takes(rows, *session.channel(), *point);
-    const StageAnalysis* selected = session.stage_analysis();
-    if (selected != nullptr && selected->filter) {
-        rows.push_back(
-            {QObject::tr("stage"),
-             level_text(
-                 selected->filter->response_at(hz, session.study().sample_rate_hz).magnitude_db),
-             t.copper});
-    }
-    rows.push_back(
-        {QObject::tr("phase"),
-         QString::fromStdString(signed_text(wrapped_deg(deg_from_rad(point->chain.phase_rad)), 1))
-             + "°",
-         t.text});
-    const double delay_ms = point->chain.group_delay_samples / session.study().sample_rate_hz * 1e3;
-    rows.push_back({QObject::tr("group delay"),
-                    std::isnan(delay_ms) ? QObject::tr("none")
-                                         : QString::fromStdString(signed_text(delay_ms, 3)) + " ms",
-                    t.text});
-    return rows;
-}
-
-void paint_plumb_line(QPainter& painter, const LanePlot& plot, Session& session) {
-    const auto hz = session.plumb().hz();
-    if (!hz || *hz < plot.low_hz() || *hz > plot.high_hz()) {
+    const QRect all = plot.rect_of_all();
+    const QPointF column(all.right() + 10, plot.rect_of_all().top());
+    if (!on_lanes(plumb.hz())) {
+        box_ = {};
+        if (is_column_) {
+            painter.setFont(text_font(11));
+            painter.setPen(theme().soft);
+            painter.drawText(QRectF(column, QSizeF(box_width, 60)), Qt::TextWordWrap,
+                             tr("Point at the lanes: every curve is read here."));
+        }
         return;
     }
-    paint_line(painter, plot, *hz, session.plumb().is_pinned());
-    const auto rows = readout_at(session, *hz);
-    const QRectF box = place_box(plot, session, plot.x_of(*hz), box_height(rows));
-    paint_box(painter, box, frequency_of(plot, *hz), rows);
-    const auto second = session.plumb().second_hz();
-    if (!second || *second < plot.low_hz() || *second > plot.high_hz()) {
+    paint_line(painter, plot, *plumb.hz(), plumb.is_pinned());
+    const auto rows = content.readout_at(*plumb.hz());
+    const QSizeF size(box_width, box_height(rows));
+    box_ = is_column_ ? QRectF(column, size)
+                      : place_box(plot, content, plot.x_of(*plumb.hz()), box_height(rows),
+                                  obstacles, box_);
+    paint_box(painter, box_, frequency_of(plot, *plumb.hz()), rows);
+    if (!on_lanes(plumb.second_hz())) {
         return;
     }
-    paint_line(painter, plot, *second, true);
-    const auto differences = differences_between(session, *hz, *second);
-    // To the left of both lines where there is room, clear of the names at the curves' ends.
-    const QRect lane = plot.rect_of_all();
-    const double left_line = std::min(plot.x_of(*hz), plot.x_of(*second));
-    QRectF other = place_box(plot, session, plot.x_of(*second), box_height(differences));
-    if (left_line - 9 - box_width > lane.left()) {
-        other.moveLeft(std::round(left_line - 9 - box_width));
-    }
-    if (other.intersects(box)) {
-        other.moveTop(box.center().y() > lane.center().y() ? box.top() - other.height() - 4
-                                                           : box.bottom() + 4);
-    }
+    paint_line(painter, plot, *plumb.second_hz(), true);
+    const auto differences = content.differences_between(*plumb.hz(), *plumb.second_hz());
+    const QSizeF other_size(box_width, box_height(differences));
+    ReadoutObstacles more = obstacles;
+    more.grips.push_back(box_.adjusted(-4, -4, 4, 4));
+    const QRectF other = is_column_ ? QRectF(box_.bottomLeft() + QPointF(0, 8), other_size)
+                                    : place_box(plot, content, plot.x_of(*plumb.second_hz()),
+                                                box_height(differences), more, {});
     paint_box(painter, other,
-              QObject::tr("from %1 to %2")
-                  .arg(QString::fromStdString(frequency_text(*hz)),
-                       QString::fromStdString(frequency_text(*second))),
+              tr("from %1 to %2")
+                  .arg(QString::fromStdString(frequency_text(*plumb.hz())),
+                       QString::fromStdString(frequency_text(*plumb.second_hz()))),
               differences);
 }
 

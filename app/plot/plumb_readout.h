@@ -2,27 +2,36 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "app/model/session.h"
-#include "app/plot/lane_plot.h"
+#include "app/model/plumb_line.h"
+#include "app/plot/lane_content.h"
 
 #include <QPainter>
-#include <QString>
+#include <QRectF>
 #include <vector>
 
 namespace syntonon {
 
-struct ReadoutRow {
-    QString name, value;
-    QColor colour;
+// What a readout must keep clear of, on top of the curves in work.
+struct ReadoutObstacles {
+    std::vector<QRectF> grips;  // never
+    std::vector<QRectF> labels; // if it can
 };
 
-// What the box says: every curve at this frequency. Empty without a channel.
-std::vector<ReadoutRow> readout_at(Session& session, double hz);
+class PlumbReadout {
+public:
+    // Beside the lanes instead of on them; the plot must leave room (see column_width).
+    void set_column(bool column) { is_column_ = column; }
+    bool is_column() const { return is_column_; }
+    static constexpr int column_width = 184;
 
-// What the second line adds: the first one's values minus its own, and the frequencies' ratio.
-std::vector<ReadoutRow> differences_between(Session& session, double from_hz, double to_hz);
+    void paint(QPainter& painter, const LanePlot& plot, const PlumbLine& plumb,
+               const LaneContent& content, const ReadoutObstacles& obstacles);
+    // Where the first line's box stood when it was last painted.
+    const QRectF& box() const { return box_; }
 
-// The box stands at the top or the bottom of the magnitude lane, where it hides less of the curves.
-void paint_plumb_line(QPainter& painter, const LanePlot& plot, Session& session);
+private:
+    bool is_column_ = false;
+    QRectF box_;
+};
 
 } // namespace syntonon

@@ -56,6 +56,14 @@ std::optional<QPointF> StageGripTool::grip_point() const {
     return !all.empty() ? std::optional(all.front().at) : std::nullopt;
 }
 
+std::vector<QPointF> StageGripTool::handle_points() const {
+    std::vector<QPointF> points;
+    for (const Placed& handle : placed()) {
+        points.push_back(handle.at);
+    }
+    return points;
+}
+
 std::optional<QRectF> StageGripTool::label_box() const {
     const auto all = placed();
     const QRect lane = plot_.rect_of(Lane::magnitude);

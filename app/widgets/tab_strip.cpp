@@ -5,11 +5,13 @@
 
 #include <QKeyEvent>
 #include <QPainter>
+#include <QToolTip>
+#include <algorithm>
 
 namespace syntonon {
 namespace {
 
-constexpr int word_gap = 22, channel_padding = 12, square = 8;
+constexpr int word_gap = 22, channel_padding = 12, square = 8, longest_channel_name = 110;
 
 } // namespace
 
@@ -26,6 +28,7 @@ void TabStrip::set_tabs(const QStringList& names, const std::vector<QColor>& col
     names_ = names;
     colours_ = colours;
     chosen_ = std::clamp(chosen_, 0, std::max(0, static_cast<int>(names.size()) - 1));
+    bring_into_view(chosen_);
     updateGeometry();
     update();
 }
@@ -33,27 +36,46 @@ void TabStrip::set_tabs(const QStringList& names, const std::vector<QColor>& col
 void TabStrip::choose(int index) {
     chosen_ = index;
     setAccessibleDescription(names_.value(index));
+    bring_into_view(index);
     update();
 }
 
+QString TabStrip::shown_name(int index) const {
+    const QFontMetrics metrics(text_font(12, QFont::DemiBold));
+    return look_ == Look::words
+               ? names_[index]
+               : metrics.elidedText(names_[index], Qt::ElideRight, longest_channel_name);
+}
+
 int TabStrip::tab_width(int index) const {
-    const int text = QFontMetrics(text_font(12, QFont::DemiBold)).horizontalAdvance(names_[index]);
+    const int text =
+        QFontMetrics(text_font(12, QFont::DemiBold)).horizontalAdvance(shown_name(index));
     return look_ == Look::words ? text + word_gap : text + 2 * channel_padding + square + 8;
 }
 
-int TabStrip::scroll() const {
-    int left = 0;
-    for (int i = 0; i < chosen_ && i < names_.size(); ++i) {
-        left += tab_width(i);
+int TabStrip::full_width() const {
+    int width = 0;
+    for (int i = 0; i < names_.size(); ++i) {
+        width += tab_width(i);
     }
-    const int right =
-        names_.isEmpty() ? 0
-                         : left + tab_width(std::min(chosen_, static_cast<int>(names_.size()) - 1));
-    return std::max(0, right - width());
+    return width;
+}
+
+void TabStrip::bring_into_view(int index) {
+    if (look_ == Look::words || index < 0 || index >= names_.size()) {
+        return;
+    }
+    const QRect tab = tab_rect(index);
+    if (tab.right() >= width()) {
+        scrolled_ += tab.right() + 1 - width();
+    } else if (tab.left() < 0) {
+        scrolled_ += tab.left();
+    }
+    scrolled_ = std::clamp(scrolled_, 0, std::max(0, full_width() - width()));
 }
 
 QRect TabStrip::tab_rect(int index) const {
-    int left = -scroll();
+    int left = -scrolled_;
     for (int i = 0; i < index; ++i) {
         left += tab_width(i);
     }
@@ -70,11 +92,33 @@ int TabStrip::tab_at(const QPoint& point) const {
 }
 
 QSize TabStrip::sizeHint() const {
-    int width = 0;
-    for (int i = 0; i < names_.size(); ++i) {
-        width += tab_width(i);
+    return {full_width(), look_ == Look::words ? 28 : 32};
+}
+
+void TabStrip::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    scrolled_ = std::clamp(scrolled_, 0, std::max(0, full_width() - width()));
+    bring_into_view(chosen_);
+}
+
+bool TabStrip::event(QEvent* event) {
+    if (event->type() == QEvent::ToolTip) {
+        const auto& help = *static_cast<QHelpEvent*>(event);
+        const int index = tab_at(help.pos());
+        const QString name = look_ == Look::channels ? names_.value(index) : QString();
+        const QStringList lines{name, hints_.value(index)};
+        QToolTip::showText(help.globalPos(),
+                           (name.isEmpty() ? lines.mid(1) : lines).join('\n').trimmed(), this);
+        return true;
     }
-    return {width, look_ == Look::words ? 28 : 32};
+    return QWidget::event(event);
+}
+
+void TabStrip::contextMenuEvent(QContextMenuEvent* event) {
+    if (const int index = tab_at(event->pos()); index >= 0) {
+        take(index);
+        emit menu_asked_for(index, event->globalPos());
+    }
 }
 
 void TabStrip::take(int index) {
@@ -103,7 +147,14 @@ void TabStrip::keyPressEvent(QKeyEvent* event) {
 }
 
 void TabStrip::wheelEvent(QWheelEvent* event) {
-    take(chosen_ + (event->angleDelta().y() > 0 ? -1 : 1));
+    if (look_ == Look::channels && !all_fit()) {
+        constexpr int pixels_a_click = 90;
+        scrolled_ = std::clamp(scrolled_ - event->angleDelta().y() * pixels_a_click / 120, 0,
+                               full_width() - width());
+        update();
+    } else {
+        take(chosen_ + (event->angleDelta().y() > 0 ? -1 : 1));
+    }
 }
 
 void TabStrip::paintEvent(QPaintEvent*) {
@@ -131,7 +182,7 @@ void TabStrip::paintEvent(QPaintEvent*) {
             text.translate(0, 2);
         }
         painter.setPen(chosen ? t.text : t.soft);
-        painter.drawText(text, Qt::AlignLeft | Qt::AlignVCenter, names_[i]);
+        painter.drawText(text, Qt::AlignLeft | Qt::AlignVCenter, shown_name(i));
         if (look_ == Look::words && chosen) {
             painter.fillRect(tab.left(), height() - 3, tab.width() - word_gap, 2, t.copper);
         }

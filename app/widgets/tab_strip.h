@@ -9,8 +9,8 @@
 
 namespace syntonon {
 
-// Underlined words (companions) or tabs with a colour square (channels). Left and Right move the
-// choice.
+// Underlined words (companions, desks) or tabs with a colour square (channels). Left and Right move
+// the choice; more channels than fit are scrolled with the wheel, long names are shortened.
 class TabStrip : public QWidget {
     Q_OBJECT
 
@@ -23,7 +23,10 @@ public:
     void choose(int index); // without a signal
     int chosen() const { return chosen_; }
     QStringList names() const { return names_; }
-    QRect tab_rect(int index) const;
+    QRect tab_rect(int index) const; // where it is drawn, also outside of what is in view
+    bool all_fit() const { return full_width() <= width(); }
+    QString shown_name(int index) const; // shortened where it is long
+    void set_hints(const QStringList& hints) { hints_ = hints; }
 
     QSize sizeHint() const override;
     QSize minimumSizeHint() const override { return {60, sizeHint().height()}; }
@@ -31,6 +34,7 @@ public:
 signals:
     void chosen_by_user(int index);
     void opened_by_user(int index); // double click
+    void menu_asked_for(int index, const QPoint& global);
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -38,17 +42,22 @@ protected:
     void mouseDoubleClickEvent(QMouseEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
+    void contextMenuEvent(QContextMenuEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+    bool event(QEvent* event) override;
 
 private:
     int tab_at(const QPoint& point) const;
     int tab_width(int index) const;
-    int scroll() const; // so that the chosen tab is in view
+    int full_width() const;
+    void bring_into_view(int index);
     void take(int index);
 
     Look look_;
-    QStringList names_;
+    QStringList names_, hints_;
     std::vector<QColor> colours_;
     int chosen_ = 0;
+    int scrolled_ = 0; // pixels, of what is to the left of the view
 };
 
 } // namespace syntonon

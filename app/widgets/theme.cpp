@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/widgets/theme.h"
 
+#include "app/widgets/words.h"
+
 #include <QApplication>
 #include <QFontDatabase>
 #include <QHash>
@@ -74,14 +76,20 @@ QPushButton:default { border: 1px solid %1; }
 QPushButton:disabled { color: %6; }
 QSpinBox { border: 1px solid %4; background: %3; color: %1; padding: 2px; }
 QSpinBox:focus { border: 1px solid %2; }
+QSpinBox::up-button, QSpinBox::down-button { border: none; width: 16px; }
+QSpinBox::up-arrow { image: url(:/icons/up-%7.svg); width: 8px; height: 8px; }
+QSpinBox::down-arrow { image: url(:/icons/down-%7.svg); width: 8px; height: 8px; }
+QRadioButton::indicator { width: 12px; height: 12px; border: 1px solid %6; border-radius: 7px; background: %3; }
+QRadioButton::indicator:checked { border: 4px solid %1; width: 6px; height: 6px; }
+QTreeView { background: %9; color: %1; selection-background-color: %5; selection-color: %2; }
 QHeaderView::section { background: %8; color: %6; border: none; border-bottom: 1px solid %4; padding: 3px 4px; }
 QTableView { background: %9; color: %1; gridline-color: %5; border: 1px solid %4; selection-background-color: %5; selection-color: %2; }
 syntonon--QuantityEdit { border: none; border-bottom: 1px solid %6; background: transparent; padding: 2px 0; }
 syntonon--QuantityEdit:focus { border-bottom: 2px solid %2; }
 syntonon--QuantityEdit:disabled { color: %6; }
 QTableView QLineEdit { border: 1px solid %2; background: %3; padding: 0 2px; }
-QPlainTextEdit, QDialog QLineEdit { background: %3; color: %1; border: 1px solid %4; padding: 2px; }
-QDialog QLineEdit:focus, QPlainTextEdit:focus { border: 1px solid %2; }
+QPlainTextEdit, QDialog QLineEdit, syntonon--DeliveryForm QLineEdit, syntonon--DeliveryPreview QLineEdit, syntonon--ChannelList QLineEdit { background: %3; color: %1; border: 1px solid %4; padding: 2px; }
+QDialog QLineEdit:focus, syntonon--DeliveryForm QLineEdit:focus, syntonon--DeliveryPreview QLineEdit:focus, syntonon--ChannelList QLineEdit:focus, QPlainTextEdit:focus { border: 1px solid %2; }
 QDialog { background: %9; }
 QScrollBar:vertical { background: transparent; width: 8px; margin: 0; }
 QScrollBar::handle:vertical { background: %4; min-height: 24px; }
@@ -160,6 +168,11 @@ QColor channel_colour(const QString& own, int index) {
                                     "#CFA3CC", "#83C6D1", "#DB9A9A", "#B0B4BC"};
     const auto i = static_cast<std::size_t>(index) % day.size();
     return QColor(theme().name == ThemeName::paper ? day[i] : dark[i]);
+}
+
+QStringList channel_colour_names() {
+    return {tr("copper"), tr("blue"), tr("ochre"), tr("green"),
+            tr("plum"),   tr("teal"), tr("brick"), tr("grey")};
 }
 
 } // namespace syntonon

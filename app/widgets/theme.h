@@ -49,5 +49,6 @@ QFont text_font(int pixels, QFont::Weight weight = QFont::Normal);
 
 // The colour of a channel that has none of its own.
 QColor channel_colour(const QString& own, int index);
+QStringList channel_colour_names(); // of those, in their order
 
 } // namespace syntonon

@@ -130,14 +130,13 @@ Expected<std::string> read_file(const fs::path& path, std::size_t most_bytes) {
     return bytes;
 }
 
-Expected<void> write_file_atomically(const fs::path& path, std::string_view bytes) {
-    const fs::path target = behind_links(path);
-    std::error_code ignored;
-    if (fs::is_directory(target, ignored)) {
+Expected<void> write_file_atomically(const fs::path& path, std::string_view bytes, Links links) {
+    const fs::path target = links == Links::follow ? behind_links(path) : path;
+    struct stat old {};
+    const bool exists = ::lstat(target.c_str(), &old) == 0 && !S_ISLNK(old.st_mode);
+    if (exists && S_ISDIR(old.st_mode)) {
         return refuse(path.string(), "is a folder", "name a file in it");
     }
-    struct stat old {};
-    const bool exists = ::stat(target.c_str(), &old) == 0;
     if (exists && ::access(target.c_str(), W_OK) != 0) {
         return system_refusal(path, "cannot be written", errno);
     }

@@ -15,9 +15,16 @@ namespace syntonon {
 // `most_bytes` (before reading it). The problem's place is the path.
 Expected<std::string> read_file(const std::filesystem::path& path, std::size_t most_bytes);
 
+// What becomes of a symbolic link that stands where a file is written.
+enum class Links {
+    follow, // the file behind it gets the bytes: a study may be kept elsewhere
+    replace // a file takes its place: nothing outside the folder is touched
+};
+
 // Writes to a temporary file beside `path`, flushes it to the disk and renames it over `path`, so a
-// reader sees the old bytes or the new ones and a failure leaves the old ones. A symbolic link is
-// followed, not replaced; the permissions of an existing file are kept.
-Expected<void> write_file_atomically(const std::filesystem::path& path, std::string_view bytes);
+// reader sees the old bytes or the new ones and a failure leaves the old ones. The permissions of
+// an existing file are kept.
+Expected<void> write_file_atomically(const std::filesystem::path& path, std::string_view bytes,
+                                     Links links = Links::follow);
 
 } // namespace syntonon

@@ -18,7 +18,9 @@ struct Curve {
     std::vector<double> frequency_hz;
     std::vector<double> magnitude_db;
     std::vector<double> phase_deg;
-    UnknownKeys unknown;
+    std::string colour = {}; // "#B4561F", or empty: the window chooses
+    std::string source = {}; // where it came from, for people: "rows/zenith-a.txt, 25 Nov 2026"
+    UnknownKeys unknown = {};
 
     bool operator==(const Curve&) const = default;
     bool has_phase() const { return !phase_deg.empty(); }

@@ -5,8 +5,9 @@
 
 #include <algorithm>
 #include <fmt/format.h>
-#include <set>
+#include <map>
 #include <system_error>
+#include <utility>
 
 namespace syntonon {
 namespace {
@@ -35,6 +36,45 @@ std::vector<const Channel*> channels_of(const Study& study, const Delivery& deli
     return channels;
 }
 
+std::string file_name(const Study& study, const Delivery& delivery, const Channel& channel) {
+    return coefficient_file_name(study.name, channel.name, delivery.name, delivery.layout.format);
+}
+
+Problem same_file(std::string place, const std::string& name, const Delivery& other,
+                  const Channel& channel) {
+    return {std::move(place),
+            fmt::format("its file {} is also that of channel {} in delivery {}", name, channel.id,
+                        other.id),
+            "give channels and deliveries names that differ in letters or digits"};
+}
+
+// Its own files against each other, and against those of the study's other deliveries.
+Expected<void> check_file_names(const Study& study, const Delivery& delivery,
+                                const std::vector<const Channel*>& channels) {
+    std::map<std::string, const Channel*> names;
+    for (const Channel* channel : channels) {
+        const std::string name = file_name(study, delivery, *channel);
+        const auto [there, is_new] = names.emplace(name, channel);
+        if (!is_new) {
+            return tl::unexpected(
+                same_file("channel " + channel->id, name, delivery, *there->second));
+        }
+    }
+    for (const Delivery& other : study.deliveries) {
+        if (other.id == delivery.id) {
+            continue;
+        }
+        std::vector<Problem> missing;
+        for (const Channel* channel : channels_of(study, other, missing)) {
+            const std::string name = file_name(study, other, *channel);
+            if (names.contains(name)) {
+                return tl::unexpected(same_file("delivery " + delivery.id, name, other, *channel));
+            }
+        }
+    }
+    return {};
+}
+
 Delivery standard(const char* id, FileFormat format, NumberType number, int digits) {
     Delivery delivery;
     delivery.id = delivery.name = id;
@@ -57,6 +97,25 @@ Expected<void> make_folder(const fs::path& folder) {
 
 } // namespace
 
+std::vector<Problem> file_name_clashes(const Study& study) {
+    std::vector<Problem> clashes;
+    std::map<std::string, std::pair<const Delivery*, const Channel*>> names;
+    for (std::size_t i = 0; i < study.deliveries.size(); ++i) {
+        const Delivery& delivery = study.deliveries[i];
+        std::vector<Problem> missing;
+        for (const Channel* channel : channels_of(study, delivery, missing)) {
+            const std::string name = file_name(study, delivery, *channel);
+            const auto [there, is_new] = names.emplace(name, std::pair(&delivery, channel));
+            if (!is_new) {
+                clashes.push_back(same_file(fmt::format("deliveries[{}].name", i), name,
+                                            *there->second.first, *there->second.second));
+                break; // one a delivery says enough
+            }
+        }
+    }
+    return clashes;
+}
+
 Expected<std::vector<PlannedFile>> plan_delivery(const Study& study, const Delivery& delivery,
                                                  const fs::path& folder, Briefs& briefs) {
     std::vector<Problem> missing;
@@ -64,8 +123,10 @@ Expected<std::vector<PlannedFile>> plan_delivery(const Study& study, const Deliv
     if (!missing.empty()) {
         return tl::unexpected(missing.front());
     }
+    if (auto ok = check_file_names(study, delivery, channels); !ok) {
+        return tl::unexpected(ok.error());
+    }
     std::vector<PlannedFile> files;
-    std::set<fs::path> names;
     for (const Channel* channel : channels) {
         auto set = coefficients_of(study, *channel, briefs);
         if (!set) {
@@ -75,15 +136,7 @@ Expected<std::vector<PlannedFile>> plan_delivery(const Study& study, const Deliv
         if (!text) {
             return tl::unexpected(within("channel " + channel->id, text.error()));
         }
-        const fs::path path = folder
-                              / coefficient_file_name(study.name, channel->name, delivery.name,
-                                                      delivery.layout.format);
-        if (!names.insert(path).second) {
-            return refuse(
-                "channel " + channel->id,
-                fmt::format("another channel's file is also called {}", path.filename().string()),
-                "give the channels different names");
-        }
+        const fs::path path = folder / file_name(study, delivery, *channel);
         files.push_back({path, std::move(*text), std::move(*set)});
     }
     return files;
@@ -116,7 +169,7 @@ Expected<std::vector<DeliveredFile>> write_delivery(const std::vector<PlannedFil
         if (auto ok = make_folder(file.path.parent_path()); !ok) {
             return tl::unexpected(ok.error());
         }
-        if (auto ok = write_file_atomically(file.path, file.text); !ok) {
+        if (auto ok = write_file_atomically(file.path, file.text, Links::replace); !ok) {
             return tl::unexpected(ok.error());
         }
         const auto bytes = read_file(file.path, most_bytes);

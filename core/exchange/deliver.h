@@ -19,8 +19,12 @@ struct PlannedFile {
     CoefficientSet set;
 };
 
+// Files that would overwrite one another: two channels of one delivery, or two deliveries. Places
+// as in the study file ("deliveries[1].name").
+std::vector<Problem> file_name_clashes(const Study& study);
+
 // One file a channel of the delivery, named after study, channel and layout, in `folder`. Refuses
-// what cannot be exported and two channels whose files would have the same name.
+// what cannot be exported, and files that another channel's or delivery's would overwrite.
 Expected<std::vector<PlannedFile>> plan_delivery(const Study& study, const Delivery& delivery,
                                                  const std::filesystem::path& folder,
                                                  Briefs& briefs);
@@ -36,7 +40,7 @@ struct DeliveredFile {
 };
 
 // Makes the folder when it is missing. With Existing::refuse nothing at all is written when one of
-// the files exists.
+// the files exists. A symbolic link is replaced by the file, never followed.
 Expected<std::vector<DeliveredFile>> write_delivery(const std::vector<PlannedFile>& files,
                                                     Existing existing);
 

@@ -26,6 +26,8 @@ Curve read_curve(ObjectReader object) {
     curve.frequency_hz = object.numbers("frequency_hz");
     curve.magnitude_db = object.numbers("magnitude_db");
     curve.phase_deg = object.numbers("phase_deg");
+    curve.colour = object.text_or("colour", "");
+    curve.source = object.text_or("source", "");
     curve.unknown = object.unknown();
     if (auto ok = check(curve); !ok && !object.log().problem) {
         object.fail(ok.error().place, ok.error().reason, ok.error().way_out);
@@ -251,6 +253,12 @@ Json curve_json(const Curve& curve) {
     Json object;
     object.set("id", curve.id);
     object.set("name", curve.name);
+    if (!curve.colour.empty()) {
+        object.set("colour", curve.colour);
+    }
+    if (!curve.source.empty()) {
+        object.set("source", curve.source);
+    }
     object.set("frequency_hz", Json::numbers(curve.frequency_hz));
     object.set("magnitude_db", Json::numbers(curve.magnitude_db));
     if (curve.has_phase()) {

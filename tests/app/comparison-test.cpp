@@ -275,7 +275,7 @@ TEST_F(ComparisonTest, TwoPlumbLinesReadDifferences) {
     QTest::mouseClick(&lanes(), Qt::LeftButton, Qt::ShiftModifier, second.toPoint());
     ASSERT_TRUE(session().plumb().second_hz());
     const double from = *session().plumb().hz(), to = *session().plumb().second_hz();
-    const auto rows = differences_between(session(), from, to);
+    const auto rows = lanes().curves().differences_between(from, to);
     EXPECT_EQ(rows[0].name, "octaves");
     EXPECT_NEAR(rows[0].value.mid(1).toDouble(), std::log2(to / from), 0.001);
     const auto a = session().point_at(from), b = session().point_at(to);

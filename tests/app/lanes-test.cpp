@@ -151,7 +151,7 @@ TEST_F(Lanes, ThePlumbLineFollowsThePointerUntilPinned) {
 
 TEST_F(Lanes, TheReadoutSaysEveryCurvesValue) {
     session().plumb().set(870.0);
-    const auto rows = readout_at(session(), 870);
+    const auto rows = lanes().curves().readout_at(870);
     const auto value = [&](const QString& name) {
         for (const ReadoutRow& row : rows) {
             if (row.name == name) {

@@ -43,11 +43,12 @@ TEST_F(Program, HeadlessWritesPicturesVerdictAndExports) {
     const Ended ended = run({"--headless", "--out", out, demo});
     EXPECT_EQ(ended.code, 0) << ended.err.toStdString();
     for (const char* name :
-         {"window-paper", "window-night", "window-goal", "window-numbers", "window-sunrise"}) {
+         {"window-paper", "window-night", "window-goal", "window-numbers", "window-sunrise",
+          "desk-measure", "desk-listen-night", "desk-deliver"}) {
         const QImage picture(out + "/" + name + ".png");
         EXPECT_EQ(picture.size(), QSize(1280, 800)) << name;
     }
-    EXPECT_FALSE(QImage(out + "/export.png").isNull());
+    EXPECT_EQ(QImage(out + "/window-large.png").size(), QSize(1920, 1080));
     const std::string verdict = test::bytes_of(scratch.file("new/out/verdict.txt"));
     EXPECT_NE(verdict.find("zenith: corridor 40–250 Hz: met"), std::string::npos);
     EXPECT_NE(verdict.find("sunrise: corridor 0.25–16 kHz: NOT MET"), std::string::npos);

@@ -2,10 +2,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "tests/app/window_fixture.h"
 
-#include "app/dialogs/export_dialog.h"
+#include "app/desks/deliver_desk.h"
 #include "app/dialogs/import_dialog.h"
 #include "app/model/curve_commands.h"
 #include "app/model/goal_commands.h"
+#include "app/panes/deliver/delivery_form.h"
+#include "app/panes/deliver/delivery_preview.h"
 #include "core/study/kinds.h"
 #include "core/study/study_json.h"
 
@@ -132,7 +134,7 @@ TEST_F(Files, NothingIsLeftToRecoverAfterSavingOrClosing) {
 
 TEST_F(Files, ImportsACurveAndUsesIt) {
     scratch.write("row.txt", "Hz;dB\n20,5;81\n200;84\n1000;86\n20000;80\n");
-    ImportDialog dialog(session(), file("row.txt"), window.get());
+    ImportDialog dialog(session(), file("row.txt"), UseAs::measured, window.get());
     EXPECT_TRUE(dialog.facts().contains("4 points"));
     EXPECT_TRUE(dialog.facts().contains("decimal"));
     EXPECT_TRUE(dialog.centre_choice()->isChecked())
@@ -144,30 +146,37 @@ TEST_F(Files, ImportsACurveAndUsesIt) {
     EXPECT_EQ(undo_name(), "Import row");
     session().history().undo();
     EXPECT_EQ(session().channel()->measured, (MeasuredSet{{"zenith-a"}}));
+    ImportDialog more(session(), file("row.txt"), UseAs::position, window.get());
+    more.import_button()->click();
+    EXPECT_EQ(session().channel()->measured, (MeasuredSet{{"zenith-a"}, {"row"}}));
+    EXPECT_TRUE(curve_of(session().study(), "row")->source.starts_with("row.txt, "));
 }
 
 TEST_F(Files, ABadCurveIsExplainedAndNotImported) {
     scratch.write("bad.txt", "20 1\n30 oops\n");
-    ImportDialog dialog(session(), file("bad.txt"), window.get());
+    ImportDialog dialog(session(), file("bad.txt"), UseAs::measured, window.get());
     EXPECT_FALSE(dialog.can_import());
     EXPECT_FALSE(dialog.import_button()->isEnabled());
     EXPECT_TRUE(dialog.facts().contains("line 2"));
 }
 
 TEST_F(Files, ExportPreviewsRefusesAndReplaces) {
-    ExportDialog dialog(session(), window.get());
-    dialog.set_folder(QString::fromStdString(scratch.folder().string()));
-    dialog.format_choice()->setCurrentIndex(2);
-    EXPECT_TRUE(dialog.preview().contains("static const double"));
-    dialog.format_choice()->setCurrentIndex(0);
+    window->show_desk(Desk::deliver);
+    DeliverDesk& desk = window->deliver();
+    DeliveryPreview& preview = *desk.preview();
+    desk.set_folder(QString::fromStdString(scratch.folder().string()));
+    choose_item(desk.form()->format_choice(), 2);
+    desk.refresh_now();
+    EXPECT_TRUE(preview.text().contains("static const double"));
+    choose_item(desk.form()->format_choice(), 0);
     scratch.write("brightwater-dome_zenith_table.csv", "precious");
-    dialog.set_folder(QString::fromStdString(scratch.folder().string() + "/."));
-    EXPECT_FALSE(dialog.write_button()->isEnabled());
-    EXPECT_TRUE(dialog.status().contains("exist already"));
-    dialog.replace_choice()->setChecked(true);
-    EXPECT_TRUE(dialog.write_button()->isEnabled());
-    dialog.write_button()->click();
-    EXPECT_TRUE(dialog.status().contains("read back"));
+    desk.refresh_now();
+    EXPECT_FALSE(preview.write_button()->isEnabled());
+    EXPECT_TRUE(preview.status().contains("exist already"));
+    preview.replace_choice()->setChecked(true);
+    EXPECT_TRUE(preview.write_button()->isEnabled());
+    preview.write_button()->click();
+    EXPECT_TRUE(preview.status().contains("read back")) << preview.status().toStdString();
     EXPECT_NE(test::bytes_of(scratch.file("brightwater-dome_zenith_table.csv")), "precious");
 }
 

@@ -20,6 +20,7 @@
 #include "tests/support/scratch.h"
 
 #include <QApplication>
+#include <QComboBox>
 #include <QLineEdit>
 #include <QTest>
 #include <gtest/gtest.h>
@@ -82,6 +83,11 @@ protected:
         field->editor()->selectAll();
         QTest::keyClicks(field->editor(), text);
         QTest::keyClick(field->editor(), Qt::Key_Return);
+    }
+    // As a user chooses from a box.
+    static void choose_item(QComboBox* box, int index) {
+        box->setCurrentIndex(index);
+        emit box->activated(index);
     }
     static void hover(QWidget& widget, const QPointF& at) {
         QMouseEvent move(QEvent::MouseMove, at, widget.mapToGlobal(at), Qt::NoButton, Qt::NoButton,

@@ -3,8 +3,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "tests/app/window_fixture.h"
 
-#include "app/dialogs/export_dialog.h"
+#include "app/desks/deliver_desk.h"
 #include "app/dialogs/import_dialog.h"
+#include "app/panes/deliver/delivery_preview.h"
 #include "app/panes/verdict_pane.h"
 #include "app/plot/lane_picture.h"
 #include "core/exchange/coefficients.h"
@@ -60,12 +61,12 @@ TEST_F(WindowTask, FromMeasurementToFiles) {
     EXPECT_TRUE(window->windowTitle().contains("•"));
 
     // Take the coefficients away.
-    ExportDialog dialog(session(), window.get());
-    dialog.set_folder(QString::fromStdString(scratch.file("out").string()));
-    dialog.show();
-    EXPECT_TRUE(dialog.preview().startsWith("# Syntonon coefficients"));
-    QTest::mouseClick(dialog.write_button(), Qt::LeftButton);
-    EXPECT_TRUE(dialog.status().contains("read back")) << dialog.status().toStdString();
+    window->show_desk(Desk::deliver);
+    DeliveryPreview& preview = *window->deliver().preview();
+    window->deliver().set_folder(QString::fromStdString(scratch.file("out").string()));
+    EXPECT_TRUE(preview.text().startsWith("# Syntonon coefficients"));
+    QTest::mouseClick(preview.write_button(), Qt::LeftButton);
+    EXPECT_TRUE(preview.status().contains("read back")) << preview.status().toStdString();
     const auto read =
         read_coefficients(test::bytes_of(scratch.file("out/brightwater-dome_sunrise_table.csv")));
     ASSERT_TRUE(read);

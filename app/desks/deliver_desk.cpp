@@ -1,0 +1,312 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/desks/deliver_desk.h"
+
+#include "app/model/delivery_commands.h"
+#include "app/panes/companion.h"
+#include "app/panes/deliver/delivery_card.h"
+#include "app/panes/deliver/delivery_form.h"
+#include "app/panes/deliver/delivery_preview.h"
+#include "app/widgets/theme.h"
+
+#include <QDir>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QMenu>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QSettings>
+#include <QTableWidget>
+#include <QVBoxLayout>
+#include <algorithm>
+
+namespace syntonon {
+namespace {
+
+constexpr auto folder_key = "export_folder";
+constexpr int soon_ms = 120;
+
+QString word_of(FileFormat format) {
+    return format == FileFormat::csv    ? QObject::tr("CSV")
+           : format == FileFormat::json ? QObject::tr("JSON")
+                                        : QObject::tr("C header");
+}
+
+} // namespace
+
+DeliverDesk::DeliverDesk(Session& session, DeliveryRecords& records, QObject* parent)
+    : QObject(parent), session_(session), records_(records),
+      new_(new QPushButton(tr("New delivery"))), remove_(new QPushButton(tr("Remove"))),
+      form_(new DeliveryForm(session)), preview_(new DeliveryPreview), proof_(new QTableWidget),
+      upper_(new Companion(tr("Upper companion"))), lower_(new Companion(tr("Lower companion"))) {
+    list_ = build_list();
+    proof_->setColumnCount(3);
+    proof_->setHorizontalHeaderLabels(
+        {tr("deviation of the files just written"), tr("coefficient"), tr("level")});
+    proof_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+    proof_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+    proof_->verticalHeader()->hide();
+    proof_->verticalHeader()->setDefaultSectionSize(22);
+    proof_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    proof_->setStyleSheet("QTableView { border: none; }");
+    proof_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    proof_->setFrameShape(QFrame::NoFrame);
+    proof_->setShowGrid(false);
+    proof_->setTabKeyNavigation(false);
+    proof_->setTextElideMode(Qt::ElideMiddle);
+    proof_->setAccessibleName(tr("Greatest deviation from the design, as read back"));
+    proof_->setToolTip(tr("Each file was read back from the disk: its greatest deviation from the "
+                          "design, in a coefficient and in level"));
+    upper_->add_page(tr("Layout"), form_);
+    lower_->add_page(tr("Read back"), proof_);
+    soon_.setSingleShot(true);
+    soon_.setInterval(soon_ms);
+    connect(&soon_, &QTimer::timeout, this, &DeliverDesk::refresh_now);
+    connect(&session_, &Session::study_changed, this, [this] {
+        if (active_ && !soon_.isActive()) {
+            soon_.start();
+        }
+    });
+    connect(preview_, &DeliveryPreview::folder_changed, this, &DeliverDesk::show_outlook);
+    connect(preview_, &DeliveryPreview::permission_changed, this, &DeliverDesk::show_outlook);
+    connect(preview_, &DeliveryPreview::write_asked_for, this, &DeliverDesk::write);
+    connect(remove_, &QPushButton::clicked, this, [this] {
+        remove_delivery(session_, chosen_);
+        refresh_now();
+    });
+}
+
+QWidget* DeliverDesk::build_list() {
+    auto* list = new QWidget;
+    auto* column = new QVBoxLayout(list);
+    column->setContentsMargins(12, 10, 12, 12);
+    auto* head = new QHBoxLayout;
+    auto* title = new QLabel(tr("Deliveries"));
+    title->setFont(text_font(13, QFont::DemiBold));
+    head->addWidget(title, 1);
+    head->addWidget(new_);
+    column->addLayout(head);
+    auto* menu = new QMenu(new_);
+    new_->setMenu(menu);
+    fill_new_menu();
+    auto* scroll = new QScrollArea;
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    auto* cards = new QWidget;
+    card_column_ = new QVBoxLayout(cards);
+    card_column_->setContentsMargins(0, 4, 0, 4);
+    card_column_->setSpacing(10);
+    card_column_->addStretch(1);
+    scroll->setWidget(cards);
+    column->addWidget(scroll, 1);
+    auto* foot = new QHBoxLayout;
+    foot->addWidget(remove_);
+    foot->addStretch(1);
+    column->addLayout(foot);
+    return list;
+}
+
+void DeliverDesk::fill_new_menu() {
+    const QStringList titles{tr("CSV table, double"), tr("JSON, double"), tr("C header, double"),
+                             tr("C header, float")};
+    for (std::size_t i = 0; i < standard_deliveries().size(); ++i) {
+        new_->menu()->addAction(titles.value(static_cast<qsizetype>(i)), this, [this, i] {
+            choose(add_delivery(session_, standard_deliveries()[i]));
+        });
+    }
+}
+
+DeskParts DeliverDesk::parts() const {
+    DeskParts parts;
+    parts.left = list_;
+    parts.middle = preview_;
+    parts.upper = upper_;
+    parts.lower = lower_;
+    parts.columns = {300, 580, 400};
+    parts.rows = {440, 240};
+    return parts;
+}
+
+void DeliverDesk::set_active(bool active) {
+    active_ = active;
+    if (active) {
+        refresh_now();
+    }
+}
+
+void DeliverDesk::choose(const std::string& delivery) {
+    chosen_ = delivery;
+    proof_->setRowCount(0);
+    preview_->forget_permission();
+    refresh_now();
+}
+
+QString DeliverDesk::folder_of(const std::string& delivery) const {
+    const DeliveryRecord* record = records_.of(delivery);
+    return record != nullptr ? record->folder
+                             : QSettings().value(folder_key, QDir::homePath()).toString();
+}
+
+void DeliverDesk::set_folder(const QString& folder) {
+    preview_->folder_edit()->setText(folder);
+}
+
+QString DeliverDesk::description_of(const Delivery& delivery) const {
+    QStringList names;
+    for (const std::string& id : delivery.channels) {
+        const Channel* channel = channel_of(session_.study(), id);
+        names << QString::fromStdString(channel != nullptr ? channel->name : id);
+    }
+    return tr("%1 · %2 · %3")
+        .arg(names.isEmpty() ? tr("all channels") : names.join(", "),
+             word_of(delivery.layout.format),
+             delivery.layout.number == NumberType::real32 ? tr("float") : tr("double"));
+}
+
+Expected<std::vector<PlannedFile>> DeliverDesk::plan(const Delivery& delivery,
+                                                     const QString& folder) {
+    if (folder.isEmpty()) {
+        return refuse("folder", "is empty", "choose where the files go");
+    }
+    return plan_delivery(session_.study(), delivery, folder.toStdString(), session_.briefs());
+}
+
+void DeliverDesk::refresh_now() {
+    soon_.stop();
+    const Study& study = session_.study();
+    if (delivery_of(study, chosen_) == nullptr) {
+        chosen_ = study.deliveries.empty() ? std::string() : study.deliveries.front().id;
+        proof_->setRowCount(0);
+    }
+    show_cards();
+    show_chosen();
+}
+
+void DeliverDesk::show_cards() {
+    const auto& deliveries = session_.study().deliveries;
+    while (cards_.size() > deliveries.size()) {
+        delete cards_.back();
+        cards_.pop_back();
+    }
+    while (cards_.size() < deliveries.size()) {
+        auto* card = new DeliveryCard;
+        card_column_->insertWidget(static_cast<int>(cards_.size()), card);
+        connect(card, &DeliveryCard::clicked, this, [this, card] { choose(card->id()); });
+        cards_.push_back(card);
+    }
+    for (std::size_t i = 0; i < deliveries.size(); ++i) {
+        const Delivery& delivery = deliveries[i];
+        cards_[i]->show_delivery(
+            delivery, description_of(delivery),
+            records_.state(delivery.id, plan(delivery, folder_of(delivery.id))),
+            delivery.id == chosen_);
+    }
+}
+
+void DeliverDesk::show_chosen() {
+    const Delivery* delivery = delivery_of(session_.study(), chosen_);
+    remove_->setEnabled(delivery != nullptr);
+    form_->show_delivery(chosen_);
+    preview_->setEnabled(delivery != nullptr);
+    if (delivery == nullptr) {
+        preview_->show_plan(tr("No delivery yet"), std::vector<PlannedFile>());
+        preview_->show_outlook(tr("A delivery says which coefficients are handed over and how they "
+                                  "are laid out: make one with New delivery."),
+                               false);
+        preview_->write_button()->setEnabled(false);
+        return;
+    }
+    if (folder_shown_for_ != chosen_) {
+        folder_shown_for_ = chosen_;
+        preview_->set_folder(folder_of(chosen_));
+    }
+    show_outlook();
+}
+
+// Those that are there and not ours to replace.
+std::vector<std::filesystem::path>
+DeliverDesk::in_the_way(const std::vector<PlannedFile>& files) const {
+    auto there = existing_among(files);
+    std::erase_if(there, [&](const auto& path) { return records_.is_ours(chosen_, path); });
+    return there;
+}
+
+void DeliverDesk::show_outlook() {
+    const Delivery* delivery = delivery_of(session_.study(), chosen_);
+    if (delivery == nullptr) {
+        return;
+    }
+    const auto files = plan(*delivery, preview_->folder());
+    preview_->show_plan(QString::fromStdString(delivery->name), files);
+    if (!files) {
+        preview_->show_outlook(
+            QStringLiteral("◇ ") + QString::fromStdString(to_text(files.error())), true);
+        return;
+    }
+    const auto there = in_the_way(*files);
+    if (there.empty()) {
+        preview_->show_outlook(QString(), false);
+    } else if (preview_->may_replace()) {
+        preview_->show_outlook(tr("%1 existing files will be replaced.").arg(there.size()), false);
+    } else {
+        preview_->show_outlook(tr("◇ %1 of these files exist already: allow replacing them, or "
+                                  "change the name or the folder.")
+                                   .arg(there.size()),
+                               true);
+    }
+}
+
+void DeliverDesk::write() {
+    const Delivery* delivery = delivery_of(session_.study(), chosen_);
+    if (delivery == nullptr) {
+        return;
+    }
+    const auto say_problem = [&](const Problem& problem) {
+        preview_->say(QStringLiteral("◇ ") + QString::fromStdString(to_text(problem)), true);
+    };
+    const QString folder = QDir::cleanPath(preview_->folder());
+    const auto files = plan(*delivery, folder);
+    if (!files) {
+        say_problem(files.error());
+        return;
+    }
+    const bool replace = preview_->may_replace() || in_the_way(*files).empty();
+    const auto delivered = write_delivery(*files, replace ? Existing::replace : Existing::refuse);
+    if (!delivered) {
+        say_problem(delivered.error());
+        return;
+    }
+    QSettings().setValue(folder_key, folder);
+    records_.wrote(chosen_, folder, *files);
+    proof_->setRowCount(static_cast<int>(delivered->size()));
+    Deviation worst;
+    for (int row = 0; row < proof_->rowCount(); ++row) {
+        const DeliveredFile& file = (*delivered)[static_cast<std::size_t>(row)];
+        const QString text[] = {QString::fromStdString(file.path.filename().string()),
+                                QString::number(file.deviation.greatest_coefficient, 'g', 3),
+                                tr("%1 dB").arg(file.deviation.greatest_db, 0, 'g', 3)};
+        for (int column = 0; column < proof_->columnCount(); ++column) {
+            auto* item = new QTableWidgetItem(text[column]);
+            item->setToolTip(text[column]);
+            item->setTextAlignment((column == 0 ? Qt::AlignLeft : Qt::AlignRight)
+                                   | Qt::AlignVCenter);
+            proof_->setItem(row, column, item);
+        }
+        worst.greatest_coefficient =
+            std::max(worst.greatest_coefficient, file.deviation.greatest_coefficient);
+        worst.greatest_db = std::max(worst.greatest_db, file.deviation.greatest_db);
+    }
+    preview_->forget_permission();
+    show_cards();
+    show_outlook();
+    preview_->say(
+        tr("● %1 written and read back. Greatest deviation from the design: %2 in a "
+           "coefficient, %3 dB in level.")
+            .arg(delivered->size() == 1 ? tr("1 file") : tr("%1 files").arg(delivered->size()))
+            .arg(worst.greatest_coefficient, 0, 'g', 3)
+            .arg(worst.greatest_db, 0, 'g', 3),
+        false);
+}
+
+} // namespace syntonon

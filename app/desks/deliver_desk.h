@@ -1,0 +1,72 @@
+// The desk of what is handed over: the study's deliveries, what each would write, how each stands.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/desks/desk_frame.h"
+#include "app/model/delivery_records.h"
+#include "app/model/session.h"
+
+#include <QObject>
+#include <QTimer>
+#include <vector>
+
+class QPushButton;
+class QTableWidget;
+class QVBoxLayout;
+
+namespace syntonon {
+
+class DeliveryCard;
+class DeliveryForm;
+class DeliveryPreview;
+
+class DeliverDesk : public QObject {
+    Q_OBJECT
+
+public:
+    // `records` must outlive the desk.
+    DeliverDesk(Session& session, DeliveryRecords& records, QObject* parent = nullptr);
+
+    DeskParts parts() const;
+    void set_active(bool active); // works things out only while it is looked at
+
+    const std::vector<DeliveryCard*>& cards() const { return cards_; }
+    DeliveryForm* form() const { return form_; }
+    DeliveryPreview* preview() const { return preview_; }
+    QPushButton* new_button() const { return new_; }
+    QPushButton* remove_button() const { return remove_; }
+    QTableWidget* proof() const { return proof_; }
+
+    void choose(const std::string& delivery);
+    const std::string& chosen() const { return chosen_; }
+    void set_folder(const QString& folder);
+    void refresh_now();
+
+private:
+    QWidget* build_list();
+    void fill_new_menu();
+    void show_cards();
+    void show_chosen();
+    void show_outlook();
+    void write();
+    QString folder_of(const std::string& delivery) const;
+    QString description_of(const Delivery& delivery) const;
+    Expected<std::vector<PlannedFile>> plan(const Delivery& delivery, const QString& folder);
+    std::vector<std::filesystem::path> in_the_way(const std::vector<PlannedFile>& files) const;
+
+    Session& session_;
+    DeliveryRecords& records_;
+    bool active_ = false;
+    std::string chosen_, folder_shown_for_;
+    QTimer soon_; // changes in a row are worked out once
+    std::vector<DeliveryCard*> cards_;
+    QWidget* list_;
+    QVBoxLayout* card_column_;
+    QPushButton *new_, *remove_;
+    DeliveryForm* form_;
+    DeliveryPreview* preview_;
+    QTableWidget* proof_;
+    Companion *upper_, *lower_;
+};
+
+} // namespace syntonon

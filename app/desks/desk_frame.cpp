@@ -1,0 +1,170 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/desks/desk_frame.h"
+
+#include "app/panes/companion.h"
+
+#include <QJsonArray>
+#include <QSplitter>
+#include <QStackedWidget>
+#include <algorithm>
+#include <numeric>
+
+namespace syntonon {
+namespace {
+
+constexpr int least_pixels = 60, most_pixels = 10'000;
+
+QJsonArray to_json(const QList<int>& sizes) {
+    QJsonArray array;
+    for (const int size : sizes) {
+        array.append(size);
+    }
+    return array;
+}
+
+// As many as wanted, each of a size that can be worked with; else nothing.
+std::optional<QList<int>> sizes_from_json(const QJsonValue& json, qsizetype count) {
+    QList<int> sizes;
+    for (const QJsonValue& size : json.toArray()) {
+        sizes.append(size.toInt());
+    }
+    const bool fits = sizes.size() == count && std::ranges::all_of(sizes, [](int size) {
+                          return size >= least_pixels && size <= most_pixels;
+                      });
+    return fits ? std::optional(sizes) : std::nullopt;
+}
+
+// The left column keeps its width; middle and companions share what is gained or lost.
+QList<int> scaled_to(const QList<int>& columns, int width) {
+    const double was = columns[1] + columns[2], is = std::max(2, width - columns[0]);
+    const int middle = static_cast<int>(columns[1] * is / was);
+    return {columns[0], middle, static_cast<int>(is) - middle};
+}
+
+void add_once(QStackedWidget& stack, QWidget* widget) {
+    if (stack.indexOf(widget) < 0) {
+        stack.addWidget(widget);
+    }
+}
+
+} // namespace
+
+DeskFrame::DeskFrame(QWidget* parent)
+    : QWidget(parent), columns_(new QSplitter(Qt::Horizontal, this)), left_(new QStackedWidget),
+      middle_(new QStackedWidget), right_(new QStackedWidget) {
+    columns_->setHandleWidth(1);
+    columns_->setChildrenCollapsible(false);
+    for (QStackedWidget* stack : {left_, middle_, right_}) {
+        columns_->addWidget(stack);
+        // Of the hidden desks none holds the shown one's sizes up.
+        stack->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Ignored);
+    }
+    left_->setMinimumWidth(140);
+    middle_->setMinimumWidth(360);
+    right_->setMinimumWidth(300);
+}
+
+void DeskFrame::add_desk(Desk desk, std::function<DeskParts()> make) {
+    desks_[index(desk)].make = std::move(make);
+}
+
+void DeskFrame::build(Place& place) {
+    place.parts = place.make();
+    const DeskParts& parts = *place.parts;
+    place.columns = parts.columns;
+    place.companions = new QSplitter(Qt::Vertical);
+    place.companions->setHandleWidth(1);
+    place.companions->setChildrenCollapsible(false);
+    place.companions->addWidget(parts.upper);
+    place.companions->addWidget(parts.lower);
+    place.companions->setStretchFactor(0, 2);
+    place.companions->setStretchFactor(1, 1);
+    place.companions->setSizes(parts.rows);
+    add_once(*left_, parts.left);
+    add_once(*middle_, parts.middle);
+    right_->addWidget(place.companions);
+    use_remembered(place);
+}
+
+void DeskFrame::use_remembered(Place& place) {
+    const QJsonObject& remembered = place.remembered;
+    place.columns = sizes_from_json(remembered["columns"], 3).value_or(place.columns);
+    if (const auto rows = sizes_from_json(remembered["rows"], 2)) {
+        place.companions->setSizes(*rows);
+    }
+    place.parts->upper->show_page_if_there(remembered["upper_page"].toInt(-1));
+    place.parts->lower->show_page_if_there(remembered["lower_page"].toInt(-1));
+}
+
+void DeskFrame::keep_sizes() {
+    if (is_shown_ && isVisible()) {
+        desks_[index(shown_)].columns = columns_->sizes();
+    }
+}
+
+void DeskFrame::apply_sizes() {
+    columns_->setSizes(scaled_to(desks_[index(shown_)].columns, columns_->width()));
+}
+
+void DeskFrame::show_desk(Desk desk) {
+    keep_sizes();
+    Place& place = desks_[index(desk)];
+    if (!place.parts) {
+        build(place);
+    }
+    shown_ = desk;
+    is_shown_ = true;
+    left_->setCurrentWidget(place.parts->left);
+    middle_->setCurrentWidget(place.parts->middle);
+    right_->setCurrentWidget(place.companions);
+    apply_sizes();
+    emit desk_shown(desk);
+}
+
+void DeskFrame::resizeEvent(QResizeEvent* event) {
+    // Without a layout, which would let the splitter share the change out by its own rule.
+    keep_sizes();
+    QWidget::resizeEvent(event);
+    columns_->setGeometry(rect());
+    apply_sizes();
+}
+
+QSize DeskFrame::minimumSizeHint() const {
+    return columns_->minimumSizeHint();
+}
+
+QJsonObject DeskFrame::arrangement() const {
+    QJsonObject all;
+    for (const Desk desk : all_desks) {
+        const Place& place = desks_[index(desk)];
+        if (!place.parts) {
+            if (!place.remembered.isEmpty()) {
+                all[key_of(desk)] = place.remembered;
+            }
+            continue;
+        }
+        const bool visible = desk == shown_ && isVisible();
+        QJsonObject one;
+        one["columns"] = to_json(visible ? columns_->sizes() : place.columns);
+        one["rows"] = to_json(place.companions->sizes());
+        one["upper_page"] = place.parts->upper->shown_page();
+        one["lower_page"] = place.parts->lower->shown_page();
+        all[key_of(desk)] = one;
+    }
+    all["shown"] = key_of(shown_);
+    return all;
+}
+
+void DeskFrame::arrange(const QJsonObject& arrangement) {
+    for (const Desk desk : all_desks) {
+        Place& place = desks_[index(desk)];
+        place.remembered = arrangement[key_of(desk)].toObject();
+        if (place.parts) {
+            use_remembered(place);
+        }
+    }
+    is_shown_ = false; // what stands in the splitter now is nobody's size
+    show_desk(desk_from_key(arrangement["shown"].toString()).value_or(shown_));
+}
+
+} // namespace syntonon

@@ -1,0 +1,75 @@
+// The frame that all desks share: left, middle, and two companions, with sizes of each desk's own.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/desks/desk.h"
+
+#include <QJsonObject>
+#include <QList>
+#include <QWidget>
+#include <functional>
+#include <optional>
+
+class QSplitter;
+class QStackedWidget;
+
+namespace syntonon {
+
+class Companion;
+
+// What stands where. Desks may share a widget at the left.
+struct DeskParts {
+    QWidget *left = nullptr, *middle = nullptr;
+    Companion *upper = nullptr, *lower = nullptr;
+    QList<int> columns = {176, 664, 440}; // at 1280 pixels
+    QList<int> rows = {452, 180};
+    bool trims = false; // the trim strip stays
+};
+
+class DeskFrame : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit DeskFrame(QWidget* parent = nullptr);
+
+    // A desk is made when it is first shown.
+    void add_desk(Desk desk, std::function<DeskParts()> make);
+    void show_desk(Desk desk);
+    Desk desk() const { return shown_; }
+    const DeskParts& parts() const { return *desks_[index(shown_)].parts; }
+
+    // Sizes and pages of every desk that was shown, and which one is.
+    QJsonObject arrangement() const;
+    // What makes no sense in it is left as it is.
+    void arrange(const QJsonObject& arrangement);
+
+    QSize minimumSizeHint() const override;
+
+signals:
+    void desk_shown(Desk desk);
+
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+
+private:
+    struct Place {
+        std::function<DeskParts()> make;
+        std::optional<DeskParts> parts;
+        QSplitter* companions = nullptr;
+        QList<int> columns; // as last seen
+        QJsonObject remembered;
+    };
+    static std::size_t index(Desk desk) { return static_cast<std::size_t>(desk); }
+    void build(Place& place);
+    static void use_remembered(Place& place);
+    void keep_sizes();
+    void apply_sizes();
+
+    std::array<Place, all_desks.size()> desks_;
+    QSplitter* columns_;
+    QStackedWidget *left_, *middle_, *right_;
+    Desk shown_ = Desk::shape;
+    bool is_shown_ = false;
+};
+
+} // namespace syntonon

@@ -1,0 +1,35 @@
+// The desk of measured curves: whose they are, how they look, where they came from.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/desks/desk_frame.h"
+#include "app/model/session.h"
+
+#include <QObject>
+
+namespace syntonon {
+
+class CurvesPane;
+class LaneStack;
+class PositionsPane;
+
+class MeasureDesk : public QObject {
+    Q_OBJECT
+
+public:
+    explicit MeasureDesk(Session& session, QObject* parent = nullptr);
+
+    DeskParts parts() const;
+    LaneStack* lanes() const { return lanes_; }
+    PositionsPane* positions() const { return positions_; }
+    CurvesPane* curves() const { return curves_; }
+
+private:
+    Session& session_;
+    LaneStack* lanes_;
+    PositionsPane* positions_;
+    CurvesPane* curves_;
+    Companion *upper_, *lower_;
+};
+
+} // namespace syntonon

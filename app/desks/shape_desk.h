@@ -1,0 +1,60 @@
+// The desk where a chain is shaped: rail, lanes with grips, roots, numbers, goal, takes, verdict.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/desks/desk_frame.h"
+#include "app/model/session.h"
+
+#include <QObject>
+
+class QStackedWidget;
+
+namespace syntonon {
+
+class GoalPane;
+class LaneStack;
+class StartPage;
+class Rail;
+class TakesPane;
+class VerdictPane;
+class WorkingPane;
+
+class ShapeDesk : public QObject {
+    Q_OBJECT
+
+public:
+    // Pages of the upper companion.
+    enum Page { roots, numbers, goal, takes, verdict, working };
+
+    ShapeDesk(Session& session, Rail* rail, QObject* parent = nullptr);
+
+    DeskParts parts() const;
+    LaneStack* lanes() const { return lanes_; }
+    StartPage* start_page() const { return start_; }
+    void show_start_page(bool shown); // in the lanes' place
+    bool shows_start_page() const;
+    Companion* upper() const { return upper_; }
+    Companion* lower() const { return lower_; }
+    GoalPane* goal_pane() const { return goal_pane_; }
+    TakesPane* takes_pane() const { return takes_pane_; }
+    VerdictPane* verdict_pane() const { return verdict_pane_; }
+    WorkingPane* working_pane() const { return working_pane_; }
+
+    static QStringList upper_words();
+    static QStringList lower_words();
+
+private:
+    void connect_goal();
+
+    Rail* rail_;
+    LaneStack* lanes_;
+    StartPage* start_;
+    QStackedWidget* middle_;
+    Companion *upper_, *lower_;
+    GoalPane* goal_pane_;
+    TakesPane* takes_pane_;
+    VerdictPane* verdict_pane_;
+    WorkingPane* working_pane_;
+};
+
+} // namespace syntonon

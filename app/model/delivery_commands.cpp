@@ -1,0 +1,60 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/model/delivery_commands.h"
+
+#include "app/widgets/words.h"
+#include "core/exchange/deliver.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace syntonon {
+namespace {
+
+QString delivery_name(const Session& session, const std::string& id) {
+    const Delivery* delivery = delivery_of(session.study(), id);
+    return QString::fromStdString(delivery != nullptr ? delivery->name : id);
+}
+
+} // namespace
+
+const Delivery* delivery_of(const Study& study, const std::string& id) {
+    const auto found = std::ranges::find(study.deliveries, id, &Delivery::id);
+    return found != study.deliveries.end() ? &*found : nullptr;
+}
+
+std::string add_delivery(Session& session, Delivery like) {
+    like.id = fresh_id(session.study(), like.name);
+    const std::string wish = like.name;
+    Study tried = session.study();
+    tried.deliveries.push_back(like);
+    for (int number = 2; !file_name_clashes(tried).empty() && number < 1000; ++number) {
+        like.name = fmt::format("{} {}", wish, number);
+        tried.deliveries.back() = like;
+    }
+    session.edit(tr("Add delivery %1").arg(QString::fromStdString(like.name)),
+                 [&](Study& study) { study.deliveries.push_back(like); });
+    return like.id;
+}
+
+void remove_delivery(Session& session, const std::string& id) {
+    session.edit(tr("Remove delivery %1").arg(delivery_name(session, id)), [&](Study& study) {
+        std::erase_if(study.deliveries, [&](const Delivery& d) { return d.id == id; });
+    });
+}
+
+void edit_delivery(Session& session, const std::string& id, const QString& what,
+                   const std::function<void(Delivery&)>& change) {
+    const QString name = tr("Delivery %1: %2").arg(delivery_name(session, id), what);
+    session.edit(
+        name,
+        [&](Study& study) {
+            for (Delivery& delivery : study.deliveries) {
+                if (delivery.id == id) {
+                    change(delivery);
+                }
+            }
+        },
+        session.continuing_gesture(QString::fromStdString(id) + what));
+}
+
+} // namespace syntonon

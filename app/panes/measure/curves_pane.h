@@ -1,0 +1,45 @@
+// The study's curves in a table: where they come from, whose they are, and what is done with them.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/model/session.h"
+
+#include <QWidget>
+
+class QMenu;
+class QPushButton;
+class QTableWidget;
+class QToolButton;
+
+namespace syntonon {
+
+class CurvesPane : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit CurvesPane(Session& session, QWidget* parent = nullptr);
+
+    QTableWidget* table() const { return table_; }
+    QPushButton* colour_button() const { return colour_; }
+    QPushButton* remove_button() const { return remove_; }
+    QPushButton* give_button() const { return give_; }
+
+    enum Column { channels, position, points, range, level, source };
+
+protected:
+    void showEvent(QShowEvent* event) override;
+
+private:
+    void refresh();
+    void fill_row(int row, const Curve& curve);
+    QString channels_of(const Curve& curve) const;
+    void fill_channels(QMenu& menu);
+    void choose_colour();
+
+    Session& session_;
+    QTableWidget* table_;
+    QPushButton *rename_, *colour_, *give_, *remove_;
+    bool filling_ = false;
+};
+
+} // namespace syntonon

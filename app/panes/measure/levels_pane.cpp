@@ -1,0 +1,90 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/panes/measure/levels_pane.h"
+
+#include "app/widgets/theme.h"
+#include "core/base/number_text.h"
+
+#include <QHeaderView>
+#include <numeric>
+#include <optional>
+
+namespace syntonon {
+namespace {
+
+constexpr double from_hz = 200, to_hz = 5000;
+
+QString db(double value) {
+    return QString::fromStdString(signed_text(value, 1)) + QObject::tr(" dB");
+}
+
+} // namespace
+
+LevelsPane::LevelsPane(Session& session, QWidget* parent)
+    : QTableWidget(parent), session_(session) {
+    setColumnCount(4);
+    setHorizontalHeaderLabels({tr("channel"), tr("positions"), tr("level"), tr("against all")});
+    horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+    horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+    verticalHeader()->hide();
+    verticalHeader()->setDefaultSectionSize(22);
+    horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    for (const int number : {1, 2, 3}) {
+        horizontalHeaderItem(number)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    }
+    setStyleSheet("QTableView { border: none; }");
+    setEditTriggers(NoEditTriggers);
+    setFrameShape(NoFrame);
+    setShowGrid(false);
+    setSelectionBehavior(SelectRows);
+    setSelectionMode(SingleSelection);
+    setTabKeyNavigation(false);
+    setAccessibleName(tr("Measured levels of the channels"));
+    setToolTip(tr("Averages in dB from 200 Hz to 5 kHz, over log frequency; against all: minus the "
+                  "average of the measured channels"));
+    connect(&session_, &Session::study_changed, this, &LevelsPane::refresh);
+    connect(this, &QTableWidget::cellClicked, this,
+            [this](int row, int) { session_.select_channel(row); });
+}
+
+void LevelsPane::showEvent(QShowEvent* event) {
+    QTableWidget::showEvent(event);
+    refresh();
+}
+
+void LevelsPane::refresh() {
+    if (!isVisible()) {
+        return;
+    }
+    std::vector<std::optional<double>> levels;
+    double sum = 0;
+    int measured = 0;
+    for (const auto& channel : session_.study().channels) {
+        const auto analysis = session_.analysis_of(*channel);
+        levels.emplace_back();
+        if (analysis->measured != nullptr) {
+            if (const auto mean = mean_level_db(*analysis->measured->curve, from_hz, to_hz)) {
+                levels.back() = *mean;
+                sum += *mean;
+                ++measured;
+            }
+        }
+    }
+    setRowCount(static_cast<int>(levels.size()));
+    for (int row = 0; row < rowCount(); ++row) {
+        const auto i = static_cast<std::size_t>(row);
+        const Channel& channel = *session_.study().channels[i];
+        const QString text[] = {QString::fromStdString(channel.name),
+                                QString::number(channel.measured.size()),
+                                levels[i] ? db(*levels[i]) : tr("not measured"),
+                                levels[i] ? db(*levels[i] - sum / measured) : QStringLiteral("–")};
+        for (int column = 0; column < columnCount(); ++column) {
+            auto* item = new QTableWidgetItem(text[column]);
+            item->setToolTip(text[column]);
+            item->setTextAlignment((column == 0 ? Qt::AlignLeft : Qt::AlignRight)
+                                   | Qt::AlignVCenter);
+            setItem(row, column, item);
+        }
+    }
+}
+
+} // namespace syntonon

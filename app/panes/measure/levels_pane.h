@@ -1,0 +1,25 @@
+// How loud the channels were measured, each against all.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/model/session.h"
+
+#include <QTableWidget>
+
+namespace syntonon {
+
+class LevelsPane : public QTableWidget {
+    Q_OBJECT
+
+public:
+    explicit LevelsPane(Session& session, QWidget* parent = nullptr);
+
+protected:
+    void showEvent(QShowEvent* event) override;
+
+private:
+    void refresh();
+    Session& session_;
+};
+
+} // namespace syntonon

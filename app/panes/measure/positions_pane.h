@@ -1,0 +1,49 @@
+// The measured positions of every channel, each with a disc that shows it on the lanes.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/model/session.h"
+
+#include <QWidget>
+
+class QPushButton;
+class QTreeWidget;
+class QTreeWidgetItem;
+
+namespace syntonon {
+
+class LaneStack;
+
+class PositionsPane : public QWidget {
+    Q_OBJECT
+
+public:
+    PositionsPane(Session& session, LaneStack& lanes, QWidget* parent = nullptr);
+
+    QTreeWidget* tree() const { return tree_; }
+    QPushButton* import_button() const { return import_; }
+    // The row of a curve under a channel; null where there is none.
+    QTreeWidgetItem* row_of(const std::string& curve) const;
+
+signals:
+    void import_asked_for();
+
+protected:
+    void showEvent(QShowEvent* event) override;
+
+private:
+    void refresh();
+    void add_curve_row(QTreeWidgetItem& group, const Position& position);
+    QTreeWidgetItem* add_group(const QString& name, const QColor& colour, int channel,
+                               std::size_t count);
+    void take_click(QTreeWidgetItem* item, int column);
+    void take_check(QTreeWidgetItem* item);
+
+    Session& session_;
+    LaneStack& lanes_;
+    QTreeWidget* tree_;
+    QPushButton *import_, *alone_, *together_;
+    bool filling_ = false;
+};
+
+} // namespace syntonon

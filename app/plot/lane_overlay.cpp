@@ -1,0 +1,238 @@
+// What stands above the curves: titles, names, grips, the plumb line.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/plot/lane_stack.h"
+
+#include "app/widgets/theme.h"
+#include "core/base/number_text.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace syntonon {
+namespace {
+
+constexpr int chip_height = 17;
+
+QString plain(double value) {
+    return QString::number(value, 'g', 3).replace('-', QStringLiteral("−"));
+}
+
+} // namespace
+
+void LaneStack::paint_titles(QPainter& painter) {
+    painter.setFont(text_font(11));
+    painter.setPen(theme().soft);
+    const QString more = QStringLiteral(" ▾");
+    for (const Lane lane : all_lanes) {
+        painter.drawText(title_rect(lane).adjusted(0, 1, -4, 0), Qt::AlignRight | Qt::AlignTop,
+                         content_->title(lane) + more);
+    }
+    paint_error_axis(painter);
+    const QRect bottom = rect_of(bottom_lane());
+    painter.drawText(QRect(bottom.left(), bottom.bottom() + 21, bottom.width(), 16),
+                     Qt::AlignHCenter | Qt::AlignVCenter,
+                     tr("Frequency %1").arg(title_of(view().frequency_unit)) + more);
+}
+
+// The weighted error has a scale of its own, at the lane's right side.
+void LaneStack::paint_error_axis(QPainter& painter) {
+    const QRect lane = rect_of(Lane::weight);
+    const auto top_db = content_->error_axis_top_db();
+    if (lane.isEmpty() || !top_db) {
+        return;
+    }
+    painter.setPen(theme().ink);
+    for (const double part : {0.0, 0.5, 1.0}) {
+        const double y = lane.bottom() + 1 - part * lane.height();
+        painter.drawLine(QPointF(lane.right() - 3, y), QPointF(lane.right() + 1, y));
+        painter.drawText(QRectF(lane.right() + 3, y - 8, 24, 16), Qt::AlignLeft | Qt::AlignVCenter,
+                         plain(part * *top_db));
+    }
+}
+
+QString LaneStack::magnified_line() const {
+    QStringList parts;
+    if (const QString range = magnified_text(top_lane()); !range.isEmpty()) {
+        parts << range;
+    }
+    if (!shows_all_frequencies()) {
+        parts << tr("%1 to %2 shown")
+                     .arg(QString::fromStdString(frequency_text(zoom().low_hz)),
+                          QString::fromStdString(frequency_text(zoom().high_hz)));
+    }
+    if (!magnified_what_.isEmpty()) {
+        parts << magnified_what_;
+    }
+    if (is_magnified()) {
+        parts << tr("Home: all");
+    }
+    return parts.join(QStringLiteral(" · "));
+}
+
+// One line in the lane's upper left corner, whatever there is to say.
+QRect LaneStack::magnified_rect() const {
+    const QString line = magnified_line();
+    if (line.isEmpty()) {
+        return {};
+    }
+    const QRect top = rect_of(top_lane());
+    const int room = title_rect(top_lane()).left() - top.left() - 12;
+    const QFontMetrics metrics(text_font(11, QFont::DemiBold));
+    return QRect(top.left() + 5, top.top() + 4,
+                 std::min(room, metrics.horizontalAdvance(line) + 12), chip_height);
+}
+
+void LaneStack::paint_magnified(QPainter& painter) {
+    const Theme& t = theme();
+    painter.setFont(text_font(11, QFont::DemiBold));
+    const auto chip = [&](const QRect& box, const QString& text) {
+        painter.setPen(t.copper);
+        painter.setBrush(t.raised);
+        painter.drawRect(box);
+        painter.drawText(box, Qt::AlignCenter,
+                         painter.fontMetrics().elidedText(text, Qt::ElideRight, box.width() - 8));
+    };
+    if (const QRect box = magnified_rect(); !box.isEmpty()) {
+        chip(box, magnified_line());
+    }
+    for (const Lane lane : all_lanes) {
+        const QString text = magnified_text(lane);
+        if (lane != top_lane() && !rect_of(lane).isEmpty() && !text.isEmpty()) {
+            const int width = painter.fontMetrics().horizontalAdvance(text) + 12;
+            chip(QRect(rect_of(lane).topLeft() + QPoint(5, 4), QSize(width, chip_height)), text);
+        }
+    }
+}
+
+std::optional<LaneStack::Beyond> LaneStack::beyond(Lane lane) const {
+    if (rect_of(lane).isEmpty() || lane == Lane::weight) {
+        return std::nullopt;
+    }
+    const LaneRange& shown = range(lane);
+    Beyond found;
+    for (const LaneCurve& curve : content_->curves_in_work()) {
+        if (const auto extent = extent_of(curve, lane)) {
+            found.low = std::min(found.low, extent->first);
+            found.high = std::max(found.high, extent->second);
+        }
+    }
+    const double room = (shown.high - shown.low) * 1e-6;
+    // Levels fall out of the lane as a matter of course; only what is not to be seen at all is
+    // said.
+    const bool leaves = lane == Lane::magnitude
+                            ? found.high < shown.low || found.low > shown.high
+                            : found.low < shown.low - room || found.high > shown.high + room;
+    return leaves && found.low <= found.high ? std::optional(found) : std::nullopt;
+}
+
+QString LaneStack::beyond_text(Lane lane) const {
+    const auto out = beyond(lane);
+    if (!out) {
+        return {};
+    }
+    const QString unit = lane == Lane::phase       ? QStringLiteral("°")
+                         : lane == Lane::magnitude ? tr(" dB")
+                                                   : tr(" ms");
+    QStringList ways;
+    if (out->high > range(lane).high) {
+        ways << tr("▲ up to %1%2").arg(plain(out->high), unit);
+    }
+    if (out->low < range(lane).low) {
+        ways << tr("▼ down to %1%2").arg(plain(out->low), unit);
+    }
+    return ways.join(QStringLiteral("  ")) + tr(" · click: show it");
+}
+
+QRect LaneStack::beyond_rect(Lane lane) const {
+    const QString text = beyond_text(lane);
+    if (text.isEmpty()) {
+        return {};
+    }
+    const QRect r = rect_of(lane);
+    const int left = magnified_text(lane).isEmpty() ? 5 : 130;
+    return QRect(r.left() + left, r.top() + 3, static_cast<int>(label_width(text)) + 8,
+                 chip_height);
+}
+
+void LaneStack::paint_beyond(QPainter& painter) {
+    painter.setFont(text_font(11));
+    painter.setPen(theme().copper);
+    for (const Lane lane : all_lanes) {
+        if (const QRect box = beyond_rect(lane); !box.isEmpty()) {
+            painter.drawText(box, Qt::AlignLeft | Qt::AlignVCenter, beyond_text(lane));
+        }
+    }
+}
+
+// Round limits around everything that the curves reach.
+void LaneStack::show_all_of(Lane lane) {
+    const auto out = beyond(lane);
+    if (!out) {
+        return;
+    }
+    const double low = std::min(out->low, range(lane).low);
+    const double high = std::max(out->high, range(lane).high);
+    constexpr int lines = 4;
+    const double step = round_step((high - low) / lines);
+    change_range(lane, {std::floor(low / step) * step, std::ceil(high / step) * step, step});
+}
+
+void LaneStack::lay_labels() {
+    std::vector<QRectF> taken{title_rect(Lane::magnitude)};
+    if (const auto box = grips_ ? grips_->stage.label_box() : std::nullopt) {
+        taken.push_back(*box);
+    }
+    if (is_magnified() || !magnified_text(Lane::magnitude).isEmpty()) {
+        taken.emplace_back(magnified_rect());
+    }
+    labels_ = place_labels(content_->labels(), *this, taken);
+}
+
+void LaneStack::paint_plumb(QPainter& painter) {
+    ReadoutObstacles obstacles;
+    if (grips_) {
+        if (const auto name = grips_->stage.label_box()) {
+            obstacles.grips.push_back(*name);
+        }
+        constexpr double around = handle_reach + 3;
+        for (const QPointF& at : grips_->stage.handle_points()) {
+            obstacles.grips.emplace_back(at - QPointF(around, around),
+                                         QSizeF(2 * around, 2 * around));
+        }
+    }
+    for (const PlacedLabel& label : labels_) {
+        obstacles.labels.push_back(label.box);
+    }
+    for (const Lane lane : all_lanes) {
+        obstacles.labels.emplace_back(title_rect(lane));
+    }
+    readout_.paint(painter, *this, session_.plumb(), *content_, obstacles);
+}
+
+void LaneStack::paint_overlay(QPainter& painter) {
+    const Theme& t = theme();
+    paint_titles(painter);
+    paint_labels(painter, labels_);
+    paint_magnified(painter);
+    paint_beyond(painter);
+    if (hasFocus() && shows_focus_) {
+        painter.setPen(QPen(t.copper, 1, Qt::DotLine));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRect(rect_of(top_lane()));
+    }
+    if (grips_) {
+        grips_->weight.paint(painter);
+        grips_->goal.paint(painter);
+        grips_->stage.paint(painter);
+    }
+    paint_plumb(painter);
+    if (band_to_) {
+        QColor wash = t.copper;
+        wash.setAlphaF(0.10F);
+        painter.setPen(QPen(t.copper, 1));
+        painter.setBrush(wash);
+        painter.drawRect(QRectF(pressed_at_, *band_to_).normalized());
+    }
+}
+
+} // namespace syntonon

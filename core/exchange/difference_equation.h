@@ -1,0 +1,18 @@
+// A filter as the equations that a processor works through, to be read.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/filter/filter.h"
+
+#include <string>
+#include <vector>
+
+namespace syntonon {
+
+// One line an equation, from x[n] to y[n]; what lies between is called u1, u2, … in the order in
+// which it is worked out (Oppenheim and Schafer, Discrete-Time Signal Processing, 6.1). Terms whose
+// coefficient is 0 are left out; of long rows of taps the first few are written. Coefficients with
+// `digits` significant digits.
+std::vector<std::string> difference_equations(const Filter& filter, int digits = 9);
+
+} // namespace syntonon
