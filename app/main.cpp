@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/end_signals.h"
 #include "app/headless.h"
 #include "app/main_window.h"
 #include "app/measure_start.h"
@@ -8,11 +9,14 @@
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QIcon>
+#include <QSessionManager>
 #include <QSettings>
 #include <QTimer>
 #include <algorithm>
 #include <cstdio>
+#include <cstdlib>
 #include <fmt/core.h>
+#include <initializer_list>
 #include <optional>
 #include <string_view>
 #include <utility>
@@ -43,8 +47,24 @@ std::optional<std::vector<std::pair<LogLevel, std::string>>>& early_words() {
     return words;
 }
 
+constexpr int exit_wrong = 2;
+constexpr auto no_display =
+    "syntonon: there is no display to open a window on; start it on a desktop (or set DISPLAY or "
+    "WAYLAND_DISPLAY), or use --headless with --out FOLDER";
+
+// Whether the application object has been made.
+bool& is_up() {
+    static bool up = false;
+    return up;
+}
+
 // Qt's own words go where ours go; what ends the program is also said on the terminal.
 void log_message(QtMsgType type, const QMessageLogContext&, const QString& text) {
+    if (type == QtFatalMsg && !is_up()) {
+        // The one thing that stops Qt that early; its own words name plugins.
+        fmt::print(stderr, "{}\n", no_display);
+        std::_Exit(exit_wrong);
+    }
     const LogLevel level = level_of(type);
     const std::string line = text.toStdString();
     if (early_words()) {
@@ -83,23 +103,13 @@ bool start_logging(const QCommandLineParser& parser) {
     return true;
 }
 
-} // namespace
+bool is_asked(int argc, char** argv, std::initializer_list<std::string_view> options) {
+    return std::any_of(argv, argv + argc, [&](const char* argument) {
+        return std::find(options.begin(), options.end(), argument) != options.end();
+    });
+}
 
-int main(int argc, char** argv) {
-    const bool headless = std::any_of(
-        argv, argv + argc, [](const char* a) { return std::string_view(a) == "--headless"; });
-    if (headless) {
-        qputenv("QT_QPA_PLATFORM", "offscreen");
-    }
-    qInstallMessageHandler(log_message);
-    QApplication application(argc, argv);
-    QApplication::setApplicationName("syntonon");
-    QApplication::setApplicationDisplayName("Syntonon");
-    QApplication::setApplicationVersion(SYNTONON_VERSION);
-    QApplication::setDesktopFileName("syntonon");
-    QApplication::setWindowIcon(QIcon(":/icons/syntonon.svg"));
-
-    QCommandLineParser parser;
+void describe(QCommandLineParser& parser) {
     parser.setApplicationDescription("Designs audio filters against a target.");
     parser.addHelpOption();
     parser.addVersionOption();
@@ -115,23 +125,48 @@ int main(int argc, char** argv) {
                       "given), warning, error or off.",
                       "level"});
     parser.addOption({"log-to-terminal", "Write the log to the terminal, too."});
-    parser.process(application);
-    if (!start_logging(parser)) {
-        return 2;
-    }
-    const QString study = parser.positionalArguments().value(0);
+}
 
-    if (headless) {
-        use_theme(application, ThemeName::paper);
-        if (study.isEmpty() || !parser.isSet("out")) {
-            fmt::print(stderr, "--headless: a study and --out FOLDER are needed\n");
-            return 2;
-        }
-        return run_headless(study, parser.value("out"));
-    }
+void name_application() {
+    QCoreApplication::setApplicationName("syntonon");
+    QCoreApplication::setApplicationVersion(SYNTONON_VERSION);
+}
+
+// What needs no window needs no display.
+int answer_without_display(int argc, char** argv) {
+    QCoreApplication application(argc, argv);
+    name_application();
+    QCommandLineParser parser;
+    describe(parser);
+    parser.process(application); // says it and exits
+    return 0;
+}
+
+bool has_display(int argc, char** argv) {
+    const auto is_set = [](const char* name) { return !qEnvironmentVariableIsEmpty(name); };
+    return is_set("DISPLAY") || is_set("WAYLAND_DISPLAY") || is_set("QT_QPA_PLATFORM")
+           || is_asked(argc, argv, {"-platform"});
+}
+
+int run_window(QApplication& application, const QCommandLineParser& parser) {
     use_theme(application, QSettings().value("theme").toString() == "night" ? ThemeName::night
                                                                             : ThemeName::paper);
+    const QString study = parser.positionalArguments().value(0);
     MainWindow window;
+    EndSignals ends;
+    const auto end_all = [] {
+        for (QWidget* top : QApplication::topLevelWidgets()) {
+            if (auto* open = qobject_cast<MainWindow*>(top)) {
+                open->end_on_request();
+            }
+        }
+        QApplication::quit();
+    };
+    QObject::connect(&ends, &EndSignals::end_asked_for, &application, end_all);
+    // The desktop's logout: kept without a question that nobody may be there to answer.
+    QObject::connect(
+        &application, &QGuiApplication::commitDataRequest, &application,
+        [end_all](QSessionManager&) { end_all(); }, Qt::DirectConnection);
     if (parser.isSet("measure-start")) {
         new StartMeasure(window);
     }
@@ -141,4 +176,43 @@ int main(int argc, char** argv) {
     }
     QTimer::singleShot(0, &window, &MainWindow::offer_recovery);
     return QApplication::exec();
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    if (is_asked(argc, argv, {"--help", "-h", "--help-all", "--version", "-v"})) {
+        return answer_without_display(argc, argv);
+    }
+    const bool headless = is_asked(argc, argv, {"--headless"});
+    if (headless) {
+        qputenv("QT_QPA_PLATFORM", "offscreen");
+    }
+    if (!has_display(argc, argv)) {
+        fmt::print(stderr, "{}\n", no_display);
+        return exit_wrong;
+    }
+    qInstallMessageHandler(log_message);
+    QApplication application(argc, argv);
+    is_up() = true;
+    name_application();
+    QApplication::setApplicationDisplayName("Syntonon");
+    QApplication::setDesktopFileName("syntonon");
+    QApplication::setWindowIcon(QIcon(":/icons/syntonon.svg"));
+    QCommandLineParser parser;
+    describe(parser);
+    parser.process(application);
+    if (!start_logging(parser)) {
+        return exit_wrong;
+    }
+    if (!headless) {
+        return run_window(application, parser);
+    }
+    use_theme(application, ThemeName::paper);
+    const QString study = parser.positionalArguments().value(0);
+    if (study.isEmpty() || !parser.isSet("out")) {
+        fmt::print(stderr, "--headless: a study and --out FOLDER are needed\n");
+        return exit_wrong;
+    }
+    return run_headless(study, parser.value("out"));
 }

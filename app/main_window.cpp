@@ -6,7 +6,9 @@
 #include "app/desks/listen_desk.h"
 #include "app/desks/measure_desk.h"
 #include "app/desks/shape_desk.h"
+#include "app/dialogs/history_dialog.h"
 #include "app/dialogs/import_dialog.h"
+#include "app/dialogs/recovery_dialog.h"
 #include "app/dialogs/target_files.h"
 #include "app/menus/menus.h"
 #include "app/model/goal_commands.h"
@@ -464,6 +466,20 @@ void MainWindow::open_demo() {
     message_->hide();
 }
 
+void MainWindow::restore(const RecoveredWork& work) {
+    if (!may_discard()) {
+        return;
+    }
+    if (const auto restored = files_.restore(work); !restored) {
+        say_problem(restored.error());
+        return;
+    }
+    message_->hide();
+    arranged_path_ = files_.path();
+    records_.use_study(arranged_path_, false);
+    arrange(study_settings(arranged_path_, arrangement_name));
+}
+
 void MainWindow::offer_recovery() {
     const auto works = files_.recoverable();
     if (works.empty()) {
@@ -471,23 +487,54 @@ void MainWindow::offer_recovery() {
     }
     const RecoveredWork& work = works.front();
     const QString when = QLocale::c().toString(work.when, "d MMM, HH:mm");
-    const auto next = [this] { offer_recovery(); };
-    message_->show_message(
-        MessageKind::note,
-        tr("Unsaved work on “%1” from %2 survived a crash.").arg(work.name, when),
-        {{tr("Restore it"),
-          [this, work] {
-              if (!may_discard()) {
-                  offer_recovery();
-              } else if (const auto restored = files_.restore(work); !restored) {
-                  say_problem(restored.error());
-              }
-          }},
-         {tr("Later"), {}},
-         {tr("Discard it"), [this, work, next] {
-              files_.discard(work);
-              next();
-          }}});
+    std::vector<MessageBar::Choice> choices{{tr("Restore it"), [this, work] { restore(work); }},
+                                            {tr("Later"), {}},
+                                            {tr("Discard it"), [this, work] {
+                                                 files_.discard(work);
+                                                 offer_recovery();
+                                             }}};
+    if (works.size() > 1) {
+        choices.emplace_back(tr("All %1…").arg(works.size()), [this] { show_recovery_list(); });
+    }
+    const QString words = work.ended_by == EndedBy::request
+                              ? tr("Unsaved work on “%1” from %2 was kept when the program was "
+                                   "told to end.")
+                              : tr("Unsaved work on “%1” from %2 survived a crash.");
+    message_->show_message(MessageKind::note, words.arg(work.name, when), choices);
+}
+
+void MainWindow::show_recovery_list() {
+    auto* dialog = new RecoveryDialog(files_, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    connect(dialog, &RecoveryDialog::open_asked_for, this, &MainWindow::restore);
+    connect(dialog, &RecoveryDialog::open_beside_asked_for, this,
+            [this](const RecoveredWork& work) {
+                auto* beside = new MainWindow;
+                beside->setAttribute(Qt::WA_DeleteOnClose);
+                beside->restore(work);
+                beside->show();
+                if (beside->files().path().isEmpty() && !beside->session().is_modified()) {
+                    say_problem({work.copy.toStdString(), "cannot be read", "discard it"});
+                    beside->close();
+                }
+            });
+    dialog->open();
+}
+
+void MainWindow::show_history() {
+    auto* dialog = new HistoryDialog(session_, this);
+    dialog->show();
+}
+
+void MainWindow::end_on_request() {
+    ends_on_request_ = true;
+    remember_arrangement();
+    if (session_.is_modified()) {
+        files_.leave(EndedBy::request);
+    } else {
+        files_.close();
+    }
+    close();
 }
 
 void MainWindow::show_shape_page(int page) {
@@ -581,6 +628,10 @@ void MainWindow::rename_selected_channel() {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
+    if (ends_on_request_) {
+        event->accept();
+        return;
+    }
     if (!may_discard()) {
         event->ignore();
         return;

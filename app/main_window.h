@@ -70,7 +70,14 @@ public:
     bool save_as();
     // Asks what to do with unsaved work; false: stay.
     bool may_discard();
+    // One study, the newest; a list when there are more.
     void offer_recovery();
+    void show_recovery_list();
+    // Takes a lost study up in place of the present one.
+    void restore(const RecoveredWork& work);
+    void show_history();
+    // The program has to end: keeps unsaved work and the arrangement, asks nothing.
+    void end_on_request();
     void say_problem(const Problem& problem);
     void show_goal();
     void show_verdict();
@@ -112,6 +119,7 @@ private:
     Session session_;
     StudyFiles files_;
     DeliveryRecords records_;
+    bool ends_on_request_ = false;
     QString arranged_path_; // whose arrangement is shown
     TopBar* top_bar_;
     MessageBar* message_;

@@ -5,6 +5,7 @@
 #include "core/base/number_text.h"
 #include "core/base/units.h"
 #include "core/exchange/deliver.h"
+#include "core/filter/grid.h"
 #include "core/study/analysis.h"
 #include "core/study/finish_designs.h"
 #include "core/study/problems.h"
@@ -43,12 +44,24 @@ Expected<const Channel*> find_channel(const Study& study, const std::string& id)
                   known_ids(study.channels));
 }
 
-std::string place_of(const Study& study, const Channel& channel) {
-    const auto at =
-        std::ranges::find_if(study.channels, [&](const auto& c) { return &*c == &channel; })
-        - study.channels.begin();
-    return fmt::format("channels[{}]", at);
+Expected<bool> done(const Expected<void>& written) {
+    return written ? Expected<bool>(true) : tl::unexpected(written.error());
 }
+
+// Writes its titles before the first rows.
+class TitledOutput : public Output {
+public:
+    TitledOutput(Output& out, std::string titles) : out_(out), titles_(std::move(titles)) {}
+    Expected<void> write(std::string_view text) override {
+        auto written = out_.write(titles_ + std::string(text));
+        titles_.clear();
+        return written;
+    }
+
+private:
+    Output& out_;
+    std::string titles_;
+};
 
 // Makes what takes long; what is quick is made when it is asked for.
 void finish(Opened& opened, const std::vector<ChannelView>& views) {
@@ -109,8 +122,16 @@ Expected<Filter> filter_of(Opened& opened, const Channel& channel, const std::st
 }
 
 struct Span {
+    bool is_logarithmic;
     double low_hz, high_hz;
     std::size_t count;
+
+    // The same numbers as FrequencyGrid's, without holding them all.
+    double at(std::size_t i) const {
+        const double step = is_logarithmic ? std::log(high_hz / low_hz) : high_hz - low_hz;
+        const double part = step / static_cast<double>(count - 1) * static_cast<double>(i);
+        return i + 1 == count ? high_hz : is_logarithmic ? low_hz * std::exp(part) : low_hz + part;
+    }
 };
 
 Expected<Span> parse_span(const std::string& option, const std::string& text) {
@@ -130,30 +151,40 @@ Expected<Span> parse_span(const std::string& option, const std::string& text) {
         return refuse(option, fmt::format("“{}” is not LO:HI:COUNT", text),
                       "write for example 20:20000:600");
     }
-    return Span{parts[0], parts[1], static_cast<std::size_t>(parts[2])};
+    const Span span{option == "--log", parts[0], parts[1], static_cast<std::size_t>(parts[2])};
+    if (!(span.high_hz > span.low_hz)
+        || (span.is_logarithmic ? !(span.low_hz > 0) : !(span.low_hz >= 0))) {
+        return refuse(option, fmt::format("{} Hz to {} Hz is not a range", parts[0], parts[1]),
+                      "give a lower and a higher frequency");
+    }
+    return span;
 }
 
-Expected<FrequencyGrid> grid_from(const Frequencies& frequencies, double sample_rate_hz) {
-    const int given = (frequencies.at_hz.empty() ? 0 : 1)
-                      + (frequencies.logarithmic.empty() ? 0 : 1)
-                      + (frequencies.linear.empty() ? 0 : 1);
-    if (given != 1) {
-        return refuse("frequencies", given == 0 ? "none given" : "given in more than one way",
-                      "use one of --at, --log and --linear");
+// A frequency and how the call writes it.
+struct NamedFrequency {
+    double hz;
+    std::string text;
+};
+
+Expected<std::vector<NamedFrequency>> parse_list(const std::string& text) {
+    std::vector<NamedFrequency> list;
+    for (std::size_t start = 0; start <= text.size();) {
+        const auto end = std::min(text.find(',', start), text.size());
+        const std::string word(trimmed(text.substr(start, end - start)));
+        const auto number = number_from_text(word);
+        if (!number) {
+            return refuse("--at",
+                          word.empty() ? "an entry is empty"
+                                       : fmt::format("“{}” is not a number", word),
+                          "write frequencies in Hz: 63,870,12000");
+        }
+        list.push_back({*number, word});
+        start = end + 1;
     }
-    if (!frequencies.at_hz.empty()) {
-        return FrequencyGrid::from_frequencies(frequencies.at_hz, sample_rate_hz);
-    }
-    const bool logarithmic = !frequencies.logarithmic.empty();
-    const auto span = logarithmic ? parse_span("--log", frequencies.logarithmic)
-                                  : parse_span("--linear", frequencies.linear);
-    if (!span) {
-        return tl::unexpected(span.error());
-    }
-    return logarithmic
-               ? FrequencyGrid::logarithmic(span->low_hz, span->high_hz, span->count,
-                                            sample_rate_hz)
-               : FrequencyGrid::linear(span->low_hz, span->high_hz, span->count, sample_rate_hz);
+    std::ranges::stable_sort(list, {}, &NamedFrequency::hz);
+    const auto again = std::ranges::unique(list, {}, &NamedFrequency::hz);
+    list.erase(again.begin(), again.end());
+    return list;
 }
 
 // An empty cell where a quantity does not exist: no NaN leaves the program.
@@ -169,12 +200,12 @@ Expected<Opened> open_study(const std::filesystem::path& path) {
         return tl::unexpected(read.error());
     }
     for (const std::string& warning : read->warnings) {
-        fmt::print(stderr, "{}: {}\n", path.string(), warning);
+        fmt::print(stderr, "{}\n", one_line(path.string() + ": " + warning));
     }
-    return Opened{std::move(read->study)};
+    return Opened{path.string(), std::move(read->study)};
 }
 
-Expected<Report> check(Opened& opened) {
+Expected<bool> check(Opened& opened, Output& out) {
     const Study& study = opened.study;
     std::vector<ChannelView> views = all_channels(study);
     for (const auto& channel : study.channels) {
@@ -183,11 +214,12 @@ Expected<Report> check(Opened& opened) {
         }
     }
     finish(opened, views);
-    const auto problems = problems_of(study, opened.cache.briefs());
+    auto problems = problems_of(study, opened.cache.briefs());
+    std::ranges::move(file_name_clashes(study), std::back_inserter(problems));
     if (!problems.empty()) {
         // The caller prints the last; the others go before it.
         for (std::size_t i = 0; i + 1 < problems.size(); ++i) {
-            fmt::print(stderr, "{}\n", to_text(problems[i]));
+            fmt::print(stderr, "{}\n", to_text(in_file(opened.path, problems[i])));
         }
         return tl::unexpected(problems.back());
     }
@@ -195,50 +227,121 @@ Expected<Report> check(Opened& opened) {
     for (const auto& channel : study.channels) {
         visit_stages(channel->stages, [&](const Stage&, const Slot&, int) { ++stages; });
     }
-    return Report{fmt::format(
+    return done(out.write(fmt::format(
         "{}: {} Hz, {} curves, {} goals, {} channels, {} stages, {} deliveries: in order\n",
-        study.name, study.sample_rate_hz, study.curves.size(), study.goals.size(),
-        study.channels.size(), stages, study.deliveries.size())};
+        one_line(study.name), study.sample_rate_hz, study.curves.size(), study.goals.size(),
+        study.channels.size(), stages, study.deliveries.size())));
 }
 
-Expected<Report> respond(Opened& opened, const std::string& channel_id, const std::string& stage,
-                         const Frequencies& frequencies) {
+namespace {
+
+// One row a frequency; `name(i)` is how the frequency is written.
+template <class Name>
+Expected<void> write_rows(Output& out, const Filter& chain, const FrequencyGrid& grid, Name name) {
+    const Response total = chain.response(grid);
+    std::string text;
+    for (std::size_t i = 0; i < grid.size(); ++i) {
+        fmt::format_to(
+            std::back_inserter(text), "{},{},{},{}\n", name(i), cell(total.magnitude_db[i]),
+            cell(wrapped_deg(deg_from_rad(total.phase_rad[i]))),
+            cell(seconds_from_samples(total.group_delay_samples[i], grid.sample_rate_hz())));
+    }
+    return out.write(text);
+}
+
+Expected<void> respond_at(Output& out, const Filter& chain, const std::string& list,
+                          double sample_rate_hz) {
+    const auto named = parse_list(list);
+    if (!named) {
+        return tl::unexpected(named.error());
+    }
+    std::vector<double> hz;
+    std::ranges::transform(*named, std::back_inserter(hz), &NamedFrequency::hz);
+    const auto grid = FrequencyGrid::from_frequencies(hz, sample_rate_hz);
+    if (!grid) {
+        return tl::unexpected(within("--at", grid.error()));
+    }
+    return write_rows(out, chain, *grid, [&](std::size_t i) { return (*named)[i].text; });
+}
+
+Expected<void> respond_over(Output& out, const Filter& chain, const Span& span,
+                            double sample_rate_hz) {
+    constexpr std::size_t rows_at_once = 16'384;
+    for (std::size_t first = 0; first < span.count; first += rows_at_once) {
+        std::vector<double> hz;
+        for (std::size_t i = first; i < std::min(span.count, first + rows_at_once); ++i) {
+            hz.push_back(span.at(i));
+        }
+        const auto grid = FrequencyGrid::from_frequencies(hz, sample_rate_hz);
+        if (!grid) {
+            return tl::unexpected(within(span.is_logarithmic ? "--log" : "--linear", grid.error()));
+        }
+        const auto exact_hz = [&](std::size_t i) { return exact(grid->frequency_hz()[i]); };
+        if (auto written = write_rows(out, chain, *grid, exact_hz); !written) {
+            return written;
+        }
+    }
+    return {};
+}
+
+Expected<void> check_one_way(const Frequencies& frequencies) {
+    const int given = (frequencies.at ? 1 : 0) + (frequencies.logarithmic.empty() ? 0 : 1)
+                      + (frequencies.linear.empty() ? 0 : 1);
+    if (given != 1) {
+        return refuse("frequencies", given == 0 ? "none given" : "given in more than one way",
+                      "use one of --at, --log and --linear");
+    }
+    return {};
+}
+
+} // namespace
+
+Expected<bool> respond(Opened& opened, Output& out, const std::string& channel_id,
+                       const std::string& stage, const Frequencies& frequencies) {
     const auto channel = find_channel(opened.study, channel_id);
     if (!channel) {
         return tl::unexpected(channel.error());
+    }
+    if (auto ok = check_one_way(frequencies); !ok) {
+        return tl::unexpected(ok.error());
+    }
+    const bool is_logarithmic = !frequencies.logarithmic.empty();
+    const auto span = frequencies.at   ? Expected<Span>(Span{})
+                      : is_logarithmic ? parse_span("--log", frequencies.logarithmic)
+                                       : parse_span("--linear", frequencies.linear);
+    if (!span) {
+        return tl::unexpected(span.error());
     }
     const auto chain = filter_of(opened, **channel, stage);
     if (!chain) {
         return tl::unexpected(chain.error());
     }
-    const auto grid = grid_from(frequencies, opened.study.sample_rate_hz);
-    if (!grid) {
-        return tl::unexpected(grid.error());
-    }
-    const Response total = chain->response(*grid);
-    std::string text = "frequency_hz,magnitude_db,phase_deg,group_delay_s\n";
-    for (std::size_t i = 0; i < grid->size(); ++i) {
-        text += fmt::format(
-            "{},{},{},{}\n", exact(grid->frequency_hz()[i]), cell(total.magnitude_db[i]),
-            cell(wrapped_deg(deg_from_rad(total.phase_rad[i]))),
-            cell(seconds_from_samples(total.group_delay_samples[i], opened.study.sample_rate_hz)));
-    }
-    return Report{std::move(text)};
+    // The titles go out with the first rows: a refused call says nothing on standard output.
+    TitledOutput titled(out, "frequency_hz,magnitude_db,phase_deg,group_delay_s\n");
+    const double rate = opened.study.sample_rate_hz;
+    return done(frequencies.at ? respond_at(titled, *chain, *frequencies.at, rate)
+                               : respond_over(titled, *chain, *span, rate));
 }
 
-Expected<Report> impulse(Opened& opened, const std::string& channel_id, std::size_t length) {
+Expected<bool> impulse(Opened& opened, Output& out, const std::string& channel_id,
+                       const std::string& length_text) {
     const auto channel = find_channel(opened.study, channel_id);
     if (!channel) {
         return tl::unexpected(channel.error());
     }
-    if (length < 1 || length > 100'000'000) {
-        return refuse("--length", fmt::format("{} samples", length), "ask for 1 to 100000000");
+    constexpr double most = 100'000'000;
+    const auto length = number_from_text(length_text);
+    const bool is_digits = length_text.find_first_not_of("0123456789") == std::string::npos;
+    if (!length || !is_digits || !(*length >= 1 && *length <= most)) {
+        return refuse("--length", fmt::format("“{}” is not a number of samples", length_text),
+                      "write a whole number from 1 to 100000000");
     }
     const auto chain = filter_of(opened, **channel, "");
     if (!chain) {
         return tl::unexpected(chain.error());
     }
-    const auto response = chain->impulse_response(length);
+    const auto response = chain->impulse_response(static_cast<std::size_t>(*length));
+    constexpr std::size_t rows_at_once = 16'384;
     std::string text = "index,value\n";
     for (std::size_t i = 0; i < response.size(); ++i) {
         if (!std::isfinite(response[i])) {
@@ -247,11 +350,17 @@ Expected<Report> impulse(Opened& opened, const std::string& channel_id, std::siz
                           "ask for fewer samples or mend the chain");
         }
         fmt::format_to(std::back_inserter(text), "{},{}\n", i, exact(response[i]));
+        if ((i + 1) % rows_at_once == 0 || i + 1 == response.size()) {
+            if (auto written = out.write(text); !written) {
+                return tl::unexpected(written.error());
+            }
+            text.clear();
+        }
     }
-    return Report{std::move(text)};
+    return true;
 }
 
-Expected<Report> roots(Opened& opened, const std::string& channel_id) {
+Expected<bool> roots(Opened& opened, Output& out, const std::string& channel_id) {
     const auto channel = find_channel(opened.study, channel_id);
     if (!channel) {
         return tl::unexpected(channel.error());
@@ -275,11 +384,11 @@ Expected<Report> roots(Opened& opened, const std::string& channel_id) {
     }
     add("zero", roots->zeros);
     add("pole", roots->poles);
-    return Report{std::move(text)};
+    return done(out.write(text));
 }
 
-Expected<Report> coefficients(Opened& opened, const std::string& channel_id,
-                              const std::string& layout) {
+Expected<bool> coefficients(Opened& opened, Output& out, const std::string& channel_id,
+                            const std::string& layout) {
     const auto channel = find_channel(opened.study, channel_id);
     if (!channel) {
         return tl::unexpected(channel.error());
@@ -305,27 +414,27 @@ Expected<Report> coefficients(Opened& opened, const std::string& channel_id,
     if (!text) {
         return tl::unexpected(text.error());
     }
-    return Report{std::move(*text)};
+    return done(out.write(*text));
 }
 
-Expected<Report> judge(Opened& opened, const std::string& channel_id, JudgeFormat format) {
+Expected<bool> judge(Opened& opened, Output& out, const std::string& channel_id,
+                     JudgeFormat format) {
     if (!channel_id.empty()) {
         if (const auto channel = find_channel(opened.study, channel_id); !channel) {
             return tl::unexpected(channel.error());
         }
     }
     const Study& study = opened.study;
-    Report report;
+    bool is_all_met = true;
     std::vector<ChannelVerdict> verdicts;
     for (const auto& channel : study.channels) {
         if (channel_id.empty() || channel->id == channel_id) {
             finish(opened, {{channel->id, {}}});
             verdicts.push_back({&*channel, opened.cache.analyse(study, *channel)->verdict});
-            report.requirements_met = report.requirements_met && is_met(verdicts.back().verdict);
+            is_all_met = is_all_met && is_met(verdicts.back().verdict);
         }
     }
-    report.text = judge_output(study, verdicts, format);
-    return report;
+    return out.write(judge_output(study, verdicts, format)).map([&] { return is_all_met; });
 }
 
 namespace {
@@ -347,8 +456,8 @@ Json step_json(const WorkingStep& step) {
 
 } // namespace
 
-Expected<Report> working(Opened& opened, const std::string& channel_id,
-                         const std::string& stage_id) {
+Expected<bool> working(Opened& opened, Output& out, const std::string& channel_id,
+                       const std::string& stage_id) {
     const auto channel = find_channel(opened.study, channel_id);
     if (!channel) {
         return tl::unexpected(channel.error());
@@ -365,10 +474,11 @@ Expected<Report> working(Opened& opened, const std::string& channel_id,
         .set("title", title_of(*stage))
         .set("method", shown.method)
         .set("steps", list_json(shown.steps, step_json));
-    return Report{object.text() + "\n"};
+    return done(out.write(object.text() + "\n"));
 }
 
-Expected<Report> deliver(Opened& opened, const std::filesystem::path& folder, bool replace) {
+Expected<bool> deliver(Opened& opened, Output& out, const std::filesystem::path& folder,
+                       bool replace) {
     if (opened.study.deliveries.empty()) {
         return refuse("deliveries", "the study has none",
                       "add one to the study, or use the coefficients command");
@@ -388,13 +498,12 @@ Expected<Report> deliver(Opened& opened, const std::filesystem::path& folder, bo
     if (!delivered) {
         return tl::unexpected(delivered.error());
     }
-    Report report;
-    report.text = "file,greatest_coefficient_deviation,greatest_level_deviation_db\n";
+    std::string text = "file,greatest_coefficient_deviation,greatest_level_deviation_db\n";
     for (const DeliveredFile& file : *delivered) {
-        report.text += fmt::format("{},{:.3g},{:.3g}\n", file.path.string(),
-                                   file.deviation.greatest_coefficient, file.deviation.greatest_db);
+        text += fmt::format("{},{:.3g},{:.3g}\n", file.path.string(),
+                            file.deviation.greatest_coefficient, file.deviation.greatest_db);
     }
-    return report;
+    return done(out.write(text));
 }
 
 } // namespace syntonon::batch

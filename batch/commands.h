@@ -4,7 +4,6 @@
 
 #include "batch/judge_output.h"
 #include "core/base/problem.h"
-#include "core/filter/grid.h"
 #include "core/study/analysis.h"
 #include "core/study/study.h"
 
@@ -12,24 +11,28 @@
 #include <filesystem>
 #include <optional>
 #include <string>
+#include <string_view>
 #include <vector>
 
 namespace syntonon::batch {
 
-struct Report {
-    std::string text;
-    bool requirements_met = true; // judge: exit 0 or 1
+// Where a command's output goes, piece by piece, so that long output takes no memory.
+class Output {
+public:
+    virtual ~Output() = default;
+    // Refused where it cannot be written.
+    virtual Expected<void> write(std::string_view text) = 0;
 };
 
-// Frequencies as the command line gives them; exactly one of the three.
-struct Frequencies {
-    std::vector<double> at_hz;
-    std::string logarithmic; // "LO:HI:COUNT"
-    std::string linear;      // "LO:HI:COUNT"
+// Numbers as the call gives them, to be read where they are used.
+struct Frequencies {                 // exactly one of the three
+    std::optional<std::string> at;   // "HZ,HZ,…"
+    std::string logarithmic, linear; // "LO:HI:COUNT"
 };
 
 // A study, and what has been made of it so far.
 struct Opened {
+    std::string path;
     Study study;
     AnalysisCache cache = AnalysisCache();
 };
@@ -37,16 +40,20 @@ struct Opened {
 Expected<Opened> open_study(const std::filesystem::path& path);
 
 // Each makes the designs that it needs, with progress on standard error where that is a terminal.
-Expected<Report> check(Opened& opened);
-Expected<Report> respond(Opened& opened, const std::string& channel, const std::string& stage,
-                         const Frequencies& frequencies);
-Expected<Report> impulse(Opened& opened, const std::string& channel, std::size_t length);
-Expected<Report> roots(Opened& opened, const std::string& channel);
-Expected<Report> coefficients(Opened& opened, const std::string& channel,
-                              const std::string& layout);
-Expected<Report> judge(Opened& opened, const std::string& channel, JudgeFormat format);
+// True when done; judge: whether everything required is met.
+Expected<bool> check(Opened& opened, Output& out);
+Expected<bool> respond(Opened& opened, Output& out, const std::string& channel,
+                       const std::string& stage, const Frequencies& frequencies);
+Expected<bool> impulse(Opened& opened, Output& out, const std::string& channel,
+                       const std::string& length);
+Expected<bool> roots(Opened& opened, Output& out, const std::string& channel);
+Expected<bool> coefficients(Opened& opened, Output& out, const std::string& channel,
+                            const std::string& layout);
+Expected<bool> judge(Opened& opened, Output& out, const std::string& channel, JudgeFormat format);
 // The numbers behind a stage, as JSON.
-Expected<Report> working(Opened& opened, const std::string& channel, const std::string& stage);
-Expected<Report> deliver(Opened& opened, const std::filesystem::path& folder, bool replace);
+Expected<bool> working(Opened& opened, Output& out, const std::string& channel,
+                       const std::string& stage);
+Expected<bool> deliver(Opened& opened, Output& out, const std::filesystem::path& folder,
+                       bool replace);
 
 } // namespace syntonon::batch

@@ -5,10 +5,13 @@
 #include "core/base/log.h"
 
 #include <CLI/CLI.hpp>
+#include <algorithm>
 #include <cstdio>
 #include <exception>
 #include <fmt/format.h>
 #include <functional>
+#include <new>
+#include <stdexcept>
 
 namespace {
 
@@ -20,8 +23,8 @@ constexpr int exit_wrong_input = 2;
 
 struct Options {
     std::string study, channel, stage, layout = "table", folder;
+    std::string length;
     Frequencies frequencies;
-    std::size_t length = 0;
     bool json = false, junit = false, replace = false;
     std::string log_level = std::string(key_of(LogLevel::info));
     bool log_to_terminal = false, log_asked_for = false;
@@ -35,25 +38,34 @@ void start_logging(const Options& o) {
     }
 }
 
-int print(const Expected<Report>& report, const std::string& file) {
-    if (!report) {
-        log_line(LogLevel::error, to_text(report.error()));
-        // A path into the study means little without the study's name.
-        const std::string line = to_text(report.error());
-        fmt::print(stderr, "{}\n", line.starts_with(file) ? line : file + ": " + line);
-        return exit_wrong_input;
-    }
-    const bool written =
-        std::fwrite(report->text.data(), 1, report->text.size(), stdout) == report->text.size()
-        && std::fflush(stdout) == 0;
-    if (!written) {
-        fmt::print(stderr, "standard output: cannot be written; is the disk full?\n");
-        return exit_wrong_input;
-    }
-    return report->requirements_met ? 0 : exit_not_met;
+int fail(const std::string& line) {
+    log_line(LogLevel::error, line);
+    fmt::print(stderr, "{}\n", line);
+    return exit_wrong_input;
 }
 
-using Command = std::function<Expected<Report>(Opened&)>;
+class StandardOutput : public Output {
+public:
+    Expected<void> write(std::string_view text) override {
+        const bool written = std::fwrite(text.data(), 1, text.size(), stdout) == text.size()
+                             && std::fflush(stdout) == 0;
+        if (!written) {
+            return refuse("standard output", "cannot be written", "is the disk full?");
+        }
+        return {};
+    }
+};
+
+// A path into the study means little without the study's name.
+int end(const Expected<bool>& done, const std::string& file) {
+    if (done) {
+        return *done ? 0 : exit_not_met;
+    }
+    const bool names_file = done.error().place.starts_with(file);
+    return fail(to_text(names_file ? done.error() : in_file(file, done.error())));
+}
+
+using Command = std::function<Expected<bool>(Opened&, Output&)>;
 
 // Adds a command; the one that the call names becomes `chosen`.
 class Commands {
@@ -63,15 +75,17 @@ public:
 
     void add_all() {
         add("check", "Read the study and say whether everything in it is in order",
-            [](Opened& s) { return check(s); });
+            [](Opened& s, Output& out) { return check(s, out); });
         add_responses();
         add_coefficients();
         add_judge();
-        auto* works = of_channel(add("working", "The numbers behind a stage, as JSON",
-                                     [this](Opened& s) { return working(s, o.channel, o.stage); }));
+        auto* works = of_channel(
+            add("working", "The numbers behind a stage, as JSON",
+                [this](Opened& s, Output& out) { return working(s, out, o.channel, o.stage); }));
         works->add_option("--stage", o.stage, "The stage's id")->required();
-        auto* delivers = add("deliver", "Write every delivery of the study and read it back",
-                             [this](Opened& s) { return deliver(s, o.folder, o.replace); });
+        auto* delivers =
+            add("deliver", "Write every delivery of the study and read it back",
+                [this](Opened& s, Output& out) { return deliver(s, out, o.folder, o.replace); });
         delivers->add_option("--to", o.folder, "The folder to write to; made when missing")
             ->required();
         delivers->add_flag("--replace", o.replace, "Replace files that exist");
@@ -92,26 +106,27 @@ private:
     void add_responses() {
         auto* responds = of_channel(
             add("respond", "Magnitude, phase and group delay of a chain or one stage, as CSV",
-                [this](Opened& s) { return respond(s, o.channel, o.stage, o.frequencies); }));
+                [this](Opened& s, Output& out) {
+                    return respond(s, out, o.channel, o.stage, o.frequencies);
+                }));
         responds->add_option("--stage", o.stage, "Only the stage of this id");
-        responds->add_option("--at", o.frequencies.at_hz, "Frequencies in Hz: HZ,HZ,…")
-            ->delimiter(',');
+        responds->add_option("--at", o.frequencies.at, "Frequencies in Hz: HZ,HZ,…");
         responds->add_option("--log", o.frequencies.logarithmic,
                              "LO:HI:COUNT frequencies in equal ratios");
         responds->add_option("--linear", o.frequencies.linear,
                              "LO:HI:COUNT frequencies in equal steps");
-        auto* impulses =
-            of_channel(add("impulse", "The chain's impulse response, as CSV",
-                           [this](Opened& s) { return impulse(s, o.channel, o.length); }));
+        auto* impulses = of_channel(
+            add("impulse", "The chain's impulse response, as CSV",
+                [this](Opened& s, Output& out) { return impulse(s, out, o.channel, o.length); }));
         impulses->add_option("--length", o.length, "Samples")->required();
         of_channel(add("roots", "The chain's zeros and poles, as CSV",
-                       [this](Opened& s) { return roots(s, o.channel); }));
+                       [this](Opened& s, Output& out) { return roots(s, out, o.channel); }));
     }
 
     void add_coefficients() {
-        auto* coefficient =
-            of_channel(add("coefficients", "The chain's coefficients in a layout",
-                           [this](Opened& s) { return coefficients(s, o.channel, o.layout); }));
+        auto* coefficient = of_channel(add(
+            "coefficients", "The chain's coefficients in a layout",
+            [this](Opened& s, Output& out) { return coefficients(s, out, o.channel, o.layout); }));
         coefficient->add_option("--layout", o.layout,
                                 "table, json, c-double, c-float or one of the study's deliveries");
     }
@@ -119,8 +134,8 @@ private:
     void add_judge() {
         auto* judges =
             add("judge", "Check every requirement; exit 1 when one is not met or cannot be decided",
-                [this](Opened& s) {
-                    return judge(s, o.channel,
+                [this](Opened& s, Output& out) {
+                    return judge(s, out, o.channel,
                                  o.json    ? JudgeFormat::json
                                  : o.junit ? JudgeFormat::junit
                                            : JudgeFormat::lines);
@@ -134,6 +149,28 @@ private:
     Options& o;
     Command& chosen_;
 };
+
+// The library's own words span lines and say no way out.
+Problem call_problem(const CLI::App& app, const CLI::ParseError& error, int argc, char** argv) {
+    const auto given = app.get_subcommands();
+    std::string commands;
+    for (const CLI::App* command : app.get_subcommands([](const CLI::App*) { return true; })) {
+        commands += (commands.empty() ? "" : ", ") + command->get_name();
+    }
+    if (given.empty() && error.get_name() == "RequiredError") {
+        const auto word = std::find_if(argv + 1, argv + argc, [](const char* argument) {
+            return *argument != '\0' && *argument != '-';
+        });
+        return {"call",
+                word == argv + argc ? "no command is given"
+                                    : fmt::format("there is no command “{}”", *word),
+                "use one of: " + commands};
+    }
+    const std::string command = given.empty() ? "" : given.front()->get_name();
+    return {command.empty() ? "call" : command, error.what(),
+            given.empty() ? "use one of: " + commands
+                          : fmt::format("see syntonon-batch {} --help", command)};
+}
 
 int run_program(int argc, char** argv) {
     CLI::App app("Syntonon without a window: look at, judge and deliver a study from a shell.",
@@ -152,18 +189,18 @@ int run_program(int argc, char** argv) {
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {
-        return app.exit(error) == 0 ? 0 : exit_wrong_input;
+        const bool is_answer = error.get_exit_code() == 0; // --help, --version
+        return is_answer ? app.exit(error) : fail(to_text(call_problem(app, error, argc, argv)));
     }
     o.log_asked_for = app.count("--log-level") + app.count("--log-to-terminal") > 0;
     start_logging(o);
     log(LogLevel::info, "{} {}", app.get_subcommands().front()->get_name(), o.study);
     auto study = open_study(o.study);
     if (!study) {
-        log_line(LogLevel::error, to_text(study.error()));
-        fmt::print(stderr, "{}\n", to_text(study.error()));
-        return exit_wrong_input;
+        return fail(to_text(study.error()));
     }
-    return print(run(*study), o.study);
+    StandardOutput out;
+    return end(run(*study, out), o.study);
 }
 
 } // namespace
@@ -171,8 +208,12 @@ int run_program(int argc, char** argv) {
 int main(int argc, char** argv) {
     try {
         return run_program(argc, argv);
-    } catch (const std::exception& error) { // memory has run out
+    } catch (const std::bad_alloc&) {
+        std::fputs("memory: has run out; ask for less at once, or free some\n", stderr);
+    } catch (const std::length_error&) {
+        std::fputs("memory: no machine has that much; ask for less at once\n", stderr);
+    } catch (const std::exception& error) {
         std::fprintf(stderr, "%s\n", error.what());
-        return exit_wrong_input;
     }
+    return exit_wrong_input;
 }

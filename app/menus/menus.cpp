@@ -103,6 +103,8 @@ void fill_study_menu(QMenu& menu, MainWindow& window) {
     add(menu, tr("Save"), QKeySequence::Save, &window, [&window] { window.save(); });
     add(menu, tr("Save as…"), QKeySequence("Ctrl+Shift+S"), &window,
         [&window] { window.save_as(); });
+    add(menu, tr("Unsaved work of earlier runs…"), {}, &window,
+        [&window] { window.show_recovery_list(); });
     menu.addSeparator();
     add(menu, tr("Import a curve…"), QKeySequence("Ctrl+Shift+M"), &window,
         [&window] { window.ask_import(); });
@@ -125,6 +127,14 @@ void fill_edit_menu(QMenu& menu, MainWindow& window) {
     redo->setShortcut(QKeySequence("Ctrl+Shift+Z"));
     menu.addAction(undo);
     menu.addAction(redo);
+    menu.addSeparator();
+    add(menu, tr("History…"), QKeySequence("Ctrl+H"), &window,
+        [&window] { window.show_history(); });
+    QAction* saved = add(menu, tr("Back to as saved"), {}, &window,
+                         [&window] { window.session().go_back_to_saved(); });
+    QObject::connect(&menu, &QMenu::aboutToShow, &window, [saved, &window] {
+        saved->setEnabled(window.session().differs_from_saved());
+    });
 }
 
 void fill_channel_menu(QMenu& menu, MainWindow& window) {

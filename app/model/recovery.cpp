@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/model/recovery.h"
 
+#include "app/widgets/words.h"
 #include "core/base/file.h"
+#include "core/study/study_change.h"
 #include "core/study/study_json.h"
 
 #include <QDir>
@@ -23,12 +25,43 @@ QString lock_path(const QString& copy) {
     return copy + ".lock";
 }
 
-QString text_of_file(const QString& path) {
-    QFile file(path);
-    return file.open(QIODevice::ReadOnly) ? QString::fromUtf8(file.readAll()) : QString();
+constexpr auto ended_on_request = "ended on request";
+
+struct Origin {
+    QString path;
+    EndedBy ended_by = EndedBy::crash;
+};
+
+// Two lines: the study's path, and a word when the program was told to end.
+Origin read_origin(const QString& copy) {
+    QFile file(origin_path(copy));
+    if (!file.open(QIODevice::ReadOnly)) {
+        return {};
+    }
+    const QStringList lines = QString::fromUtf8(file.readAll()).split('\n');
+    return {lines.value(0), lines.value(1) == ended_on_request ? EndedBy::request : EndedBy::crash};
+}
+
+std::string origin_text(const QString& path, EndedBy ended_by) {
+    return (path
+            + (ended_by == EndedBy::request ? QStringLiteral("\n") + ended_on_request : QString()))
+        .toStdString();
 }
 
 } // namespace
+
+QString size_of_change(const RecoveredWork& work) {
+    const auto copy = load_study(work.copy.toStdString());
+    if (!copy) {
+        return tr("cannot be read");
+    }
+    const auto saved = work.original.isEmpty() ? Expected<ReadStudy>(ReadStudy{empty_study(), {}})
+                                               : load_study(work.original.toStdString());
+    if (!saved) {
+        return tr("its file is no longer there");
+    }
+    return QString::fromStdString(to_text(change_between(saved->study, copy->study)));
+}
 
 QString Recovery::folder() {
     return QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) + "/recovery";
@@ -39,7 +72,7 @@ Recovery::Recovery(Session& session, QObject* parent)
     writer_.setMaxThreadCount(1);
     writer_.setExpiryTimeout(2000);
     timer_.setSingleShot(true);
-    timer_.setInterval(delay_ms);
+    timer_.setTimerType(Qt::PreciseTimer);
     connect(&timer_, &QTimer::timeout, this, &Recovery::write);
     connect(&session_, &Session::study_changed, this, &Recovery::schedule);
 }
@@ -53,14 +86,20 @@ QString Recovery::copy_path() const {
 }
 
 void Recovery::schedule() {
-    // Not restarted by each change: during a long drag a copy is still written every moment.
+    // Not restarted by each change: during a long drag copies are still written. The first change
+    // after a pause is copied at once, those that follow a little apart.
     if (!timer_.isActive()) {
-        timer_.start();
+        const qint64 since = since_written_.isValid() ? since_written_.elapsed() : apart_ms;
+        timer_.start(static_cast<int>(std::max<qint64>(soon_ms, apart_ms - since)));
     }
 }
 
 void Recovery::write() {
-    if (!session_.is_modified()) {
+    if (!session_.is_modified() || has_left_) {
+        return;
+    }
+    if (is_writing_) { // a slow disk: what comes next is written when this is done
+        timer_.start(soon_ms);
         return;
     }
     if (!QDir().mkpath(folder())) {
@@ -74,22 +113,38 @@ void Recovery::write() {
         lock_->setStaleLockTime(0);
         lock_->tryLock(0);
     }
+    since_written_.start();
+    is_writing_ = true;
     const QString copy = copy_path();
-    writer_.start([this, study = session_.study(), copy, original = original_] {
-        auto written =
-            write_file_atomically(origin_path(copy).toStdString(), original.toStdString());
-        if (written) {
-            written = save_study(study, copy.toStdString());
-        }
-        if (!written) {
-            emit failed(QString::fromStdString(to_text(written.error())));
-        }
-    });
+    writer_.start(
+        [this, study = session_.study(), copy, origin = origin_text(original_, ended_by_)] {
+            Expected<void> written;
+            if (origin != written_origin_ || !QFile::exists(origin_path(copy))) {
+                written = write_file_atomically(origin_path(copy).toStdString(), origin);
+                written_origin_ = origin;
+            }
+            if (written) {
+                written = save_study(study, copy.toStdString());
+            }
+            is_writing_ = false;
+            if (!written) {
+                emit failed(QString::fromStdString(to_text(written.error())));
+            }
+        });
+}
+
+void Recovery::leave(EndedBy ended_by) {
+    ended_by_ = ended_by;
+    write_now();
+    has_left_ = true;
+    lock_.reset();
 }
 
 void Recovery::write_now() {
     timer_.stop();
+    writer_.waitForDone();
     write();
+    timer_.stop();
     writer_.waitForDone();
 }
 
@@ -114,10 +169,10 @@ std::vector<RecoveredWork> Recovery::found() const {
             continue; // Another running program's.
         }
         const auto read = load_study(file.absoluteFilePath().toStdString());
-        works.push_back({file.absoluteFilePath(),
-                         text_of_file(origin_path(file.absoluteFilePath())),
+        const Origin origin = read_origin(file.absoluteFilePath());
+        works.push_back({file.absoluteFilePath(), origin.path,
                          read ? QString::fromStdString(read->study.name) : file.fileName(),
-                         file.lastModified()});
+                         file.lastModified(), origin.ended_by});
     }
     return works;
 }

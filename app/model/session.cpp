@@ -41,10 +41,11 @@ private:
 };
 
 Session::Session(QObject* parent, std::shared_ptr<DesignStore> store)
-    : QObject(parent), study_(empty_study()), store_(std::move(store)), cache_(store_),
+    : QObject(parent), study_(empty_study()), saved_(study_), store_(std::move(store)),
+      cache_(store_),
       runner_(store_, [this] { QMetaObject::invokeMethod(this, &Session::take_designs); }) {
     constexpr int progress_ms = 100;
-    history_.setUndoLimit(500);
+    history_.setUndoLimit(5000);
     progress_.setInterval(progress_ms);
     connect(&progress_, &QTimer::timeout, this, &Session::jobs_changed);
     connect(&history_, &QUndoStack::cleanChanged, this, &Session::modified_changed);
@@ -87,6 +88,7 @@ std::optional<ChannelPoint> Session::point_at(double hz) const {
 
 void Session::replace_study(Study study) {
     study_ = std::move(study);
+    saved_ = study_;
     selection_ = {0, {}};
     cache_ = AnalysisCache(store_);
     recovered_ = false;
@@ -255,8 +257,13 @@ void Session::select_stage(const std::string& id) {
     select({selection_.channel, id});
 }
 
+void Session::go_back_to_saved() {
+    edit(tr("Back to as saved"), [this](Study& study) { study = saved_; });
+}
+
 void Session::mark_saved() {
     recovered_ = false;
+    saved_ = study_;
     history_.setClean();
     emit modified_changed();
 }

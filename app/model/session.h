@@ -94,6 +94,9 @@ public:
     QUndoStack& history() { return history_; }
     bool is_modified() const { return !history_.isClean() || recovered_; }
     void mark_saved();
+    // The study as it was saved or opened last, as one step of the history.
+    void go_back_to_saved();
+    bool differs_from_saved() const { return !(study_ == saved_); }
     void mark_recovered(); // what is shown is on no disk yet
 
     // What the user points at; not part of the study.
@@ -116,7 +119,7 @@ private:
     void want_designs();
     void take_designs();
 
-    Study study_;
+    Study study_, saved_;
     Selection selection_;
     std::shared_ptr<DesignStore> store_;
     AnalysisCache cache_;

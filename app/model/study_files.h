@@ -32,6 +32,8 @@ public:
     void discard(const RecoveredWork& work) { recovery_.discard(work); }
     // The window closes in order: nothing is left to recover.
     void close() { recovery_.forget(); }
+    // The program has to end: the unsaved work is kept and offered next time.
+    void leave(EndedBy ended_by) { recovery_.leave(ended_by); }
     // Writes the copy for recovery now instead of in a moment.
     void keep_recovery_copy() { recovery_.write_now(); }
 

@@ -3,8 +3,6 @@
 
 #include "core/base/base64.h"
 
-#include <algorithm>
-#include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
 namespace syntonon {
@@ -13,41 +11,6 @@ namespace {
 using Node = nlohmann::ordered_json;
 
 constexpr std::size_t compact_from = 4096;
-constexpr int deepest = 64;
-
-// nlohmann's writer recurses, so a hostile nest of brackets must not get that far.
-bool nests_too_deep(std::string_view text) {
-    int depth = 0;
-    bool quoted = false;
-    for (std::size_t i = 0; i < text.size(); ++i) {
-        const char c = text[i];
-        if (quoted) {
-            if (c == '\\') {
-                ++i;
-            } else if (c == '"') {
-                quoted = false;
-            }
-        } else if (c == '"') {
-            quoted = true;
-        } else if (c == '[' || c == '{') {
-            if (++depth > deepest) {
-                return true;
-            }
-        } else if (c == ']' || c == '}') {
-            --depth;
-        }
-    }
-    return false;
-}
-
-std::string line_and_column(std::string_view text, std::size_t byte) {
-    byte = std::min(byte, text.size());
-    const std::string_view before = text.substr(0, byte > 0 ? byte - 1 : 0);
-    const auto line = 1 + std::ranges::count(before, '\n');
-    const auto start = before.rfind('\n');
-    return fmt::format("line {}, column {}", line,
-                       before.size() - (start == std::string_view::npos ? 0 : start + 1) + 1);
-}
 
 } // namespace
 
@@ -129,24 +92,8 @@ std::string Json::text() const {
     return node_->dump(1, ' ', false, Node::error_handler_t::replace);
 }
 
-Expected<Json> parse_json(std::string_view text) {
-    if (nests_too_deep(text)) {
-        return refuse("", fmt::format("brackets nest deeper than {}", deepest),
-                      "check that it is the file you mean");
-    }
-    try {
-        return Json(Node::parse(text));
-    } catch (const nlohmann::json::parse_error& error) {
-        const bool ends_early = error.byte > text.size();
-        return refuse(line_and_column(text, error.byte),
-                      text.empty() ? "the file is empty"
-                      : ends_early ? "the file ends before the document does"
-                                   : "this is not JSON",
-                      ends_early ? "it may have been cut off; use a backup or the recovered copy"
-                                 : "check that it is the file you mean");
-    } catch (const nlohmann::json::exception&) {
-        return refuse("", "a number is too large to be held", "check that it is the file you mean");
-    }
+std::string compact_json(std::string_view json) {
+    return Node::parse(json).dump(-1, ' ', false, Node::error_handler_t::replace);
 }
 
 std::string json_string(std::string_view text) {

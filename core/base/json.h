@@ -1,9 +1,8 @@
-// JSON documents: building, parsing and writing them. The library that does the work is dear to
-// compile and stands in json.cpp and study/json_reader.cpp only.
+// JSON documents: building and writing them; json_view.h reads them. The library that does the work
+// is dear to compile and stands in these two only.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "core/base/problem.h"
 #include "core/base/unknown_keys.h"
 
 #include <memory>
@@ -14,7 +13,7 @@
 
 namespace syntonon {
 
-// An object, or a list, that is being put together or was parsed; keys keep their order. Numbers
+// An object, or a list, that is being put together; keys keep their order. Numbers
 // that are not finite are written as null.
 class Json {
 public:
@@ -47,11 +46,8 @@ public:
     // (a name from a foreign file) is mended: it must not keep a study from being saved.
     std::string text() const;
 
-    const nlohmann::ordered_json& node() const { return *node_; }
-
 private:
     explicit Json(nlohmann::ordered_json node);
-    friend Expected<Json> parse_json(std::string_view text);
 
     std::unique_ptr<nlohmann::ordered_json> node_;
 };
@@ -66,9 +62,8 @@ Json list_json(const Items& items, Write write) {
     return list;
 }
 
-// The document as JSON, or the line and column where it stops being JSON. Nesting deeper than 64 is
-// refused.
-Expected<Json> parse_json(std::string_view text);
+// A value's text without blanks and line ends, in the library's own words.
+std::string compact_json(std::string_view json);
 
 // Text in quotes, with what JSON wants escaped.
 std::string json_string(std::string_view text);

@@ -22,8 +22,14 @@ struct Problem {
 template <class T>
 using Expected = tl::expected<T, Problem>;
 
-// "place: reason; way out", leaving out what is empty. One line, whatever the parts hold.
+// "place: reason; way out", leaving out what is empty. One line, whatever the parts hold: see
+// one_line().
 std::string to_text(const Problem& problem);
+
+// Text that may hold anything a file or a call held, fit for one line of a terminal or a log:
+// control characters are written as escapes ("\n", "\x1b"), what stands in “quotes” and keys of
+// paths are cut to 120 characters, and all of it to 2000.
+std::string one_line(std::string_view text);
 
 // The same problem seen from outside: `outer` is put in front of its place ("a" + "b" -> "a.b",
 // "a" + "[0]" -> "a[0]").

@@ -242,7 +242,7 @@ Expected<ReadCoefficients> read_c_header(std::string_view text) {
 }
 
 Expected<ReadCoefficients> read_json(std::string_view text) {
-    const auto json = parse_json(text);
+    const auto json = checked_json(text);
     if (!json) {
         return tl::unexpected(json.error());
     }

@@ -175,11 +175,13 @@ Verdict judge(const Goal* goal, const Prediction& prediction) {
 Verdict undecided_verdict(const Goal* goal, const std::string& why) {
     Verdict verdict;
     if (goal != nullptr) {
-        for (const CorridorRange& range : goal->corridor) {
-            verdict.push_back(undecided(title_of(range), why));
+        for (std::size_t i = 0; i < goal->corridor.size(); ++i) {
+            verdict.push_back(undecided(title_of(goal->corridor[i]), why));
+            verdict.back().place = fmt::format("corridor[{}]", i);
         }
-        for (const Requirement& requirement : goal->requirements) {
-            verdict.push_back(undecided(title_of(requirement), why));
+        for (std::size_t i = 0; i < goal->requirements.size(); ++i) {
+            verdict.push_back(undecided(title_of(goal->requirements[i]), why));
+            verdict.back().place = fmt::format("requirements[{}]", i);
         }
     }
     verdict.push_back(undecided("stability", why));

@@ -209,7 +209,8 @@ Verdict verdict_of(const Study& study, const Channel& channel, const ChannelAnal
                    const Expected<SharedMeasured>& measured) {
     const Goal* goal = analysis.goal != nullptr ? analysis.goal->goal.get() : nullptr;
     if (!analysis.problems.empty()) {
-        return undecided_verdict(goal, to_text(analysis.problems.front()));
+        return undecided_verdict(
+            goal, to_text(within(place_of(study, channel), analysis.problems.front())));
     }
     if (!analysis.waits_for.empty()) {
         return undecided_verdict(goal, to_text(being_designed(analysis.waits_for)));
@@ -220,7 +221,7 @@ Verdict verdict_of(const Study& study, const Channel& channel, const ChannelAnal
             fmt::format("the goal “{}” is not in the study; choose another one", channel.goal));
     }
     if (!measured) {
-        return undecided_verdict(goal, to_text(measured.error()));
+        return undecided_verdict(goal, to_text(within(place_of(study, channel), measured.error())));
     }
     const Prediction prediction(analysis.chain, reader_of(*measured), study.sample_rate_hz);
     return analysis.goal != nullptr ? judge(*analysis.goal, prediction) : judge(goal, prediction);

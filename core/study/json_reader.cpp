@@ -2,31 +2,24 @@
 #include "core/study/json_reader.h"
 
 #include "core/base/base64.h"
+#include "core/base/json.h"
 
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 
 namespace syntonon {
-namespace {
+using Kind = JsonView::Kind;
 
-using Node = nlohmann::ordered_json;
-
-const char* kind_of(const Node& json) {
-    return json.is_null() ? "null" : json.type_name();
-}
-
-} // namespace
-
-ObjectReader::ObjectReader(const Json& json, std::string path, ReadLog& log)
-    : ObjectReader(json.node(), std::move(path), log) {}
-
-ObjectReader::ObjectReader(const Node& json, std::string path, ReadLog& log)
-    : json_(json), path_(std::move(path)), log_(log) {
-    if (!json_.is_object()) {
+ObjectReader::ObjectReader(const JsonView& json, std::string path, ReadLog& log)
+    : path_(std::move(path)), log_(log) {
+    if (json.kind() != Kind::object) {
         log_.fail(
-            {path_, fmt::format("is {} where an object belongs", kind_of(json_)), "write { … }"});
+            {path_, fmt::format("is {} where an object belongs", json.kind_name()), "write { … }"});
+        return;
+    }
+    for (JsonView::Member& member : json.members()) {
+        members_.emplace(std::move(member.key), member.value);
     }
 }
 
@@ -43,46 +36,35 @@ void ObjectReader::fail(std::string_view key, std::string reason, std::string wa
 }
 
 bool ObjectReader::has(std::string_view key) const {
-    return json_.is_object() && json_.contains(key);
+    return members_.contains(key);
 }
 
 bool ObjectReader::is_list(std::string_view key) const {
-    return has(key) && json_.at(std::string(key)).is_array();
+    const auto found = members_.find(key);
+    return found != members_.end() && found->second.kind() == Kind::list;
 }
 
-const Node* ObjectReader::value(std::string_view key) {
+const JsonView* ObjectReader::value(std::string_view key) {
     asked_.emplace(key);
-    if (!json_.is_object()) {
-        return nullptr;
-    }
-    const auto found = json_.find(key);
-    return found == json_.end() ? nullptr : &*found;
+    const auto found = members_.find(key);
+    return found == members_.end() ? nullptr : &found->second;
 }
 
-const Node* ObjectReader::required(std::string_view key) {
-    const Node* found = value(key);
+const JsonView* ObjectReader::required(std::string_view key) {
+    const JsonView* found = value(key);
     if (found == nullptr) {
         fail(key, "is missing", "add it");
     }
     return found;
 }
 
-const Node* ObjectReader::array(std::string_view key) {
-    const Node* found = value(key);
-    if (found != nullptr && !found->is_array()) {
-        fail(key, fmt::format("is {} where an array belongs", kind_of(*found)), "write [ … ]");
+const JsonView* ObjectReader::array(std::string_view key) {
+    const JsonView* found = value(key);
+    if (found != nullptr && found->kind() != Kind::list) {
+        fail(key, fmt::format("is {} where an array belongs", found->kind_name()), "write [ … ]");
         return nullptr;
     }
     return found;
-}
-
-std::size_t ObjectReader::count_of(std::string_view array_key) {
-    const Node* list = array(array_key);
-    return list != nullptr ? list->size() : 0;
-}
-
-ObjectReader ObjectReader::element(std::string_view array_key, std::size_t i) {
-    return {(*json_.find(array_key))[i], element_path(array_key, i), log_};
 }
 
 std::string ObjectReader::text(std::string_view key) {
@@ -90,15 +72,15 @@ std::string ObjectReader::text(std::string_view key) {
 }
 
 std::string ObjectReader::text_or(std::string_view key, std::string otherwise) {
-    const Node* found = value(key);
+    const JsonView* found = value(key);
     if (found == nullptr) {
         return otherwise;
     }
-    if (!found->is_string()) {
-        fail(key, fmt::format("is {} where text belongs", kind_of(*found)), "write \"…\"");
+    if (found->kind() != Kind::text) {
+        fail(key, fmt::format("is {} where text belongs", found->kind_name()), "write \"…\"");
         return otherwise;
     }
-    return found->get<std::string>();
+    return found->text();
 }
 
 double ObjectReader::number(std::string_view key) {
@@ -111,16 +93,16 @@ double ObjectReader::number_or(std::string_view key, double otherwise) {
 }
 
 std::optional<double> ObjectReader::optional_number(std::string_view key) {
-    const Node* found = value(key);
+    const JsonView* found = value(key);
     if (found == nullptr) {
         return std::nullopt;
     }
-    if (!found->is_number()) {
-        fail(key, fmt::format("is {} where a number belongs", kind_of(*found)),
+    if (found->kind() != Kind::number) {
+        fail(key, fmt::format("is {} where a number belongs", found->kind_name()),
              "write a number without quotes");
         return std::nullopt;
     }
-    return found->get<double>();
+    return found->number();
 }
 
 int ObjectReader::integer_or(std::string_view key, int otherwise) {
@@ -136,81 +118,84 @@ int ObjectReader::integer_or(std::string_view key, int otherwise) {
 }
 
 bool ObjectReader::boolean_or(std::string_view key, bool otherwise) {
-    const Node* found = value(key);
+    const JsonView* found = value(key);
     if (found == nullptr) {
         return otherwise;
     }
-    if (!found->is_boolean()) {
-        fail(key, fmt::format("is {} where true or false belongs", kind_of(*found)),
+    if (found->kind() != Kind::boolean) {
+        fail(key, fmt::format("is {} where true or false belongs", found->kind_name()),
              "write true or false");
         return otherwise;
     }
-    return found->get<bool>();
+    return found->boolean();
 }
 
 std::vector<double> ObjectReader::numbers(std::string_view key) {
-    const Node* found = value(key);
+    const JsonView* found = value(key);
     if (found == nullptr) {
         return {};
     }
-    if (found->is_object() && found->contains("f64") && (*found)["f64"].is_string()) {
-        auto values = doubles_from_base64((*found)["f64"].get_ref<const std::string&>());
-        if (!values) {
-            fail(std::string(key) + ".f64", "is not base64 of 8-byte numbers",
-                 "write it again or give a plain array");
+    if (found->kind() == Kind::object) {
+        const auto members = found->members();
+        const auto packed = std::ranges::find(members, "f64", &JsonView::Member::key);
+        if (packed != members.end() && packed->value.kind() == Kind::text) {
+            auto values = doubles_from_base64(packed->value.text());
+            if (!values) {
+                fail(std::string(key) + ".f64", "is not base64 of 8-byte numbers",
+                     "write it again or give a plain array");
+            }
+            return values.value_or(std::vector<double>{});
         }
-        return values.value_or(std::vector<double>{});
     }
-    if (!found->is_array()) {
-        fail(key, fmt::format("is {} where an array of numbers belongs", kind_of(*found)),
+    if (found->kind() != Kind::list) {
+        fail(key, fmt::format("is {} where an array of numbers belongs", found->kind_name()),
              "write [ … ]");
         return {};
     }
     std::vector<double> values;
-    values.reserve(found->size());
-    for (const Node& element : *found) {
-        if (!element.is_number()) {
+    values.reserve(found->element_count()); // a vector that grows would need twice as much
+    found->each_element([&](const JsonView& element) {
+        if (element.kind() != Kind::number) {
             log_.fail({element_path(key, values.size()),
-                       fmt::format("is {} where a number belongs", kind_of(element)),
+                       fmt::format("is {} where a number belongs", element.kind_name()),
                        "write a number"});
-            return {};
+            return false;
         }
-        values.push_back(element.get<double>());
-    }
-    return values;
+        values.push_back(element.number());
+        return true;
+    });
+    return log_.problem ? std::vector<double>() : values;
 }
 
 std::vector<std::string> ObjectReader::texts(std::string_view key) {
     std::vector<std::string> values;
-    if (const Node* list = array(key)) {
-        for (const Node& element : *list) {
-            if (!element.is_string()) {
+    if (const JsonView* list = array(key)) {
+        list->each_element([&](const JsonView& element) {
+            if (element.kind() != Kind::text) {
                 log_.fail({element_path(key, values.size()),
-                           fmt::format("is {} where text belongs", kind_of(element)),
+                           fmt::format("is {} where text belongs", element.kind_name()),
                            "write \"…\""});
-                return {};
+                return false;
             }
-            values.push_back(element.get<std::string>());
-        }
+            values.push_back(element.text());
+            return true;
+        });
     }
-    return values;
+    return log_.problem ? std::vector<std::string>() : values;
 }
 
 ObjectReader ObjectReader::object(std::string_view key) {
-    static const Node nothing = Node::object();
-    const Node* found = required(key);
-    return {found != nullptr ? *found : nothing, path_of(key), log_};
+    const JsonView* found = required(key);
+    return {found != nullptr ? *found : JsonView(), path_of(key), log_};
 }
 
 UnknownKeys ObjectReader::unknown() {
     UnknownKeys kept;
-    if (json_.is_object()) {
-        for (const auto& [key, element] : json_.items()) {
-            if (!asked_.contains(key)) {
-                kept[key] = element.dump();
-                log_.warnings.push_back(fmt::format(
-                    "{}: this version does not know it; it is kept as it is", path_of(key)));
-            }
+    for (const auto& [key, element] : members_) {
+        if (!asked_.contains(key)) {
+            kept[key] = compact_json(element.json());
+            log_.warnings.push_back(
+                to_text({path_of(key), "this version does not know it", "it is kept as it is"}));
         }
     }
     return kept;

@@ -2,11 +2,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "core/base/json.h"
+#include "core/base/json_view.h"
 #include "core/base/problem.h"
 #include "core/base/unknown_keys.h"
 
 #include <cstddef>
+#include <map>
 #include <optional>
 #include <set>
 #include <string>
@@ -31,8 +32,8 @@ struct ReadLog {
 // One object. Remembers which keys were asked for; the rest are unknown.
 class ObjectReader {
 public:
-    // `json` must outlive the reader.
-    ObjectReader(const Json& json, std::string path, ReadLog& log);
+    // The text that `json` looks into must outlive the reader.
+    ObjectReader(const JsonView& json, std::string path, ReadLog& log);
 
     bool has(std::string_view key) const;
     bool is_list(std::string_view key) const;
@@ -51,9 +52,12 @@ public:
     // Calls `take(ObjectReader)` for each object of an array; an absent array is empty.
     template <class Take>
     void each(std::string_view key, Take take) {
-        const std::size_t count = count_of(key);
-        for (std::size_t i = 0; i < count; ++i) {
-            take(element(key, i));
+        std::size_t i = 0;
+        if (const JsonView* list = array(key)) {
+            list->each_element([&](const JsonView& element) {
+                take(ObjectReader(element, element_path(key, i++), log_));
+                return true;
+            });
         }
     }
 
@@ -65,16 +69,12 @@ public:
     ReadLog& log() { return log_; }
 
 private:
-    using Node = nlohmann::ordered_json;
-    ObjectReader(const Node& json, std::string path, ReadLog& log);
-    const Node* value(std::string_view key);
-    const Node* required(std::string_view key);
-    const Node* array(std::string_view key);
-    std::size_t count_of(std::string_view array_key);
-    ObjectReader element(std::string_view array_key, std::size_t i);
+    const JsonView* value(std::string_view key);
+    const JsonView* required(std::string_view key);
+    const JsonView* array(std::string_view key);
     std::string element_path(std::string_view key, std::size_t i) const;
 
-    const Node& json_;
+    std::map<std::string, JsonView, std::less<>> members_;
     std::string path_;
     ReadLog& log_;
     std::set<std::string, std::less<>> asked_;

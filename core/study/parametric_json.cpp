@@ -1,14 +1,25 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/spec_json.h"
 
+#include <algorithm>
 #include <fmt/format.h>
 
 namespace syntonon {
 namespace {
 
+const std::initializer_list<std::string_view> width_keys = {"q", "bandwidth_oct", "slope"};
+
 void read_width(ObjectReader& object, ParametricSpec& spec) {
-    const int given = read_fields(object, spec, {"q", "bandwidth_oct", "slope"});
-    if (given > 1) {
+    const int given = read_fields(object, spec, width_keys);
+    if (given > 0 && spec.order == 1) {
+        // Not refused: earlier versions wrote one.
+        const auto key = std::ranges::find_if(
+            width_keys, [&](std::string_view width) { return object.has(width); });
+        object.log().warnings.push_back(
+            to_text({object.path_of(*key), "a first-order section has no width",
+                     "it is left out; use order 2 where it is meant"}));
+        spec.width = {};
+    } else if (given > 1) {
         object.fail("q", "more than one of q, bandwidth_oct and slope", "keep the one you mean");
     } else if (given == 0 && has_width(spec)) {
         object.fail("q", "is missing", "give one of q, bandwidth_oct and slope");
@@ -42,7 +53,13 @@ void write_spec(Json& object, const ParametricSpec& spec) {
     if (spec.order != 2) {
         object.set("order", spec.order);
     }
-    write_fields(object, spec);
+    for (const auto& field : fields_of(spec)) {
+        const bool is_width = std::ranges::find(width_keys, field.key) != width_keys.end();
+        const auto value = field.get(spec);
+        if (value && (has_width(spec) || !is_width)) {
+            object.set(field.key, *value);
+        }
+    }
 }
 
 } // namespace syntonon

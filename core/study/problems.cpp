@@ -6,6 +6,8 @@
 
 #include <algorithm>
 #include <fmt/format.h>
+#include <string_view>
+#include <utility>
 
 namespace syntonon {
 namespace {
@@ -32,6 +34,28 @@ void find_stage_problems(const DesignedChain& chain, const std::string& place,
     for (const auto* found : {&chain.problems, &chain.problems_of_what_is_off}) {
         for (const Problem& problem : *found) {
             problems.push_back(within(place, problem));
+        }
+    }
+}
+
+void find_difference_problems(const Channel& channel, const std::string& place,
+                              std::vector<Problem>& problems) {
+    if (!channel.difference) {
+        return;
+    }
+    constexpr std::string_view take = "take:";
+    for (const auto& [key, named] :
+         {std::pair("of", channel.difference->of), std::pair("from", channel.difference->from)}) {
+        const bool is_take = named.starts_with(take);
+        const bool is_known =
+            is_take ? take_of(channel, named.substr(take.size())) != nullptr
+                    : named == "prediction" || named == "measured" || named == "target";
+        if (!is_known) {
+            problems.push_back(
+                {fmt::format("{}.difference.{}", place, key),
+                 is_take ? fmt::format("the channel has no take “{}”", named.substr(take.size()))
+                         : fmt::format("“{}” is no curve of the channel", named),
+                 "name prediction, measured, target or take:<id> of one of the channel's takes"});
         }
     }
 }
@@ -78,6 +102,7 @@ std::vector<Problem> problems_of(const Study& study, Briefs& briefs) {
     for (std::size_t i = 0; i < study.channels.size(); ++i) {
         find_missing(study, i, briefs, problems);
         const Channel& channel = *study.channels[i];
+        find_difference_problems(channel, channel_place(i), problems);
         find_stage_problems(briefs.design(study, channel), channel_place(i), problems);
         for (std::size_t k = 0; k < channel.takes.size(); ++k) {
             find_stage_problems(briefs.design(study, channel, View{channel.takes[k]->id}),

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "core/base/json.h"
 #include "core/study/json_reader.h"
 #include "core/study/kinds.h"
 

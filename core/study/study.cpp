@@ -34,6 +34,14 @@ const Goal* goal_of(const Study& study, const Channel& channel) {
     return goal_of(study, channel.goal);
 }
 
+std::string place_of(const Study& study, const Channel& channel) {
+    const auto found = std::ranges::find_if(
+        study.channels, [&](const auto& other) { return other->id == channel.id; });
+    return found != study.channels.end()
+               ? fmt::format("channels[{}]", found - study.channels.begin())
+               : std::string();
+}
+
 const Take* take_of(const Channel& channel, std::string_view id) {
     return find_by_id(channel.takes, id);
 }

@@ -81,6 +81,8 @@ const Curve* curve_of(const Study& study, std::string_view id);
 const Goal* goal_of(const Study& study, std::string_view id);
 const Channel* channel_of(const Study& study, std::string_view id);
 const Goal* goal_of(const Study& study, const Channel& channel);
+// "channels[2]", for messages; empty for a channel that is not of the study.
+std::string place_of(const Study& study, const Channel& channel);
 const Take* take_of(const Channel& channel, std::string_view id);
 const Stage* stage_of(const Channel& channel, std::string_view id); // at any depth
 

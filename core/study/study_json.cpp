@@ -184,7 +184,7 @@ CoefficientLayout read_layout(ObjectReader& object) {
     return layout;
 }
 
-Delivery read_delivery(ObjectReader object) {
+Delivery read_delivery(ObjectReader& object) {
     Delivery delivery;
     delivery.id = object.text("id");
     delivery.name = object.text_or("name", delivery.id);
@@ -194,6 +194,13 @@ Delivery read_delivery(ObjectReader object) {
     return delivery;
 }
 
+void check_own_id(ObjectReader& object, const std::string& id, std::set<std::string>& ids) {
+    if (!ids.insert(id).second) {
+        object.fail("id", fmt::format("“{}” is taken by an earlier entry", id),
+                    "give each entry its own id");
+    }
+}
+
 // A list of entries that each have an id of their own.
 template <class T, class Read>
 std::vector<SharedValue<T>> read_entries(ObjectReader& study, std::string_view key, Read read) {
@@ -201,10 +208,7 @@ std::vector<SharedValue<T>> read_entries(ObjectReader& study, std::string_view k
     std::set<std::string> ids;
     study.each(key, [&](ObjectReader object) {
         entries.emplace_back(read(object));
-        if (const std::string& id = entries.back()->id; !ids.insert(id).second) {
-            object.fail("id", fmt::format("“{}” is taken by an earlier entry", id),
-                        "give each entry its own id");
-        }
+        check_own_id(object, entries.back()->id, ids);
     });
     return entries;
 }
@@ -221,8 +225,10 @@ Study read_study(ObjectReader& object) {
     study.curves = read_entries<Curve>(object, "curves", read_curve);
     study.goals = read_entries<Goal>(object, "goals", read_goal);
     study.channels = read_entries<Channel>(object, "channels", read_channel);
+    std::set<std::string> delivery_ids;
     object.each("deliveries", [&](ObjectReader delivery) {
-        study.deliveries.push_back(read_delivery(std::move(delivery)));
+        study.deliveries.push_back(read_delivery(delivery));
+        check_own_id(delivery, study.deliveries.back().id, delivery_ids);
     });
     study.unknown = object.unknown();
     return study;
@@ -360,7 +366,7 @@ Json chain_json(const Chain& chain) {
 }
 
 Expected<ReadStudy> study_from_json(std::string_view text) {
-    const auto json = parse_json(text);
+    const auto json = checked_json(text);
     if (!json) {
         return tl::unexpected(json.error());
     }

@@ -15,7 +15,26 @@ namespace {
 
 TEST(Problem, IsOneLineWithPlaceReasonAndWayOut) {
     EXPECT_EQ(to_text({"a.b", "is wrong", "mend it"}), "a.b: is wrong; mend it");
-    EXPECT_EQ(to_text({"", "is\nwrong", ""}), "is wrong");
+    EXPECT_EQ(to_text({"", "is\nwrong", ""}), "is\\nwrong");
+    EXPECT_EQ(to_text({"k\ny", "\x1b[31m and \x7f", "\xc2\x9b and \xe2\x80\xae"}),
+              "k\\ny: \\x1b[31m and \\x7f; \\u009b and \\u202e");
+}
+
+TEST(Problem, LongValuesAndKeysAreCut) {
+    const std::string value(500, 'x'), wide = [] {
+        std::string text;
+        for (int i = 0; i < 500; ++i) {
+            text += "é";
+        }
+        return text;
+    }();
+    EXPECT_EQ(to_text({"a", "“" + value + "” is wrong", ""}),
+              "a: “" + value.substr(0, 120) + "…” is wrong");
+    EXPECT_EQ(to_text({"a", "“" + wide + "” is wrong", ""}),
+              "a: “" + wide.substr(0, 240) + "…” is wrong");
+    EXPECT_EQ(to_text({"a." + value + ".b", "is wrong", ""}),
+              "a." + value.substr(0, 120) + "….b: is wrong");
+    EXPECT_LT(to_text({"", std::string(100'000, 'x'), ""}).size(), 2010u);
 }
 
 TEST(Problem, GathersItsPlaceFromInsideOut) {

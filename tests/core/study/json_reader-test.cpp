@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/json.h"
 #include "core/study/json_reader.h"
 
 #include <functional>
@@ -10,13 +11,13 @@ namespace {
 class Reading : public testing::Test {
 protected:
     ObjectReader reader(const char* text) {
-        json = parse_json(text).value();
+        json = checked_json(text).value();
         log = {};
         return ObjectReader(json, "top", log);
     }
     std::string place() const { return log.problem ? log.problem->place : "fine"; }
 
-    Json json;
+    JsonView json;
     ReadLog log;
 };
 
@@ -101,13 +102,13 @@ TEST_F(Reading, KeepsWhatNobodyAskedFor) {
 }
 
 TEST(ParseJson, SaysTheLineAndColumn) {
-    EXPECT_EQ(parse_json("{\n \"a\": 1,\n x\n}").error().place, "line 3, column 2");
-    EXPECT_EQ(parse_json("").error().reason, "the file is empty");
-    EXPECT_NE(parse_json("{\"a\": [1, 2").error().reason.find("ends before"), std::string::npos);
-    EXPECT_FALSE(parse_json("{} trailing"));
-    EXPECT_FALSE(parse_json(std::string(65, '[') + std::string(65, ']')));
-    EXPECT_TRUE(parse_json(std::string(64, '[') + std::string(64, ']')));
-    EXPECT_TRUE(parse_json(R"(["[[[[[[ brackets in text do not nest \" ]"])"));
+    EXPECT_EQ(checked_json("{\n \"a\": 1,\n x\n}").error().place, "line 3, column 2");
+    EXPECT_EQ(checked_json("").error().reason, "the file is empty");
+    EXPECT_NE(checked_json("{\"a\": [1, 2").error().reason.find("ends before"), std::string::npos);
+    EXPECT_FALSE(checked_json("{} trailing"));
+    EXPECT_FALSE(checked_json(std::string(65, '[') + std::string(65, ']')));
+    EXPECT_TRUE(checked_json(std::string(64, '[') + std::string(64, ']')));
+    EXPECT_TRUE(checked_json(R"(["[[[[[[ brackets in text do not nest \" ]"])"));
 }
 
 } // namespace
