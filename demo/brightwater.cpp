@@ -69,8 +69,11 @@ const Loudspeaker& sunrise() {
     return speaker;
 }
 
-double rounded(double value, double step) {
-    return std::round(value / step) * step;
+// To so many places: a quotient of whole numbers is the double nearest to the decimal fraction, so
+// it is written as one.
+double rounded(double value, int places) {
+    const double parts = std::pow(10, places);
+    return std::round(value * parts) / parts;
 }
 
 // Rows sit further from the dome's axis one by one: modes shift, reflections grow later and
@@ -98,7 +101,7 @@ Curve measure(const Loudspeaker& speaker, int row) {
                            static_cast<char>('a' + row));
     constexpr int points_an_octave = 24;
     for (int i = 0; i <= points_an_octave * 10 - 8; ++i) {
-        const double hz = rounded(20 * std::exp2(i / static_cast<double>(points_an_octave)), 0.01);
+        const double hz = rounded(20 * std::exp2(i / static_cast<double>(points_an_octave)), 2);
         std::complex<double> sum = 1;
         for (const Reflection& r : reflections) {
             // Averaged over the microphone's grid of places, so the comb fades towards high
@@ -115,8 +118,8 @@ Curve measure(const Loudspeaker& speaker, int row) {
             phase += at.phase_rad;
         }
         curve.frequency_hz.push_back(hz);
-        curve.magnitude_db.push_back(rounded(level, 0.01));
-        curve.phase_deg.push_back(rounded(wrapped_deg(deg_from_rad(phase)), 0.1));
+        curve.magnitude_db.push_back(rounded(level, 2));
+        curve.phase_deg.push_back(rounded(wrapped_deg(deg_from_rad(phase)), 1));
     }
     return curve;
 }

@@ -21,8 +21,8 @@ void add_corridor_range(Session& session, double from_hz, double to_hz) {
 }
 
 void remove_corridor_range(Session& session, int index) {
-    const Goal* goal = current_goal(session);
-    if (goal != nullptr && index >= 0 && static_cast<std::size_t>(index) < goal->corridor.size()) {
+    const Goal goal = goal_to_state(session);
+    if (index >= 0 && static_cast<std::size_t>(index) < goal.corridor.size()) {
         edit_goal(session, tr("Remove a corridor range"),
                   [&](Goal& g) { g.corridor.erase(g.corridor.begin() + index); });
     }

@@ -12,21 +12,43 @@ const Goal* current_goal(const Session& session) {
     return session.channel() != nullptr ? goal_of(session.study(), *session.channel()) : nullptr;
 }
 
-void add_goal(Session& session) {
-    if (session.channel() == nullptr) {
-        return;
-    }
+Goal proposed_goal(const Session& session) {
     Goal goal;
+    if (session.channel() == nullptr) {
+        return goal;
+    }
     goal.name = session.channel()->name + " goal";
     goal.id = fresh_id(session.study(), goal.name);
     goal.target.points = {{20, 0, {}}, {20000, 0, {}}};
     goal.corridor = {
         CorridorRange{40, std::min(16000.0, session.study().sample_rate_hz * 0.45), 2, 2, {}}};
+    return goal;
+}
+
+Goal goal_to_state(const Session& session) {
+    const Goal* goal = current_goal(session);
+    return goal != nullptr ? *goal : proposed_goal(session);
+}
+
+namespace {
+
+void make_goal(Session& session, const QString& name, const Goal& goal, const QString& gesture) {
     const auto index = static_cast<std::size_t>(session.selection().channel);
-    session.edit(tr("Add a goal"), [&](Study& study) {
-        study.goals.emplace_back(goal);
-        study.channels[index].edit().goal = goal.id;
-    });
+    session.edit(
+        name,
+        [&](Study& study) {
+            study.goals.emplace_back(goal);
+            study.channels[index].edit().goal = goal.id;
+        },
+        gesture);
+}
+
+} // namespace
+
+void add_goal(Session& session) {
+    if (session.channel() != nullptr) {
+        make_goal(session, tr("Add a goal"), proposed_goal(session), {});
+    }
 }
 
 void choose_goal(Session& session, const QString& id) {
@@ -45,6 +67,10 @@ void edit_goal(Session& session, const QString& name, const std::function<void(G
                 change(found->edit());
             },
             gesture);
+    } else if (session.channel() != nullptr) {
+        Goal stated = proposed_goal(session);
+        change(stated);
+        make_goal(session, name, stated, gesture);
     }
 }
 

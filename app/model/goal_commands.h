@@ -12,9 +12,14 @@ namespace syntonon {
 // The goal that the selected channel follows, or null.
 const Goal* current_goal(const Session& session);
 
-// Makes a goal for the selected channel: a flat target and one corridor range of ±2 dB.
+// What a new goal of the selected channel starts from: a flat target and one corridor range of
+// ±2 dB. It is not in the study.
+Goal proposed_goal(const Session& session);
+// The present goal, or else the proposal, which the first change of it makes the channel's goal.
+Goal goal_to_state(const Session& session);
 void add_goal(Session& session);
 void choose_goal(Session& session, const QString& id); // empty: none
+// Without a goal the proposed one is made and changed in one step.
 void edit_goal(Session& session, const QString& name, const std::function<void(Goal&)>& change,
                const QString& gesture = {});
 

@@ -17,10 +17,9 @@ void add_requirement(Session& session, const RequirementSpec& spec) {
 }
 
 void remove_requirement(Session& session, int index) {
-    const Goal* goal = current_goal(session);
-    if (goal != nullptr && index >= 0
-        && static_cast<std::size_t>(index) < goal->requirements.size()) {
-        const auto& gone = goal->requirements[static_cast<std::size_t>(index)];
+    const Goal goal = goal_to_state(session);
+    if (index >= 0 && static_cast<std::size_t>(index) < goal.requirements.size()) {
+        const auto& gone = goal.requirements[static_cast<std::size_t>(index)];
         edit_goal(session,
                   tr("Remove the requirement %1").arg(QString::fromStdString(title_of(gone))),
                   [&](Goal& g) { g.requirements.erase(g.requirements.begin() + index); });

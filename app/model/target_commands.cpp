@@ -101,11 +101,11 @@ void add_target_point(Session& session, double hz, double level_db) {
 }
 
 void remove_target_points(Session& session, const std::set<int>& points) {
-    const Goal* goal = current_goal(session);
+    const Goal goal = goal_to_state(session);
     const auto is_there = [&](int i) {
-        return i >= 0 && i < static_cast<int>(goal->target.points.size());
+        return i >= 0 && i < static_cast<int>(goal.target.points.size());
     };
-    if (goal == nullptr || points.empty() || !std::ranges::all_of(points, is_there)) {
+    if (points.empty() || !std::ranges::all_of(points, is_there)) {
         return;
     }
     edit_goal(session,
@@ -159,13 +159,13 @@ void move_target_points(Session& session, const std::set<int>& points, double ra
 }
 
 void scale_target_points(Session& session, const std::set<int>& points, double factor) {
-    const Goal* goal = current_goal(session);
-    if (goal == nullptr || points.empty()) {
+    const Goal goal = goal_to_state(session);
+    if (points.empty()) {
         return;
     }
     double mean = 0;
     for (const int i : points) {
-        mean += goal->target.points.at(static_cast<std::size_t>(i)).value
+        mean += goal.target.points.at(static_cast<std::size_t>(i)).value
                 / static_cast<double>(points.size());
     }
     edit_goal(session, tr("Scale %1 target points").arg(points.size()), [&](Goal& g) {

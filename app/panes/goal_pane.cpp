@@ -22,6 +22,7 @@ namespace syntonon {
 GoalPane::GoalPane(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), measured_(new QComboBox), goal_(new QComboBox),
       level_text_(new QComboBox), more_(new QPushButton(tr("More…"))),
+      make_(new QPushButton(tr("State a goal"))), no_goal_(new QWidget),
       tabs_(new TabStrip(TabStrip::Look::words)), pages_(new QStackedWidget),
       target_(new TargetTab(session)), corridor_(new CorridorTab(session)),
       requirements_(new RequirementsTab(session)), weights_(new WeightsTab(session)),
@@ -62,6 +63,16 @@ void GoalPane::lay_out() {
     grid->addWidget(new QLabel(tr("Goal")), 1, 0);
     grid->addWidget(goal_, 1, 1);
     grid->addWidget(more_, 1, 2);
+    auto* none = new QHBoxLayout(no_goal_);
+    none->setContentsMargins(0, 4, 0, 4);
+    auto* words = new QLabel(tr("No goal yet. What stands below is a proposal: the first change of "
+                                "it makes it the goal."));
+    words->setWordWrap(true);
+    words->setForegroundRole(QPalette::PlaceholderText);
+    none->addWidget(words, 1);
+    none->addWidget(make_);
+    grid->addWidget(no_goal_, 2, 0, 1, 3);
+    connect(make_, &QPushButton::clicked, this, [this] { add_goal(session_); });
     auto* row = new QHBoxLayout;
     tabs_->set_tabs({tr("Target"), tr("Corridor"), tr("Requirements"), tr("Weights")});
     tabs_->setAccessibleName(tr("Parts of the goal"));
@@ -71,18 +82,18 @@ void GoalPane::lay_out() {
     row->addWidget(tabs_);
     row->addStretch(1);
     row->addWidget(level_text_);
-    grid->addLayout(row, 2, 0, 1, 3);
+    grid->addLayout(row, 3, 0, 1, 3);
     for (GoalTab* tab :
          std::initializer_list<GoalTab*>{target_, corridor_, requirements_, weights_}) {
         pages_->addWidget(tab);
         connect(tab, &GoalTab::problem_found, this, &GoalPane::say);
     }
-    grid->addWidget(pages_, 3, 0, 1, 3);
-    grid->setRowStretch(3, 1);
+    grid->addWidget(pages_, 4, 0, 1, 3);
+    grid->setRowStretch(4, 1);
     problem_->setWordWrap(true);
     problem_->setObjectName("goal_problem");
     problem_->hide();
-    grid->addWidget(problem_, 4, 0, 1, 3);
+    grid->addWidget(problem_, 5, 0, 1, 3);
     for (QComboBox* box : {measured_, goal_}) { // long names must not widen the pane
         box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
         box->setMinimumContentsLength(12);
@@ -152,8 +163,8 @@ void GoalPane::refresh() {
         return; // filled when it is looked at
     }
     fill_choices();
-    const Goal* goal = current_goal(session_);
-    static_cast<GoalTab*>(pages_->currentWidget())->refresh(goal);
+    no_goal_->setVisible(session_.channel() != nullptr && session_.channel()->goal.empty());
+    static_cast<GoalTab*>(pages_->currentWidget())->refresh_stated();
     say(standing_problem());
 }
 

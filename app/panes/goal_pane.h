@@ -32,6 +32,7 @@ public:
     QTableWidget* corridor_table() const;
     QComboBox* goal_choice() const { return goal_; }
     QComboBox* measured_choice() const { return measured_; }
+    QPushButton* make_button() const { return make_; }
     QComboBox* level_choice() const { return level_text_; }
     TabStrip* tabs() const { return tabs_; }
     TargetTab* target_tab() const { return target_; }
@@ -58,7 +59,8 @@ private:
 
     Session& session_;
     QComboBox *measured_, *goal_, *level_text_;
-    QPushButton* more_;
+    QPushButton *more_, *make_;
+    QWidget* no_goal_; // says that there is none, with the button that makes one
     TabStrip* tabs_;
     QStackedWidget* pages_;
     TargetTab* target_;

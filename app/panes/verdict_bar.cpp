@@ -209,19 +209,22 @@ void VerdictBar::fit() {
     }
     const bool fits = all <= room;
     int used = fits ? 0 : more_width + spacing;
-    std::size_t hidden = 0, hidden_not_met = 0;
+    std::size_t hidden = 0, not_met = 0, undecided = 0;
     for (FindingButton* button : by_weight) {
         const bool shown = fits || (hidden == 0 && used + wanted(button) <= room);
         used += shown ? wanted(button) : 0;
         hidden += shown ? 0 : 1;
-        hidden_not_met += !shown && button->finding().outcome != Outcome::met ? 1 : 0;
+        const Outcome outcome = button->finding().outcome;
+        not_met += !shown && outcome == Outcome::not_met ? 1 : 0;
+        undecided += !shown && outcome == Outcome::undecided ? 1 : 0;
         if (button->isHidden() == shown) {
             button->setVisible(shown);
         }
     }
     more_->setVisible(hidden > 0);
-    more_->setText(hidden_not_met > 0 ? tr("◇ %1 more, %2 not met").arg(hidden).arg(hidden_not_met)
-                                      : tr("● %1 more, all met").arg(hidden));
+    more_->setText(not_met > 0     ? tr("◇ %1 more, %2 not met").arg(hidden).arg(not_met)
+                   : undecided > 0 ? tr("◌ %1 more, %2 undecided").arg(hidden).arg(undecided)
+                                   : tr("● %1 more, all met").arg(hidden));
     more_->setAccessibleName(more_->text());
 }
 

@@ -54,9 +54,12 @@ VerdictPane::VerdictPane(Session& session, QWidget* parent)
     tree_->setHeaderLabels({tr("requirement"), tr("value"), tr("limit"), tr("margin"), tr("at")});
     tree_->header()->setSectionResizeMode(0, QHeaderView::Stretch);
     tree_->header()->setStretchLastSection(false);
-    for (const auto& [section, width] : {std::pair{1, 66}, {2, 54}, {3, 62}, {4, 60}}) {
-        tree_->header()->resizeSection(section, width);
+    for (const int number : {1, 2, 3, 4}) { // what a number says must not be cut
+        tree_->header()->setSectionResizeMode(number, QHeaderView::ResizeToContents);
     }
+    tree_->header()->setDefaultAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    tree_->headerItem()->setTextAlignment(0, Qt::AlignLeft | Qt::AlignVCenter);
+    tree_->setTextElideMode(Qt::ElideMiddle);
     tree_->setIndentation(10);
     tree_->setAccessibleName(tr("Verdict of all channels"));
     connect(tree_, &QTreeWidget::itemClicked, this,
@@ -128,8 +131,10 @@ void VerdictPane::show_channel(QTreeWidgetItem& item, const Channel& channel, bo
         const QStringList cells = cells_of(finding);
         for (int column = 0; column < cells.size(); ++column) {
             row.setText(column, cells[column]);
-            row.setToolTip(column, finding.reason.empty() ? cells[0].mid(2)
-                                                          : QString::fromStdString(finding.reason));
+            const QString title = cells[0].mid(2);
+            row.setToolTip(column, finding.reason.empty()
+                                       ? title
+                                       : title + "\n" + QString::fromStdString(finding.reason));
             row.setTextAlignment(column, column == 0 ? Qt::AlignLeft | Qt::AlignVCenter
                                                      : Qt::AlignRight | Qt::AlignVCenter);
             row.setForeground(column,

@@ -60,8 +60,8 @@ Working working_of(const ParametricSpec& spec, const Filter& filter, double samp
     Working shown;
     shown.method = spec.order == 1
                        ? "Bilinear transform with prewarping of the first-order prototype "
-                         "(Oppenheim and Schafer, Discrete-Time Signal Processing, section 7.2)"
-                       : "R. Bristow-Johnson, Audio EQ Cookbook, W3C Group Note, 2021";
+                         "(Discrete-Time Signal Processing, 3rd edition, 2009, section 7.2)"
+                       : "Audio EQ Cookbook, W3C Group Note, 2021";
     shown.steps = {settings_step(spec, numbers, sample_rate_hz), quadratics_step(numbers),
                    section_step(filter.sections()->sections.front())};
     add_roots(shown, filter, sample_rate_hz);

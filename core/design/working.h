@@ -24,7 +24,7 @@ struct WorkingStep {
 };
 
 struct Working {
-    std::string method; // the source of the equations
+    std::string method; // the source of the equations, by title and year
     std::vector<WorkingStep> steps;
 };
 

@@ -71,14 +71,14 @@ void CorridorTab::refresh(const Goal* goal) {
 }
 
 void CorridorTab::add() {
-    const Goal* goal = current_goal(session_);
+    const Goal* goal = stated();
     const double half = nyquist_hz(session_.study().sample_rate_hz);
     const double from = goal->corridor.empty() ? 40 : goal->corridor.back().to_hz;
     add_corridor_range(session_, std::min(from, half / 2), std::min(from * 4, half));
 }
 
 void CorridorTab::take(int row, int column, const QString& text) {
-    const Goal* goal = current_goal(session_);
+    const Goal* goal = stated();
     if (goal == nullptr || static_cast<std::size_t>(row) >= goal->corridor.size()) {
         return;
     }

@@ -15,8 +15,10 @@ class GoalTab : public QWidget {
 public:
     explicit GoalTab(Session& session) : session_(session) {}
 
-    // `goal` may be null. Called whenever the study or the way levels are written changes.
+    // The channel's goal, or the one that the first change makes; null without a channel. Called
+    // whenever the study or the way levels are written changes.
     virtual void refresh(const Goal* goal) = 0;
+    void refresh_stated() { refresh(stated()); }
     void set_level_text(LevelText form) { level_text_ = form; }
 
 signals:
@@ -30,7 +32,7 @@ protected:
     void take_if(const Expected<void>& typed, const QString& name, const Goal& tried) {
         const auto ok = typed ? check(tried) : typed;
         if (!ok) {
-            refresh(current_goal(session_));
+            refresh_stated();
             emit problem_found(QString::fromStdString(to_text(ok.error())));
             return;
         }
@@ -41,8 +43,20 @@ protected:
             Qt::QueuedConnection);
     }
 
+    // Good until it is asked for again.
+    const Goal* stated() {
+        if (session_.channel() == nullptr) {
+            return nullptr;
+        }
+        stated_ = goal_to_state(session_);
+        return &stated_;
+    }
+
     Session& session_;
     LevelText level_text_ = LevelText::db;
+
+private:
+    Goal stated_;
 };
 
 } // namespace syntonon

@@ -134,7 +134,10 @@ RequirementsTab::RequirementsTab(Session& session)
     table_->verticalHeader()->hide();
     table_->verticalHeader()->setDefaultSectionSize(22);
     table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-    table_->horizontalHeader()->resizeSection(1, 120);
+    table_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
+    table_->setWordWrap(true);
+    table_->verticalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+    table_->verticalHeader()->setMinimumSectionSize(22);
     table_->setSelectionMode(QAbstractItemView::SingleSelection);
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
@@ -153,11 +156,10 @@ RequirementsTab::RequirementsTab(Session& session)
     connect(kinds, &QMenu::triggered, this, [this] { choose(table_->rowCount() - 1); });
     connect(remove_, &QPushButton::clicked, this,
             [this] { remove_requirement(session_, table_->currentRow()); });
-    connect(table_, &QTableWidget::currentCellChanged, this,
-            [this] { show_form(current_goal(session_)); });
+    connect(table_, &QTableWidget::currentCellChanged, this, [this] { show_form(stated()); });
     connect(&session_, &Session::analysis_changed, this, [this] {
         if (isVisible()) {
-            refresh(current_goal(session_));
+            refresh(stated());
         }
     });
 }
@@ -189,7 +191,8 @@ void RequirementsTab::refresh(const Goal* goal) {
             if (table_->item(i, column)->text() != text) {
                 table_->item(i, column)->setText(text);
             }
-            table_->item(i, column)->setToolTip(why);
+            const QString tip = table_->item(i, 0)->text();
+            table_->item(i, column)->setToolTip(why.isEmpty() ? tip : tip + "\n" + why);
         }
     }
     show_form(goal);
@@ -275,7 +278,7 @@ QuantityEdit* RequirementsTab::field(const QString& key) const {
 
 template <class Change>
 void RequirementsTab::change(Change apply) {
-    const Goal* goal = current_goal(session_);
+    const Goal* goal = stated();
     if (goal == nullptr || form_row_ < 0
         || static_cast<std::size_t>(form_row_) >= goal->requirements.size()) {
         return;

@@ -146,7 +146,7 @@ TargetTab::TargetTab(Session& session)
         box->setMinimumContentsLength(8);
     }
     anchor_->setMinimumContentsLength(20);
-    connect(quantity_, &QComboBox::activated, this, [this] { refresh(current_goal(session_)); });
+    connect(quantity_, &QComboBox::activated, this, [this] { refresh(stated()); });
     connect(form_, &QComboBox::activated, this, &TargetTab::choose_form);
     connect(&session_.held(), &HeldPoints::changed, this, [this] {
         if (quantity_->currentIndex() == for_level) {
@@ -232,7 +232,7 @@ QWidget* TargetTab::build_house() {
         grid->addWidget(edit, row, column + 1);
         connect(edit, &QuantityEdit::problem_found, this, &GoalTab::problem_found);
         connect(edit, &QuantityEdit::value_entered, this, [this, i](std::optional<double> value) {
-            const Goal* goal = current_goal(session_);
+            const Goal* goal = stated();
             if (goal != nullptr && goal->target.house && value) {
                 Goal tried = *goal;
                 (*tried.target.house).*house_fields.at(i).member = *value;
@@ -311,7 +311,7 @@ QWidget* TargetTab::build_anchor() {
     row->addStretch(1);
     rows->addWidget(anchor_range_);
     const auto change = [this](auto apply) {
-        if (const Goal* goal = current_goal(session_)) {
+        if (const Goal* goal = stated()) {
             Goal tried = *goal;
             apply(tried.target.anchor);
             take_if({}, tr("Change the level anchor"), tried);
@@ -440,7 +440,7 @@ void TargetTab::show_anchor(const Goal* goal) {
 }
 
 void TargetTab::take_point(int row, int column, const QString& text) {
-    const Goal* goal = current_goal(session_);
+    const Goal* goal = stated();
     const TargetLine* line = goal != nullptr ? line_of(*goal) : nullptr;
     if (line == nullptr || static_cast<std::size_t>(row) >= line->points.size()) {
         return;
@@ -477,7 +477,7 @@ void TargetTab::take_point(int row, int column, const QString& text) {
 }
 
 void TargetTab::choose_form(int index) {
-    const Goal* goal = current_goal(session_);
+    const Goal* goal = stated();
     const Form form = static_cast<Form>(index);
     if (goal == nullptr || form == form_of(goal->target)) {
         return;
@@ -527,7 +527,7 @@ void TargetTab::choose_after(int index) {
 }
 
 void TargetTab::add_point() {
-    const Goal* goal = current_goal(session_);
+    const Goal* goal = stated();
     const TargetLine* line = line_of(*goal);
     // In the middle of the widest stretch, so that it never falls onto another point.
     double hz = 1000, widest = 1, value = 0;

@@ -40,7 +40,7 @@ WeightsTab::WeightsTab(Session& session)
     column->addLayout(buttons(
         this, tr("Add point"),
         [this] {
-            const Goal* goal = current_goal(session_);
+            const Goal* goal = stated();
             const double last =
                 goal->weights.points.empty() ? 500 : goal->weights.points.back().frequency_hz;
             add_weight_point(session_, last * 2, 1);
@@ -94,7 +94,7 @@ void WeightsTab::refresh(const Goal* goal) {
 }
 
 void WeightsTab::take_point(int row, int column, const QString& text) {
-    const Goal* goal = current_goal(session_);
+    const Goal* goal = stated();
     if (goal == nullptr || static_cast<std::size_t>(row) >= goal->weights.points.size()) {
         return;
     }
@@ -110,7 +110,7 @@ void WeightsTab::take_point(int row, int column, const QString& text) {
 }
 
 void WeightsTab::take_range(int row, int column, const QString& text) {
-    const Goal* goal = current_goal(session_);
+    const Goal* goal = stated();
     if (goal == nullptr || static_cast<std::size_t>(row) >= goal->weights.ranges.size()) {
         return;
     }
