@@ -154,19 +154,12 @@ int run_window(QApplication& application, const QCommandLineParser& parser) {
     const QString study = parser.positionalArguments().value(0);
     MainWindow window;
     EndSignals ends;
-    const auto end_all = [] {
-        for (QWidget* top : QApplication::topLevelWidgets()) {
-            if (auto* open = qobject_cast<MainWindow*>(top)) {
-                open->end_on_request();
-            }
-        }
-        QApplication::quit();
-    };
-    QObject::connect(&ends, &EndSignals::end_asked_for, &application, end_all);
+    QObject::connect(&ends, &EndSignals::end_asked_for, &application,
+                     &MainWindow::end_all_on_request);
     // The desktop's logout: kept without a question that nobody may be there to answer.
     QObject::connect(
         &application, &QGuiApplication::commitDataRequest, &application,
-        [end_all](QSessionManager&) { end_all(); }, Qt::DirectConnection);
+        [](QSessionManager&) { MainWindow::end_all_on_request(); }, Qt::DirectConnection);
     if (parser.isSet("measure-start")) {
         new StartMeasure(window);
     }

@@ -30,11 +30,10 @@
 #include "app/widgets/theme.h"
 #include "core/exchange/deliver.h"
 #include "core/study/problems.h"
-#include "core/study/study_json.h"
+#include "demo/brightwater.h"
 
 #include <QApplication>
 #include <QCloseEvent>
-#include <QFile>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QInputDialog>
@@ -187,10 +186,16 @@ void MainWindow::connect_start_page() {
 }
 
 void MainWindow::add_desks() {
-    frame_->add_desk(Desk::measure, [this] { return measure().parts(); });
+    frame_->add_desk(Desk::measure, [this] { return make_measure(); });
     frame_->add_desk(Desk::shape, [this] { return shape_->parts(); });
-    frame_->add_desk(Desk::listen, [this] { return listen().parts(); });
-    frame_->add_desk(Desk::deliver, [this] { return deliver().parts(); });
+    frame_->add_desk(Desk::listen, [this] {
+        listen_ = new ListenDesk(session_, rail_, this);
+        return listen_->parts();
+    });
+    frame_->add_desk(Desk::deliver, [this] {
+        deliver_ = new DeliverDesk(session_, records_, this);
+        return deliver_->parts();
+    });
     connect(frame_, &DeskFrame::desk_shown, this, [this](Desk desk) {
         top_bar_->show_desk(desk);
         trim_->setVisible(frame_->parts().trims);
@@ -200,30 +205,27 @@ void MainWindow::add_desks() {
     });
 }
 
+DeskParts MainWindow::make_measure() {
+    measure_ = new MeasureDesk(session_, this);
+    connect(measure_->positions(), &PositionsPane::import_asked_for, this, &MainWindow::ask_import);
+    connect(measure_->lanes(), &LaneStack::save_asked_for, this, &MainWindow::ask_save_lanes);
+    syntonon::arrange(*measure_->lanes(),
+                      study_settings(files_.path(), arrangement_name)["measure_lanes"].toObject());
+    return measure_->parts();
+}
+
 MeasureDesk& MainWindow::measure() {
-    if (measure_ == nullptr) {
-        measure_ = new MeasureDesk(session_, this);
-        connect(measure_->positions(), &PositionsPane::import_asked_for, this,
-                &MainWindow::ask_import);
-        connect(measure_->lanes(), &LaneStack::save_asked_for, this, &MainWindow::ask_save_lanes);
-        syntonon::arrange(
-            *measure_->lanes(),
-            study_settings(files_.path(), arrangement_name)["measure_lanes"].toObject());
-    }
+    frame_->make_desk(Desk::measure);
     return *measure_;
 }
 
 ListenDesk& MainWindow::listen() {
-    if (listen_ == nullptr) {
-        listen_ = new ListenDesk(session_, rail_, this);
-    }
+    frame_->make_desk(Desk::listen);
     return *listen_;
 }
 
 DeliverDesk& MainWindow::deliver() {
-    if (deliver_ == nullptr) {
-        deliver_ = new DeliverDesk(session_, records_, this);
-    }
+    frame_->make_desk(Desk::deliver);
     return *deliver_;
 }
 
@@ -449,20 +451,14 @@ void MainWindow::import_curve(const QString& path) {
 
 // As a study of the user's own: saving it asks where.
 void MainWindow::open_demo() {
-    QFile demo(QStringLiteral(":/demo/brightwater.syntonon"));
-    if (!may_discard() || !demo.open(QIODevice::ReadOnly)) {
-        return;
-    }
-    auto read = study_from_json(demo.readAll().toStdString());
-    if (!read) {
-        say_problem(in_file("demo", read.error()));
+    if (!may_discard()) {
         return;
     }
     remember_arrangement();
     files_.start_new();
     arranged_path_.clear();
     records_.use_study({}, false);
-    session_.replace_study(std::move(read->study));
+    session_.replace_study(brightwater_study());
     message_->hide();
 }
 
@@ -535,6 +531,15 @@ void MainWindow::end_on_request() {
         files_.close();
     }
     close();
+}
+
+void MainWindow::end_all_on_request() {
+    for (QWidget* top : QApplication::topLevelWidgets()) {
+        if (auto* window = qobject_cast<MainWindow*>(top)) {
+            window->end_on_request();
+        }
+    }
+    QApplication::quit();
 }
 
 void MainWindow::show_shape_page(int page) {

@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "app/desks/desk.h"
+#include "app/desks/desk_frame.h"
 #include "app/model/delivery_records.h"
 #include "app/model/session.h"
 #include "app/model/study_files.h"
@@ -13,7 +13,6 @@ namespace syntonon {
 
 class Companion;
 class DeliverDesk;
-class DeskFrame;
 class GoalPane;
 class LaneStack;
 class ListenDesk;
@@ -78,6 +77,8 @@ public:
     void show_history();
     // The program has to end: keeps unsaved work and the arrangement, asks nothing.
     void end_on_request();
+    // All windows, and the program with them.
+    static void end_all_on_request();
     void say_problem(const Problem& problem);
     void show_goal();
     void show_verdict();
@@ -107,6 +108,7 @@ protected:
 private:
     void lay_out();
     void add_desks();
+    DeskParts make_measure();
     void connect_shape();
     void connect_start_page();
     void fit_screen();

@@ -106,12 +106,16 @@ void DeskFrame::apply_sizes() {
     columns_->setSizes(scaled_to(desks_[index(shown_)].columns, columns_->width()));
 }
 
-void DeskFrame::show_desk(Desk desk) {
-    keep_sizes();
-    Place& place = desks_[index(desk)];
-    if (!place.parts) {
+void DeskFrame::make_desk(Desk desk) {
+    if (Place& place = desks_[index(desk)]; !place.parts) {
         build(place);
     }
+}
+
+void DeskFrame::show_desk(Desk desk) {
+    keep_sizes();
+    make_desk(desk);
+    Place& place = desks_[index(desk)];
     shown_ = desk;
     is_shown_ = true;
     left_->setCurrentWidget(place.parts->left);

@@ -34,6 +34,7 @@ public:
 
     // A desk is made when it is first shown.
     void add_desk(Desk desk, std::function<DeskParts()> make);
+    void make_desk(Desk desk); // now, if it is not there yet
     void show_desk(Desk desk);
     Desk desk() const { return shown_; }
     const DeskParts& parts() const { return *desks_[index(shown_)].parts; }

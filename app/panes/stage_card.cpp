@@ -99,9 +99,11 @@ void StageCard::paintEvent(QPaintEvent*) {
     const bool broken = shown_ != nullptr && !shown_->filter && !waits;
     painter.fillRect(rect(), selected ? t.raised : t.panel);
     painter.setPen(QPen(broken ? t.not_met : selected ? t.copper : t.hairline, selected ? 2 : 1));
-    const int edge = selected ? 1 : 0;
-    painter.drawRect(rect().adjusted(edge, edge, -1 - edge + (selected ? 1 : 0),
-                                     -1 - edge + (selected ? 1 : 0)));
+    // Half a pen inside, or at 150 % a part of the edge would lie outside and be cut off.
+    const double inset = selected ? 1 : 0.5;
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.drawRect(QRectF(rect()).adjusted(inset, inset, -inset, -inset));
+    painter.setRenderHint(QPainter::Antialiasing, false);
     if (hasFocus()) {
         painter.setPen(QPen(t.copper, 1, Qt::DotLine));
         painter.drawRect(rect().adjusted(4, 4, -5, -5));

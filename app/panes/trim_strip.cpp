@@ -82,9 +82,11 @@ void TrimStrip::refresh() {
     const Stage* stage = session_.stage();
     coefficients_title_->setVisible(stage != nullptr);
     if (stage == nullptr) {
-        title_->setText(session_.channel() != nullptr
-                            ? QString::fromStdString(session_.channel()->name)
-                            : QString());
+        const QString name = session_.channel() != nullptr
+                                 ? QString::fromStdString(session_.channel()->name)
+                                 : QString();
+        title_->setText(title_->fontMetrics().elidedText(name, Qt::ElideRight, title_->width()));
+        title_->setToolTip(name);
         position_->clear();
         coefficients_->clear();
         panels_->setCurrentWidget(hint_);
@@ -92,6 +94,7 @@ void TrimStrip::refresh() {
     }
     title_->setText(title_->fontMetrics().elidedText(QString::fromStdString(title_of(*stage)),
                                                      Qt::ElideRight, title_->width()));
+    title_->setToolTip(QString::fromStdString(title_of(*stage)));
     const Chain& all = session_.channel()->stages;
     const Slot slot = *slot_of(all, stage->id);
     const QString position =

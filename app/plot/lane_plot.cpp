@@ -69,7 +69,7 @@ std::vector<QPointF> LaneCurve::pixels() const {
     points.reserve(static_cast<std::size_t>(graph_->data()->size()));
     for (const QCPGraphData& point : *graph_->data()) {
         const QPointF at = graph_->coordsToPixels(point.key, point.value);
-        if (lane.contains(at)) {
+        if (std::isfinite(at.y()) && lane.contains(at)) { // a gap is "contained" by any
             points.push_back(at);
         }
     }

@@ -40,6 +40,9 @@ public:
     void magnify_finding(const Finding& finding);
     // "±0.4 dB shown", where a lane shows less than it does by itself; else empty.
     QString magnified_text(Lane lane) const;
+    // All that is magnified in one line, and where it stands; empty while nothing is.
+    QString magnified_line() const;
+    QRect magnified_rect() const;
     // "▲ up to 31 ms · click: show it", where a curve leaves its lane; else empty.
     QString beyond_text(Lane lane) const;
     void show_all_of(Lane lane); // widens the lane's range until nothing leaves it
@@ -105,8 +108,6 @@ private:
     LaneTool* holding();
     LaneZoom home() const;
     QRect title_rect(Lane lane) const;
-    QString magnified_line() const; // what says that less than all is shown
-    QRect magnified_rect() const;   // where it stands
     // How far the curves reach, where they leave a lane.
     struct Beyond {
         double low = std::numeric_limits<double>::infinity(), high = -low;

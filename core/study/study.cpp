@@ -72,7 +72,8 @@ std::string fresh_id(const Study& study, std::string_view wish) {
     base = base.empty() || base == "-" ? "item" : base;
     const auto taken = [&](const std::string& id) {
         return curve_of(study, id) != nullptr || goal_of(study, id) != nullptr
-               || channel_of(study, id) != nullptr;
+               || channel_of(study, id) != nullptr
+               || std::ranges::find(study.deliveries, id, &Delivery::id) != study.deliveries.end();
     };
     std::string id = base;
     for (int n = 2; taken(id); ++n) {
