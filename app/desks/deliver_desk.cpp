@@ -67,6 +67,13 @@ DeliverDesk::DeliverDesk(Session& session, DeliveryRecords& records, QObject* pa
             soon_.start();
         }
     });
+    // A design that was waited for is there now: what could not be planned may be.
+    connect(&session_, &Session::jobs_changed, this, [this] {
+        plans_.clear();
+        if (active_ && !soon_.isActive()) {
+            soon_.start();
+        }
+    });
     connect(preview_, &DeliveryPreview::folder_changed, this, &DeliverDesk::show_outlook);
     connect(preview_, &DeliveryPreview::permission_changed, this, &DeliverDesk::show_outlook);
     connect(preview_, &DeliveryPreview::write_asked_for, this, &DeliverDesk::write);
@@ -164,12 +171,21 @@ QString DeliverDesk::description_of(const Delivery& delivery) const {
              delivery.layout.number == NumberType::real32 ? tr("float") : tr("double"));
 }
 
-Expected<std::vector<PlannedFile>> DeliverDesk::plan(const Delivery& delivery,
-                                                     const QString& folder) {
-    if (folder.isEmpty()) {
-        return refuse("folder", "is empty", "choose where the files go");
+const DeliverDesk::Plan& DeliverDesk::plan(const Delivery& delivery, const QString& folder) {
+    if (!(planned_for_ == session_.study())) {
+        planned_for_ = session_.study();
+        plans_.clear();
     }
-    return plan_delivery(session_.study(), delivery, folder.toStdString(), session_.briefs());
+    const auto key = std::pair(delivery.id, folder);
+    auto known = plans_.find(key);
+    if (known == plans_.end()) {
+        Plan made = folder.isEmpty()
+                        ? Plan(refuse("folder", "is empty", "choose where the files go"))
+                        : plan_delivery(session_.study(), delivery, folder.toStdString(),
+                                        session_.briefs());
+        known = plans_.emplace(key, std::move(made)).first;
+    }
+    return known->second;
 }
 
 void DeliverDesk::refresh_now() {
@@ -237,7 +253,7 @@ void DeliverDesk::show_outlook() {
     if (delivery == nullptr) {
         return;
     }
-    const auto files = plan(*delivery, preview_->folder());
+    const Plan& files = plan(*delivery, preview_->folder());
     preview_->show_plan(QString::fromStdString(delivery->name), files);
     if (!files) {
         preview_->show_outlook(
@@ -266,7 +282,7 @@ void DeliverDesk::write() {
         preview_->say(QStringLiteral("◇ ") + QString::fromStdString(to_text(problem)), true);
     };
     const QString folder = QDir::cleanPath(preview_->folder());
-    const auto files = plan(*delivery, folder);
+    const Plan files = plan(*delivery, folder);
     if (!files) {
         say_problem(files.error());
         return;

@@ -8,6 +8,8 @@
 
 #include <QObject>
 #include <QTimer>
+#include <map>
+#include <utility>
 #include <vector>
 
 class QPushButton;
@@ -51,14 +53,18 @@ private:
     void write();
     QString folder_of(const std::string& delivery) const;
     QString description_of(const Delivery& delivery) const;
-    Expected<std::vector<PlannedFile>> plan(const Delivery& delivery, const QString& folder);
+    using Plan = Expected<std::vector<PlannedFile>>;
+    const Plan& plan(const Delivery& delivery, const QString& folder);
     std::vector<std::filesystem::path> in_the_way(const std::vector<PlannedFile>& files) const;
 
     Session& session_;
     DeliveryRecords& records_;
     bool active_ = false;
     std::string chosen_, folder_shown_for_;
-    QTimer soon_; // changes in a row are worked out once
+    // What was planned last, good as long as the study stays the same.
+    Study planned_for_;
+    std::map<std::pair<std::string, QString>, Plan> plans_; // by delivery and folder
+    QTimer soon_;                                           // changes in a row are worked out once
     std::vector<DeliveryCard*> cards_;
     QWidget* list_;
     QVBoxLayout* card_column_;

@@ -41,27 +41,19 @@ QList<int> scaled_to(const QList<int>& columns, int width) {
     return {columns[0], middle, static_cast<int>(is) - middle};
 }
 
-void add_once(QStackedWidget& stack, QWidget* widget) {
-    if (stack.indexOf(widget) < 0) {
-        stack.addWidget(widget);
-    }
-}
-
 } // namespace
 
 DeskFrame::DeskFrame(QWidget* parent)
-    : QWidget(parent), columns_(new QSplitter(Qt::Horizontal, this)), left_(new QStackedWidget),
-      middle_(new QStackedWidget), right_(new QStackedWidget) {
-    columns_->setHandleWidth(1);
-    columns_->setChildrenCollapsible(false);
-    for (QStackedWidget* stack : {left_, middle_, right_}) {
-        columns_->addWidget(stack);
-        // Of the hidden desks none holds the shown one's sizes up.
+    : QWidget(parent), frame_(new QSplitter(Qt::Horizontal, this)), left_(new QStackedWidget),
+      work_(new QStackedWidget) {
+    frame_->setHandleWidth(1);
+    frame_->setChildrenCollapsible(false);
+    for (QStackedWidget* stack : {left_, work_}) {
+        frame_->addWidget(stack);
+        // Hidden desks have no say in how small the shown one may be.
         stack->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Ignored);
     }
     left_->setMinimumWidth(140);
-    middle_->setMinimumWidth(360);
-    right_->setMinimumWidth(300);
 }
 
 void DeskFrame::add_desk(Desk desk, std::function<DeskParts()> make) {
@@ -72,6 +64,9 @@ void DeskFrame::build(Place& place) {
     place.parts = place.make();
     const DeskParts& parts = *place.parts;
     place.columns = parts.columns;
+    place.work = new QSplitter(Qt::Horizontal);
+    place.work->setHandleWidth(1);
+    place.work->setChildrenCollapsible(false);
     place.companions = new QSplitter(Qt::Vertical);
     place.companions->setHandleWidth(1);
     place.companions->setChildrenCollapsible(false);
@@ -80,9 +75,14 @@ void DeskFrame::build(Place& place) {
     place.companions->setStretchFactor(0, 2);
     place.companions->setStretchFactor(1, 1);
     place.companions->setSizes(parts.rows);
-    add_once(*left_, parts.left);
-    add_once(*middle_, parts.middle);
-    right_->addWidget(place.companions);
+    place.work->addWidget(parts.middle);
+    place.work->addWidget(place.companions);
+    parts.middle->setMinimumWidth(360);
+    place.companions->setMinimumWidth(300);
+    if (left_->indexOf(parts.left) < 0) {
+        left_->addWidget(parts.left);
+    }
+    work_->addWidget(place.work);
     use_remembered(place);
 }
 
@@ -96,14 +96,31 @@ void DeskFrame::use_remembered(Place& place) {
     place.parts->lower->show_page_if_there(remembered["lower_page"].toInt(-1));
 }
 
+QList<int> DeskFrame::columns() const {
+    const QSplitter* work = desks_[index(shown_)].work;
+    return QList<int>{frame_->sizes().value(0)} + work->sizes();
+}
+
+void DeskFrame::set_columns(const QList<int>& columns) {
+    frame_->setSizes({columns[0], columns[1] + columns[2]});
+    desks_[index(shown_)].work->setSizes({columns[1], columns[2]});
+}
+
 void DeskFrame::keep_sizes() {
     if (is_shown_ && isVisible()) {
-        desks_[index(shown_)].columns = columns_->sizes();
+        desks_[index(shown_)].columns = columns();
     }
 }
 
 void DeskFrame::apply_sizes() {
-    columns_->setSizes(scaled_to(desks_[index(shown_)].columns, columns_->width()));
+    constexpr int handles = 2;
+    if (!is_shown_) {
+        return;
+    }
+    const QList<int> wanted = scaled_to(desks_[index(shown_)].columns, width() - handles);
+    if (wanted != columns()) {
+        set_columns(wanted);
+    }
 }
 
 void DeskFrame::make_desk(Desk desk) {
@@ -119,8 +136,7 @@ void DeskFrame::show_desk(Desk desk) {
     shown_ = desk;
     is_shown_ = true;
     left_->setCurrentWidget(place.parts->left);
-    middle_->setCurrentWidget(place.parts->middle);
-    right_->setCurrentWidget(place.companions);
+    work_->setCurrentWidget(place.work);
     apply_sizes();
     emit desk_shown(desk);
 }
@@ -129,12 +145,17 @@ void DeskFrame::resizeEvent(QResizeEvent* event) {
     // Without a layout, which would let the splitter share the change out by its own rule.
     keep_sizes();
     QWidget::resizeEvent(event);
-    columns_->setGeometry(rect());
+    frame_->setGeometry(rect());
     apply_sizes();
 }
 
 QSize DeskFrame::minimumSizeHint() const {
-    return columns_->minimumSizeHint();
+    if (!is_shown_) {
+        return {};
+    }
+    const QSize work = desks_[index(shown_)].work->minimumSizeHint();
+    return {left_->minimumWidth() + 1 + work.width(),
+            std::max(work.height(), left_->currentWidget()->minimumSizeHint().height())};
 }
 
 QJsonObject DeskFrame::arrangement() const {
@@ -149,7 +170,7 @@ QJsonObject DeskFrame::arrangement() const {
         }
         const bool visible = desk == shown_ && isVisible();
         QJsonObject one;
-        one["columns"] = to_json(visible ? columns_->sizes() : place.columns);
+        one["columns"] = to_json(visible ? columns() : place.columns);
         one["rows"] = to_json(place.companions->sizes());
         one["upper_page"] = place.parts->upper->shown_page();
         one["lower_page"] = place.parts->lower->shown_page();

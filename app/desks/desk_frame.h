@@ -37,6 +37,9 @@ public:
     void make_desk(Desk desk); // now, if it is not there yet
     void show_desk(Desk desk);
     Desk desk() const { return shown_; }
+    // Left, middle, companions, as they stand.
+    QList<int> columns() const;
+    void set_columns(const QList<int>& columns);
     const DeskParts& parts() const { return *desks_[index(shown_)].parts; }
 
     // Sizes and pages of every desk that was shown, and which one is.
@@ -56,8 +59,8 @@ private:
     struct Place {
         std::function<DeskParts()> make;
         std::optional<DeskParts> parts;
-        QSplitter* companions = nullptr;
-        QList<int> columns; // as last seen
+        QSplitter *work = nullptr, *companions = nullptr; // middle and companions; the latter
+        QList<int> columns;                               // as last seen
         QJsonObject remembered;
     };
     static std::size_t index(Desk desk) { return static_cast<std::size_t>(desk); }
@@ -67,8 +70,9 @@ private:
     void apply_sizes();
 
     std::array<Place, all_desks.size()> desks_;
-    QSplitter* columns_;
-    QStackedWidget *left_, *middle_, *right_;
+    QSplitter* frame_;     // between what is left and the rest
+    QStackedWidget* left_; // what desks share stays where it is: to move it would cost more
+    QStackedWidget* work_;
     Desk shown_ = Desk::shape;
     bool is_shown_ = false;
 };

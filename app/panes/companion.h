@@ -25,6 +25,10 @@ public:
         row->addStretch(1);
         column->addLayout(row);
         column->addWidget(stack_, 1);
+        // Pages that are not shown have no say in how small the companion may be.
+        stack_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Ignored);
+        constexpr int least_height = 80;
+        stack_->setMinimumHeight(least_height);
         tabs_->setAccessibleName(name);
         connect(tabs_, &TabStrip::chosen_by_user, this, &Companion::show_page);
     }

@@ -27,6 +27,7 @@ void TabStrip::set_tabs(const QStringList& names, const std::vector<QColor>& col
     }
     names_ = names;
     colours_ = colours;
+    measure_names();
     chosen_ = std::clamp(chosen_, 0, std::max(0, static_cast<int>(names.size()) - 1));
     bring_into_view(chosen_);
     updateGeometry();
@@ -40,25 +41,20 @@ void TabStrip::choose(int index) {
     update();
 }
 
-QString TabStrip::shown_name(int index) const {
+// Once for each set of names: to lay text out is what costs most in a row of many tabs.
+void TabStrip::measure_names() {
     const QFontMetrics metrics(text_font(12, QFont::DemiBold));
-    return look_ == Look::words
-               ? names_[index]
-               : metrics.elidedText(names_[index], Qt::ElideRight, longest_channel_name);
-}
-
-int TabStrip::tab_width(int index) const {
-    const int text =
-        QFontMetrics(text_font(12, QFont::DemiBold)).horizontalAdvance(shown_name(index));
-    return look_ == Look::words ? text + word_gap : text + 2 * channel_padding + square + 8;
-}
-
-int TabStrip::full_width() const {
-    int width = 0;
-    for (int i = 0; i < names_.size(); ++i) {
-        width += tab_width(i);
+    shown_names_.clear();
+    ends_.clear();
+    int end = 0;
+    for (const QString& name : names_) {
+        const bool words = look_ == Look::words;
+        shown_names_ << (words ? name
+                               : metrics.elidedText(name, Qt::ElideRight, longest_channel_name));
+        const int text = metrics.horizontalAdvance(shown_names_.back());
+        end += words ? text + word_gap : text + 2 * channel_padding + square + 8;
+        ends_.push_back(end);
     }
-    return width;
 }
 
 void TabStrip::bring_into_view(int index) {
@@ -75,11 +71,9 @@ void TabStrip::bring_into_view(int index) {
 }
 
 QRect TabStrip::tab_rect(int index) const {
-    int left = -scrolled_;
-    for (int i = 0; i < index; ++i) {
-        left += tab_width(i);
-    }
-    return {left, 0, tab_width(index), height()};
+    const auto i = static_cast<std::size_t>(index);
+    const int left = index > 0 ? ends_.at(i - 1) : 0;
+    return {left - scrolled_, 0, ends_.at(i) - left, height()};
 }
 
 int TabStrip::tab_at(const QPoint& point) const {

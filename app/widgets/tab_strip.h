@@ -25,7 +25,7 @@ public:
     QStringList names() const { return names_; }
     QRect tab_rect(int index) const; // where it is drawn, also outside of what is in view
     bool all_fit() const { return full_width() <= width(); }
-    QString shown_name(int index) const; // shortened where it is long
+    QString shown_name(int index) const { return shown_names_.value(index); } // shortened
     void set_hints(const QStringList& hints) { hints_ = hints; }
 
     QSize sizeHint() const override;
@@ -48,13 +48,15 @@ protected:
 
 private:
     int tab_at(const QPoint& point) const;
-    int tab_width(int index) const;
-    int full_width() const;
+    int full_width() const { return ends_.empty() ? 0 : ends_.back(); }
+    void measure_names();
     void bring_into_view(int index);
     void take(int index);
 
     Look look_;
     QStringList names_, hints_;
+    QStringList shown_names_;
+    std::vector<int> ends_; // of each tab, in pixels from the first one's left side
     std::vector<QColor> colours_;
     int chosen_ = 0;
     int scrolled_ = 0; // pixels, of what is to the left of the view

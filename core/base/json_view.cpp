@@ -2,6 +2,7 @@
 #include "core/base/json_view.h"
 
 #include <algorithm>
+#include <array>
 #include <charconv>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -17,6 +18,15 @@ constexpr std::size_t deepest = 64;
 bool is_blank(char c) {
     return c == ' ' || c == '\t' || c == '\n' || c == '\r';
 }
+
+// What ends a number or a word, looked up: every character of a document passes here.
+constexpr auto ends_word = [] {
+    std::array<bool, 256> ends{};
+    for (const char c : {',', ']', '}', ' ', '\t', '\n', '\r'}) {
+        ends[static_cast<unsigned char>(c)] = true;
+    }
+    return ends;
+}();
 
 std::string line_and_column(std::string_view text, std::size_t byte) {
     byte = std::min(byte, text.size());
@@ -49,7 +59,7 @@ public:
     bool key(string_t& name) override {
         Open& object = open_.back();
         object.key = name;
-        if (!object.keys.insert(name).second) {
+        if (!object.add(name)) {
             problem_ = Problem{path(), "this key stands twice", "keep one of them"};
         }
         return !problem_;
@@ -78,7 +88,20 @@ private:
         bool is_object = false;
         std::size_t index = 0;
         std::string key;
-        std::set<std::string, std::less<>> keys;
+        std::vector<std::string> first_keys; // a few are quicker to look through than a set
+        std::set<std::string> more_keys;
+
+        bool add(const std::string& name) {
+            constexpr std::size_t few = 24;
+            if (std::ranges::find(first_keys, name) != first_keys.end()) {
+                return false;
+            }
+            if (first_keys.size() < few) {
+                first_keys.push_back(name);
+                return true;
+            }
+            return more_keys.insert(name).second;
+        }
     };
 
     bool enter(bool is_object) {
@@ -87,7 +110,7 @@ private:
                                "check that it is the file you mean"};
             return false;
         }
-        open_.push_back({is_object, 0, {}, {}});
+        open_.push_back({is_object, 0, {}, {}, {}});
         return true;
     }
     bool leave() {
@@ -206,7 +229,10 @@ std::size_t JsonView::end_of_value(std::size_t at) const {
         return end_of_text(at);
     }
     if (json_[at] != '{' && json_[at] != '[') {
-        return std::min(json_.find_first_of(",]} \t\r\n", at), json_.size());
+        while (at < json_.size() && !ends_word[static_cast<unsigned char>(json_[at])]) {
+            ++at;
+        }
+        return at;
     }
     for (int depth = 0;;) {
         const char c = json_[at];

@@ -18,9 +18,14 @@ ObjectReader::ObjectReader(const JsonView& json, std::string path, ReadLog& log)
             {path_, fmt::format("is {} where an object belongs", json.kind_name()), "write { … }"});
         return;
     }
-    for (JsonView::Member& member : json.members()) {
-        members_.emplace(std::move(member.key), member.value);
-    }
+    members_ = json.members();
+    asked_.resize(members_.size());
+}
+
+// Objects have few keys: looking through them is quicker than any index.
+const JsonView::Member* ObjectReader::find(std::string_view key) const {
+    const auto found = std::ranges::find(members_, key, &JsonView::Member::key);
+    return found != members_.end() ? &*found : nullptr;
 }
 
 std::string ObjectReader::path_of(std::string_view key) const {
@@ -36,18 +41,21 @@ void ObjectReader::fail(std::string_view key, std::string reason, std::string wa
 }
 
 bool ObjectReader::has(std::string_view key) const {
-    return members_.contains(key);
+    return find(key) != nullptr;
 }
 
 bool ObjectReader::is_list(std::string_view key) const {
-    const auto found = members_.find(key);
-    return found != members_.end() && found->second.kind() == Kind::list;
+    const JsonView::Member* found = find(key);
+    return found != nullptr && found->value.kind() == Kind::list;
 }
 
 const JsonView* ObjectReader::value(std::string_view key) {
-    asked_.emplace(key);
-    const auto found = members_.find(key);
-    return found == members_.end() ? nullptr : &found->second;
+    const JsonView::Member* found = find(key);
+    if (found == nullptr) {
+        return nullptr;
+    }
+    asked_[static_cast<std::size_t>(found - members_.data())] = true;
+    return &found->value;
 }
 
 const JsonView* ObjectReader::required(std::string_view key) {
@@ -191,8 +199,9 @@ ObjectReader ObjectReader::object(std::string_view key) {
 
 UnknownKeys ObjectReader::unknown() {
     UnknownKeys kept;
-    for (const auto& [key, element] : members_) {
-        if (!asked_.contains(key)) {
+    for (std::size_t i = 0; i < members_.size(); ++i) {
+        const auto& [key, element] = members_[i];
+        if (!asked_[i]) {
             kept[key] = compact_json(element.json());
             log_.warnings.push_back(
                 to_text({path_of(key), "this version does not know it", "it is kept as it is"}));

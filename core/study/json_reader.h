@@ -7,9 +7,7 @@
 #include "core/base/unknown_keys.h"
 
 #include <cstddef>
-#include <map>
 #include <optional>
-#include <set>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -74,10 +72,12 @@ private:
     const JsonView* array(std::string_view key);
     std::string element_path(std::string_view key, std::size_t i) const;
 
-    std::map<std::string, JsonView, std::less<>> members_;
+    const JsonView::Member* find(std::string_view key) const;
+
+    std::vector<JsonView::Member> members_;
+    std::vector<bool> asked_; // of each
     std::string path_;
     ReadLog& log_;
-    std::set<std::string, std::less<>> asked_;
 };
 
 } // namespace syntonon

@@ -3,6 +3,7 @@
 
 #include "app/model/curve_commands.h"
 #include "app/plot/measured_curves.h"
+#include "app/widgets/fitted_columns.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
 
@@ -28,10 +29,8 @@ CurvesPane::CurvesPane(Session& session, QWidget* parent)
         {tr("channel"), tr("position"), tr("points"), tr("range"), tr("level"), tr("from")});
     table_->verticalHeader()->hide();
     table_->verticalHeader()->setDefaultSectionSize(22);
-    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
-    table_->horizontalHeader()->setSectionResizeMode(source, QHeaderView::Stretch);
+    table_->horizontalHeader()->setStretchLastSection(true);
     table_->horizontalHeader()->setMinimumSectionSize(44);
-    table_->horizontalHeader()->setMaximumSectionSize(190);
     table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     for (const int number : {points, level}) {
         table_->horizontalHeaderItem(number)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
@@ -137,9 +136,11 @@ void CurvesPane::fill_row(int row, const Curve& curve) {
 }
 
 void CurvesPane::refresh() {
-    if (!isVisible()) {
+    const Seen now{session_.study(), session_.curve_in_hand().id(), theme().name};
+    if (!isVisible() || now == seen_) {
         return;
     }
+    seen_ = now;
     filling_ = true;
     const auto& curves = session_.study().curves;
     table_->setRowCount(static_cast<int>(curves.size()));
@@ -150,6 +151,8 @@ void CurvesPane::refresh() {
         current = curve.id == session_.curve_in_hand().id() ? row : current;
     }
     table_->setCurrentCell(current, position);
+    constexpr int widest = 170;
+    fit_columns(*table_, {channels, position, points, range, level}, widest);
     filling_ = false;
     for (QPushButton* needs_curve : {rename_, colour_, give_, remove_}) {
         needs_curve->setEnabled(current >= 0);

@@ -3,8 +3,10 @@
 #pragma once
 
 #include "app/model/session.h"
+#include "app/widgets/theme.h"
 
 #include <QWidget>
+#include <optional>
 
 class QMenu;
 class QPushButton;
@@ -40,6 +42,14 @@ private:
     QTableWidget* table_;
     QPushButton *rename_, *colour_, *give_, *remove_;
     bool filling_ = false;
+    // What the table was filled from.
+    struct Seen {
+        Study study;
+        std::string in_hand;
+        ThemeName theme = ThemeName::paper;
+        bool operator==(const Seen&) const = default;
+    };
+    std::optional<Seen> seen_;
 };
 
 } // namespace syntonon

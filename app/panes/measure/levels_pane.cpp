@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/measure/levels_pane.h"
 
-#include "app/widgets/theme.h"
+#include "app/widgets/fitted_columns.h"
 #include "core/base/number_text.h"
 
 #include <QHeaderView>
@@ -23,7 +23,6 @@ LevelsPane::LevelsPane(Session& session, QWidget* parent)
     : QTableWidget(parent), session_(session) {
     setColumnCount(4);
     setHorizontalHeaderLabels({tr("channel"), tr("positions"), tr("level"), tr("against all")});
-    horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     verticalHeader()->hide();
     verticalHeader()->setDefaultSectionSize(22);
@@ -52,20 +51,22 @@ void LevelsPane::showEvent(QShowEvent* event) {
 }
 
 void LevelsPane::refresh() {
-    if (!isVisible()) {
+    if (!isVisible() || session_.study() == seen_) {
         return;
     }
+    seen_ = session_.study();
     std::vector<std::optional<double>> levels;
     double sum = 0;
-    int measured = 0;
+    int counted = 0;
     for (const auto& channel : session_.study().channels) {
-        const auto analysis = session_.analysis_of(*channel);
+        // Only what was measured: working out whole chains would take far longer.
+        const auto measured = session_.briefs().measured_of(session_.study(), *channel);
         levels.emplace_back();
-        if (analysis->measured != nullptr) {
-            if (const auto mean = mean_level_db(*analysis->measured->curve, from_hz, to_hz)) {
+        if (measured && *measured != nullptr) {
+            if (const auto mean = mean_level_db(*(*measured)->curve, from_hz, to_hz)) {
                 levels.back() = *mean;
                 sum += *mean;
-                ++measured;
+                ++counted;
             }
         }
     }
@@ -76,7 +77,7 @@ void LevelsPane::refresh() {
         const QString text[] = {QString::fromStdString(channel.name),
                                 QString::number(channel.measured.size()),
                                 levels[i] ? db(*levels[i]) : tr("not measured"),
-                                levels[i] ? db(*levels[i] - sum / measured) : QStringLiteral("–")};
+                                levels[i] ? db(*levels[i] - sum / counted) : QStringLiteral("–")};
         for (int column = 0; column < columnCount(); ++column) {
             auto* item = new QTableWidgetItem(text[column]);
             item->setToolTip(text[column]);
@@ -85,6 +86,7 @@ void LevelsPane::refresh() {
             setItem(row, column, item);
         }
     }
+    fit_columns(*this, {1, 2, 3});
 }
 
 } // namespace syntonon

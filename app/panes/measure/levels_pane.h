@@ -5,6 +5,7 @@
 #include "app/model/session.h"
 
 #include <QTableWidget>
+#include <optional>
 
 namespace syntonon {
 
@@ -20,6 +21,7 @@ protected:
 private:
     void refresh();
     Session& session_;
+    std::optional<Study> seen_; // what the table was filled from
 };
 
 } // namespace syntonon

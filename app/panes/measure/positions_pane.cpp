@@ -4,6 +4,7 @@
 #include "app/model/curve_commands.h"
 #include "app/plot/lane_stack.h"
 #include "app/plot/measured_curves.h"
+#include "app/widgets/fitted_columns.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
 
@@ -56,8 +57,6 @@ PositionsPane::PositionsPane(Session& session, LaneStack& lanes, QWidget* parent
     tree_->setHeaderLabels({tr("position"), tr("weight"), tr("level")});
     tree_->header()->setStretchLastSection(false);
     tree_->header()->setSectionResizeMode(0, QHeaderView::Stretch);
-    tree_->header()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
-    tree_->header()->setSectionResizeMode(2, QHeaderView::ResizeToContents);
     tree_->setFrameShape(QFrame::NoFrame);
     tree_->setIndentation(14);
     tree_->setTextElideMode(Qt::ElideMiddle);
@@ -154,9 +153,12 @@ QTreeWidgetItem* PositionsPane::row_of(const std::string& curve) const {
 }
 
 void PositionsPane::refresh() {
-    if (!isVisible()) {
+    const Seen now{session_.study(), session_.selection().channel, session_.curve_in_hand().id(),
+                   lanes_.curves().choices(), theme().name};
+    if (!isVisible() || now == seen_) {
         return;
     }
+    seen_ = now;
     filling_ = true;
     tree_->clear();
     const Study& study = session_.study();
@@ -188,6 +190,7 @@ void PositionsPane::refresh() {
         }
         group->setExpanded(true);
     }
+    fit_columns(*tree_, {1, 2});
     tree_->setCurrentItem(row_of(session_.curve_in_hand().id()));
     filling_ = false;
     alone_->setEnabled(curve_of(study, session_.curve_in_hand().id()) != nullptr);

@@ -3,8 +3,11 @@
 #pragma once
 
 #include "app/model/session.h"
+#include "app/plot/lane_content.h"
+#include "app/widgets/theme.h"
 
 #include <QWidget>
+#include <optional>
 
 class QPushButton;
 class QTreeWidget;
@@ -44,6 +47,16 @@ private:
     QTreeWidget* tree_;
     QPushButton *import_, *alone_, *together_;
     bool filling_ = false;
+    // What the tree was filled from.
+    struct Seen {
+        Study study;
+        int channel = 0;
+        std::string in_hand;
+        CurveChoices choices;
+        ThemeName theme = ThemeName::paper;
+        bool operator==(const Seen&) const = default;
+    };
+    std::optional<Seen> seen_;
 };
 
 } // namespace syntonon

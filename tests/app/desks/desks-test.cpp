@@ -13,7 +13,6 @@
 
 #include <QJsonArray>
 #include <QPushButton>
-#include <QSplitter>
 
 namespace syntonon {
 namespace {
@@ -24,7 +23,7 @@ protected:
         use_theme(*qApp, ThemeName::paper);
         Window::TearDown();
     }
-    QList<int> columns() { return window->frame()->findChild<QSplitter*>()->sizes(); }
+    QList<int> columns() { return window->frame()->columns(); }
     QString saved_study() {
         EXPECT_TRUE(save_study(brightwater_study(), scratch.file("dome.syntonon")));
         return QString::fromStdString(scratch.file("dome.syntonon").string());
@@ -72,10 +71,9 @@ TEST_F(Desks, HaveAtMostSevenWordsInARow) {
 }
 
 TEST_F(Desks, KeepSizesOfTheirOwnAndGrowInProportion) {
-    auto* splitter = window->frame()->findChild<QSplitter*>();
     const QList<int> before = columns();
     EXPECT_EQ(before[0], 176);
-    splitter->setSizes({176, 560, 542});
+    window->frame()->set_columns({176, 560, 542});
     const QList<int> mine = columns();
     window->show_desk(Desk::measure);
     EXPECT_NE(columns(), mine);
@@ -126,7 +124,7 @@ TEST_F(Desks, AreRememberedForEachStudyWithoutChangingIt) {
     lanes().magnify(zoomed);
     lanes().show_curve("measured", false);
     lanes().set_readout_column(true);
-    window->frame()->findChild<QSplitter*>()->setSizes({176, 560, 542});
+    window->frame()->set_columns({176, 560, 542});
     const QList<int> sizes = columns();
     use_theme(*qApp, ThemeName::night);
     window->show_desk(Desk::deliver);
