@@ -168,6 +168,8 @@ int run_window(QApplication& application, const QCommandLineParser& parser) {
         window.open_study(study);
     }
     QTimer::singleShot(0, &window, &MainWindow::offer_recovery);
+    constexpr int after_first_paint_ms = 300;
+    QTimer::singleShot(after_first_paint_ms, &window, &MainWindow::prepare_desks);
     return QApplication::exec();
 }
 

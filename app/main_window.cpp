@@ -233,6 +233,22 @@ void MainWindow::show_desk(Desk desk) {
     frame_->show_desk(desk);
 }
 
+void MainWindow::prepare_desks() {
+    for (const Desk desk : all_desks) {
+        if (!frame_->has_desk(desk)) {
+            frame_->make_desk(desk);
+            if (desk == Desk::measure) {
+                measure_->prepare();
+            } else if (desk == Desk::deliver) {
+                deliver_->prepare();
+            }
+            // A timer without a delay waits for the events that are there already.
+            QTimer::singleShot(0, this, &MainWindow::prepare_desks);
+            return;
+        }
+    }
+}
+
 LaneStack* MainWindow::lanes() const {
     return shape_->lanes();
 }

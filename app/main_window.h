@@ -60,6 +60,8 @@ public:
     ListenDesk& listen();
     DeliverDesk& deliver();
     void show_desk(Desk desk);
+    // Makes the desks that were not shown yet, one by one while nothing else is to be done.
+    void prepare_desks();
     // The lanes of the shown desk; the Shape desk's where it has none.
     LaneStack* shown_lanes();
 

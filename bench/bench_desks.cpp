@@ -31,6 +31,7 @@ void measure(const char* name, const Study& study) {
     window.resize(1280, 800);
     window.session().replace_study(study);
     window.show();
+    window.prepare_desks(); // as the program does once its window stands
     paint_all();
     for (const Desk desk : {Desk::measure, Desk::listen, Desk::deliver, Desk::shape}) {
         const double first = switch_ms(window, desk);

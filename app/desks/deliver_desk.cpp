@@ -135,6 +135,12 @@ DeskParts DeliverDesk::parts() const {
     return parts;
 }
 
+void DeliverDesk::prepare() {
+    for (const Delivery& delivery : session_.study().deliveries) {
+        plan(delivery, folder_of(delivery.id));
+    }
+}
+
 void DeliverDesk::set_active(bool active) {
     active_ = active;
     if (active) {

@@ -30,6 +30,7 @@ public:
     DeliverDesk(Session& session, DeliveryRecords& records, QObject* parent = nullptr);
 
     DeskParts parts() const;
+    void prepare();               // plans the files before they are asked for
     void set_active(bool active); // works things out only while it is looked at
 
     const std::vector<DeliveryCard*>& cards() const { return cards_; }

@@ -126,6 +126,10 @@ void DeskFrame::apply_sizes() {
 void DeskFrame::make_desk(Desk desk) {
     if (Place& place = desks_[index(desk)]; !place.parts) {
         build(place);
+        for (QWidget* widget : place.work->findChildren<QWidget*>()) {
+            widget->ensurePolished();
+        }
+        place.work->resize(work_->size());
     }
 }
 

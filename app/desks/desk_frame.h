@@ -34,9 +34,11 @@ public:
 
     // A desk is made when it is first shown.
     void add_desk(Desk desk, std::function<DeskParts()> make);
-    void make_desk(Desk desk); // now, if it is not there yet
+    // Now, if it is not there yet, styled and laid out, so that showing it is quick.
+    void make_desk(Desk desk);
     void show_desk(Desk desk);
     Desk desk() const { return shown_; }
+    bool has_desk(Desk desk) const { return desks_[index(desk)].parts.has_value(); }
     // Left, middle, companions, as they stand.
     QList<int> columns() const;
     void set_columns(const QList<int>& columns);

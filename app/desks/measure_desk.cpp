@@ -16,10 +16,17 @@ MeasureDesk::MeasureDesk(Session& session, QObject* parent)
           session,
           [&session](LanePlot& plot) { return std::make_unique<MeasuredCurves>(plot, session); })),
       positions_(new PositionsPane(session, *lanes_)), curves_(new CurvesPane(session)),
-      upper_(new Companion(tr("Upper companion"))), lower_(new Companion(tr("Lower companion"))) {
+      levels_(new LevelsPane(session)), upper_(new Companion(tr("Upper companion"))),
+      lower_(new Companion(tr("Lower companion"))) {
     lanes_->setAccessibleName(tr("Lanes: measured level, phase and delay"));
     upper_->add_page(tr("Curves"), curves_);
-    lower_->add_page(tr("Levels"), new LevelsPane(session));
+    lower_->add_page(tr("Levels"), levels_);
+}
+
+void MeasureDesk::prepare() {
+    positions_->fill();
+    curves_->fill();
+    levels_->fill();
 }
 
 DeskParts MeasureDesk::parts() const {

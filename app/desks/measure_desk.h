@@ -11,6 +11,7 @@ namespace syntonon {
 
 class CurvesPane;
 class LaneStack;
+class LevelsPane;
 class PositionsPane;
 
 class MeasureDesk : public QObject {
@@ -20,6 +21,7 @@ public:
     explicit MeasureDesk(Session& session, QObject* parent = nullptr);
 
     DeskParts parts() const;
+    void prepare(); // fills what would be filled when it is first shown
     LaneStack* lanes() const { return lanes_; }
     PositionsPane* positions() const { return positions_; }
     CurvesPane* curves() const { return curves_; }
@@ -29,6 +31,7 @@ private:
     LaneStack* lanes_;
     PositionsPane* positions_;
     CurvesPane* curves_;
+    LevelsPane* levels_;
     Companion *upper_, *lower_;
 };
 

@@ -136,8 +136,14 @@ void CurvesPane::fill_row(int row, const Curve& curve) {
 }
 
 void CurvesPane::refresh() {
+    if (isVisible()) {
+        fill();
+    }
+}
+
+void CurvesPane::fill() {
     const Seen now{session_.study(), session_.curve_in_hand().id(), theme().name};
-    if (!isVisible() || now == seen_) {
+    if (now == seen_) {
         return;
     }
     seen_ = now;

@@ -28,6 +28,8 @@ public:
 
     enum Column { channels, position, points, range, level, source };
 
+    void fill(); // now; else when it is looked at
+
 protected:
     void showEvent(QShowEvent* event) override;
 

@@ -51,7 +51,13 @@ void LevelsPane::showEvent(QShowEvent* event) {
 }
 
 void LevelsPane::refresh() {
-    if (!isVisible() || session_.study() == seen_) {
+    if (isVisible()) {
+        fill();
+    }
+}
+
+void LevelsPane::fill() {
+    if (session_.study() == seen_) {
         return;
     }
     seen_ = session_.study();

@@ -15,6 +15,8 @@ class LevelsPane : public QTableWidget {
 public:
     explicit LevelsPane(Session& session, QWidget* parent = nullptr);
 
+    void fill(); // now; else when it is looked at
+
 protected:
     void showEvent(QShowEvent* event) override;
 

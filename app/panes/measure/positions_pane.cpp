@@ -153,9 +153,15 @@ QTreeWidgetItem* PositionsPane::row_of(const std::string& curve) const {
 }
 
 void PositionsPane::refresh() {
+    if (isVisible()) {
+        fill();
+    }
+}
+
+void PositionsPane::fill() {
     const Seen now{session_.study(), session_.selection().channel, session_.curve_in_hand().id(),
                    lanes_.curves().choices(), theme().name};
-    if (!isVisible() || now == seen_) {
+    if (now == seen_) {
         return;
     }
     seen_ = now;

@@ -27,6 +27,7 @@ public:
     QPushButton* import_button() const { return import_; }
     // The row of a curve under a channel; null where there is none.
     QTreeWidgetItem* row_of(const std::string& curve) const;
+    void fill(); // now; else when it is looked at
 
 signals:
     void import_asked_for();
