@@ -17,6 +17,7 @@
 #include "app/plot/lane_picture.h"
 #include "app/plot/lane_stack.h"
 #include "app/top_bar.h"
+#include "app/widgets/colour_icon.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
 

@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/channel_list.h"
 
+#include "app/widgets/colour_icon.h"
 #include "app/widgets/theme.h"
 
 #include <QKeyEvent>
 #include <QLineEdit>
 #include <QListWidget>
-#include <QPainter>
 #include <QVBoxLayout>
 #include <algorithm>
 
@@ -37,14 +37,6 @@ QString words_of(const Count& count) {
            : count.undecided > 0 ? QObject::tr("%1 undecided").arg(count.undecided)
            : count.met > 0       ? QObject::tr("met")
                                  : QObject::tr("nothing required");
-}
-
-QIcon square_icon(const QColor& colour) {
-    QPixmap pixmap(12, 12);
-    pixmap.fill(Qt::transparent);
-    QPainter painter(&pixmap);
-    painter.fillRect(QRect(2, 2, 8, 8), colour);
-    return QIcon(pixmap);
 }
 
 } // namespace
@@ -79,7 +71,8 @@ void ChannelList::fill() {
         const Count count = count_of(session_.analysis_of(*channel)->verdict);
         const QString name = QString::fromStdString(channel->name);
         auto* item = new QListWidgetItem(
-            square_icon(channel_colour(QString::fromStdString(channel->colour), index)),
+            colour_icon(channel_colour(QString::fromStdString(channel->colour), index),
+                        Patch::square),
             QStringLiteral("%1  %2").arg(mark_of(count), name));
         item->setToolTip(QStringLiteral("%1: %2").arg(name, words_of(count)));
         item->setData(Qt::UserRole, index);

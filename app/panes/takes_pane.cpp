@@ -3,6 +3,7 @@
 
 #include "app/model/take_commands.h"
 #include "app/plot/lane_curves.h"
+#include "app/widgets/colour_icon.h"
 #include "app/widgets/theme.h"
 #include "core/study/comparison.h"
 
@@ -11,25 +12,11 @@
 #include <QGridLayout>
 #include <QHeaderView>
 #include <QLabel>
-#include <QPainter>
-#include <QPixmap>
 #include <QPushButton>
 #include <QTableWidget>
 #include <algorithm>
 
 namespace syntonon {
-namespace {
-
-QIcon line_icon(const QColor& colour) {
-    QPixmap pixmap(16, 16);
-    pixmap.fill(Qt::transparent);
-    QPainter painter(&pixmap);
-    painter.fillRect(QRect(1, 7, 14, 2), colour);
-    return QIcon(pixmap);
-}
-
-} // namespace
-
 TakesPane::TakesPane(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), table_(new QTableWidget),
       freeze_(new QPushButton(tr("Freeze the chain as a take"))),
@@ -147,7 +134,7 @@ void TakesPane::refresh() {
             }
         }
         QTableWidgetItem* name = table_->item(i, 0);
-        name->setIcon(line_icon(take_colour(static_cast<std::size_t>(i))));
+        name->setIcon(colour_icon(take_colour(static_cast<std::size_t>(i)), Patch::line));
         name->setText(QString::fromStdString(take.name));
         name->setCheckState(take.shown ? Qt::Checked : Qt::Unchecked);
         QTableWidgetItem* stages = table_->item(i, 1);

@@ -152,7 +152,7 @@ void TimePane::paintEvent(QPaintEvent*) {
     const Theme& t = theme();
     QPainter painter(this);
     painter.fillRect(rect(), t.panel);
-    const QRectF area(48, 8, width() - 64, height() - 32);
+    const QRectF area(56, 8, width() - 72, height() - 32);
     painter.setFont(text_font(11));
     const bool bounded = std::ranges::all_of(
         values_, [](double v) { return std::isfinite(v) && std::abs(v) < 1e12; });

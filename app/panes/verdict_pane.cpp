@@ -59,14 +59,32 @@ VerdictPane::VerdictPane(Session& session, QWidget* parent)
     }
     tree_->header()->setDefaultAlignment(Qt::AlignRight | Qt::AlignVCenter);
     tree_->headerItem()->setTextAlignment(0, Qt::AlignLeft | Qt::AlignVCenter);
-    tree_->setTextElideMode(Qt::ElideMiddle);
+    tree_->setWordWrap(true); // and a long name takes a second line
     tree_->setIndentation(10);
     tree_->setAccessibleName(tr("Verdict of all channels"));
     connect(tree_, &QTreeWidget::itemClicked, this,
             [this](QTreeWidgetItem* item) { go_to(*item); });
     connect(tree_, &QTreeWidget::itemActivated, this,
             [this](QTreeWidgetItem* item) { go_to(*item); });
+    connect(tree_->header(), &QHeaderView::sectionResized, this, [this](int section) {
+        if (section == 0) {
+            fit_rows();
+        }
+    });
     connect(&session_, &Session::analysis_changed, this, &VerdictPane::refresh);
+}
+
+void VerdictPane::fit_rows() {
+    constexpr int margin = 8;
+    const int width = tree_->columnWidth(0) - 2 * tree_->indentation() - margin;
+    for (int i = 0; i < tree_->topLevelItemCount(); ++i) {
+        QTreeWidgetItem& channel = *tree_->topLevelItem(i);
+        for (int row = 0; row < channel.childCount(); ++row) {
+            const QRect needed = tree_->fontMetrics().boundingRect(
+                QRect(0, 0, width, 1000), Qt::TextWordWrap, channel.child(row)->text(0));
+            channel.child(row)->setSizeHint(0, QSize(0, needed.height() + 1));
+        }
+    }
 }
 
 QString VerdictPane::summary() const {
@@ -100,6 +118,7 @@ void VerdictPane::refresh() {
         undecided +=
             static_cast<int>(std::ranges::count(verdict, Outcome::undecided, &Finding::outcome));
     }
+    fit_rows();
     summary_->setText(
         met == all ? tr("All %1 requirements of %2 channels are met.").arg(all).arg(channels.size())
                    : tr("%1 of %2 requirements are met, %3 are not, %4 cannot be "

@@ -31,6 +31,7 @@ private:
     void refresh();
     void show_channel(QTreeWidgetItem& item, const Channel& channel, bool fresh);
     void go_to(const QTreeWidgetItem& item);
+    void fit_rows(); // as high as the names need in their column
 
     Session& session_;
     QLabel* summary_;

@@ -19,6 +19,14 @@ QPointF GoalGripTool::point_at(int target_point) const {
             plot_.y_of(Lane::magnitude, p.value + target_anchor_db(session_))};
 }
 
+std::vector<QPointF> GoalGripTool::handle_points() const {
+    std::vector<QPointF> points;
+    for (const Handle& handle : active_ ? handles() : std::vector<Handle>()) {
+        points.push_back(handle.at);
+    }
+    return points;
+}
+
 std::vector<GoalGripTool::Handle> GoalGripTool::handles() const {
     std::vector<Handle> all;
     const Goal* goal = current_goal(session_);

@@ -35,6 +35,7 @@ public:
     bool double_click(const QPointF& at);
     std::optional<QCursor> cursor_at(const QPointF& point) const override;
     bool is_holding() const override { return held_.part != Part::none; }
+    std::vector<QPointF> handle_points() const override;
 
     QPointF point_at(int target_point) const;
 

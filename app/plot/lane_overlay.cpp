@@ -28,6 +28,7 @@ void LaneStack::paint_titles(QPainter& painter) {
                          content_->title(lane) + more);
     }
     paint_error_axis(painter);
+    painter.setPen(theme().soft);
     const QRect bottom = rect_of(bottom_lane());
     painter.drawText(QRect(bottom.left(), bottom.bottom() + 21, bottom.width(), 16),
                      Qt::AlignHCenter | Qt::AlignVCenter,
@@ -45,7 +46,7 @@ void LaneStack::paint_error_axis(QPainter& painter) {
     for (const double part : {0.0, 0.5, 1.0}) {
         const double y = lane.bottom() + 1 - part * lane.height();
         painter.drawLine(QPointF(lane.right() - 3, y), QPointF(lane.right() + 1, y));
-        painter.drawText(QRectF(lane.right() + 3, y - 8, 24, 16), Qt::AlignLeft | Qt::AlignVCenter,
+        painter.drawText(QRectF(lane.right() + 5, y - 8, 24, 16), Qt::AlignLeft | Qt::AlignVCenter,
                          plain(part * *top_db));
     }
 }
@@ -195,9 +196,11 @@ void LaneStack::paint_plumb(QPainter& painter) {
             obstacles.grips.push_back(*name);
         }
         constexpr double around = handle_reach + 3;
-        for (const QPointF& at : grips_->stage.handle_points()) {
-            obstacles.grips.emplace_back(at - QPointF(around, around),
-                                         QSizeF(2 * around, 2 * around));
+        for (const LaneTool* tool : tools()) {
+            for (const QPointF& at : tool->handle_points()) {
+                obstacles.grips.emplace_back(at - QPointF(around, around),
+                                             QSizeF(2 * around, 2 * around));
+            }
         }
     }
     for (const PlacedLabel& label : labels_) {

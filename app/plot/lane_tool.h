@@ -7,6 +7,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <optional>
+#include <vector>
 
 namespace syntonon {
 
@@ -22,6 +23,7 @@ public:
     virtual bool wheel(const QPointF&, double /*clicks*/, bool /*fine*/) { return false; }
     virtual std::optional<QCursor> cursor_at(const QPointF& point) const = 0;
     virtual bool is_holding() const = 0;
+    virtual std::vector<QPointF> handle_points() const = 0; // all that are drawn
 };
 
 // Distance in pixels within which a handle is meant.

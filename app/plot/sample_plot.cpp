@@ -75,7 +75,7 @@ QString SamplePlot::note() const {
         return {};
     }
     const QString main = tr("main sample %1 at n = %2").arg(number(values_[main_])).arg(main_);
-    return broken_ ? tr("%1; the axis is broken beyond ±%2").arg(main, number(high_)) : main;
+    return broken_ ? tr("%1, axis broken at ±%2").arg(main, number(high_)) : main;
 }
 
 QRectF SamplePlot::unbroken(const QRectF& area) const {
@@ -133,7 +133,7 @@ void SamplePlot::paint_axis(QPainter& painter, const QRectF& area) const {
         painter.setPen(t.grid);
         painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y));
         painter.setPen(t.soft);
-        painter.drawText(QRectF(area.left() - 48, y - 8, 42, 16), Qt::AlignRight | Qt::AlignVCenter,
+        painter.drawText(QRectF(area.left() - 54, y - 8, 48, 16), Qt::AlignRight | Qt::AlignVCenter,
                          number(mark));
     }
     if (!broken_) {

@@ -28,8 +28,8 @@ public:
 
     // Where a handle is drawn, by its key; nothing without a selected stage that has it.
     std::optional<QPointF> grip_point(std::string_view key) const;
-    std::optional<QPointF> grip_point() const;  // the main one's
-    std::vector<QPointF> handle_points() const; // all that are drawn
+    std::optional<QPointF> grip_point() const; // the main one's
+    std::vector<QPointF> handle_points() const override;
     // Where the stage's name is written.
     std::optional<QRectF> label_box() const;
 

@@ -21,6 +21,15 @@ QPointF WeightTool::point_at(int weight_point) const {
     return {plot_.x_of(point.frequency_hz), plot_.y_of(Lane::weight, std::log10(point.weight))};
 }
 
+std::vector<QPointF> WeightTool::handle_points() const {
+    std::vector<QPointF> points;
+    const Weights* all = weights();
+    for (int i = 0; all != nullptr && i < static_cast<int>(all->points.size()); ++i) {
+        points.push_back(point_at(i));
+    }
+    return points;
+}
+
 void WeightTool::paint(QPainter& painter) {
     const Weights* all = weights();
     if (all == nullptr) {

@@ -23,6 +23,7 @@ public:
     bool double_click(const QPointF& at);
     std::optional<QCursor> cursor_at(const QPointF& point) const override;
     bool is_holding() const override { return held_ >= 0; }
+    std::vector<QPointF> handle_points() const override;
 
     QPointF point_at(int weight_point) const;
 

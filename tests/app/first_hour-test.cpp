@@ -55,6 +55,25 @@ TEST_F(FirstHour, TheReadoutNeverCoversAGrip) {
     }
 }
 
+TEST_F(FirstHour, TheReadoutKeepsClearOfGoalAndWeightHandles) {
+    window->show_goal();
+    LaneView view = lanes().view();
+    view.show(Lane::weight, true);
+    lanes().change_view(view);
+    ASSERT_FALSE(lanes().weight_grips().handle_points().empty());
+    ASSERT_FALSE(lanes().goal_grips().handle_points().empty());
+    int covered = 0;
+    for (double hz = 25; hz < 18'000; hz *= 1.3) {
+        point_at(hz);
+        for (const auto& points :
+             {lanes().weight_grips().handle_points(), lanes().goal_grips().handle_points()}) {
+            covered += static_cast<int>(std::ranges::count_if(
+                points, [&](const QPointF& at) { return lanes().readout().box().contains(at); }));
+        }
+    }
+    EXPECT_EQ(covered, 0);
+}
+
 TEST_F(FirstHour, TheReadoutLeavesTheCurveUnderWorkInSight) {
     // Of the stage that is being shaped at most a few points at most places.
     int covered = 0, places = 0;
@@ -173,7 +192,7 @@ TEST(SamplePlot, BreaksItsAxisOnlyForASampleThatTowers) {
     const SamplePlot broken(towering, style), whole(plain, style);
     EXPECT_TRUE(broken.is_broken());
     EXPECT_NEAR(broken.high(), 0.022, 1e-12);
-    EXPECT_TRUE(broken.note().contains("broken beyond"));
+    EXPECT_TRUE(broken.note().contains("broken at ±"));
     EXPECT_FALSE(whole.is_broken());
     EXPECT_EQ(whole.high(), 1);
     EXPECT_EQ(whole.low(), -0.3);
@@ -233,6 +252,11 @@ TEST_F(FirstHour, NothingInTheVerdictIsCut) {
             EXPECT_LE(tree.fontMetrics().horizontalAdvance(text), tree.columnWidth(column))
                 << text.toStdString();
         }
+        const QRect name = tree.fontMetrics().boundingRect(
+            QRect(0, 0, tree.columnWidth(0) - 2 * tree.indentation() - 8, 1000), Qt::TextWordWrap,
+            channel.child(row)->text(0));
+        EXPECT_LE(name.height(), tree.visualItemRect(channel.child(row)).height() + 1)
+            << "the name is whole";
         EXPECT_TRUE(channel.child(row)->toolTip(0).contains(QString::fromStdString(
             session().analysis()->verdict[static_cast<std::size_t>(row)].requirement)));
     }

@@ -3,6 +3,7 @@
 
 #include "app/model/curve_commands.h"
 #include "app/plot/measured_curves.h"
+#include "app/widgets/colour_icon.h"
 #include "app/widgets/fitted_columns.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
@@ -130,9 +131,8 @@ void CurvesPane::fill_row(int row, const Curve& curve) {
                          .arg(text[level], QString::fromStdString(signed_text(*low, 1)),
                               QString::fromStdString(signed_text(*high, 1)),
                               curve.has_phase() ? tr("with phase") : tr("without phase")));
-    QPixmap square(10, 10);
-    square.fill(curve_colour(session_.study(), curve));
-    table_->item(row, position)->setIcon(QIcon(square));
+    table_->item(row, position)
+        ->setIcon(colour_icon(curve_colour(session_.study(), curve), Patch::square));
 }
 
 void CurvesPane::refresh() {

@@ -4,6 +4,7 @@
 #include "app/model/curve_commands.h"
 #include "app/plot/lane_stack.h"
 #include "app/plot/measured_curves.h"
+#include "app/widgets/colour_icon.h"
 #include "app/widgets/fitted_columns.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
@@ -11,7 +12,6 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
-#include <QPainter>
 #include <QPushButton>
 #include <QTreeWidget>
 #include <QVBoxLayout>
@@ -21,17 +21,6 @@ namespace syntonon {
 namespace {
 
 constexpr int curve_role = Qt::UserRole, channel_role = Qt::UserRole + 1;
-
-QIcon colour_icon(const QColor& colour, bool round) {
-    QPixmap pixmap(12, 12);
-    pixmap.fill(Qt::transparent);
-    QPainter painter(&pixmap);
-    painter.setRenderHint(QPainter::Antialiasing, round);
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(colour);
-    round ? painter.drawEllipse(QRectF(2, 2, 8, 8)) : painter.drawRect(QRect(2, 2, 8, 8));
-    return QIcon(pixmap);
-}
 
 QString level_of(const Curve& curve) {
     const auto mean = mean_level_db(curve, 200, 5000);
@@ -105,7 +94,7 @@ QTreeWidgetItem* PositionsPane::add_group(const QString& name, const QColor& col
                                            : tr("%1 positions").arg(count);
     auto* group = new QTreeWidgetItem(tree_, {QStringLiteral("%1 · %2").arg(name, positions)});
     group->setToolTip(0, group->text(0));
-    group->setIcon(0, colour_icon(colour, false));
+    group->setIcon(0, colour_icon(colour, Patch::square));
     QFont bold = tree_->font();
     bold.setWeight(QFont::DemiBold);
     group->setFont(0, bold);
@@ -130,7 +119,8 @@ void PositionsPane::add_curve_row(QTreeWidgetItem& group, const Position& positi
     row->setToolTip(0, row->text(0));
     row->setText(1, QString::number(position.weight, 'g', 3));
     row->setText(2, level_of(*curve));
-    row->setIcon(0, colour_icon(in_hand ? theme().copper : curve_colour(study, *curve), true));
+    row->setIcon(0,
+                 colour_icon(in_hand ? theme().copper : curve_colour(study, *curve), Patch::disc));
     row->setFlags(row->flags() | Qt::ItemIsUserCheckable);
     row->setCheckState(0,
                        lanes_.curves().is_shown(curve_key(*curve)) ? Qt::Checked : Qt::Unchecked);
