@@ -182,8 +182,8 @@ Expected<std::vector<NamedFrequency>> parse_list(const std::string& text) {
         start = end + 1;
     }
     std::ranges::stable_sort(list, {}, &NamedFrequency::hz);
-    const auto again = std::ranges::unique(list, {}, &NamedFrequency::hz);
-    list.erase(again.begin(), again.end());
+    const auto same = [](const NamedFrequency& a, const NamedFrequency& b) { return a.hz == b.hz; };
+    list.erase(std::unique(list.begin(), list.end(), same), list.end());
     return list;
 }
 

@@ -25,7 +25,7 @@ QJsonArray to_json(const QList<int>& sizes) {
 // As many as wanted, each of a size that can be worked with; else nothing.
 std::optional<QList<int>> sizes_from_json(const QJsonValue& json, qsizetype count) {
     QList<int> sizes;
-    for (const QJsonValue& size : json.toArray()) {
+    for (const auto& size : json.toArray()) {
         sizes.append(size.toInt());
     }
     const bool fits = sizes.size() == count && std::ranges::all_of(sizes, [](int size) {

@@ -343,20 +343,9 @@ void fill_goal_menu(QMenu& menu, MainWindow& window) {
     });
 }
 
-void fill_view_menu(QMenu& menu, MainWindow& window) {
-    for (const Desk desk : all_desks) {
-        add(menu, tr("Desk: %1").arg(title_of(desk)),
-            QKeySequence(QStringLiteral("Ctrl+%1").arg(static_cast<int>(desk) + 1)), &window,
-            [&window, desk] { window.show_desk(desk); });
-    }
-    menu.addSeparator();
-    add(menu, tr("Paper or night"), QKeySequence("F12"), &window, [] {
-        const ThemeName other =
-            theme().name == ThemeName::paper ? ThemeName::night : ThemeName::paper;
-        use_theme(*qApp, other);
-        QSettings().setValue("theme", other == ThemeName::night ? "night" : "paper");
-    });
-    menu.addSeparator();
+namespace {
+
+void fill_lanes_part(QMenu& menu, MainWindow& window) {
     // Those of the desk that is shown when the menu opens.
     add_filled(menu, tr("Lanes"),
                [&window](QMenu& sub) { fill_lanes_menu(sub, *window.shown_lanes()); });
@@ -373,6 +362,25 @@ void fill_view_menu(QMenu& menu, MainWindow& window) {
         [&window] { window.shown_lanes()->zoom_back(); });
     add(menu, tr("Zoom home"), QKeySequence("Ctrl+Home"), &window,
         [&window] { window.shown_lanes()->zoom_home(); });
+}
+
+} // namespace
+
+void fill_view_menu(QMenu& menu, MainWindow& window) {
+    for (const Desk desk : all_desks) {
+        add(menu, tr("Desk: %1").arg(title_of(desk)),
+            QKeySequence(QStringLiteral("Ctrl+%1").arg(static_cast<int>(desk) + 1)), &window,
+            [&window, desk] { window.show_desk(desk); });
+    }
+    menu.addSeparator();
+    add(menu, tr("Paper or night"), QKeySequence("F12"), &window, [] {
+        const ThemeName other =
+            theme().name == ThemeName::paper ? ThemeName::night : ThemeName::paper;
+        use_theme(*qApp, other);
+        QSettings().setValue("theme", other == ThemeName::night ? "night" : "paper");
+    });
+    menu.addSeparator();
+    fill_lanes_part(menu, window);
     menu.addSeparator();
     add(menu, tr("Plumb line down or up"), QKeySequence("Alt+P"), &window,
         [&window] { window.shown_lanes()->toggle_plumb_pin(); });

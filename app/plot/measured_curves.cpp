@@ -13,7 +13,7 @@
 namespace syntonon {
 namespace {
 
-constexpr int bins_across = 700; // about a pixel each
+constexpr std::size_t bins_across = 700; // about a pixel each
 
 struct Line {
     std::vector<double> hz;
@@ -278,7 +278,8 @@ QString MeasuredCurves::title(Lane lane) const {
 std::vector<ReadoutRow> MeasuredCurves::readout_at(double hz) const {
     constexpr std::size_t most = 10;
     std::vector<ReadoutRow> rows;
-    for (auto drawn = drawn_.rbegin(); drawn != drawn_.rend() && rows.size() < most; ++drawn) {
+    for (std::size_t i = drawn_.size(); i-- > 0 && rows.size() < most;) {
+        const Drawn* drawn = &drawn_[i];
         rows.push_back({drawn->name,
                         drawn->reader->covers(hz) ? db_text(drawn->reader->magnitude_db_at(hz))
                                                   : tr("not measured"),
@@ -300,7 +301,8 @@ std::vector<ReadoutRow> MeasuredCurves::differences_between(double from_hz, doub
     rows.push_back({tr("octaves"),
                     QString::fromStdString(signed_text(octaves_between(from_hz, to_hz), 3)),
                     theme().text});
-    for (auto drawn = drawn_.rbegin(); drawn != drawn_.rend(); ++drawn) {
+    for (std::size_t i = drawn_.size(); i-- > 0;) {
+        const Drawn* drawn = &drawn_[i];
         if (drawn->reader->covers(from_hz) && drawn->reader->covers(to_hz)) {
             rows.push_back({drawn->name,
                             db_text(drawn->reader->magnitude_db_at(to_hz)
@@ -313,7 +315,8 @@ std::vector<ReadoutRow> MeasuredCurves::differences_between(double from_hz, doub
 
 std::vector<LaneCurve> MeasuredCurves::curves_in_work() const {
     std::vector<LaneCurve> all;
-    for (auto drawn = drawn_.rbegin(); drawn != drawn_.rend(); ++drawn) {
+    for (std::size_t i = drawn_.size(); i-- > 0;) {
+        const Drawn* drawn = &drawn_[i];
         for (const LaneCurve graph : {drawn->level, drawn->phase, drawn->delay}) {
             all.push_back(graph);
         }

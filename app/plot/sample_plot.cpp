@@ -6,6 +6,7 @@
 #include "app/widgets/words.h"
 #include "core/base/units.h"
 
+#include <QTextOption>
 #include <algorithm>
 #include <cmath>
 
@@ -207,8 +208,9 @@ void SamplePlot::paint_main(QPainter& painter, const QRectF& area, const QColor&
     const double width = painter.fontMetrics().horizontalAdvance(text) + 4;
     const bool left = x + 8 + width > area.right();
     painter.setPen(theme().text);
-    painter.drawText(QRectF(left ? x - 8 - width : x + 8, y - 8, width, 16),
-                     (left ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter, text);
+    const Qt::Alignment side = left ? Qt::AlignRight : Qt::AlignLeft;
+    painter.drawText(QRectF(left ? x - 8 - width : x + 8, y - 8, width, 16), text,
+                     QTextOption(side | Qt::AlignVCenter));
 }
 
 } // namespace syntonon

@@ -55,6 +55,10 @@ CurvesPane::CurvesPane(Session& session, QWidget* parent)
     connect(choice, &QMenu::aboutToShow, this, [this, choice] { fill_channels(*choice); });
     give_->setMenu(choice);
     give_->setToolTip(tr("Which channels have this curve as a position"));
+    follow();
+}
+
+void CurvesPane::follow() {
     connect(rename_, &QPushButton::clicked, this, [this] {
         table_->setFocus();
         table_->editItem(table_->item(table_->currentRow(), position));

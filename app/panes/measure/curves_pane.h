@@ -34,6 +34,7 @@ protected:
     void showEvent(QShowEvent* event) override;
 
 private:
+    void follow();
     void refresh();
     void fill_row(int row, const Curve& curve);
     QString channels_of(const Curve& curve) const;
