@@ -94,4 +94,16 @@ void assign_curve(Session& session, const std::string& id, int channel, bool ass
     });
 }
 
+void weigh_position(Session& session, const std::string& id, int channel, double weight) {
+    const auto index = static_cast<std::size_t>(channel);
+    if (index >= session.study().channels.size() || !(weight >= 0)) {
+        return;
+    }
+    session.edit(tr("Weigh %1").arg(curve_name(session, id)), [&](Study& study) {
+        for (Position& position : study.channels[index].edit().measured) {
+            position.weight = position.curve == id ? weight : position.weight;
+        }
+    });
+}
+
 } // namespace syntonon

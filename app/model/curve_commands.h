@@ -27,6 +27,9 @@ void recolour_curve(Session& session, const std::string& id, const QString& colo
 // As the last position of a channel's set, or out of it.
 void assign_curve(Session& session, const std::string& id, int channel, bool assigned);
 
+// Of its power in the channel's set; not negative.
+void weigh_position(Session& session, const std::string& id, int channel, double weight);
+
 bool is_position_of(const Channel& channel, const std::string& curve);
 
 } // namespace syntonon

@@ -20,6 +20,7 @@
 namespace syntonon {
 namespace {
 
+constexpr int weight_column = 1;
 constexpr int curve_role = Qt::UserRole, channel_role = Qt::UserRole + 1;
 
 QString level_of(const Curve& curve) {
@@ -74,7 +75,16 @@ PositionsPane::PositionsPane(Session& session, LaneStack& lanes, QWidget* parent
             take_click(item, 0);
         }
     });
-    connect(tree_, &QTreeWidget::itemChanged, this, &PositionsPane::take_check);
+    tree_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    connect(tree_, &QTreeWidget::itemDoubleClicked, this, [this](QTreeWidgetItem* item, int at) {
+        if (at == weight_column && !item->data(0, curve_role).toString().isEmpty()
+            && item->data(0, channel_role).toInt() >= 0) {
+            tree_->editItem(item, weight_column);
+        }
+    });
+    connect(tree_, &QTreeWidget::itemChanged, this, [this](QTreeWidgetItem* item, int changed) {
+        changed == weight_column ? take_weight(item) : take_check(item);
+    });
     connect(&session_, &Session::study_changed, this, &PositionsPane::refresh);
     connect(&session_, &Session::selection_changed, this, &PositionsPane::refresh);
     connect(&session_.curve_in_hand(), &CurveInHand::changed, this, &PositionsPane::refresh);
@@ -121,7 +131,8 @@ void PositionsPane::add_curve_row(QTreeWidgetItem& group, const Position& positi
     row->setText(2, level_of(*curve));
     row->setIcon(0,
                  colour_icon(in_hand ? theme().copper : curve_colour(study, *curve), Patch::disc));
-    row->setFlags(row->flags() | Qt::ItemIsUserCheckable);
+    row->setFlags(row->flags() | Qt::ItemIsUserCheckable | Qt::ItemIsEditable);
+    row->setToolTip(weight_column, tr("A double click changes the weight"));
     row->setCheckState(0,
                        lanes_.curves().is_shown(curve_key(*curve)) ? Qt::Checked : Qt::Unchecked);
     row->setData(0, curve_role, QString::fromStdString(curve->id));
@@ -210,6 +221,26 @@ void PositionsPane::take_click(QTreeWidgetItem* item, int) {
             if (!curve.empty()) {
                 session_.curve_in_hand().take(curve);
             }
+        },
+        Qt::QueuedConnection);
+}
+
+void PositionsPane::take_weight(const QTreeWidgetItem* item) {
+    if (filling_) {
+        return;
+    }
+    const std::string id = item->data(0, curve_role).toString().toStdString();
+    const int channel = item->data(0, channel_role).toInt();
+    const auto weight = number_from_text(item->text(weight_column).trimmed().toStdString());
+    // Later than the tree's signal: it is filled anew, and its editor is still open.
+    QMetaObject::invokeMethod(
+        this,
+        [this, id, channel, weight] {
+            if (weight && *weight >= 0) {
+                weigh_position(session_, id, channel, *weight);
+            }
+            seen_.reset(); // what was typed and not taken must not stay
+            refresh();
         },
         Qt::QueuedConnection);
 }

@@ -42,6 +42,7 @@ private:
                                std::size_t count);
     void take_click(QTreeWidgetItem* item, int column);
     void take_check(QTreeWidgetItem* item);
+    void take_weight(const QTreeWidgetItem* item);
 
     Session& session_;
     LaneStack& lanes_;

@@ -3,6 +3,7 @@
 #include "tests/app/window_fixture.h"
 
 #include "app/desks/measure_desk.h"
+#include "app/model/curve_commands.h"
 #include "app/panes/measure/curves_pane.h"
 #include "app/panes/measure/positions_pane.h"
 
@@ -119,6 +120,23 @@ TEST_F(Measure, RenamesRecoloursRemovesAndAssigns) {
     EXPECT_EQ(curve_of(session().study(), "zenith-b"), nullptr);
     session().history().undo();
     EXPECT_NE(curve_of(session().study(), "zenith-b"), nullptr);
+}
+
+TEST_F(Measure, WeighsPositions) {
+    assign_curve(session(), "zenith-b", 0, true);
+    QTest::qWait(10);
+    QTreeWidgetItem* row = desk().positions()->row_of("zenith-b");
+    ASSERT_NE(row, nullptr);
+    row->setText(1, "0.25");
+    QTest::qWait(10);
+    EXPECT_EQ(session().study().channels[0]->measured,
+              (MeasuredSet{{"zenith-a"}, {"zenith-b", 0.25}}));
+    EXPECT_EQ(undo_name(), "Weigh Zenith, row B");
+    for (const char* wrong : {"-1", "much", ""}) {
+        desk().positions()->row_of("zenith-b")->setText(1, wrong);
+        QTest::qWait(10);
+        EXPECT_EQ(desk().positions()->row_of("zenith-b")->text(1), "0.25") << wrong;
+    }
 }
 
 TEST_F(Measure, ReadsEveryShownCurveAtThePlumbLine) {
