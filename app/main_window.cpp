@@ -330,8 +330,11 @@ void MainWindow::arrange(const QJsonObject& arrangement) {
         return;
     }
     restoreGeometry(QByteArray::fromBase64(arrangement["place"].toString().toLatin1()));
-    use_theme(*qApp,
-              arrangement["theme"].toString() == "night" ? ThemeName::night : ThemeName::paper);
+    const ThemeName wanted =
+        arrangement["theme"].toString() == "night" ? ThemeName::night : ThemeName::paper;
+    if (wanted != theme().name) { // to style the whole window anew takes as long as to start it
+        use_theme(*qApp, wanted);
+    }
     frame_->arrange(arrangement["desks"].toObject());
     syntonon::arrange(*lanes(), arrangement["lanes"].toObject());
     if (measure_ != nullptr) {

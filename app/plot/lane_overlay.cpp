@@ -126,7 +126,7 @@ std::optional<LaneStack::Beyond> LaneStack::beyond(Lane lane) const {
     return leaves && found.low <= found.high ? std::optional(found) : std::nullopt;
 }
 
-QString LaneStack::beyond_text(Lane lane) const {
+QString LaneStack::beyond_words(Lane lane) const {
     const auto out = beyond(lane);
     if (!out) {
         return {};
@@ -186,12 +186,16 @@ void LaneStack::lay_labels() {
     if (is_magnified() || !magnified_text(Lane::magnitude).isEmpty()) {
         taken.emplace_back(magnified_rect());
     }
+    for (const Lane lane : all_lanes) {
+        beyond_texts_[static_cast<std::size_t>(lane)] = beyond_words(lane);
+    }
     labels_ = place_labels(content_->labels(), *this, taken);
 }
 
 void LaneStack::paint_plumb(QPainter& painter) {
     ReadoutObstacles obstacles;
-    if (grips_) {
+    const bool on_lanes = session_.plumb().hz().has_value() && !readout_.is_column();
+    if (grips_ && on_lanes) {
         if (const auto name = grips_->stage.label_box()) {
             obstacles.grips.push_back(*name);
         }
@@ -203,7 +207,7 @@ void LaneStack::paint_plumb(QPainter& painter) {
             }
         }
     }
-    for (const PlacedLabel& label : labels_) {
+    for (const PlacedLabel& label : on_lanes ? labels_ : std::vector<PlacedLabel>()) {
         obstacles.labels.push_back(label.box);
     }
     for (const Lane lane : all_lanes) {

@@ -44,7 +44,9 @@ public:
     QString magnified_line() const;
     QRect magnified_rect() const;
     // "▲ up to 31 ms · click: show it", where a curve leaves its lane; else empty.
-    QString beyond_text(Lane lane) const;
+    QString beyond_text(Lane lane) const {
+        return beyond_texts_.at(static_cast<std::size_t>(lane));
+    }
     void show_all_of(Lane lane); // widens the lane's range until nothing leaves it
 
     const LaneContent& curves() const { return *content_; }
@@ -113,6 +115,7 @@ private:
         double low = std::numeric_limits<double>::infinity(), high = -low;
     };
     std::optional<Beyond> beyond(Lane lane) const;
+    QString beyond_words(Lane lane) const;
     QRect beyond_rect(Lane lane) const;
     QRect frequency_rect() const; // the numbers below the lowest lane
     bool open_axis_menu(const QPoint& at);
@@ -139,6 +142,7 @@ private:
     std::vector<std::pair<LaneZoom, QString>> before_; // zooms to go back to
     QString magnified_what_;
     std::vector<PlacedLabel> labels_;
+    std::array<QString, lane_count> beyond_texts_; // as of the curves that are drawn
 };
 
 } // namespace syntonon
