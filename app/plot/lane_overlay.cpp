@@ -211,6 +211,7 @@ void LaneStack::paint_plumb(QPainter& painter) {
         obstacles.labels.push_back(label.box);
     }
     for (const Lane lane : all_lanes) {
+        obstacles.labels.emplace_back(beyond_rect(lane));
         obstacles.labels.emplace_back(title_rect(lane));
     }
     readout_.paint(painter, *this, session_.plumb(), *content_, obstacles);
