@@ -502,7 +502,11 @@ void MainWindow::offer_recovery() {
     }
     const RecoveredWork& work = works.front();
     const QString when = QLocale::c().toString(work.when, "d MMM, HH:mm");
-    std::vector<MessageBar::Choice> choices{{tr("Restore it"), [this, work] { restore(work); }},
+    std::vector<MessageBar::Choice> choices{{tr("Restore it"),
+                                             [this, work] {
+                                                 restore(work);
+                                                 offer_recovery(); // what is still there
+                                             }},
                                             {tr("Later"), {}},
                                             {tr("Discard it"), [this, work] {
                                                  files_.discard(work);

@@ -68,7 +68,7 @@ void finish(Opened& opened, const std::vector<ChannelView>& views) {
     const bool is_watched = isatty(STDERR_FILENO) != 0;
     bool wrote = false;
     const Progress show = [&](const DesignJob& job, double done) {
-        fmt::print(stderr, "\r\033[K{} {:.0f} %", job.name, 100 * done);
+        fmt::print(stderr, "\r\033[K{} {:.0f} %", one_line(job.name), 100 * done);
         std::fflush(stderr);
         wrote = true;
     };
@@ -266,6 +266,12 @@ Expected<void> respond_at(Output& out, const Filter& chain, const std::string& l
 
 Expected<void> respond_over(Output& out, const Filter& chain, const Span& span,
                             double sample_rate_hz) {
+    // Before the first row goes out: a refused call says nothing on standard output.
+    const char* option = span.is_logarithmic ? "--log" : "--linear";
+    if (auto ends = FrequencyGrid::from_frequencies({span.low_hz, span.high_hz}, sample_rate_hz);
+        !ends) {
+        return tl::unexpected(within(option, ends.error()));
+    }
     constexpr std::size_t rows_at_once = 16'384;
     for (std::size_t first = 0; first < span.count; first += rows_at_once) {
         std::vector<double> hz;
@@ -274,7 +280,7 @@ Expected<void> respond_over(Output& out, const Filter& chain, const Span& span,
         }
         const auto grid = FrequencyGrid::from_frequencies(hz, sample_rate_hz);
         if (!grid) {
-            return tl::unexpected(within(span.is_logarithmic ? "--log" : "--linear", grid.error()));
+            return tl::unexpected(within(option, grid.error()));
         }
         const auto exact_hz = [&](std::size_t i) { return exact(grid->frequency_hz()[i]); };
         if (auto written = write_rows(out, chain, *grid, exact_hz); !written) {
@@ -342,13 +348,15 @@ Expected<bool> impulse(Opened& opened, Output& out, const std::string& channel_i
     }
     const auto response = chain->impulse_response(static_cast<std::size_t>(*length));
     constexpr std::size_t rows_at_once = 16'384;
+    const auto beyond =
+        std::ranges::find_if(response, [](double value) { return !std::isfinite(value); });
+    if (beyond != response.end()) {
+        return refuse(fmt::format("index {}", beyond - response.begin()),
+                      "the response has grown beyond all numbers: the chain is unstable",
+                      "ask for fewer samples or mend the chain");
+    }
     std::string text = "index,value\n";
     for (std::size_t i = 0; i < response.size(); ++i) {
-        if (!std::isfinite(response[i])) {
-            return refuse(fmt::format("index {}", i),
-                          "the response has grown beyond all numbers: the chain is unstable",
-                          "ask for fewer samples or mend the chain");
-        }
         fmt::format_to(std::back_inserter(text), "{},{}\n", i, exact(response[i]));
         if ((i + 1) % rows_at_once == 0 || i + 1 == response.size()) {
             if (auto written = out.write(text); !written) {

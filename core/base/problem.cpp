@@ -76,7 +76,10 @@ std::string with_short_keys(std::string_view place) {
     std::string out;
     while (true) {
         const auto end = std::min(place.find('.'), place.size());
-        out += cut(place.substr(0, end), most_of_a_value);
+        const std::string_view part = place.substr(0, end);
+        // A file's path stays whole: the file's name must always be there.
+        const bool is_path = part.find('/') != std::string_view::npos;
+        out += is_path ? std::string(part) : cut(part, most_of_a_value);
         if (end == place.size()) {
             return out;
         }

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/goal/verdict_text.h"
 
+#include "core/base/problem.h"
+
 #include <cmath>
 #include <fmt/format.h>
 
@@ -15,7 +17,8 @@ std::string number_or_nothing(const std::optional<double>& value, const std::str
 } // namespace
 
 std::string line_of(std::string_view channel, const Finding& finding) {
-    const std::string start = fmt::format("{}: {}: ", channel, finding.requirement);
+    // An id may hold a line's end, which must not make a verdict of its own.
+    const std::string start = one_line(fmt::format("{}: {}: ", channel, finding.requirement));
     if (finding.outcome == Outcome::undecided) {
         return start + "UNDECIDED: " + finding.reason;
     }

@@ -164,6 +164,28 @@ TEST_F(Strict, LongRangesAreTheSameInPieces) {
     }
 }
 
+TEST_F(Strict, ARefusedCallSaysNothingOnStandardOutput) {
+    // Also where more rows are asked for than are worked out at once.
+    const Call far = run("respond " + study + " --channel zenith --linear 0:30000:100000");
+    expect_refused(far, study, "not between 0 and half the sample rate");
+    EXPECT_TRUE(far.out.empty());
+}
+
+TEST_F(Strict, ALongPathIsSaidInFull) {
+    const std::string deep = "a folder of a long name, " + std::string(150, 'x');
+    fs::create_directories(scratch.file(deep));
+    scratch.write(deep + "/broken.syntonon", "{");
+    const std::string file = scratch.file(deep).string() + "/broken.syntonon";
+    expect_refused(run("check '" + file + "'"), file, "the file ends before");
+}
+
+TEST_F(Strict, AnIdCannotForgeAVerdict) {
+    const std::string forging =
+        write_study([](Study& s) { s.channels[0].edit().id = "x\nzenith: stability: met"; });
+    const Call judged = run("judge " + forging);
+    EXPECT_EQ(judged.out.find("\nzenith: stability: met"), std::string::npos) << judged.out;
+}
+
 TEST_F(Strict, FindingsOfAChainThatCannotBeDesignedNameTheirPlace) {
     const std::string bad = write_study([](Study& s) {
         std::get<ParametricSpec>(s.channels[0].edit().stages[2].edit().spec.edit()).frequency_hz =

@@ -13,6 +13,7 @@
 #include <QHeaderView>
 #include <QLabel>
 #include <QPushButton>
+#include <QShortcut>
 #include <QTreeWidget>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -76,6 +77,12 @@ PositionsPane::PositionsPane(Session& session, LaneStack& lanes, QWidget* parent
         }
     });
     tree_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    auto* enter = new QShortcut(Qt::Key_Return, tree_, nullptr, nullptr, Qt::WidgetShortcut);
+    connect(enter, &QShortcut::activated, this, [this] {
+        if (tree_->currentItem() != nullptr) {
+            emit tree_->itemDoubleClicked(tree_->currentItem(), weight_column);
+        }
+    });
     connect(tree_, &QTreeWidget::itemDoubleClicked, this, [this](QTreeWidgetItem* item, int at) {
         if (at == weight_column && !item->data(0, curve_role).toString().isEmpty()
             && item->data(0, channel_role).toInt() >= 0) {
@@ -132,7 +139,7 @@ void PositionsPane::add_curve_row(QTreeWidgetItem& group, const Position& positi
     row->setIcon(0,
                  colour_icon(in_hand ? theme().copper : curve_colour(study, *curve), Patch::disc));
     row->setFlags(row->flags() | Qt::ItemIsUserCheckable | Qt::ItemIsEditable);
-    row->setToolTip(weight_column, tr("A double click changes the weight"));
+    row->setToolTip(weight_column, tr("A double click or Enter changes the weight"));
     row->setCheckState(0,
                        lanes_.curves().is_shown(curve_key(*curve)) ? Qt::Checked : Qt::Unchecked);
     row->setData(0, curve_role, QString::fromStdString(curve->id));
