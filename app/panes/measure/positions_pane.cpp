@@ -59,6 +59,10 @@ PositionsPane::PositionsPane(Session& session, LaneStack& lanes, QWidget* parent
     foot->addWidget(together_);
     foot->addStretch(1);
     column->addLayout(foot);
+    follow();
+}
+
+void PositionsPane::follow() {
     connect(import_, &QPushButton::clicked, this, &PositionsPane::import_asked_for);
     connect(alone_, &QPushButton::clicked, this, [this] {
         if (const Curve* curve = curve_of(session_.study(), session_.curve_in_hand().id())) {

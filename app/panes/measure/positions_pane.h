@@ -36,6 +36,7 @@ protected:
     void showEvent(QShowEvent* event) override;
 
 private:
+    void follow();
     void refresh();
     void add_curve_row(QTreeWidgetItem& group, const Position& position);
     QTreeWidgetItem* add_group(const QString& name, const QColor& colour, int channel,
