@@ -163,10 +163,10 @@ int run_window(QApplication& application, const QCommandLineParser& parser) {
     if (parser.isSet("measure-start")) {
         new StartMeasure(window);
     }
-    window.show();
     if (!study.isEmpty()) {
         window.open_study(study);
     }
+    window.show();
     QTimer::singleShot(0, &window, &MainWindow::offer_recovery);
     constexpr int after_first_paint_ms = 300;
     QTimer::singleShot(after_first_paint_ms, &window, &MainWindow::prepare_desks);

@@ -156,12 +156,14 @@ void MainWindow::showEvent(QShowEvent* event) {
 }
 
 void MainWindow::connect_shape() {
-    connect(goal_pane(), &GoalPane::import_asked_for, this, &MainWindow::ask_import);
-    connect(goal_pane(), &GoalPane::goal_menu_asked_for, this, [this](const QPoint& at) {
-        auto* menu = new QMenu(this);
-        menu->setAttribute(Qt::WA_DeleteOnClose);
-        fill_goal_actions(*menu, *this);
-        menu->popup(at);
+    connect(shape_, &ShapeDesk::goal_pane_made, this, [this](GoalPane* pane) {
+        connect(pane, &GoalPane::import_asked_for, this, &MainWindow::ask_import);
+        connect(pane, &GoalPane::goal_menu_asked_for, this, [this](const QPoint& at) {
+            auto* menu = new QMenu(this);
+            menu->setAttribute(Qt::WA_DeleteOnClose);
+            fill_goal_actions(*menu, *this);
+            menu->popup(at);
+        });
     });
     connect(lanes(), &LaneStack::save_asked_for, this, &MainWindow::ask_save_lanes);
 }
@@ -234,6 +236,7 @@ void MainWindow::show_desk(Desk desk) {
 }
 
 void MainWindow::prepare_desks() {
+    shape_->goal_pane();
     for (const Desk desk : all_desks) {
         if (!frame_->has_desk(desk)) {
             frame_->make_desk(desk);

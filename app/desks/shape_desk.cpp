@@ -30,15 +30,15 @@ QStringList ShapeDesk::lower_words() {
 ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
     : QObject(parent), rail_(rail), lanes_(new LaneStack(session)), start_(new StartPage),
       middle_(new QStackedWidget), upper_(new Companion(tr("Upper companion"))),
-      lower_(new Companion(tr("Lower companion"))), goal_pane_(new GoalPane(session)),
-      takes_pane_(new TakesPane(session)), verdict_pane_(new VerdictPane(session)),
-      working_pane_(new WorkingPane(session)) {
-    const QList<QWidget*> pages{
-        new RootsPane(session), new NumbersPane(session), goal_pane_, takes_pane_, verdict_pane_,
-        working_pane_};
-    for (int page = 0; page < pages.size(); ++page) {
-        upper_->add_page(upper_words().at(page), pages.at(page));
-    }
+      lower_(new Companion(tr("Lower companion"))), takes_pane_(new TakesPane(session)),
+      verdict_pane_(new VerdictPane(session)), working_pane_(new WorkingPane(session)) {
+    const QStringList words = upper_words();
+    upper_->add_page(words[roots], new RootsPane(session));
+    upper_->add_page(words[numbers], new NumbersPane(session));
+    upper_->add_page(words[goal], [this, &session] { return make_goal_pane(session); });
+    upper_->add_page(words[takes], takes_pane_);
+    upper_->add_page(words[verdict], verdict_pane_);
+    upper_->add_page(words[working], working_pane_);
     auto* time = new TimePane(session);
     for (const QString& word : lower_words()) {
         lower_->add_page(word, time);
@@ -48,7 +48,9 @@ ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
     connect(verdict_pane_, &VerdictPane::finding_chosen, lanes_, &LaneStack::magnify_finding);
     middle_->addWidget(lanes_);
     middle_->addWidget(start_);
-    connect_goal();
+    connect(lanes_, &LaneStack::goal_asked_for, this, [this] { upper_->show_page(goal); });
+    connect(upper_, &Companion::page_shown, this,
+            [this](int page) { lanes_->set_goal_editing(page == goal); });
 }
 
 void ShapeDesk::show_start_page(bool shown) {
@@ -59,19 +61,29 @@ bool ShapeDesk::shows_start_page() const {
     return middle_->currentWidget() == start_;
 }
 
-void ShapeDesk::connect_goal() {
-    connect(lanes_, &LaneStack::goal_asked_for, this, [this] { upper_->show_page(goal); });
-    connect(goal_pane_, &GoalPane::weight_lane_wanted, this, [this](bool shown) {
+GoalPane* ShapeDesk::goal_pane() {
+    return static_cast<GoalPane*>(upper_->page(goal));
+}
+
+GoalPane* ShapeDesk::make_goal_pane(Session& session) {
+    auto* pane = new GoalPane(session);
+    connect_goal(pane);
+    emit goal_pane_made(pane);
+    return pane;
+}
+
+void ShapeDesk::connect_goal(GoalPane* pane) {
+    connect(pane, &GoalPane::weight_lane_wanted, this, [this](bool shown) {
         LaneView view = lanes_->view();
         view.show(Lane::weight, shown);
         lanes_->change_view(view);
     });
-    connect(lanes_, &LaneStack::view_changed, this, [this] {
-        const QSignalBlocker blocker(goal_pane_->weights_tab()->lane_shown());
-        goal_pane_->weights_tab()->lane_shown()->setChecked(lanes_->view().shows(Lane::weight));
-    });
-    connect(upper_, &Companion::page_shown, this,
-            [this](int page) { lanes_->set_goal_editing(page == goal); });
+    const auto tell_lane = [this, box = pane->weights_tab()->lane_shown()] {
+        const QSignalBlocker blocker(box);
+        box->setChecked(lanes_->view().shows(Lane::weight));
+    };
+    connect(lanes_, &LaneStack::view_changed, pane, tell_lane);
+    tell_lane();
 }
 
 DeskParts ShapeDesk::parts() const {

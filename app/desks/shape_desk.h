@@ -35,7 +35,7 @@ public:
     bool shows_start_page() const;
     Companion* upper() const { return upper_; }
     Companion* lower() const { return lower_; }
-    GoalPane* goal_pane() const { return goal_pane_; }
+    GoalPane* goal_pane(); // made when it is first shown or asked for
     TakesPane* takes_pane() const { return takes_pane_; }
     VerdictPane* verdict_pane() const { return verdict_pane_; }
     WorkingPane* working_pane() const { return working_pane_; }
@@ -43,15 +43,18 @@ public:
     static QStringList upper_words();
     static QStringList lower_words();
 
+signals:
+    void goal_pane_made(GoalPane* pane);
+
 private:
-    void connect_goal();
+    GoalPane* make_goal_pane(Session& session);
+    void connect_goal(GoalPane* pane);
 
     Rail* rail_;
     LaneStack* lanes_;
     StartPage* start_;
     QStackedWidget* middle_;
     Companion *upper_, *lower_;
-    GoalPane* goal_pane_;
     TakesPane* takes_pane_;
     VerdictPane* verdict_pane_;
     WorkingPane* working_pane_;

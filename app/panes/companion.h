@@ -7,6 +7,9 @@
 #include <QStackedWidget>
 #include <QVBoxLayout>
 #include <QWidget>
+#include <functional>
+#include <utility>
+#include <vector>
 
 namespace syntonon {
 
@@ -35,16 +38,28 @@ public:
 
     // Several words may show the same widget; `page_shown` tells which was chosen.
     void add_page(const QString& word, QWidget* page) {
+        add_page(word, [page] { return page; });
+        this->page(static_cast<int>(words_.size()) - 1);
+    }
+    // Made when it is first shown or asked for, since a form of many fields is dear to build.
+    void add_page(const QString& word, std::function<QWidget*()> make) {
         words_ << word;
-        pages_.push_back(page);
-        if (stack_->indexOf(page) < 0) {
-            stack_->addWidget(page);
-        }
+        pages_.push_back({std::move(make), nullptr});
         tabs_->set_tabs(words_);
+    }
+    QWidget* page(int index) {
+        Page& page = pages_.at(static_cast<std::size_t>(index));
+        if (page.widget == nullptr) {
+            page.widget = page.make();
+            if (stack_->indexOf(page.widget) < 0) {
+                stack_->addWidget(page.widget);
+            }
+        }
+        return page.widget;
     }
     void show_page(int index) {
         tabs_->choose(index);
-        stack_->setCurrentWidget(pages_.at(static_cast<std::size_t>(index)));
+        stack_->setCurrentWidget(page(index));
         emit page_shown(index);
     }
     void show_page_if_there(int index) {
@@ -59,10 +74,15 @@ signals:
     void page_shown(int index);
 
 private:
+    struct Page {
+        std::function<QWidget*()> make;
+        QWidget* widget;
+    };
+
     TabStrip* tabs_;
     QStackedWidget* stack_;
     QStringList words_;
-    std::vector<QWidget*> pages_;
+    std::vector<Page> pages_;
 };
 
 } // namespace syntonon

@@ -68,17 +68,22 @@ void FindingButton::show_finding(const Finding& finding) {
                                                                : tr("undecided"))
                       + ", " + line_);
     setToolTip(finding.worst_hz ? line_ + tr("\nClick for a closer look.") : line_);
-    updateGeometry();
+    const int wanted = measured_width();
+    if (wanted != width_) {
+        width_ = wanted;
+        updateGeometry();
+    }
     update();
 }
 
-QSize FindingButton::sizeHint() const {
+// Measuring text is dear, and a size hint is asked for many times between two findings.
+int FindingButton::measured_width() const {
     const int title =
         QFontMetrics(text_font(11)).horizontalAdvance(QString::fromStdString(finding_.requirement));
     const int line = QFontMetrics(text_font(12, QFont::Medium)).horizontalAdvance(line_);
     // In steps, so that a margin that gains a digit does not push its neighbours about.
     const int wanted = std::max(title, line) + 44;
-    return {std::min(300, (wanted + 23) / 24 * 24), 44};
+    return std::min(300, (wanted + 23) / 24 * 24);
 }
 
 void FindingButton::paintEvent(QPaintEvent*) {

@@ -22,15 +22,18 @@ public:
     void show_finding(const Finding& finding);
     const Finding& finding() const { return finding_; }
     QString line() const { return line_; }
-    QSize sizeHint() const override;
+    QSize sizeHint() const override { return {width_, 44}; }
     QSize minimumSizeHint() const override { return {60, 44}; }
 
 protected:
     void paintEvent(QPaintEvent* event) override;
 
 private:
+    int measured_width() const;
+
     Finding finding_;
     QString line_;
+    int width_ = 60;
 };
 
 // All findings while they fit. Of more, those that are not met come first, then the closest ones; a

@@ -60,15 +60,18 @@ void LaneCurve::clear() {
     graph_->data()->clear();
 }
 
-std::vector<QPointF> LaneCurve::pixels() const {
+std::vector<QPointF> LaneCurve::pixels_between(double left, double right) const {
     std::vector<QPointF> points;
     if (!graph_->visible()) {
         return points;
     }
     const QRectF lane = graph_->keyAxis()->axisRect()->rect();
-    points.reserve(static_cast<std::size_t>(graph_->data()->size()));
-    for (const QCPGraphData& point : *graph_->data()) {
-        const QPointF at = graph_->coordsToPixels(point.key, point.value);
+    // Keys are sorted: what lies elsewhere is not mapped, since this is asked at every move.
+    const auto [low, high] = std::minmax(
+        {graph_->keyAxis()->pixelToCoord(left), graph_->keyAxis()->pixelToCoord(right)});
+    const auto end = graph_->data()->findEnd(high, false);
+    for (auto point = graph_->data()->findBegin(low, false); point != end; ++point) {
+        const QPointF at = graph_->coordsToPixels(point->key, point->value);
         if (std::isfinite(at.y()) && lane.contains(at)) { // a gap is "contained" by any
             points.push_back(at);
         }

@@ -40,7 +40,8 @@ public:
     void set_name(const QString& name);
     QString name() const;
     void clear();
-    std::vector<QPointF> pixels() const; // of its points; none while it is not shown
+    // Where its points with x from left to right are; none while it is not shown.
+    std::vector<QPointF> pixels_between(double left, double right) const;
     // In pixels, where the curve is shown and the point is on its lane.
     std::optional<double> distance_to(const QPointF& point) const;
 

@@ -80,8 +80,8 @@ public:
         const auto curves = content.curves_in_work();
         for (std::size_t i = 0; i < curves.size(); ++i) {
             const double weight = i < 2 ? 4 : 1;
-            for (const QPointF& at : curves[i].pixels()) {
-                if (at.x() >= left && at.x() <= right && at.y() >= 0 && at.y() < plot.height()) {
+            for (const QPointF& at : curves[i].pixels_between(left, right)) {
+                if (at.y() >= 0 && at.y() < plot.height()) {
                     up_to_[static_cast<std::size_t>(at.y()) + 1] += weight;
                 }
             }
