@@ -31,7 +31,14 @@ QStringList numbers_of(const QCPAxis& axis) {
 } // namespace
 
 void LaneCurve::set_pen(const QPen& pen) {
-    graph_->setPen(pen);
+    // The plotting widget makes lines of width 1 one pixel of the screen wide, which its
+    // documentation advises to avoid by a little more where a point is several pixels.
+    constexpr double just_more = 1.01, fine_screen = 1.2;
+    QPen drawn = pen;
+    if (graph_->parentPlot()->devicePixelRatioF() > fine_screen && drawn.widthF() == 1) {
+        drawn.setWidthF(just_more);
+    }
+    graph_->setPen(drawn);
 }
 
 void LaneCurve::set_dots(const QColor& colour, double size) {
@@ -367,9 +374,10 @@ QCPAxis* LanePlot::value_axis(Lane lane) const {
 LaneCurve LanePlot::add_curve(Lane lane, const QString& layer_name, const QPen& pen) {
     QCPGraph* graph = canvas_->addGraph(frequency_axis(lane), value_axis(lane));
     graph->setLayer(layer_name);
-    graph->setPen(pen);
     graph->setAdaptiveSampling(false);
-    return LaneCurve(graph);
+    LaneCurve curve(graph);
+    curve.set_pen(pen);
+    return curve;
 }
 
 void LanePlot::remove_curve(LaneCurve curve) {

@@ -151,32 +151,56 @@ void TabStrip::wheelEvent(QWheelEvent* event) {
     }
 }
 
+void TabStrip::paint_channel(QPainter& painter, int index) {
+    const Theme& t = theme();
+    const QRect tab = tab_rect(index);
+    if (index == chosen_) {
+        painter.fillRect(tab.adjusted(0, 4, 0, 0), t.panel);
+        painter.setPen(t.hairline);
+        painter.drawPolyline(
+            QPolygon({tab.bottomLeft() + QPoint(0, 1), tab.topLeft() + QPoint(0, 4),
+                      tab.topRight() + QPoint(0, 4), tab.bottomRight() + QPoint(0, 1)}));
+    }
+    const auto colour = static_cast<std::size_t>(index) < colours_.size()
+                            ? colours_[static_cast<std::size_t>(index)]
+                            : t.soft;
+    painter.fillRect(tab.left() + channel_padding, tab.center().y() - square / 2 + 2, square,
+                     square, colour);
+}
+
+// Where the name stands; of a channel at the row's end, what is in view.
+QRect TabStrip::name_rect(int index) const {
+    const QRect tab = tab_rect(index);
+    return look_ == Look::words
+               ? tab
+               : tab.adjusted(channel_padding + square + 8, 2, 0, 2).intersected(rect());
+}
+
+QString TabStrip::name_in_view(int index) const {
+    const QFontMetrics metrics(text_font(12, index == chosen_ ? QFont::DemiBold : QFont::Normal));
+    const QRect tab = tab_rect(index);
+    if (look_ == Look::words || rect().contains(tab)) {
+        return shown_name(index);
+    }
+    return metrics.elidedText(shown_name(index), tab.left() < 0 ? Qt::ElideLeft : Qt::ElideRight,
+                              name_rect(index).width() - 2);
+}
+
 void TabStrip::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     const Theme& t = theme();
     for (int i = 0; i < names_.size(); ++i) {
         const QRect tab = tab_rect(i);
-        const bool chosen = i == chosen_;
-        painter.setFont(text_font(12, chosen ? QFont::DemiBold : QFont::Normal));
-        QRect text = tab;
-        if (look_ == Look::channels) {
-            if (chosen) {
-                painter.fillRect(tab.adjusted(0, 4, 0, 0), t.panel);
-                painter.setPen(t.hairline);
-                painter.drawPolyline(
-                    QPolygon({tab.bottomLeft() + QPoint(0, 1), tab.topLeft() + QPoint(0, 4),
-                              tab.topRight() + QPoint(0, 4), tab.bottomRight() + QPoint(0, 1)}));
-            }
-            const auto colour = static_cast<std::size_t>(i) < colours_.size()
-                                    ? colours_[static_cast<std::size_t>(i)]
-                                    : t.soft;
-            painter.fillRect(tab.left() + channel_padding, tab.center().y() - square / 2 + 2,
-                             square, square, colour);
-            text.setLeft(tab.left() + channel_padding + square + 8);
-            text.translate(0, 2);
+        if (!tab.intersects(rect())) {
+            continue;
         }
+        const bool chosen = i == chosen_;
+        if (look_ == Look::channels) {
+            paint_channel(painter, i);
+        }
+        painter.setFont(text_font(12, chosen ? QFont::DemiBold : QFont::Normal));
         painter.setPen(chosen ? t.text : t.soft);
-        painter.drawText(text, Qt::AlignLeft | Qt::AlignVCenter, shown_name(i));
+        painter.drawText(name_rect(i), Qt::AlignLeft | Qt::AlignVCenter, name_in_view(i));
         if (look_ == Look::words && chosen) {
             painter.fillRect(tab.left(), height() - 3, tab.width() - word_gap, 2, t.copper);
         }

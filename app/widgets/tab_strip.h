@@ -26,6 +26,7 @@ public:
     QRect tab_rect(int index) const; // where it is drawn, also outside of what is in view
     bool all_fit() const { return full_width() <= width(); }
     QString shown_name(int index) const { return shown_names_.value(index); } // shortened
+    QString name_in_view(int index) const; // shortened further where the row ends
     void set_hints(const QStringList& hints) { hints_ = hints; }
 
     QSize sizeHint() const override;
@@ -48,6 +49,8 @@ protected:
 
 private:
     int tab_at(const QPoint& point) const;
+    QRect name_rect(int index) const;
+    void paint_channel(QPainter& painter, int index);
     int full_width() const { return ends_.empty() ? 0 : ends_.back(); }
     void measure_names();
     void bring_into_view(int index);

@@ -47,6 +47,21 @@ TEST_F(TopBarTest, LongNamesAreShortenedAndToldInFull) {
     EXPECT_EQ(tabs().names()[0], "Dome ring output 1 towards the sunrise");
 }
 
+TEST_F(TopBarTest, ANameIsNotCutInALetterWhereTheRowEnds) {
+    int partly = 0;
+    for (int i = 0; i < 24; ++i) {
+        const QRect tab = tabs().tab_rect(i);
+        if (is_in_view(i)) {
+            EXPECT_EQ(tabs().name_in_view(i), tabs().shown_name(i));
+        } else if (tab.intersects(tabs().rect())) {
+            ++partly;
+            EXPECT_LE(QFontMetrics(text_font(12)).horizontalAdvance(tabs().name_in_view(i)),
+                      std::max(0, tabs().width() - tab.left()));
+        }
+    }
+    EXPECT_EQ(partly, 1);
+}
+
 TEST_F(TopBarTest, TheWheelScrollsAndTheChosenOneComesIntoView) {
     ASSERT_FALSE(tabs().all_fit());
     EXPECT_FALSE(is_in_view(23));
