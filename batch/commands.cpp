@@ -121,20 +121,7 @@ Expected<Filter> filter_of(Opened& opened, const Channel& channel, const std::st
                : tl::unexpected(within(place_of(opened.study, channel), chain.problems.front()));
 }
 
-struct Span {
-    bool is_logarithmic;
-    double low_hz, high_hz;
-    std::size_t count;
-
-    // The same numbers as FrequencyGrid's, without holding them all.
-    double at(std::size_t i) const {
-        const double step = is_logarithmic ? std::log(high_hz / low_hz) : high_hz - low_hz;
-        const double part = step / static_cast<double>(count - 1) * static_cast<double>(i);
-        return i + 1 == count ? high_hz : is_logarithmic ? low_hz * std::exp(part) : low_hz + part;
-    }
-};
-
-Expected<Span> parse_span(const std::string& option, const std::string& text) {
+Expected<EvenSpacing> parse_span(const std::string& option, const std::string& text) {
     std::vector<double> parts;
     for (std::size_t start = 0; start <= text.size();) {
         const auto end = std::min(text.find(':', start), text.size());
@@ -151,9 +138,9 @@ Expected<Span> parse_span(const std::string& option, const std::string& text) {
         return refuse(option, fmt::format("“{}” is not LO:HI:COUNT", text),
                       "write for example 20:20000:600");
     }
-    const Span span{option == "--log", parts[0], parts[1], static_cast<std::size_t>(parts[2])};
-    if (!(span.high_hz > span.low_hz)
-        || (span.is_logarithmic ? !(span.low_hz > 0) : !(span.low_hz >= 0))) {
+    const EvenSpacing span{option == "--log", parts[0], parts[1],
+                           static_cast<std::size_t>(parts[2])};
+    if (!span.is_possible()) {
         return refuse(option, fmt::format("{} Hz to {} Hz is not a range", parts[0], parts[1]),
                       "give a lower and a higher frequency");
     }
@@ -264,7 +251,7 @@ Expected<void> respond_at(Output& out, const Filter& chain, const std::string& l
     return write_rows(out, chain, *grid, [&](std::size_t i) { return (*named)[i].text; });
 }
 
-Expected<void> respond_over(Output& out, const Filter& chain, const Span& span,
+Expected<void> respond_over(Output& out, const Filter& chain, const EvenSpacing& span,
                             double sample_rate_hz) {
     // Before the first row goes out: a refused call says nothing on standard output.
     const char* option = span.is_logarithmic ? "--log" : "--linear";
@@ -312,7 +299,7 @@ Expected<bool> respond(Opened& opened, Output& out, const std::string& channel_i
         return tl::unexpected(ok.error());
     }
     const bool is_logarithmic = !frequencies.logarithmic.empty();
-    const auto span = frequencies.at   ? Expected<Span>(Span{})
+    const auto span = frequencies.at   ? Expected<EvenSpacing>(EvenSpacing{})
                       : is_logarithmic ? parse_span("--log", frequencies.logarithmic)
                                        : parse_span("--linear", frequencies.linear);
     if (!span) {

@@ -6,6 +6,7 @@
 #include "app/panes/deliver/delivery_card.h"
 #include "app/panes/deliver/delivery_form.h"
 #include "app/panes/deliver/delivery_preview.h"
+#include "app/widgets/table_rows.h"
 #include "app/widgets/theme.h"
 
 #include <QDir>
@@ -41,19 +42,12 @@ DeliverDesk::DeliverDesk(Session& session, DeliveryRecords& records, QObject* pa
       form_(new DeliveryForm(session)), preview_(new DeliveryPreview), proof_(new QTableWidget),
       upper_(new Companion(tr("Upper companion"))), lower_(new Companion(tr("Lower companion"))) {
     list_ = build_list();
-    proof_->setColumnCount(3);
-    proof_->setHorizontalHeaderLabels(
-        {tr("deviation of the files just written"), tr("coefficient"), tr("level")});
+    set_up_rows(*proof_,
+                {tr("deviation of the files just written"), tr("coefficient"), tr("level")});
+    set_up_reading(*proof_);
     proof_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     proof_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-    proof_->verticalHeader()->hide();
-    proof_->verticalHeader()->setDefaultSectionSize(22);
     proof_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    proof_->setStyleSheet("QTableView { border: none; }");
-    proof_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    proof_->setFrameShape(QFrame::NoFrame);
-    proof_->setShowGrid(false);
-    proof_->setTabKeyNavigation(false);
     proof_->setTextElideMode(Qt::ElideMiddle);
     proof_->setAccessibleName(tr("Greatest deviation from the design, as read back"));
     proof_->setToolTip(tr("Each file was read back from the disk: its greatest deviation from the "

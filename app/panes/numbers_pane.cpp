@@ -2,6 +2,7 @@
 #include "app/panes/numbers_pane.h"
 
 #include "app/widgets/copied_cells.h"
+#include "app/widgets/table_rows.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
 
@@ -12,18 +13,12 @@ namespace syntonon {
 
 NumbersPane::NumbersPane(Session& session, QWidget* parent)
     : QTableWidget(parent), session_(session) {
-    setColumnCount(6);
-    setHorizontalHeaderLabels({tr("stage"), "b0", "b1", "b2", "a1", "a2"});
-    verticalHeader()->hide();
-    verticalHeader()->setDefaultSectionSize(22);
-    setEditTriggers(NoEditTriggers);
-    setFrameShape(NoFrame);
-    setShowGrid(false);
+    set_up_rows(*this, {tr("stage"), "b0", "b1", "b2", "a1", "a2"});
+    set_up_reading(*this);
     setWordWrap(false);
     setAccessibleName(tr("Coefficients of all sections"));
     horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
-    setStyleSheet("QTableView { border: none; }");
     setToolTip(tr("y[n] = b0 x[n] + b1 x[n−1] + b2 x[n−2] − a1 y[n−1] − a2 y[n−2]; Ctrl+C copies"));
     connect(&session_, &Session::analysis_changed, this, &NumbersPane::refresh);
     connect(this, &QTableWidget::cellClicked, this, [this](int row, int) {

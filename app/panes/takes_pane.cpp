@@ -4,6 +4,7 @@
 #include "app/model/take_commands.h"
 #include "app/plot/lane_curves.h"
 #include "app/widgets/colour_icon.h"
+#include "app/widgets/table_rows.h"
 #include "app/widgets/theme.h"
 #include "core/study/comparison.h"
 
@@ -41,16 +42,12 @@ void TakesPane::lay_out() {
     grid->setContentsMargins(16, 8, 16, 8);
     grid->setVerticalSpacing(6);
     grid->addWidget(freeze_, 0, 0, 1, 2, Qt::AlignLeft);
-    table_->setColumnCount(2);
-    table_->setHorizontalHeaderLabels({tr("take"), tr("stages")});
-    table_->verticalHeader()->hide();
-    table_->verticalHeader()->setDefaultSectionSize(22);
+    set_up_rows(*table_, {tr("take"), tr("stages")});
     table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     table_->horizontalHeader()->resizeSection(1, 70);
     table_->setSelectionMode(QAbstractItemView::SingleSelection);
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed);
-    table_->setTabKeyNavigation(false);
     table_->setAccessibleName(tr("Takes"));
     table_->setToolTip(tr("The tick shows a take on the lanes; a double click renames it"));
     grid->addWidget(table_, 1, 0, 1, 2);

@@ -72,8 +72,9 @@ Json& Json::set_null(std::string_view key) {
 }
 
 Json& Json::set_unknown(const UnknownKeys& unknown) {
-    for (const auto& [key, text] : unknown) {
-        (*node_)[key] = Node::parse(text);
+    const Node kept = Node::parse("{" + unknown.members() + "}");
+    for (const auto& [key, value] : kept.items()) {
+        (*node_)[key] = value;
     }
     return *this;
 }
@@ -93,7 +94,21 @@ std::string Json::text() const {
 }
 
 std::string compact_json(std::string_view json) {
-    return Node::parse(json).dump(-1, ' ', false, Node::error_handler_t::replace);
+    std::string compact;
+    bool in_text = false;
+    for (std::size_t i = 0; i < json.size(); ++i) {
+        const char c = json[i];
+        if (in_text && c == '\\') {
+            compact += c;
+            compact += json[++i];
+            continue;
+        }
+        in_text = in_text != (c == '"');
+        if (in_text || (c != ' ' && c != '\t' && c != '\n' && c != '\r')) {
+            compact += c;
+        }
+    }
+    return compact;
 }
 
 std::string json_string(std::string_view text) {

@@ -62,7 +62,7 @@ Json list_json(const Items& items, Write write) {
     return list;
 }
 
-// A value's text without blanks and line ends, in the library's own words.
+// The text of a value, which must be JSON, without blanks and line ends between its parts.
 std::string compact_json(std::string_view json);
 
 // Text in quotes, with what JSON wants escaped.

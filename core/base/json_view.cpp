@@ -13,7 +13,7 @@ namespace {
 
 using Node = nlohmann::ordered_json;
 
-constexpr std::size_t deepest = 64;
+constexpr std::size_t deepest = 64, most_keys = 10'000;
 
 bool is_blank(char c) {
     return c == ' ' || c == '\t' || c == '\n' || c == '\r';
@@ -59,7 +59,10 @@ public:
     bool key(string_t& name) override {
         Open& object = open_.back();
         object.key = name;
-        if (!object.add(name)) {
+        if (object.keys() == most_keys) {
+            problem_ = Problem{path(), fmt::format("an object has more than {} keys", most_keys),
+                               "check that it is the file you mean"};
+        } else if (!object.add(name)) {
             problem_ = Problem{path(), "this key stands twice", "keep one of them"};
         }
         return !problem_;
@@ -91,6 +94,7 @@ private:
         std::vector<std::string> first_keys; // a few are quicker to look through than a set
         std::set<std::string> more_keys;
 
+        std::size_t keys() const { return first_keys.size() + more_keys.size(); }
         bool add(const std::string& name) {
             constexpr std::size_t few = 24;
             if (std::ranges::find(first_keys, name) != first_keys.end()) {

@@ -77,32 +77,38 @@ Expected<FrequencyGrid> FrequencyGrid::from_frequencies(std::vector<double> freq
     return FrequencyGrid(std::move(frequency_hz), sample_rate_hz);
 }
 
+bool EvenSpacing::is_possible() const {
+    return (is_logarithmic ? low_hz > 0 : low_hz >= 0) && high_hz > low_hz && count >= 2;
+}
+
+double EvenSpacing::at(std::size_t i) const {
+    if (i + 1 == count) {
+        return high_hz;
+    }
+    const double all = is_logarithmic ? std::log(high_hz / low_hz) : high_hz - low_hz;
+    const double part = all / static_cast<double>(count - 1) * static_cast<double>(i);
+    return is_logarithmic ? low_hz * std::exp(part) : low_hz + part;
+}
+
+Expected<FrequencyGrid> FrequencyGrid::evenly(const EvenSpacing& spacing, double sample_rate_hz) {
+    if (!spacing.is_possible()) {
+        return bad_ends(spacing.low_hz, spacing.high_hz, spacing.count);
+    }
+    std::vector<double> frequency_hz(spacing.count);
+    for (std::size_t i = 0; i < spacing.count; ++i) {
+        frequency_hz[i] = spacing.at(i);
+    }
+    return from_frequencies(std::move(frequency_hz), sample_rate_hz);
+}
+
 Expected<FrequencyGrid> FrequencyGrid::logarithmic(double low_hz, double high_hz, std::size_t count,
                                                    double sample_rate_hz) {
-    if (!(low_hz > 0) || !(high_hz > low_hz) || count < 2) {
-        return bad_ends(low_hz, high_hz, count);
-    }
-    std::vector<double> frequency_hz(count);
-    const double step = std::log(high_hz / low_hz) / static_cast<double>(count - 1);
-    for (std::size_t i = 0; i < count; ++i) {
-        frequency_hz[i] = low_hz * std::exp(step * static_cast<double>(i));
-    }
-    frequency_hz.back() = high_hz;
-    return from_frequencies(std::move(frequency_hz), sample_rate_hz);
+    return evenly({true, low_hz, high_hz, count}, sample_rate_hz);
 }
 
 Expected<FrequencyGrid> FrequencyGrid::linear(double low_hz, double high_hz, std::size_t count,
                                               double sample_rate_hz) {
-    if (!(low_hz >= 0) || !(high_hz > low_hz) || count < 2) {
-        return bad_ends(low_hz, high_hz, count);
-    }
-    std::vector<double> frequency_hz(count);
-    const double step = (high_hz - low_hz) / static_cast<double>(count - 1);
-    for (std::size_t i = 0; i < count; ++i) {
-        frequency_hz[i] = low_hz + step * static_cast<double>(i);
-    }
-    frequency_hz.back() = high_hz;
-    return from_frequencies(std::move(frequency_hz), sample_rate_hz);
+    return evenly({false, low_hz, high_hz, count}, sample_rate_hz);
 }
 
 } // namespace syntonon

@@ -21,6 +21,17 @@ struct CirclePoint {
 };
 CirclePoint circle_point(double hz, double sample_rate_hz);
 
+// `count` >= 2 frequencies, both ends included; in equal ratios, which needs low_hz > 0, or in
+// equal steps. The numbers of a grid, also where nobody wants to hold them all.
+struct EvenSpacing {
+    bool is_logarithmic = true;
+    double low_hz = 0, high_hz = 0;
+    std::size_t count = 0;
+
+    bool is_possible() const; // ends in order, two points at least
+    double at(std::size_t i) const;
+};
+
 // Ascending frequencies from 0 to half the sample rate, as CirclePoints.
 class FrequencyGrid {
 public:
@@ -30,8 +41,8 @@ public:
     // the sample rate, naming the first.
     static Expected<FrequencyGrid> from_frequencies(std::vector<double> frequency_hz,
                                                     double sample_rate_hz);
-    // `count` >= 2 points, both ends included; equal ratios or equal steps. The logarithmic grid
-    // needs low_hz > 0.
+    // Refuses a spacing that is not possible, too.
+    static Expected<FrequencyGrid> evenly(const EvenSpacing& spacing, double sample_rate_hz);
     static Expected<FrequencyGrid> logarithmic(double low_hz, double high_hz, std::size_t count,
                                                double sample_rate_hz);
     static Expected<FrequencyGrid> linear(double low_hz, double high_hz, std::size_t count,

@@ -202,9 +202,8 @@ UnknownKeys ObjectReader::unknown() {
     for (std::size_t i = 0; i < members_.size(); ++i) {
         const auto& [key, element] = members_[i];
         if (!asked_[i]) {
-            kept[key] = compact_json(element.json());
-            log_.warnings.push_back(
-                to_text({path_of(key), "this version does not know it", "it is kept as it is"}));
+            kept.keep(json_string(key), compact_json(element.json()));
+            log_.warn({path_of(key), "this version does not know it", "it is kept as it is"});
         }
     }
     return kept;

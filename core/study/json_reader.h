@@ -19,7 +19,16 @@ namespace syntonon {
 struct ReadLog {
     std::optional<Problem> problem;
     std::vector<std::string> warnings;
+    std::size_t more_warnings = 0; // that are only counted
 
+    void warn(const Problem& p) {
+        constexpr std::size_t readable = 1000;
+        if (warnings.size() < readable) {
+            warnings.push_back(to_text(p));
+        } else {
+            ++more_warnings;
+        }
+    }
     void fail(Problem p) {
         if (!problem) {
             problem = std::move(p);

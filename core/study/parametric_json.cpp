@@ -15,9 +15,8 @@ void read_width(ObjectReader& object, ParametricSpec& spec) {
         // Not refused: earlier versions wrote one.
         const auto key = std::ranges::find_if(
             width_keys, [&](std::string_view width) { return object.has(width); });
-        object.log().warnings.push_back(
-            to_text({object.path_of(*key), "a first-order section has no width",
-                     "it is left out; use order 2 where it is meant"}));
+        object.log().warn({object.path_of(*key), "a first-order section has no width",
+                           "it is left out; use order 2 where it is meant"});
         spec.width = {};
     } else if (given > 1) {
         object.fail("q", "more than one of q, bandwidth_oct and slope", "keep the one you mean");

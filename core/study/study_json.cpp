@@ -382,6 +382,9 @@ Expected<ReadStudy> study_from_json(std::string_view text) {
         return tl::unexpected(std::move(*log.problem));
     }
     read.warnings = std::move(log.warnings);
+    if (log.more_warnings > 0) {
+        read.warnings.push_back(fmt::format("{} more of these warnings", log.more_warnings));
+    }
     return read;
 }
 

@@ -254,7 +254,7 @@ TEST_F(MenuCommands, AStudyDroppedOnTheWindowOpens) {
 
 TEST_F(MenuCommands, AWarningAboutUnknownKeysIsShownNotAsAProblem) {
     Study study = empty_study();
-    study.unknown["mood"] = "1";
+    study.unknown.keep("\"mood\"", "1");
     ASSERT_TRUE(save_study(study, scratch.file("odd.syntonon")));
     ASSERT_TRUE(window->open_study(QString::fromStdString(scratch.file("odd.syntonon").string())));
     EXPECT_TRUE(window->message()->text().contains("mood"));

@@ -247,7 +247,7 @@ TEST_F(Batch, WrongCallsAndFilesExitWithTwo) {
 }
 
 TEST_F(Batch, UnknownKeysAreNamedOnStandardError) {
-    const std::string odd = write_study([](Study& s) { s.unknown["mood"] = "\"good\""; });
+    const std::string odd = write_study([](Study& s) { s.unknown.keep("\"mood\"", "\"good\""); });
     const Call r = run("check " + odd);
     EXPECT_EQ(r.code, 0);
     EXPECT_NE(r.err.find("mood"), std::string::npos);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/goal/number_table.h"
 
+#include "app/widgets/table_rows.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
 
@@ -56,17 +57,13 @@ Expected<std::optional<double>> level_from_text(const QString& text, LevelText f
 
 NumberTable::NumberTable(const QStringList& titles, const QString& name, QWidget* parent)
     : QTableWidget(parent) {
-    setColumnCount(static_cast<int>(titles.size()));
-    setHorizontalHeaderLabels(titles);
-    verticalHeader()->hide();
-    verticalHeader()->setDefaultSectionSize(22);
+    set_up_rows(*this, titles);
     horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     setSelectionMode(QAbstractItemView::ExtendedSelection);
     setSelectionBehavior(QAbstractItemView::SelectRows);
     setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed
                     | QAbstractItemView::AnyKeyPressed);
     setAccessibleName(name);
-    setTabKeyNavigation(false);
     connect(this, &QTableWidget::cellChanged, this, [this](int row, int column) {
         if (!filling_) {
             emit entered(row, column, item(row, column)->text());

@@ -3,6 +3,7 @@
 
 #include "app/model/requirement_commands.h"
 #include "app/widgets/quantity_edit.h"
+#include "app/widgets/table_rows.h"
 #include "app/widgets/theme.h"
 #include "core/base/units.h"
 #include "core/goal/requirement_fields.h"
@@ -129,10 +130,7 @@ RequirementsTab::RequirementsTab(Session& session)
       remove_(new QPushButton(tr("Remove requirement"))), form_(new QWidget) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 4, 0, 0);
-    table_->setColumnCount(2);
-    table_->setHorizontalHeaderLabels({tr("requirement"), tr("now")});
-    table_->verticalHeader()->hide();
-    table_->verticalHeader()->setDefaultSectionSize(22);
+    set_up_rows(*table_, {tr("requirement"), tr("now")});
     table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     table_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
     table_->setWordWrap(true);
@@ -141,7 +139,6 @@ RequirementsTab::RequirementsTab(Session& session)
     table_->setSelectionMode(QAbstractItemView::SingleSelection);
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    table_->setTabKeyNavigation(false);
     table_->setAccessibleName(tr("Requirements"));
     column->addWidget(table_, 1);
     auto* row = new QHBoxLayout;

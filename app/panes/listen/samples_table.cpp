@@ -2,6 +2,7 @@
 #include "app/panes/listen/samples_table.h"
 
 #include "app/widgets/copied_cells.h"
+#include "app/widgets/table_rows.h"
 #include "core/base/number_text.h"
 
 #include <QHeaderView>
@@ -11,18 +12,12 @@
 namespace syntonon {
 
 SamplesTable::SamplesTable(QWidget* parent) : QTableWidget(parent) {
-    setColumnCount(3);
-    setHorizontalHeaderLabels({"n", tr("in"), tr("out")});
+    constexpr int close_rows = 20;
+    set_up_rows(*this, {"n", tr("in"), tr("out")}, close_rows);
+    set_up_reading(*this);
     horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
-    verticalHeader()->hide();
-    verticalHeader()->setDefaultSectionSize(20);
     horizontalHeader()->setDefaultAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    setStyleSheet("QTableView { border: none; }");
-    setEditTriggers(NoEditTriggers);
-    setFrameShape(NoFrame);
-    setShowGrid(false);
-    setTabKeyNavigation(false);
     setAccessibleName(tr("First values of the signals"));
     setToolTip(tr("Ctrl+C copies the chosen cells with all digits"));
 }

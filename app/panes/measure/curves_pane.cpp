@@ -5,6 +5,7 @@
 #include "app/plot/measured_curves.h"
 #include "app/widgets/colour_icon.h"
 #include "app/widgets/fitted_columns.h"
+#include "app/widgets/table_rows.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
 
@@ -25,11 +26,8 @@ CurvesPane::CurvesPane(Session& session, QWidget* parent)
       give_(new QPushButton(tr("Channels"))), remove_(new QPushButton(tr("Remove"))) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(16, 8, 16, 8);
-    table_->setColumnCount(6);
-    table_->setHorizontalHeaderLabels(
-        {tr("channel"), tr("position"), tr("points"), tr("range"), tr("level"), tr("from")});
-    table_->verticalHeader()->hide();
-    table_->verticalHeader()->setDefaultSectionSize(22);
+    set_up_rows(*table_, {tr("channel"), tr("position"), tr("points"), tr("range"), tr("level"),
+                          tr("from")});
     table_->horizontalHeader()->setStretchLastSection(true);
     table_->horizontalHeader()->setMinimumSectionSize(44);
     table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
@@ -40,7 +38,6 @@ CurvesPane::CurvesPane(Session& session, QWidget* parent)
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->setSelectionMode(QAbstractItemView::SingleSelection);
     table_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed);
-    table_->setTabKeyNavigation(false);
     table_->setWordWrap(false);
     table_->setAccessibleName(tr("Curves of the study"));
     table_->setToolTip(tr("A double click on the position renames the curve"));

@@ -2,6 +2,7 @@
 #include "app/panes/measure/levels_pane.h"
 
 #include "app/widgets/fitted_columns.h"
+#include "app/widgets/table_rows.h"
 #include "core/base/number_text.h"
 
 #include <QHeaderView>
@@ -21,22 +22,15 @@ QString db(double value) {
 
 LevelsPane::LevelsPane(Session& session, QWidget* parent)
     : QTableWidget(parent), session_(session) {
-    setColumnCount(4);
-    setHorizontalHeaderLabels({tr("channel"), tr("positions"), tr("level"), tr("against all")});
+    set_up_rows(*this, {tr("channel"), tr("positions"), tr("level"), tr("against all")});
+    set_up_reading(*this);
     horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-    verticalHeader()->hide();
-    verticalHeader()->setDefaultSectionSize(22);
     horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     for (const int number : {1, 2, 3}) {
         horizontalHeaderItem(number)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
     }
-    setStyleSheet("QTableView { border: none; }");
-    setEditTriggers(NoEditTriggers);
-    setFrameShape(NoFrame);
-    setShowGrid(false);
     setSelectionBehavior(SelectRows);
     setSelectionMode(SingleSelection);
-    setTabKeyNavigation(false);
     setAccessibleName(tr("Measured levels of the channels"));
     setToolTip(tr("Averages in dB from 200 Hz to 5 kHz, over log frequency; against all: minus the "
                   "average of the measured channels"));

@@ -181,5 +181,21 @@ TEST_F(Measure, LevelsFarFromTheLaneAreSaid) {
     EXPECT_GT(curves().range(Lane::magnitude).high, 90);
 }
 
+TEST_F(Measure, AWeightIsTypedWithoutTheMouse) {
+    QTreeWidget* tree = desk().positions()->tree();
+    tree->setFocus();
+    tree->setCurrentItem(desk().positions()->row_of("zenith-a"));
+    QTest::qWait(20);
+    QTest::keyClick(tree, Qt::Key_Return);
+    auto* field = tree->findChild<QLineEdit*>();
+    ASSERT_NE(field, nullptr) << "Enter opens the weight";
+    field->selectAll();
+    QTest::keyClicks(field, "0.5");
+    QTest::keyClick(field, Qt::Key_Return);
+    QTest::qWait(20);
+    ASSERT_EQ(session().channel()->measured.size(), 1u);
+    EXPECT_EQ(session().channel()->measured[0].weight, 0.5);
+}
+
 } // namespace
 } // namespace syntonon

@@ -52,6 +52,18 @@ TEST(JsonView, AKeyThatStandsTwiceIsRefusedWithItsPlace) {
     EXPECT_TRUE(checked_json(R"({"a": {"b": 1}, "b": {"a": 2}})")) << "each object has its own";
 }
 
+TEST(JsonView, AnObjectHasABoundedNumberOfKeys) {
+    const auto with_keys = [](int count) {
+        std::string text = "{";
+        for (int i = 0; i < count; ++i) {
+            text += (i > 0 ? ",\"k" : "\"k") + std::to_string(i) + "\":0";
+        }
+        return "[" + text + "}]";
+    };
+    EXPECT_TRUE(checked_json(with_keys(10'000)));
+    EXPECT_EQ(checked_json(with_keys(10'001)).error().reason, "an object has more than 10000 keys");
+}
+
 TEST(JsonView, SaysWhereItStopsBeingJson) {
     EXPECT_EQ(checked_json("{\n \"a\": 1,\n x\n}").error().place, "line 3, column 2");
     EXPECT_FALSE(checked_json("[1e999]"));
