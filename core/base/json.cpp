@@ -72,6 +72,9 @@ Json& Json::set_null(std::string_view key) {
 }
 
 Json& Json::set_unknown(const UnknownKeys& unknown) {
+    if (unknown.empty()) {
+        return *this;
+    }
     const Node kept = Node::parse("{" + unknown.members() + "}");
     for (const auto& [key, value] : kept.items()) {
         (*node_)[key] = value;
