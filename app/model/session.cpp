@@ -66,9 +66,13 @@ Expected<void> Session::try_design(const StageSpec& spec) const {
     const StageAnalysis* now = stage_analysis();
     const Brief brief =
         now != nullptr && now->brief != nullptr ? *now->brief : brief_at(study_.sample_rate_hz);
-    const auto design =
-        store_->is_quick(spec) ? store_->design(spec, brief) : store_->find(spec, brief);
-    return design == nullptr || *design ? Expected<void>() : tl::unexpected(design->error());
+    Stage alone;
+    alone.id = selection_.stage;
+    alone.spec = spec;
+    const DesignedChain chain = design_chain({alone}, brief, *store_);
+    const DesignedStage& tried = chain.stages.at(alone.id);
+    return tried.filter || tried.is_waiting ? Expected<void>()
+                                            : tl::unexpected(tried.filter.error());
 }
 
 Expected<Working> Session::working() const {

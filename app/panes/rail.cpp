@@ -43,13 +43,21 @@ protected:
             painter.setBrush(t.ink);
             painter.drawEllipse(QPointF(x, box.center().y()), 2, 2);
         }
-        for (const Foot& foot : rail_.feet_) { // the branch comes back to the track
+        for (const Foot& foot : rail_.feet_) {
             const QRect box = foot.button->geometry();
             painter.drawLine(box.center().x(), end_of_chain(foot.slot, box.top() - 7),
                              box.center().x(), box.top());
-            painter.drawLine(box.center().x(), box.bottom(), box.center().x(), box.bottom() + 5);
-            painter.drawLine(x, box.bottom() + 5, box.center().x(), box.bottom() + 5);
+            if (foot.layout == ChainsLayout::side_by_side) { // the branch comes back to the track
+                painter.drawLine(box.center().x(), box.bottom(), box.center().x(),
+                                 box.bottom() + 5);
+                painter.drawLine(x, box.bottom() + 5, box.center().x(), box.bottom() + 5);
+            }
         }
+        for (const Group& group : rail_.groups_) {
+            group.layout == ChainsLayout::bracket ? paint_bracket(painter, group)
+                                                  : paint_way_back(painter, group);
+        }
+        painter.setPen(QPen(t.ink, 1.4));
         painter.setBrush(t.panel);
         painter.drawEllipse(QPointF(x, top), 5, 5);
         painter.setBrush(t.ink);
@@ -68,6 +76,24 @@ protected:
     }
 
 private:
+    static void paint_bracket(QPainter& painter, const Group& group) {
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(QPen(theme().soft, 1, Qt::DashLine));
+        painter.drawRect(QRectF(group.box->geometry()).adjusted(0.5, 0.5, -0.5, -0.5));
+    }
+    // From below the return up to where the loop begins.
+    static void paint_way_back(QPainter& painter, const Group& group) {
+        const QRect box = group.box->geometry();
+        const double x = box.left() + 2.5, top = group.first_head->geometry().center().y() + 0.5,
+                     bottom = group.last->geometry().center().y() + 0.5;
+        const double to = group.first_head->geometry().left() - 2;
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(QPen(theme().copper, 1.4));
+        painter.drawPolyline(QPolygonF(
+            {{group.last->geometry().left() + 0.0, bottom}, {x, bottom}, {x, top}, {to, top}}));
+        painter.drawPolyline(QPolygonF({{to - 4, top - 3}, {to, top}, {to - 4, top + 3}}));
+    }
+
     // The foot of the last card before the slot.
     int end_of_chain(const Slot& slot, int otherwise) const {
         for (std::size_t i = rail_.shown_.size(); i-- > 0;) {
@@ -214,21 +240,23 @@ void Rail::lay_out() {
         head->deleteLater();
     }
     heads_.clear();
+    groups_.clear();
     empty_layout(list_);
     std::size_t card = 0;
     if (session_.channel() != nullptr) {
-        lay_out_chain(session_.channel()->stages, {}, list_, card);
+        lay_out_chain(session_.channel()->stages, {}, ChainsLayout::side_by_side, list_, card);
     }
     list_->addWidget(add_);
     list_->addStretch(1);
 }
 
-void Rail::lay_out_chain(const Chain& chain, const Slot& first, QVBoxLayout* into,
-                         std::size_t& card) {
+void Rail::lay_out_chain(const Chain& chain, const Slot& first, ChainsLayout layout,
+                         QVBoxLayout* into, std::size_t& card) {
     for (const auto& stage : chain) {
         into->addWidget(cards_.at(card++));
-        if (!chains_in(*stage).empty()) {
-            lay_out_branches(*stage, into, card);
+        if (const auto held = layout_of(*stage)) {
+            *held == ChainsLayout::side_by_side ? lay_out_branches(*stage, into, card)
+                                                : lay_out_group(*stage, *held, into, card);
         }
     }
     if (first.holder.empty()) {
@@ -245,8 +273,38 @@ void Rail::lay_out_chain(const Chain& chain, const Slot& first, QVBoxLayout* int
     fill_add_menu(foot, end);
     into->addStretch(1); // the feet of all branches stand in a row
     into->addWidget(foot);
-    feet_.push_back({foot, end});
+    feet_.push_back({foot, end, layout});
     foot->show();
+}
+
+QLabel* Rail::add_head(const QString& text, QVBoxLayout* into) {
+    auto* head = new QLabel(text, track_);
+    head->setFont(text_font(11));
+    head->setFixedHeight(14);
+    into->addWidget(head);
+    heads_.push_back(head);
+    head->show();
+    return head;
+}
+
+// Below one another: a bracket round what is repeated, a loop's stages and then those of its
+// return.
+void Rail::lay_out_group(const Stage& stage, ChainsLayout layout, QVBoxLayout* into,
+                         std::size_t& card) {
+    auto* column = new QVBoxLayout;
+    column->setContentsMargins(layout == ChainsLayout::around ? 14 : 6, 4, 6, 6);
+    column->setSpacing(8);
+    Group group{layout, column, nullptr, nullptr, nullptr};
+    const auto chains = chains_in(stage);
+    for (std::size_t k = 0; k < chains.size(); ++k) {
+        group.last_head = add_head(QString::fromStdString(label_of_chain(stage, k)), column);
+        group.first_head = group.first_head == nullptr ? group.last_head : group.first_head;
+        lay_out_chain(*chains[k], {stage.id, k, 0}, layout, column, card);
+    }
+    group.last = feet_.back().button;
+    groups_.push_back(group);
+    into->addLayout(column);
+    into->addSpacing(4);
 }
 
 // Side by side.
@@ -257,14 +315,9 @@ void Rail::lay_out_branches(const Stage& stage, QVBoxLayout* into, std::size_t& 
     for (std::size_t k = 0; k < chains.size(); ++k) {
         auto* column = new QVBoxLayout;
         column->setSpacing(8);
-        auto* head = new QLabel(QString::fromStdString(label_of_chain(stage, k)), track_);
-        head->setFont(text_font(11));
-        head->setAlignment(Qt::AlignCenter);
-        head->setFixedHeight(14);
-        column->addWidget(head);
-        heads_.push_back(head);
-        head->show();
-        lay_out_chain(*chains[k], {stage.id, k, 0}, column, card);
+        add_head(QString::fromStdString(label_of_chain(stage, k)), column)
+            ->setAlignment(Qt::AlignCenter);
+        lay_out_chain(*chains[k], {stage.id, k, 0}, ChainsLayout::side_by_side, column, card);
         row->addLayout(column, 1);
     }
     into->addLayout(row);

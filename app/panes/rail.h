@@ -47,12 +47,24 @@ private:
     struct Foot {
         QPushButton* button;
         Slot slot;
+        ChainsLayout layout;
+    };
+    // What a stage holds, where it is drawn with a bracket or a line running back.
+    struct Group {
+        ChainsLayout layout;
+        QVBoxLayout* box;
+        QLabel *first_head, *last_head;
+        QWidget* last;
     };
     std::vector<Placed> placed_stages() const;
     void match_cards(std::size_t count);
     void lay_out();
-    void lay_out_chain(const Chain& chain, const Slot& first, QVBoxLayout* into, std::size_t& card);
+    void lay_out_chain(const Chain& chain, const Slot& first, ChainsLayout layout,
+                       QVBoxLayout* into, std::size_t& card);
     void lay_out_branches(const Stage& stage, QVBoxLayout* into, std::size_t& card);
+    void lay_out_group(const Stage& stage, ChainsLayout layout, QVBoxLayout* into,
+                       std::size_t& card);
+    QLabel* add_head(const QString& text, QVBoxLayout* into);
     std::optional<Slot> slot_at(const QPoint& at) const; // where a card dropped there would stand
     void fill_add_menu(QPushButton* button, const std::optional<Slot>& slot);
 
@@ -65,6 +77,7 @@ private:
     std::vector<Placed> shown_;
     std::vector<Foot> feet_;
     std::vector<QLabel*> heads_;
+    std::vector<Group> groups_;
     std::optional<Slot> drop_;
     std::string shown_source_; // what the track names as its input
 };

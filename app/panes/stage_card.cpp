@@ -63,8 +63,9 @@ void StageCard::show_stage(const std::string& id) {
     switch_->setChecked(s->enabled);
     setAccessibleName(name);
     setAccessibleDescription(s->enabled ? tr("on") : tr("off"));
-    setToolTip(now != nullptr && !now->filter ? QString::fromStdString(to_text(now->filter.error()))
-                                              : QString());
+    setToolTip(now == nullptr ? QString()
+               : !now->filter ? QString::fromStdString(to_text(now->filter.error()))
+                              : QString::fromStdString(now->note));
     update();
 }
 
@@ -121,9 +122,11 @@ void StageCard::paintEvent(QPaintEvent*) {
     if (waits) {
         numbers = tr("being designed…");
     } else if (broken) {
-        numbers = QStringLiteral("◇ ") + QString::fromStdString(shown_->filter.error().place);
+        numbers = QStringLiteral("◇ ") + QString::fromStdString(shown_->filter.error().reason);
     } else if (!s->enabled) {
         numbers += tr(" · off");
+    } else if (shown_ != nullptr && !shown_->note.empty()) {
+        numbers = QString::fromStdString(shown_->note);
     }
     painter.drawText(QRect(left, height() - 20, width() - left - 4, 16),
                      Qt::AlignLeft | Qt::AlignVCenter,

@@ -13,7 +13,7 @@ namespace {
 
 using Node = nlohmann::ordered_json;
 
-constexpr std::size_t deepest = 64, most_keys = 10'000;
+constexpr std::size_t deepest = 128, most_keys = 10'000;
 
 bool is_blank(char c) {
     return c == ' ' || c == '\t' || c == '\n' || c == '\r';

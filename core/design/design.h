@@ -19,6 +19,8 @@ struct Design {
     Filter filter;
     // The numbers that led to it; put into words only when somebody looks. Not empty.
     std::function<Working()> working;
+    // What is worth knowing though it is no problem, in a few words; mostly nothing.
+    std::string note = {};
 };
 
 inline Expected<Filter> filter_of(const Expected<Design>& design) {

@@ -126,6 +126,14 @@ private:
         lines_.push_back(sum.text());
     }
 
+    void add(const Repeated& repeated, std::string in, const std::string& out) {
+        for (std::size_t i = 0; i < repeated.count; ++i) {
+            const std::string result = i + 1 == repeated.count ? out : fresh();
+            write(repeated.filter, in, result);
+            in = result;
+        }
+    }
+
     // The return is written first: without delay the two lines are solved together.
     void add(const Loop& loop, const std::string& in, const std::string& out) {
         const std::string returned = fresh();

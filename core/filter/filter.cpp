@@ -19,6 +19,8 @@ struct Filter::Held {
     AnyForm form;
     mutable std::once_flag asked;
     mutable std::optional<Expected<Roots>> roots;
+    mutable std::once_flag asked_stability;
+    mutable std::optional<Expected<Stability>> stability;
     mutable std::once_flag followed;
     mutable PhaseKnots knots;
 };
@@ -27,8 +29,8 @@ namespace {
 
 using Values = std::vector<double>;
 
-// One kind of answer on a grid: a cascade's own way, the sum of a series' parts', else point by
-// point.
+// One kind of answer on a grid: a cascade's own way, the sum of a series' parts', a multiple of
+// what is repeated, else point by point.
 template <class OfCascade, class OfPart, class OfPoint>
 Values on_grid(const Filter& filter, const FrequencyGrid& grid, OfCascade of_cascade,
                OfPart of_part, OfPoint of_point) {
@@ -40,6 +42,12 @@ Values on_grid(const Filter& filter, const FrequencyGrid& grid, OfCascade of_cas
         for (const Filter& part : chain->parts) {
             std::ranges::transform(values, of_part(part), values.begin(), std::plus<>());
         }
+        return values;
+    }
+    if (const auto* repeated = std::get_if<Repeated>(&filter.form())) {
+        values = of_part(repeated->filter);
+        const auto times = static_cast<double>(repeated->count);
+        std::ranges::for_each(values, [&](double& value) { value *= times; });
         return values;
     }
     const auto prober = filter.prober();
@@ -92,6 +100,17 @@ struct SectionsOf {
         return no_sections(fmt::format("a sum of {} branches", sum.branches.size()));
     }
     Expected<Cascade> operator()(const Loop&) const { return no_sections("a loop"); }
+    Expected<Cascade> operator()(const Repeated& repeated) const {
+        const auto one = repeated.filter.sections();
+        if (!one) {
+            return one;
+        }
+        Cascade all;
+        for (std::size_t i = 0; i < repeated.count; ++i) {
+            all.sections.insert(all.sections.end(), one->sections.begin(), one->sections.end());
+        }
+        return all;
+    }
 };
 
 } // namespace
@@ -111,6 +130,7 @@ Filter::Filter(Gain form) : Filter(AnyForm(form)) {}
 Filter::Filter(Series form) : Filter(AnyForm(std::move(form))) {}
 Filter::Filter(ParallelSum form) : Filter(AnyForm(std::move(form))) {}
 Filter::Filter(Loop form) : Filter(AnyForm(std::move(form))) {}
+Filter::Filter(Repeated form) : Filter(AnyForm(std::move(form))) {}
 
 const AnyForm& Filter::form() const {
     return held_->form;
@@ -146,6 +166,11 @@ Response Filter::followed_response(const FrequencyGrid& grid) const {
 Response Filter::response(const FrequencyGrid& grid) const {
     if (const auto* cascade = std::get_if<Cascade>(&form())) {
         return syntonon::response(*cascade, grid);
+    }
+    if (const auto* repeated = std::get_if<Repeated>(&form())) {
+        Response all = repeated->filter.response(grid);
+        all.repeat(static_cast<double>(repeated->count));
+        return all;
     }
     const auto* chain = std::get_if<Series>(&form());
     if (chain == nullptr) {
@@ -230,8 +255,13 @@ Expected<double> Filter::stability_margin() const {
     return memory().map([](const Memory& memory) { return 1 - memory.slowest_radius; });
 }
 
+const Expected<Stability>& Filter::stability() const {
+    std::call_once(held_->asked_stability, [&] { held_->stability.emplace(stability_of(*this)); });
+    return *held_->stability;
+}
+
 bool Filter::is_stable() const {
-    return stability_margin().value_or(0) > 0;
+    return stability() && stability()->is_stable();
 }
 
 void Filter::run(std::span<double> signal) const {

@@ -10,6 +10,7 @@
 #include "core/filter/probe.h"
 #include "core/filter/response.h"
 #include "core/filter/roots.h"
+#include "core/filter/stability.h"
 #include "core/filter/telling.h"
 
 #include <cstddef>
@@ -25,6 +26,7 @@ struct Gain;        // a factor
 struct Series;      // one after the other
 struct ParallelSum; // side by side, summed
 struct Loop;        // fed back
+struct Repeated;    // several times, one after the other
 struct AnyForm;     // one of them; see form.h
 
 // An immutable value; copies share it, and different threads may ask it. Without a form it is a
@@ -40,6 +42,7 @@ public:
     Filter(Series form); // see series() below
     Filter(ParallelSum form);
     Filter(Loop form);
+    Filter(Repeated form); // see repeated()
 
     // H and dH/dw at each grid point.
     std::vector<FilterValue> values(const FrequencyGrid& grid) const;
@@ -62,6 +65,8 @@ public:
     Expected<Memory> memory() const;
     // 1 - (largest pole radius): positive when stable, 1 without poles.
     Expected<double> stability_margin() const;
+    // Also where the poles cannot be had. Worked out when first asked for.
+    const Expected<Stability>& stability() const;
     bool is_stable() const; // false where it is not known
 
     // The signal, started from rest, run through.

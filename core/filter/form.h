@@ -7,6 +7,7 @@
 #include "core/filter/gain.h"
 #include "core/filter/loop.h"
 #include "core/filter/parallel.h"
+#include "core/filter/repeated.h"
 #include "core/filter/series.h"
 #include "core/filter/taps.h"
 
@@ -16,7 +17,7 @@ namespace syntonon {
 
 // A form answers, in its own pair of files: prober, add_telling_hz, roots_of, memory_of, run,
 // latency_samples, cost, bytes_of.
-struct AnyForm : std::variant<Cascade, Taps, Delay, Gain, Series, ParallelSum, Loop> {
+struct AnyForm : std::variant<Cascade, Taps, Delay, Gain, Series, ParallelSum, Loop, Repeated> {
     using variant::variant;
 };
 

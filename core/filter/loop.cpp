@@ -44,11 +44,14 @@ ParallelSum return_difference(const Loop& loop) {
 
 } // namespace
 
+double gain_at_once(const Loop& loop) {
+    return loop.factor * loop.forward.impulse_response(1).front()
+           * loop.feedback.impulse_response(1).front();
+}
+
 Expected<Filter> closed_loop(Loop loop) {
-    const double forward = loop.forward.impulse_response(1).front();
-    const double at_once = loop.factor * forward * loop.feedback.impulse_response(1).front();
-    if (std::abs(1 - at_once) < 1e-12) {
-        return refuse("feedback",
+    if (std::abs(1 - gain_at_once(loop)) < 1e-12) {
+        return refuse("feedback.factor",
                       "the loop has no delay and a gain of 1 at once, so it has no solution",
                       "put a delay of 1 sample into it or change the factor");
     }

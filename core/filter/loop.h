@@ -16,6 +16,9 @@ struct Loop {
     bool operator==(const Loop&) const = default;
 };
 
+// What comes back of a sample in the very same sample: 0 with a delay in the loop.
+double gain_at_once(const Loop& loop);
+
 // Refused where the equation has no solution: a loop without delay whose gain at once is 1.
 Expected<Filter> closed_loop(Loop loop);
 

@@ -14,4 +14,12 @@ void Response::follow_with(const Response& next) {
     }
 }
 
+void Response::repeat(double times) {
+    for (std::size_t i = 0; i < size(); ++i) {
+        magnitude_db[i] *= times;
+        phase_rad[i] *= times;
+        group_delay_samples[i] *= times;
+    }
+}
+
 } // namespace syntonon

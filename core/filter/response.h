@@ -23,6 +23,7 @@ struct Response {
     std::size_t size() const { return magnitude_db.size(); }
     // Of both one after the other. Sizes must agree.
     void follow_with(const Response& next);
+    void repeat(double times); // the same so many times, one after the other
 };
 
 // One frequency's worth.

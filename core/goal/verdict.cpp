@@ -134,7 +134,27 @@ void mark_contradictions(const ResolvedGoal& goal, Verdict& verdict) {
     }
 }
 
+// How far the tightest loop's gain is from where its answer no longer dies away.
+Finding judge_loops(const Stability& stability, double sample_rate_hz) {
+    Finding finding;
+    finding.requirement = "stability";
+    finding.unit = "dB";
+    finding.outcome = stability.is_stable() ? Outcome::met : Outcome::not_met;
+    const LoopMargin& loop = *stability.margin;
+    if (std::isfinite(loop.most_gain)) {
+        finding.margin = db_from_ratio(loop.most_gain);
+        finding.value = -*finding.margin;
+        finding.limit = 0;
+        finding.worst_hz = loop.most_gain_turns * sample_rate_hz;
+    }
+    return finding;
+}
+
 Finding judge_stability(const Prediction& prediction) {
+    const auto& stability = prediction.chain().stability();
+    if (stability && stability->margin) {
+        return judge_loops(*stability, prediction.sample_rate_hz());
+    }
     const auto margin = prediction.chain().stability_margin();
     if (!margin) {
         return undecided("stability", to_text(margin.error()));

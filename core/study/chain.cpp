@@ -104,6 +104,25 @@ std::string label_of_chain(const Stage& stage, std::size_t k) {
         *stage.spec);
 }
 
+std::optional<ChainsLayout> layout_of(const Stage& stage) {
+    return std::visit(
+        [](const auto& spec) -> std::optional<ChainsLayout> {
+            if constexpr (requires { chains_of(spec); }) {
+                return layout_of(spec);
+            }
+            return std::nullopt;
+        },
+        *stage.spec);
+}
+
+int depth_of(const Chain& chain) {
+    int depth = 0;
+    visit_stages(chain, [&](const Stage& stage, const Slot&, int own) {
+        depth = std::max(depth, own + (chains_in(stage).empty() ? 0 : 1));
+    });
+    return depth;
+}
+
 void visit_stages(const Chain& chain, const VisitStage& visit) {
     visit_from(chain, {}, 0, 0, visit);
 }
@@ -137,11 +156,11 @@ std::string path_of(const Chain& chain, std::string_view id) {
     if (!slot) {
         return {};
     }
-    const std::string own = fmt::format("stages[{}]", slot->place);
     return slot->holder.empty()
-               ? own
-               : fmt::format("{}.{}.{}", path_of(chain, slot->holder),
-                             place_of_chain(*find_stage(chain, slot->holder), slot->chain), own);
+               ? fmt::format("stages[{}]", slot->place)
+               : fmt::format("{}.{}[{}]", path_of(chain, slot->holder),
+                             place_of_chain(*find_stage(chain, slot->holder), slot->chain),
+                             slot->place);
 }
 
 const Chain* chain_at(const Chain& chain, const Slot& slot) {

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "core/study/composed.h"
 #include "core/study/stage.h"
 
 #include <cstddef>
@@ -26,9 +27,12 @@ struct Slot {
 std::vector<const Chain*> chains_in(const Stage& stage);
 std::vector<Chain*> chains_in(Stage& stage);
 
-// Where the k-th of them stands in the stage, in a study file: "branches[0]".
+// Where the k-th of them stands in the stage, in a study file: "branches[0].stages".
 std::string place_of_chain(const Stage& stage, std::size_t k);
 std::string label_of_chain(const Stage& stage, std::size_t k); // for people: "× 0.5"
+
+std::optional<ChainsLayout> layout_of(const Stage& stage); // nothing without chains
+int depth_of(const Chain& chain);                          // of chains within chains; 0: none
 
 // At any depth; null or nothing where there is none.
 const Stage* find_stage(const Chain& chain, std::string_view id);

@@ -21,14 +21,14 @@ public:
     ChainDesigner(const ChainBrief& brief, DesignStore& store, const LastFilter& last)
         : given_(brief), store_(store), last_(last), above_{brief.brief.above} {}
 
-    // `place` leads to the chain: "" or "stages[2].branches[0].".
+    // `place` is the chain's: "stages" or "stages[2].branches[0].stages".
     Link design(const Chain& chain, const std::string& place, bool is_on) {
         const std::size_t from = above_.size();
         const bool waited = above_waits_;
         bool waits = false;
         for (std::size_t i = 0; i < chain.size(); ++i) {
             const bool counts = is_on && chain[i]->enabled;
-            const std::string stage_place = fmt::format("{}stages[{}]", place, i);
+            const std::string stage_place = fmt::format("{}[{}]", place, i);
             DesignedStage stage = design_stage(*chain[i], stage_place, counts);
             note(*chain[i], stage, stage_place, counts);
             if (chain[i]->enabled) {
@@ -65,7 +65,8 @@ private:
         return std::visit(
             [&](const auto& spec) {
                 if constexpr (requires { chains_of(spec); }) {
-                    return composed(spec, place, is_on);
+                    return depth_ < deepest_chain ? composed(spec, place, is_on)
+                                                  : refused(too_deep());
                 } else {
                     return designed(stage);
                 }
@@ -78,14 +79,16 @@ private:
         std::vector<Filter> filters;
         bool waits = false;
         const auto chains = chains_of(spec);
+        ++depth_;
         for (std::size_t k = 0; k < chains.size(); ++k) {
             Link link =
-                design(*chains[k], fmt::format("{}.{}.", place, place_of_chain(spec, k)), is_on);
+                design(*chains[k], fmt::format("{}.{}", place, place_of_chain(spec, k)), is_on);
             filters.push_back(std::move(link.filter));
             waits = waits || link.waits;
         }
+        --depth_;
         auto made = compose(spec, filters);
-        return made ? DesignedStage{made->filter, made->working, waits, {}, {}}
+        return made ? DesignedStage{made->filter, made->working, waits, {}, {}, made->note}
                     : refused(made.error());
     }
 
@@ -108,9 +111,10 @@ private:
             found_.jobs.push_back({spoken_name_of(stage), stage.spec, brief});
             return waiting(stage);
         }
-        DesignedStage made = *result
-                                 ? DesignedStage{(*result)->filter, (*result)->working, {}, {}, {}}
-                                 : refused(result->error());
+        DesignedStage made =
+            *result
+                ? DesignedStage{(*result)->filter, (*result)->working, {}, {}, {}, (*result)->note}
+                : refused(result->error());
         made.design = std::move(result);
         if (needs.any()) {
             made.brief = std::make_shared<const Brief>(brief);
@@ -124,6 +128,10 @@ private:
                                   : refused(being_designed(spoken_name_of(stage)));
         held.is_waiting = true;
         return held;
+    }
+    static Problem too_deep() {
+        return {"", fmt::format("chains nest deeper than {}", deepest_chain),
+                "move the stage one level up"};
     }
     static DesignedStage refused(Problem problem) {
         return {tl::unexpected(std::move(problem)), {}, {}, {}, {}};
@@ -143,6 +151,7 @@ private:
     const LastFilter& last_;
     std::vector<Filter> above_; // of the stage that is being designed
     bool above_waits_ = false;  // one of them is a last good one
+    int depth_ = 0;             // of the stage that is being composed
     DesignedChain found_;
 };
 
@@ -151,7 +160,7 @@ private:
 DesignedChain design_chain(const Chain& chain, const ChainBrief& brief, DesignStore& store,
                            const LastFilter& last) {
     ChainDesigner designer(brief, store, last);
-    Link whole = designer.design(chain, {}, true);
+    Link whole = designer.design(chain, "stages", true);
     DesignedChain all = designer.take();
     all.filter = std::move(whole.filter);
     return all;

@@ -21,6 +21,7 @@ struct DesignedStage {
     bool is_waiting = false;
     std::shared_ptr<const Brief> brief; // what it was designed with; null: needs nothing
     DesignStore::Result design;         // held, so that the store still finds it; may be null
+    std::string note = {};              // see Design
 };
 
 struct DesignedChain {

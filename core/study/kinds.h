@@ -7,6 +7,8 @@
 #include "core/design/gain.h"
 #include "core/design/parametric.h"
 #include "core/design/taps.h"
+#include "core/study/loop.h"
+#include "core/study/repeat.h"
 #include "core/study/split.h"
 #include "core/study/stage.h"
 
@@ -23,6 +25,7 @@ concept Composed = requires(Spec& spec, const Spec& same, std::span<const Filter
     { compose(same, chains) } -> std::same_as<Expected<Design>>;
     { place_of_chain(same, std::size_t()) } -> std::same_as<std::string>;
     { label_of_chain(same, std::size_t()) } -> std::same_as<std::string>;
+    { layout_of(same) } -> std::same_as<ChainsLayout>;
 };
 
 // A kind is a spec that is Described and either Designed (design/design.h) or Composed; its JSON
@@ -31,7 +34,8 @@ template <class... Kinds>
 requires((Described<Kinds> && (Designed<Kinds> || Composed<Kinds>))
          && ...) using VariantOfKinds = std::variant<Kinds...>;
 
-struct AnyKind : VariantOfKinds<ParametricSpec, GainSpec, DelaySpec, TapsSpec, SplitSpec> {
+struct AnyKind : VariantOfKinds<ParametricSpec, GainSpec, DelaySpec, TapsSpec, SplitSpec,
+                                RepeatSpec, LoopSpec> {
     using variant::variant;
 };
 

@@ -66,6 +66,36 @@ void write_spec(Json& object, const SplitSpec& spec) {
                }));
 }
 
+void read_spec(ObjectReader& object, RepeatSpec& spec) {
+    if (!object.has("count")) {
+        object.fail("count", "is missing", "give how often");
+    }
+    spec.count = object.integer_or("count", 1);
+    spec.stages = read_chain(object, "stages");
+}
+
+void write_spec(Json& object, const RepeatSpec& spec) {
+    object.set("count", spec.count);
+    object.set("stages", chain_json(spec.stages));
+}
+
+void read_spec(ObjectReader& object, LoopSpec& spec) {
+    spec.forward = read_chain(object, "forward");
+    ObjectReader feedback = object.object("feedback");
+    spec.feedback.factor = feedback.number("factor");
+    spec.feedback.stages = read_chain(feedback, "stages");
+    spec.feedback.unknown = feedback.unknown();
+}
+
+void write_spec(Json& object, const LoopSpec& spec) {
+    object.set("forward", chain_json(spec.forward));
+    Json feedback;
+    feedback.set("factor", spec.feedback.factor);
+    feedback.set("stages", chain_json(spec.feedback.stages));
+    feedback.set_unknown(spec.feedback.unknown);
+    object.set("feedback", std::move(feedback));
+}
+
 void read_spec(ObjectReader& object, TapsSpec& spec) {
     spec.taps = std::make_shared<const std::vector<double>>(object.numbers("taps"));
     if (spec.taps->empty()) {

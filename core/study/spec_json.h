@@ -16,6 +16,10 @@ void read_spec(ObjectReader& object, DelaySpec& spec);
 void write_spec(Json& object, const DelaySpec& spec);
 void read_spec(ObjectReader& object, SplitSpec& spec);
 void write_spec(Json& object, const SplitSpec& spec);
+void read_spec(ObjectReader& object, RepeatSpec& spec);
+void write_spec(Json& object, const RepeatSpec& spec);
+void read_spec(ObjectReader& object, LoopSpec& spec);
+void write_spec(Json& object, const LoopSpec& spec);
 void read_spec(ObjectReader& object, TapsSpec& spec);
 void write_spec(Json& object, const TapsSpec& spec);
 

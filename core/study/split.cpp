@@ -4,15 +4,13 @@
 #include "core/filter/parallel.h"
 #include "core/study/kinds.h"
 
+#include <algorithm>
+#include <array>
 #include <cmath>
 #include <fmt/format.h>
 
 namespace syntonon {
 namespace {
-
-std::string minus_sign(const std::string& number) {
-    return number.starts_with('-') ? "−" + number.substr(1) : number;
-}
 
 Working working_of_split(const ParallelSum& sum) {
     Working shown{"Each branch times its factor, summed", {}};
@@ -27,6 +25,26 @@ Working working_of_split(const ParallelSum& sum) {
               {"taps", "", static_cast<double>(cost.taps), ""}}});
     }
     return shown;
+}
+
+// Whether nothing comes out at any of some frequencies that have little to do with one another.
+bool is_silent(const Filter& filter) {
+    constexpr double rate = 48000;
+    const Probe probe(filter, rate);
+    constexpr std::array hz{17.3, 231.0, 997.0, 3271.0, 7919.0, 13001.0, 19997.0, 23003.0};
+    return std::ranges::all_of(hz, [&](double f) {
+        const FilterValue value = probe.value(f);
+        return std::abs(value.h) <= 4 * value.floor;
+    });
+}
+
+std::string note_of_split(const ParallelSum& sum, const Filter& filter) {
+    for (std::size_t k = 0; k < sum.branches.size(); ++k) {
+        if (sum.branches[k].factor == 0) {
+            return fmt::format("factor 0: branch {} is silent", k + 1);
+        }
+    }
+    return is_silent(filter) ? "the branches cancel: nothing comes out" : "";
 }
 
 } // namespace
@@ -51,11 +69,11 @@ std::vector<Chain*> chains_of(SplitSpec& spec) {
 }
 
 std::string place_of_chain(const SplitSpec&, std::size_t k) {
-    return fmt::format("branches[{}]", k);
+    return fmt::format("branches[{}].stages", k);
 }
 
 std::string label_of_chain(const SplitSpec& spec, std::size_t k) {
-    return "× " + minus_sign(fmt::format("{:.3g}", spec.branches.at(k).factor));
+    return "× " + short_number(spec.branches.at(k).factor);
 }
 
 Expected<Design> compose(const SplitSpec& spec, std::span<const Filter> chains) {
@@ -66,12 +84,13 @@ Expected<Design> compose(const SplitSpec& spec, std::span<const Filter> chains) 
     ParallelSum sum;
     for (std::size_t k = 0; k < spec.branches.size(); ++k) {
         if (!std::isfinite(spec.branches[k].factor)) {
-            return refuse(place_of_chain(spec, k) + ".factor", "is not a finite number",
+            return refuse(fmt::format("branches[{}].factor", k), "is not a finite number",
                           "give a number");
         }
         sum.branches.push_back({spec.branches[k].factor, chains[k]});
     }
-    return Design{Filter(sum), [sum] { return working_of_split(sum); }};
+    Filter filter(sum);
+    return Design{filter, [sum] { return working_of_split(sum); }, note_of_split(sum, filter)};
 }
 
 std::string title_of(const SplitSpec&) {

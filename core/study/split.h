@@ -4,6 +4,7 @@
 
 #include "core/base/unknown_keys.h"
 #include "core/design/field.h"
+#include "core/study/composed.h"
 #include "core/study/stage.h"
 
 #include <span>
@@ -34,10 +35,14 @@ std::vector<Chain*> chains_of(SplitSpec& spec);
 // The sum of the chains' filters, one for each branch. Refuses fewer than two branches and a factor
 // that is no number: "branches[1].factor".
 Expected<Design> compose(const SplitSpec& spec, std::span<const Filter> chains);
-// Where the k-th chain stands in the stage: "branches[k]".
+// Where the k-th chain stands in the stage: "branches[k].stages".
 std::string place_of_chain(const SplitSpec& spec, std::size_t k);
 // What a person calls it: "× 0.5".
 std::string label_of_chain(const SplitSpec& spec, std::size_t k);
+
+constexpr ChainsLayout layout_of(const SplitSpec&) {
+    return ChainsLayout::side_by_side;
+}
 
 inline std::span<const NumberField<SplitSpec>> fields_of(const SplitSpec&) {
     return no_fields<SplitSpec>();

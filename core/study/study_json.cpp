@@ -83,9 +83,8 @@ void check_ids(const Chain& chain, const std::string& place, std::set<std::strin
         }
         const auto held = chains_in(*chain[i]);
         for (std::size_t k = 0; k < held.size(); ++k) {
-            check_ids(*held[k],
-                      fmt::format("{}.{}.stages", stage_place, place_of_chain(*chain[i], k)), ids,
-                      log);
+            check_ids(*held[k], fmt::format("{}.{}", stage_place, place_of_chain(*chain[i], k)),
+                      ids, log);
         }
     }
 }

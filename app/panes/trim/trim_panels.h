@@ -20,6 +20,12 @@ void offer(const DelaySpec& spec, std::vector<NewStage>& offers);
 TrimPanel* make_panel(const SplitSpec& spec, Session& session);
 void offer(const SplitSpec& spec, std::vector<NewStage>& offers);
 
+TrimPanel* make_panel(const RepeatSpec& spec, Session& session);
+void offer(const RepeatSpec& spec, std::vector<NewStage>& offers);
+
+TrimPanel* make_panel(const LoopSpec& spec, Session& session);
+void offer(const LoopSpec& spec, std::vector<NewStage>& offers);
+
 TrimPanel* make_panel(const TapsSpec& spec, Session& session);
 void offer(const TapsSpec& spec, std::vector<NewStage>& offers);
 

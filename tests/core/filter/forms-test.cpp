@@ -263,7 +263,7 @@ TEST(Forms, ALoopWithoutDelayIsSolved) {
     EXPECT_NEAR(filter.impulse_response(3)[0], 1 / 1.5, 1e-15);
     EXPECT_NEAR(filter.impulse_response(3)[1], 0, 1e-15);
     EXPECT_FALSE(closed_loop({Filter(), 1, Filter()}));
-    EXPECT_EQ(closed_loop({Filter(), 1, Filter()}).error().place, "feedback");
+    EXPECT_EQ(closed_loop({Filter(), 1, Filter()}).error().place, "feedback.factor");
 }
 
 TEST(Forms, ALoopAroundSectionsHasAllItsAnswersInOrder) {

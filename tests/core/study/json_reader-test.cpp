@@ -118,8 +118,8 @@ TEST(ParseJson, SaysTheLineAndColumn) {
     EXPECT_EQ(checked_json("").error().reason, "the file is empty");
     EXPECT_NE(checked_json("{\"a\": [1, 2").error().reason.find("ends before"), std::string::npos);
     EXPECT_FALSE(checked_json("{} trailing"));
-    EXPECT_FALSE(checked_json(std::string(65, '[') + std::string(65, ']')));
-    EXPECT_TRUE(checked_json(std::string(64, '[') + std::string(64, ']')));
+    EXPECT_FALSE(checked_json(std::string(129, '[') + std::string(129, ']')));
+    EXPECT_TRUE(checked_json(std::string(128, '[') + std::string(128, ']')));
     EXPECT_TRUE(checked_json(R"(["[[[[[[ brackets in text do not nest \" ]"])"));
 }
 
