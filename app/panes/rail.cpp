@@ -33,24 +33,22 @@ protected:
         painter.setPen(QPen(t.ink, 1.4));
         painter.drawLine(x, top + 5, x, bottom - 5);
         for (std::size_t i = 0; i < rail_.cards_.size() && i < rail_.shown_.size(); ++i) {
-            const StageCard* card = rail_.cards_[i];
-            const QRect box = card->geometry();
-            if (!rail_.shown_[i].slot.holder.empty()) { // in a branch: hung below one another
+            const QRect box = rail_.cards_[i]->geometry();
+            if (rail_.shown_[i].slot.holder.empty()) {
+                painter.drawLine(x, box.center().y(), box.left(), box.center().y());
+                painter.setBrush(t.ink);
+                painter.drawEllipse(QPointF(x, box.center().y()), 2, 2);
+            } else { // hung below one another
                 painter.drawLine(box.center().x(), box.top() - 7, box.center().x(), box.top());
-                continue;
             }
-            painter.drawLine(x, box.center().y(), box.left(), box.center().y());
-            painter.setBrush(t.ink);
-            painter.drawEllipse(QPointF(x, box.center().y()), 2, 2);
         }
         for (const Foot& foot : rail_.feet_) {
             const QRect box = foot.button->geometry();
-            painter.drawLine(box.center().x(), end_of_chain(foot.slot, box.top() - 7),
-                             box.center().x(), box.top());
-            if (foot.layout == ChainsLayout::side_by_side) { // the branch comes back to the track
-                painter.drawLine(box.center().x(), box.bottom(), box.center().x(),
-                                 box.bottom() + 5);
-                painter.drawLine(x, box.bottom() + 5, box.center().x(), box.bottom() + 5);
+            painter.drawLine(box.center().x(), box.top() - 7, box.center().x(), box.top());
+            if (foot.beside != nullptr) { // the branch comes back to the track
+                const int end = foot.beside->geometry().bottom() + 3;
+                painter.drawLine(box.center().x(), box.bottom(), box.center().x(), end);
+                painter.drawLine(way_of(foot.slot, x), end, box.center().x(), end);
             }
         }
         for (const Group& group : rail_.groups_) {
@@ -81,28 +79,25 @@ private:
         painter.setPen(QPen(theme().soft, 1, Qt::DashLine));
         painter.drawRect(QRectF(group.box->geometry()).adjusted(0.5, 0.5, -0.5, -0.5));
     }
-    // From below the return up to where the loop begins.
+    // From the return's last stage up to where the loop begins.
     static void paint_way_back(QPainter& painter, const Group& group) {
-        const QRect box = group.box->geometry();
-        const double x = box.left() + 2.5, top = group.first_head->geometry().center().y() + 0.5,
-                     bottom = group.last->geometry().center().y() + 0.5;
-        const double to = group.first_head->geometry().left() - 2;
+        const QRect head = group.head->geometry(), last = group.last->geometry();
+        const double x = group.box->geometry().left() + 3.5, bottom = last.center().y() + 0.5,
+                     top = head.bottom() + 1.5;
         painter.setBrush(Qt::NoBrush);
         painter.setPen(QPen(theme().copper, 1.4));
-        painter.drawPolyline(QPolygonF(
-            {{group.last->geometry().left() + 0.0, bottom}, {x, bottom}, {x, top}, {to, top}}));
-        painter.drawPolyline(QPolygonF({{to - 4, top - 3}, {to, top}, {to - 4, top + 3}}));
+        painter.drawPolyline(QPolygonF({{last.left() + 0.0, bottom}, {x, bottom}, {x, top}}));
+        painter.drawPolyline(QPolygonF({{x - 3, top + 4}, {x, top}, {x + 3, top + 4}}));
     }
-
-    // The foot of the last card before the slot.
-    int end_of_chain(const Slot& slot, int otherwise) const {
-        for (std::size_t i = rail_.shown_.size(); i-- > 0;) {
-            const Slot& own = rail_.shown_[i].slot;
-            if (own.holder == slot.holder && own.chain == slot.chain) {
-                return rail_.cards_[i]->geometry().bottom();
+    // Where the signal goes on that a branch comes back to: the track, or further in the middle of
+    // the stage that holds the branch.
+    int way_of(const Slot& slot, int track) const {
+        for (std::size_t i = 0; i < rail_.shown_.size(); ++i) {
+            if (rail_.shown_[i].id == slot.holder && !rail_.shown_[i].slot.holder.empty()) {
+                return rail_.cards_[i]->geometry().center().x();
             }
         }
-        return otherwise;
+        return track;
     }
     // Above the card that stands in the slot; else below the last one of its chain, or above the
     // branch's foot.
@@ -244,14 +239,14 @@ void Rail::lay_out() {
     empty_layout(list_);
     std::size_t card = 0;
     if (session_.channel() != nullptr) {
-        lay_out_chain(session_.channel()->stages, {}, ChainsLayout::side_by_side, list_, card);
+        lay_out_chain(session_.channel()->stages, {}, nullptr, list_, card);
     }
     list_->addWidget(add_);
     list_->addStretch(1);
 }
 
-void Rail::lay_out_chain(const Chain& chain, const Slot& first, ChainsLayout layout,
-                         QVBoxLayout* into, std::size_t& card) {
+void Rail::lay_out_chain(const Chain& chain, const Slot& first, QLayout* beside, QVBoxLayout* into,
+                         std::size_t& card) {
     for (const auto& stage : chain) {
         into->addWidget(cards_.at(card++));
         if (const auto held = layout_of(*stage)) {
@@ -271,9 +266,8 @@ void Rail::lay_out_chain(const Chain& chain, const Slot& first, ChainsLayout lay
     foot->setAccessibleName(tr("Add a stage to branch %1").arg(first.chain + 1));
     const Slot end{first.holder, first.chain, chain.size()};
     fill_add_menu(foot, end);
-    into->addStretch(1); // the feet of all branches stand in a row
     into->addWidget(foot);
-    feet_.push_back({foot, end, layout});
+    feet_.push_back({foot, end, beside});
     foot->show();
 }
 
@@ -294,12 +288,13 @@ void Rail::lay_out_group(const Stage& stage, ChainsLayout layout, QVBoxLayout* i
     auto* column = new QVBoxLayout;
     column->setContentsMargins(layout == ChainsLayout::around ? 14 : 6, 4, 6, 6);
     column->setSpacing(8);
-    Group group{layout, column, nullptr, nullptr, nullptr};
+    Group group{layout, column, cards_.at(card - 1), nullptr};
     const auto chains = chains_in(stage);
     for (std::size_t k = 0; k < chains.size(); ++k) {
-        group.last_head = add_head(QString::fromStdString(label_of_chain(stage, k)), column);
-        group.first_head = group.first_head == nullptr ? group.last_head : group.first_head;
-        lay_out_chain(*chains[k], {stage.id, k, 0}, layout, column, card);
+        if (k > 0) { // the first one's words stand in the head
+            add_head(QString::fromStdString(label_of_chain(stage, k)), column);
+        }
+        lay_out_chain(*chains[k], {stage.id, k, 0}, nullptr, column, card);
     }
     group.last = feet_.back().button;
     groups_.push_back(group);
@@ -317,7 +312,8 @@ void Rail::lay_out_branches(const Stage& stage, QVBoxLayout* into, std::size_t& 
         column->setSpacing(8);
         add_head(QString::fromStdString(label_of_chain(stage, k)), column)
             ->setAlignment(Qt::AlignCenter);
-        lay_out_chain(*chains[k], {stage.id, k, 0}, ChainsLayout::side_by_side, column, card);
+        lay_out_chain(*chains[k], {stage.id, k, 0}, row, column, card);
+        column->addStretch(1);
         row->addLayout(column, 1);
     }
     into->addLayout(row);

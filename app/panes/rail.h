@@ -10,6 +10,7 @@
 #include <vector>
 
 class QLabel;
+class QLayout;
 class QVBoxLayout;
 class QPushButton;
 
@@ -47,20 +48,19 @@ private:
     struct Foot {
         QPushButton* button;
         Slot slot;
-        ChainsLayout layout;
+        QLayout* beside; // of all branches, where they come back to the track; else null
     };
     // What a stage holds, where it is drawn with a bracket or a line running back.
     struct Group {
         ChainsLayout layout;
         QVBoxLayout* box;
-        QLabel *first_head, *last_head;
-        QWidget* last;
+        QWidget *head, *last;
     };
     std::vector<Placed> placed_stages() const;
     void match_cards(std::size_t count);
     void lay_out();
-    void lay_out_chain(const Chain& chain, const Slot& first, ChainsLayout layout,
-                       QVBoxLayout* into, std::size_t& card);
+    void lay_out_chain(const Chain& chain, const Slot& first, QLayout* beside, QVBoxLayout* into,
+                       std::size_t& card);
     void lay_out_branches(const Stage& stage, QVBoxLayout* into, std::size_t& card);
     void lay_out_group(const Stage& stage, ChainsLayout layout, QVBoxLayout* into,
                        std::size_t& card);

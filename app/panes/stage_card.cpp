@@ -12,6 +12,12 @@
 #include <algorithm>
 
 namespace syntonon {
+namespace {
+
+constexpr int card_height = 62, head_height = 28;
+constexpr int narrow_width = 100; // below it stands in a branch
+
+} // namespace
 
 StageSwitch::StageSwitch(QWidget* parent) : QAbstractButton(parent) {
     setCheckable(true);
@@ -33,7 +39,7 @@ StageCard::StageCard(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), switch_(new StageSwitch(this)) {
     setFocusPolicy(Qt::StrongFocus);
     setAttribute(Qt::WA_OpaquePaintEvent);
-    setFixedHeight(62);
+    setFixedHeight(card_height);
     setMinimumWidth(52);
     connect(switch_, &QAbstractButton::clicked, this,
             [this](bool on) { switch_stage(session_, id_, on); });
@@ -54,6 +60,8 @@ void StageCard::show_stage(const std::string& id) {
     const auto found = all.find(id_);
     const auto now = found != all.end() ? found->second : nullptr;
     const QString name = QString::fromStdString(title_of(*s) + ", " + summary_of(*s));
+    is_head_ = layout_of(*s).has_value();
+    setFixedHeight(is_head_ ? head_height : card_height);
     const bool same =
         now == shown_ && switch_->isChecked() == s->enabled && accessibleName() == name;
     shown_ = now;
@@ -109,32 +117,55 @@ void StageCard::paintEvent(QPaintEvent*) {
         painter.setPen(QPen(t.copper, 1, Qt::DotLine));
         painter.drawRect(rect().adjusted(4, 4, -5, -5));
     }
-    painter.setPen(s->enabled ? t.text : t.soft);
-    const bool narrow = width() < 100; // in a branch
-    painter.setFont(narrow ? text_font(11) : text_font(12, QFont::DemiBold));
-    const int left = narrow ? 5 : 8, title_width = width() - (narrow ? 25 : 34);
-    const QString title = painter.fontMetrics().elidedText(QString::fromStdString(title_of(*s)),
-                                                           Qt::ElideRight, title_width);
-    painter.drawText(QRect(left, 4, title_width, 18), Qt::AlignLeft | Qt::AlignVCenter, title);
-    painter.setFont(text_font(narrow ? 10 : 11));
-    painter.setPen(broken ? t.not_met : t.soft);
-    QString numbers = QString::fromStdString(summary_of(*s));
-    if (waits) {
-        numbers = tr("being designed…");
-    } else if (broken) {
-        numbers = QStringLiteral("◇ ") + QString::fromStdString(shown_->filter.error().reason);
-    } else if (!s->enabled) {
-        numbers += tr(" · off");
-    } else if (shown_ != nullptr && !shown_->note.empty()) {
-        numbers = QString::fromStdString(shown_->note);
-    }
-    painter.drawText(QRect(left, height() - 20, width() - left - 4, 16),
-                     Qt::AlignLeft | Qt::AlignVCenter,
-                     painter.fontMetrics().elidedText(numbers, Qt::ElideRight, width() - left - 4));
+    paint_words(painter, *s);
     QColor line = !s->enabled || waits ? t.hairline : selected ? t.copper : t.ink;
     painter.setPen(QPen(line, 1));
-    paint_response(painter, QRectF(8, 22, width() - 16, 19));
-    switch_->move(width() - (narrow ? 21 : 24), 2);
+    if (!is_head_) {
+        paint_response(painter, QRectF(8, 22, width() - 16, 19));
+    }
+    switch_->move(width() - (width() < narrow_width ? 21 : 24), is_head_ ? 3 : 2);
+}
+
+QString StageCard::numbers_of(const Stage& stage) const {
+    if (shown_ != nullptr && shown_->is_waiting) {
+        return tr("being designed…");
+    }
+    if (shown_ != nullptr && !shown_->filter) {
+        return QStringLiteral("◇ ") + QString::fromStdString(shown_->filter.error().reason);
+    }
+    const QString numbers = QString::fromStdString(summary_of(stage));
+    if (!stage.enabled) {
+        return numbers + tr(" · off");
+    }
+    return shown_ != nullptr && !shown_->note.empty() ? QString::fromStdString(shown_->note)
+                                                      : numbers;
+}
+
+// The title above the numbers; on a head the numbers beside the title.
+void StageCard::paint_words(QPainter& painter, const Stage& stage) const {
+    const Theme& t = theme();
+    const bool narrow = width() < narrow_width;
+    const int left = narrow ? 5 : 8, room = width() - (narrow ? 25 : 34);
+    const auto write = [&](const QRect& box, const QString& text) {
+        painter.drawText(box, Qt::AlignLeft | Qt::AlignVCenter,
+                         painter.fontMetrics().elidedText(text, Qt::ElideRight, box.width()));
+    };
+    painter.setPen(stage.enabled ? t.text : t.soft);
+    painter.setFont(narrow ? text_font(11) : text_font(12, QFont::DemiBold));
+    const QString title = QString::fromStdString(title_of(stage));
+    const int title_width = std::min(room, painter.fontMetrics().horizontalAdvance(title) + 2);
+    constexpr int least_room = 44;
+    if (is_head_ && room - title_width < least_room) { // the numbers say more than the title
+        write({left, 5, room, 18}, numbers_of(stage));
+        return;
+    }
+    write({left, is_head_ ? 5 : 4, title_width, 18}, title);
+    const bool broken = shown_ != nullptr && !shown_->filter && !shown_->is_waiting;
+    painter.setFont(text_font(narrow ? 10 : 11));
+    painter.setPen(broken ? t.not_met : t.soft);
+    write(is_head_ ? QRect(left + title_width + 6, 5, room - title_width - 6, 18)
+                   : QRect(left, height() - 20, width() - left - 4, 16),
+          numbers_of(stage));
 }
 
 void StageCard::mousePressEvent(QMouseEvent* event) {

@@ -30,7 +30,7 @@ public:
     const std::string& id() const { return id_; }
     StageSwitch* on_switch() const { return switch_; }
 
-    QSize sizeHint() const override { return {132, 62}; }
+    QSize sizeHint() const override { return {132, height()}; }
 
 signals:
     void dragged(const QPoint& global);
@@ -50,11 +50,14 @@ protected:
 private:
     const Stage* stage() const;
     void paint_response(QPainter& painter, const QRectF& area) const;
+    void paint_words(QPainter& painter, const Stage& stage) const;
+    QString numbers_of(const Stage& stage) const;
 
     Session& session_;
     std::string id_;
     StageSwitch* switch_;
     std::shared_ptr<const StageAnalysis> shown_;
+    bool is_head_ = false; // of the chains that the stage holds, which show what it does
     QPoint pressed_at_;
     bool dragging_ = false;
 };

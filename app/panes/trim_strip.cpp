@@ -78,6 +78,17 @@ TrimPanel* TrimStrip::panel() const {
     return qobject_cast<TrimPanel*>(panels_->currentWidget());
 }
 
+namespace {
+
+// "branch 2", "the return", "8 times": where a stage stands in the one that holds it.
+QString place_in_words(const Stage& holder, std::size_t chain) {
+    return layout_of(holder) == ChainsLayout::side_by_side
+               ? QObject::tr("branch %1").arg(chain + 1)
+               : QString::fromStdString(label_of_chain(holder, chain));
+}
+
+} // namespace
+
 void TrimStrip::refresh() {
     const Stage* stage = session_.stage();
     coefficients_title_->setVisible(stage != nullptr);
@@ -99,8 +110,10 @@ void TrimStrip::refresh() {
     const Slot slot = *slot_of(all, stage->id);
     const QString position =
         tr("stage %1 of %2").arg(slot.place + 1).arg(chain_at(all, slot)->size());
-    position_->setText(slot.holder.empty() ? position
-                                           : tr("%1, branch %2").arg(position).arg(slot.chain + 1));
+    const Stage* holder = find_stage(all, slot.holder);
+    position_->setText(holder == nullptr
+                           ? position
+                           : tr("%1 in %2").arg(position, place_in_words(*holder, slot.chain)));
     TrimPanel* panel = panel_for(stage->spec);
     panel->show_stage(*stage);
     panels_->setCurrentWidget(panel);

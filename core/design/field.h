@@ -15,7 +15,7 @@
 
 namespace syntonon {
 
-enum class FieldSteps { by_ratio, by_tenth, by_one };
+enum class FieldSteps { by_ratio, by_tenth, by_one, whole }; // whole: only whole numbers
 
 template <class Spec>
 struct NumberField {

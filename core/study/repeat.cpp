@@ -11,7 +11,7 @@ namespace syntonon {
 namespace {
 
 constexpr std::array repeat_fields = std::to_array<NumberField<RepeatSpec>>({
-    {"count", "Count", "times", Dimension::plain, 1, 128, FieldSteps::by_one,
+    {"count", "Count", "times", Dimension::plain, 1, 128, FieldSteps::whole,
      [](const RepeatSpec& s) { return std::optional<double>(s.count); },
      [](RepeatSpec& s, double v) { s.count = static_cast<int>(std::lround(v)); }},
 });

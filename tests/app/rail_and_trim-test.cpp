@@ -26,7 +26,7 @@ TEST_F(RailTest, ShowsAndSelectsStages) {
 }
 
 TEST_F(RailTest, AddsRemovesDuplicatesAndSwitches) {
-    EXPECT_EQ(window->rail()->add_button()->menu()->actions().size(), 12)
+    EXPECT_EQ(window->rail()->add_button()->menu()->actions().size(), 14)
         << "one entry for every shape and for each further kind";
     session().select_stage(id(1));
     window->rail()->add_button()->menu()->actions().at(6)->trigger();

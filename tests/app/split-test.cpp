@@ -68,7 +68,7 @@ TEST_F(Split, StagesAreAddedToBranchesSideBySide) {
     ASSERT_EQ(window->rail()->cards().size(), 4u);
     EXPECT_LT(card(1).geometry().right(), card(2).geometry().left()) << "side by side";
     EXPECT_EQ(card(2).x(), card(3).x()) << "below one another";
-    EXPECT_EQ(window->trim()->findChildren<QLabel*>().at(1)->text(), "stage 2 of 2, branch 2");
+    EXPECT_EQ(window->trim()->findChildren<QLabel*>().at(1)->text(), "stage 2 of 2 in branch 2");
 }
 
 TEST_F(Split, ACardIsDraggedIntoABranchAndOutAgain) {

@@ -17,6 +17,7 @@ std::function<double(double, double)> steps_of(FieldSteps steps) {
     case FieldSteps::by_tenth:
         return step_by_tenth;
     case FieldSteps::by_one:
+    case FieldSteps::whole:
         break;
     }
     return [](double value, double by) {

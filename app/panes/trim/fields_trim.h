@@ -60,8 +60,8 @@ std::vector<TrimField> trim_fields() {
     for (const NumberField<Spec>& field : fields_of(Spec())) {
         all.push_back(
             {std::string(field.key),
-             {QString::fromUtf8(field.caption), QString::fromUtf8(field.unit), field.dimension, 3,
-              field.least < 0, steps_of(field.steps)},
+             {QString::fromUtf8(field.caption), QString::fromUtf8(field.unit), field.dimension,
+              field.steps == FieldSteps::whole ? 0 : 3, field.least < 0, steps_of(field.steps)},
              [get = field.get](const StageSpec& s) { return get(std::get<Spec>(*s)); },
              [](const StageSpec&, double) { return std::optional<double>(); },
              [set = field.set](StageSpec& s, double v) { set(std::get<Spec>(s.edit()), v); }});
