@@ -197,6 +197,23 @@ void fill_channel_colours(QMenu& menu, MainWindow& window) {
         });
 }
 
+namespace {
+
+QList<QAction*> add_stage_moves(QMenu& menu, MainWindow& window) {
+    Session& session = window.session();
+    const auto move = [&](const QString& title, const char* keys,
+                          void (*by)(Session&, std::string, int), int way) {
+        return add(menu, title, QKeySequence(keys), &window,
+                   [&session, by, way] { by(session, session.selection().stage, way); });
+    };
+    return {move(tr("Move up"), "Alt+Up", shift_stage, -1),
+            move(tr("Move down"), "Alt+Down", shift_stage, 1),
+            move(tr("Move into the next branch"), "Alt+Shift+Right", shift_stage_aside, 1),
+            move(tr("Move into the branch before"), "Alt+Shift+Left", shift_stage_aside, -1)};
+}
+
+} // namespace
+
 void fill_stage_menu(QMenu& menu, MainWindow& window) {
     Session& session = window.session();
     const auto selected = [&session] { return session.selection().stage; };
@@ -225,10 +242,7 @@ void fill_stage_menu(QMenu& menu, MainWindow& window) {
                           [&session, selected] { remove_stage(session, selected()); });
     only_on_rail_and_lanes(remove, window);
     menu.addSeparator();
-    QAction* up = add(menu, tr("Move up"), QKeySequence("Alt+Up"), &window,
-                      [&session, selected] { shift_stage(session, selected(), -1); });
-    QAction* down = add(menu, tr("Move down"), QKeySequence("Alt+Down"), &window,
-                        [&session, selected] { shift_stage(session, selected(), 1); });
+    const QList<QAction*> moves = add_stage_moves(menu, window);
     menu.addSeparator();
     add(menu, tr("Next stage"), QKeySequence("Ctrl+Down"), &window,
         [&session] { select_neighbour(session, 1); });
@@ -236,13 +250,13 @@ void fill_stage_menu(QMenu& menu, MainWindow& window) {
         [&session] { select_neighbour(session, -1); });
     QObject::connect(&menu, &QMenu::aboutToShow, &window, [=, &session] {
         for (QAction* needs_stage :
-             {duplicate, rename, toggle, remove, up, down, copy->menuAction()}) {
+             QList<QAction*>{duplicate, rename, toggle, remove, copy->menuAction()} + moves) {
             needs_stage->setEnabled(session.stage() != nullptr);
         }
     });
     // A disabled action would not answer its shortcut when the menu has been closed again.
     QObject::connect(&menu, &QMenu::aboutToHide, &window, [=] {
-        for (QAction* action : {duplicate, rename, toggle, remove, up, down}) {
+        for (QAction* action : QList<QAction*>{duplicate, rename, toggle, remove} + moves) {
             QMetaObject::invokeMethod(
                 action, [action] { action->setEnabled(true); }, Qt::QueuedConnection);
         }

@@ -85,10 +85,35 @@ void move_stage(Session& session, std::string id, const Slot& to) {
 // NOLINTNEXTLINE(performance-unnecessary-value-param): see the header
 void shift_stage(Session& session, std::string id, int by) {
     const auto slot = slot_in(session, id);
-    if (slot && (by > 0 || slot->place > 0)) {
+    if (!slot) {
+        return;
+    }
+    const std::size_t last = chain_at(session.channel()->stages, *slot)->size() - 1;
+    const bool leaves = by < 0 ? slot->place == 0 : slot->place == last;
+    if (!leaves) {
         Slot to = *slot;
         to.place += static_cast<std::size_t>(by); // down by one wraps, as it should
         move_stage(session, id, to);
+    } else if (const auto holder = slot_in(session, slot->holder)) {
+        move_stage(session, id, {holder->holder, holder->chain, holder->place + (by > 0 ? 1 : 0)});
+    }
+}
+
+// NOLINTNEXTLINE(performance-unnecessary-value-param): see the header
+void shift_stage_aside(Session& session, std::string id, int by) {
+    const auto slot = slot_in(session, id);
+    if (!slot) {
+        return;
+    }
+    const Stage* holder = stage_in(session, slot->holder);
+    const auto next = static_cast<std::size_t>(static_cast<std::ptrdiff_t>(slot->chain) + by);
+    if (holder != nullptr && next < chains_in(*holder).size()) {
+        move_stage(session, id, {slot->holder, next, slot->place});
+        return;
+    }
+    const Chain& own = *chain_at(session.channel()->stages, *slot);
+    if (by > 0 && slot->place + 1 < own.size() && layout_of(*own[slot->place + 1])) {
+        move_stage(session, id, {own[slot->place + 1]->id, 0, 0});
     }
 }
 

@@ -18,8 +18,11 @@ void remove_stage(Session& session, std::string id);
 void duplicate_stage(Session& session, std::string id);
 // The slot counts without the moved stage.
 void move_stage(Session& session, std::string id, const Slot& to);
-// Up or down within its chain.
+// Up or down within its chain; beyond its ends out of the stage that holds the chain.
 void shift_stage(Session& session, std::string id, int by);
+// Into the next chain of the stage that holds it; to the right also into the first chain of the
+// stage below.
+void shift_stage_aside(Session& session, std::string id, int by);
 void switch_stage(Session& session, std::string id, bool enabled);
 void rename_stage(Session& session, std::string id, const QString& name);
 // Appended to the other channel's chain.

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/design/delay.h"
 
+#include "core/base/units.h"
 #include "core/filter/delay.h"
 
 #include <array>
@@ -41,10 +42,73 @@ constexpr std::array delay_fields = std::to_array<NumberField<DelaySpec>>({
          return counts ? std::optional(s.speed_of_sound_m_per_s) : std::nullopt;
      },
      [](DelaySpec& s, double v) { s.speed_of_sound_m_per_s = v; }},
+    {"order", "Order", "", Dimension::plain, 1, 1024, FieldSteps::whole,
+     [](const DelaySpec& s) {
+         return s.interpolation != Interpolation::none ? std::optional<double>(s.order)
+                                                       : std::nullopt;
+     },
+     [](DelaySpec& s, double v) {
+         s.order = static_cast<int>(std::lround(v));
+         // Only an interpolation has an order.
+         s.interpolation =
+             s.interpolation == Interpolation::none ? Interpolation::lagrange : s.interpolation;
+     }},
 });
 
-Working working_of_delay(const DelaySpec& spec, double sample_rate_hz) {
-    const double exact = samples_of(spec, sample_rate_hz), whole = std::round(exact);
+const char* method_of(Interpolation interpolation) {
+    switch (interpolation) {
+    case Interpolation::none:
+        return "The nearest whole number of samples";
+    case Interpolation::lagrange:
+        return "Polynomial interpolation: Splitting the unit delay, 1996, eq. 42";
+    case Interpolation::all_pass:
+        return "Recursive digital filters with maximally flat group delay, 1971";
+    case Interpolation::windowed_sinc:
+        break;
+    }
+    return "Sampled sinc under a Kaiser window of 60 dB, of sum 1";
+}
+
+// Up to where level and phase delay are what was asked for, within 0.1 dB and 0.01 samples.
+double good_up_to_hz(const Filter& filter, double samples, double sample_rate_hz) {
+    constexpr double steps = 400, level_db = 0.1, delay_samples = 0.01;
+    const Probe probe(filter, sample_rate_hz);
+    double good = 0;
+    for (double k = 1; k < steps; ++k) {
+        const double hz = sample_rate_hz / 2 * k / steps;
+        const double w = rad_per_sample_from_hz(hz, sample_rate_hz);
+        const double off = std::remainder(probe.phase_rad(hz) + w * samples, 2 * pi) / w;
+        if (std::abs(probe.level_db(hz)) > level_db || std::abs(off) > delay_samples) {
+            break;
+        }
+        good = hz;
+    }
+    return good;
+}
+
+// The interpolators' own conditions; `samples` is what was asked for.
+Expected<void> check_interpolation(const DelaySpec& spec, double samples) {
+    const int most = most_order(spec.interpolation);
+    if (spec.order > most) {
+        return refuse("order", fmt::format("{} is beyond what is told apart", spec.order),
+                      fmt::format("stay at or below {}", most));
+    }
+    const double least = least_delay_samples(spec.interpolation, spec.order);
+    const bool all_pass = spec.interpolation == Interpolation::all_pass;
+    if (samples < least || (all_pass && samples <= least)) {
+        return refuse(
+            std::string(key_of(spec.unit)),
+            fmt::format("{:.6g} samples are less than this interpolation's own delay", samples),
+            fmt::format("ask for {} {} samples or lower the order",
+                        all_pass ? "more than" : "at least", least));
+    }
+    return {};
+}
+
+Working working_of_delay(const DelaySpec& spec, const Filter& filter, double sample_rate_hz) {
+    const double exact = samples_of(spec, sample_rate_hz);
+    const bool is_whole = spec.interpolation == Interpolation::none;
+    const double whole = is_whole ? std::round(exact) : exact;
     WorkingStep step{"Delay", {}};
     const auto in = [&](DelayUnit unit) {
         return value_in(unit, {DelayUnit::samples, whole, spec.speed_of_sound_m_per_s},
@@ -52,12 +116,16 @@ Working working_of_delay(const DelaySpec& spec, double sample_rate_hz) {
     };
     step.numbers = {{"fs", "sample rate", sample_rate_hz, "Hz"},
                     {"D", "as stated", exact, "samples"},
-                    {"N", "whole samples", whole, "samples"},
+                    {"N", is_whole ? "whole samples" : "as made", whole, "samples"},
                     {"N − D", "rounded by", whole - exact, "samples"},
                     {"T", "N / fs", in(DelayUnit::ms), "ms"},
                     {"c", "speed of sound", spec.speed_of_sound_m_per_s, "m/s"},
                     {"s", "c T", in(DelayUnit::metres), "m"}};
-    return {"The nearest whole number of samples", {step}};
+    if (!is_whole) {
+        step.numbers.push_back({"f", "good up to (0.1 dB, 0.01 samples)",
+                                good_up_to_hz(filter, exact, sample_rate_hz), "Hz"});
+    }
+    return {method_of(spec.interpolation), {step}};
 }
 
 std::string amount_of(const DelaySpec& spec) {
@@ -95,14 +163,22 @@ Expected<Design> design(const DelaySpec& spec, const Brief& brief, const Watch&)
     if (auto ok = check_fields(spec); !ok) {
         return tl::unexpected(ok.error());
     }
-    const double samples = std::round(samples_of(spec, brief.sample_rate_hz));
+    const double samples = samples_of(spec, brief.sample_rate_hz);
     if (!(samples <= most_delay_samples)) {
         return refuse(std::string(key_of(spec.unit)),
                       fmt::format("is a delay of {:.0f} samples", samples),
                       fmt::format("stay at or below {:.0f}", most_delay_samples));
     }
-    return Design{Filter(Delay{static_cast<std::size_t>(samples)}),
-                  [spec, rate = brief.sample_rate_hz] { return working_of_delay(spec, rate); }};
+    if (auto ok = check_interpolation(spec, samples); !ok) {
+        return tl::unexpected(ok.error());
+    }
+    auto filter = fractional_delay(spec.interpolation, spec.order, samples);
+    if (!filter) {
+        return tl::unexpected(filter.error());
+    }
+    return Design{*filter, [spec, filter = *filter, rate = brief.sample_rate_hz] {
+                      return working_of_delay(spec, filter, rate);
+                  }};
 }
 
 std::span<const NumberField<DelaySpec>> fields_of(const DelaySpec&) {

@@ -21,9 +21,9 @@ std::string delayed(std::string_view signal, std::size_t samples) {
 }
 
 // A sum that is written term by term.
-class Sum {
+class EquationLine {
 public:
-    Sum(std::string_view result, int digits)
+    EquationLine(std::string_view result, int digits)
         : digits_(digits), text_(fmt::format("{}[n] =", result)) {}
 
     void add(double factor, const std::string& term) {
@@ -69,7 +69,7 @@ private:
         for (std::size_t i = 0; i < cascade.sections.size(); ++i) {
             const Biquad& s = cascade.sections[i];
             const std::string result = i + 1 == cascade.sections.size() ? out : fresh();
-            Sum sum(result, digits_);
+            EquationLine sum(result, digits_);
             sum.add(s.b0, delayed(in, 0));
             sum.add(s.b1, delayed(in, 1));
             sum.add(s.b2, delayed(in, 2));
@@ -82,7 +82,7 @@ private:
 
     void add(const Taps& taps, const std::string& in, const std::string& out) {
         const auto values = taps.values();
-        Sum sum(out, digits_);
+        EquationLine sum(out, digits_);
         for (std::size_t k = 0; k < std::min(values.size(), most_taps_written); ++k) {
             sum.add(values[k], delayed(in, k));
         }
@@ -94,13 +94,13 @@ private:
     }
 
     void add(const Delay& delay, const std::string& in, const std::string& out) {
-        Sum sum(out, digits_);
+        EquationLine sum(out, digits_);
         sum.add(1, delayed(in, delay.samples));
         lines_.push_back(sum.text());
     }
 
     void add(const Gain& gain, const std::string& in, const std::string& out) {
-        Sum sum(out, digits_);
+        EquationLine sum(out, digits_);
         sum.add(gain.factor, delayed(in, 0));
         lines_.push_back(sum.text());
     }
@@ -117,7 +117,7 @@ private:
     }
 
     void add(const ParallelSum& split, const std::string& in, const std::string& out) {
-        Sum sum(out, digits_);
+        EquationLine sum(out, digits_);
         for (const ParallelSum::Branch& branch : split.branches) {
             const std::string result = fresh();
             write(branch.filter, in, result);
@@ -139,7 +139,7 @@ private:
         const std::string returned = fresh();
         write(loop.feedback, out, returned);
         const std::string entering = fresh();
-        Sum sum(entering, digits_);
+        EquationLine sum(entering, digits_);
         sum.add(1, delayed(in, 0));
         sum.add(loop.factor, delayed(returned, 0));
         lines_.push_back(sum.text());

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/spec_json.h"
 
+#include <algorithm>
 #include <fmt/format.h>
 
 namespace syntonon {
@@ -32,14 +33,25 @@ void read_spec(ObjectReader& object, DelaySpec& spec) {
                     given == 0 ? "is missing" : "more than one of samples, ms and metres",
                     "give one of samples, ms and metres");
     }
-    if (const std::string way = object.text_or("interpolation", "none"); way != "none") {
+    const std::string way = object.text_or("interpolation", "none");
+    const auto known =
+        std::ranges::find(all_interpolations, way, [](Interpolation i) { return key_of(i); });
+    if (known == all_interpolations.end()) {
         object.fail("interpolation", fmt::format("“{}” is not known to this version", way),
-                    "use none: whole samples");
+                    "use none, lagrange, all_pass or windowed_sinc");
+        return;
+    }
+    spec.interpolation = *known;
+    if (spec.interpolation != Interpolation::none) {
+        spec.order = object.integer_or("order", spec.order);
     }
 }
 
 void write_spec(Json& object, const DelaySpec& spec) {
     write_fields(object, spec);
+    if (spec.interpolation != Interpolation::none) {
+        object.set("interpolation", key_of(spec.interpolation));
+    }
 }
 
 void read_spec(ObjectReader& object, SplitSpec& spec) {

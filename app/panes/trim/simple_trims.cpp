@@ -4,12 +4,14 @@
 
 #include "app/panes/trim/trim_panels.h"
 #include "app/widgets/theme.h"
+#include "app/widgets/titled_box.h"
 #include "app/widgets/words.h"
 #include "core/base/units.h"
 #include "core/exchange/taps_text.h"
 
 #include <QCheckBox>
 #include <QClipboard>
+#include <QComboBox>
 #include <QFileDialog>
 #include <QGuiApplication>
 #include <QHBoxLayout>
@@ -64,6 +66,40 @@ GainTrim::GainTrim(Session& session, QWidget* parent)
 void GainTrim::show_stage(const Stage& stage) {
     FieldsTrim::show_stage(stage);
     invert_->setChecked(std::signbit(factor_of(std::get<GainSpec>(*stage.spec))));
+}
+
+DelayTrim::DelayTrim(Session& session, QWidget* parent)
+    : FieldsTrim(session, delay_trim_fields(), parent), interpolation_(new QComboBox) {
+    for (const QString& words :
+         {tr("whole samples"), tr("polynomial"), tr("all-pass"), tr("windowed sinc")}) {
+        interpolation_->addItem(words);
+    }
+    interpolation_->setToolTip(tr("How parts of a sample are made"));
+    interpolation_->setAccessibleName(tr("Interpolation"));
+    auto* box = new TitledBox(tr("Interpolation"), interpolation_, 150);
+    row()->insertWidget(static_cast<int>(fields_of(DelaySpec()).size()) - 1, box);
+    connect(interpolation_, &QComboBox::activated, this, &DelayTrim::take_interpolation);
+}
+
+void DelayTrim::show_stage(const Stage& stage) {
+    FieldsTrim::show_stage(stage);
+    interpolation_->setCurrentIndex(
+        static_cast<int>(std::get<DelaySpec>(*stage.spec).interpolation));
+}
+
+// A delay that is too short for the interpolation is made as short as it can be.
+void DelayTrim::take_interpolation(int index) {
+    const double rate = session().study().sample_rate_hz;
+    edit(tr("Interpolate %1"), {}, [&](StageSpec& spec) {
+        auto& delay = std::get<DelaySpec>(spec.edit());
+        delay.interpolation = all_interpolations.at(static_cast<std::size_t>(index));
+        delay.order = std::min(delay.order, most_order(delay.interpolation));
+        const double least = least_delay_samples(delay.interpolation, delay.order);
+        if (delay.interpolation != Interpolation::none && samples_of(delay, rate) <= least) {
+            delay.value = value_in(
+                delay.unit, {DelayUnit::samples, least + 0.5, delay.speed_of_sound_m_per_s}, rate);
+        }
+    });
 }
 
 TapsTrim::TapsTrim(Session& session, QWidget* parent)
@@ -153,7 +189,7 @@ void offer(const GainSpec&, std::vector<NewStage>& offers) {
 }
 
 TrimPanel* make_panel(const DelaySpec&, Session& session) {
-    return new FieldsTrim(session, delay_trim_fields());
+    return new DelayTrim(session);
 }
 
 void offer(const DelaySpec&, std::vector<NewStage>& offers) {

@@ -6,6 +6,7 @@
 #include "core/base/problem.h"
 
 class QCheckBox;
+class QComboBox;
 class QLabel;
 
 namespace syntonon {
@@ -20,6 +21,20 @@ public:
 
 private:
     QCheckBox* invert_;
+};
+
+class DelayTrim : public FieldsTrim {
+    Q_OBJECT
+
+public:
+    explicit DelayTrim(Session& session, QWidget* parent = nullptr);
+    void show_stage(const Stage& stage) override;
+    QComboBox* interpolation() const { return interpolation_; }
+
+private:
+    void take_interpolation(int index);
+
+    QComboBox* interpolation_;
 };
 
 // Taps come and go as text.

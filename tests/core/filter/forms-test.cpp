@@ -7,6 +7,7 @@
 #include "tests/support/noise.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <complex>
 #include <fmt/format.h>
@@ -274,6 +275,32 @@ TEST(Forms, ALoopAroundSectionsHasAllItsAnswersInOrder) {
     expect_roots_rebuild(filter, 1e-8);
     EXPECT_TRUE(filter.is_stable());
     EXPECT_FALSE(closed({Filter(), 1.01, Filter(Delay{3})}).is_stable());
+}
+
+TEST(Forms, ARepetitionIsWhatItSays) {
+    const Filter one = series(std::array{section(ParametricShape::peak, 900, -7, 1.5),
+                                         Filter(Delay{3}), Filter(Gain{-0.9})});
+    const Filter five = repeated(one, 5);
+    const Filter same = series(std::array{one, one, one, one, one});
+    expect_agreement(five, 4000);
+    for (const double hz : {0.0, 50.0, 900.0, 7000.0, 24000.0}) {
+        const Complex wanted = value_at(same, hz);
+        EXPECT_NEAR(std::abs(value_at(five, hz) - wanted), 0, 1e-13 * std::abs(wanted));
+    }
+    EXPECT_EQ(five.latency_samples(), 15);
+    EXPECT_EQ(five.cost(), same.cost());
+    EXPECT_EQ(five.roots()->poles.size(), 10u);
+    EXPECT_NEAR(five.roots()->gain, same.roots()->gain, 1e-15);
+    EXPECT_FALSE(five.sections()) << "a delay has none";
+    EXPECT_EQ(repeated(section(ParametricShape::notch, 50, 0, 9), 3).sections()->sections.size(),
+              3u);
+}
+
+TEST(Forms, RepetitionsWithinOneAnotherAreOne) {
+    const Filter notch = section(ParametricShape::notch, 50, 0, 9);
+    EXPECT_TRUE(repeated(notch, 1).is_same_as(notch));
+    EXPECT_EQ(repeated(repeated(notch, 3), 4), repeated(notch, 12));
+    EXPECT_EQ(repeated(Filter(), 7), Filter()) << "a wire is a wire";
 }
 
 TEST(Forms, TellingFrequenciesFindEveryToothOfAComb) {

@@ -1,6 +1,6 @@
-// What the verdict finds on FIRs, splits and mixes of them, against looking at very many
-// frequencies: as brute_force-test.cpp does for cascades.
-// SPDX-License-Identifier: GPL-3.0-or-later
+// What the verdict finds on FIRs, splits, combs, phasers and mixes of them, against looking at very
+// many frequencies: as brute_force-test.cpp does for cascades.
+// GPL-3.0-or-later
 #include "core/base/units.h"
 #include "core/design/parametric.h"
 #include "core/filter/form.h"
@@ -48,12 +48,42 @@ public:
         const std::array parts{split(), cascade(), Filter(Delay{7}), taps(), Filter(Gain{-0.3})};
         return series(parts);
     }
+    // Teeth of a delay, fed forward or back, with sections in the way.
+    Filter comb() {
+        const Filter back = series(std::array{Filter(Delay{1 + random_() % 700}), low_pass()});
+        const Filter loop(Loop{random_() % 2 == 0 ? Filter() : cascade(), number(-0.9, 0.9), back});
+        return Filter(ParallelSum{{{1, Filter()}, {number(-0.8, 0.8), loop}}});
+    }
+    Filter phaser() {
+        const Filter all_pass =
+            parametric_filter(parametric(ParametricShape::all_pass, 100 * std::exp2(number(0, 6)),
+                                         0, number(0.5, 3)),
+                              sample_rate)
+                .value();
+        const Filter row = repeated(all_pass, 1 + random_() % 12);
+        const Filter loop(Loop{row, number(-0.85, 0.85), Filter(Delay{1})});
+        return Filter(ParallelSum{{{0.6, Filter()}, {number(0.1, 0.5), loop}}});
+    }
     Filter any() {
-        const auto which = random_() % 3;
-        return which == 0 ? taps() : which == 1 ? split() : mix();
+        switch (random_() % 5) {
+        case 0:
+            return taps();
+        case 1:
+            return split();
+        case 2:
+            return comb();
+        case 3:
+            return phaser();
+        default:
+            return mix();
+        }
     }
 
 private:
+    Filter low_pass() { // 1 at 0 Hz, nowhere more
+        const double pole = number(0, 0.9);
+        return Filter(Cascade{{Biquad{1 - pole, 0, 0, -pole, 0}}});
+    }
     double number(double low, double high) {
         return std::uniform_real_distribution<double>(low, high)(random_);
     }
@@ -108,7 +138,7 @@ TEST_P(BruteForceForms, NeverSeeMoreThanTheVerdict) {
     EXPECT_GE(std::abs(farthest), phase.high - 1e-6);
 }
 
-INSTANTIATE_TEST_SUITE_P(Filters, BruteForceForms, testing::Range(1U, 31U));
+INSTANTIATE_TEST_SUITE_P(Filters, BruteForceForms, testing::Range(1U, 51U));
 
 } // namespace
 } // namespace syntonon

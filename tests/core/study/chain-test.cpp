@@ -59,6 +59,20 @@ TEST(Chain, FindsStagesTheirSlotsAndPathsAtAnyDepth) {
     EXPECT_EQ(chain_at(chain, {"a", 0, 0}), nullptr) << "a gain holds no chain";
 }
 
+TEST(Chain, NamesPlacesInLoopsAndRepetitions) {
+    LoopSpec loop;
+    loop.forward = {stage("f", RepeatSpec{3, {stage("g")}})};
+    loop.feedback.stages = {stage("r"), stage("s")};
+    const Chain chain = {stage("l", loop)};
+    EXPECT_EQ(path_of(chain, "g"), "stages[0].forward[0].stages[0]");
+    EXPECT_EQ(path_of(chain, "s"), "stages[0].feedback.stages[1]");
+    EXPECT_EQ(slot_of(chain, "s"), (Slot{"l", 1, 1}));
+    EXPECT_EQ(label_of_chain(*chain[0], 1), "back × 0.5");
+    EXPECT_EQ(depth_of(chain), 2);
+    EXPECT_EQ(depth_of(tree()), 2);
+    EXPECT_EQ(depth_of({stage("a")}), 0);
+}
+
 TEST(Chain, EditsOneStageAndSharesTheRest) {
     const Chain before = tree();
     Chain after = before;

@@ -58,6 +58,44 @@ TEST(KindsJson, ADelayIsInOneOfThreeUnits) {
               "channels[0].stages[0].samples");
     EXPECT_EQ(refused_place(R"("kind": "delay", "samples": 1, "interpolation": "cubic")"),
               "channels[0].stages[0].interpolation");
+    expect_kept(R"("kind": "delay", "samples": 4.5, "interpolation": "all_pass", "order": 2)",
+                DelaySpec{DelayUnit::samples, 4.5, 343, Interpolation::all_pass, 2});
+    expect_kept(R"("kind": "delay", "ms": 1, "interpolation": "windowed_sinc", "order": 31)",
+                DelaySpec{DelayUnit::ms, 1, 343, Interpolation::windowed_sinc, 31});
+    EXPECT_EQ(
+        refused_place(R"("kind": "delay", "ms": 1, "interpolation": "lagrange", "order": 2.5)"),
+        "channels[0].stages[0].order");
+}
+
+TEST(KindsJson, LoopsAndRepetitionsHoldStages) {
+    const auto gain = [](const char* id, double db) {
+        Stage stage;
+        stage.id = id;
+        stage.spec = GainSpec{db, false, {}};
+        return stage;
+    };
+    expect_kept(R"("kind": "repeat", "count": 8, "stages": [{"id": "g", "kind": "gain",
+                   "gain_db": -1}])",
+                RepeatSpec{8, {gain("g", -1)}});
+    LoopSpec loop;
+    loop.forward = {gain("f", 2)};
+    loop.feedback.factor = -0.62;
+    loop.feedback.stages = {gain("r", -3)};
+    expect_kept(R"("kind": "loop", "forward": [{"id": "f", "kind": "gain", "gain_db": 2}],
+                   "feedback": {"factor": -0.62, "stages": [{"id": "r", "kind": "gain",
+                   "gain_db": -3}]})",
+                loop);
+    EXPECT_EQ(refused_place(R"("kind": "repeat", "stages": [])"), "channels[0].stages[0].count");
+    EXPECT_EQ(refused_place(R"("kind": "repeat", "count": 1.5, "stages": [])"),
+              "channels[0].stages[0].count");
+    EXPECT_EQ(refused_place(R"("kind": "loop", "forward": [])"), "channels[0].stages[0].feedback");
+    EXPECT_EQ(refused_place(R"("kind": "loop", "forward": [{"id": "f", "kind": "gain"}],
+                               "feedback": {"factor": 1})"),
+              "channels[0].stages[0].forward[0].gain_db");
+    EXPECT_EQ(refused_place(R"("kind": "loop", "forward": [{"id": "f", "kind": "gain",
+                               "gain_db": 0}], "feedback": {"factor": 1, "stages": [{"id": "f",
+                               "kind": "gain", "gain_db": 0}]})"),
+              "channels[0].stages[0].feedback.stages[0].id");
 }
 
 TEST(KindsJson, TapsMayBeNumbersOrTheirBytes) {
