@@ -20,6 +20,7 @@
 #include "app/widgets/colour_icon.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
+#include "core/study/starting_points.h"
 
 #include <QApplication>
 #include <QColorDialog>
@@ -222,6 +223,14 @@ void fill_stage_menu(QMenu& menu, MainWindow& window) {
         add(*adds, choice.title, {}, &window,
             [&session, choice] { add_stage(session, choice.spec); });
     }
+    QMenu* networks = menu.addMenu(tr("Add a network"));
+    for (const StartingPoint& point : starting_points()) {
+        const QString title = QString::fromStdString(point.title);
+        add(*networks, title, {}, &window, [&session, title, stages = point.stages] {
+            add_stages(session, title, stages);
+        })->setToolTip(QString::fromStdString(point.words));
+    }
+    networks->setToolTipsVisible(true);
     add(menu, tr("Add…"), QKeySequence("Insert"), &window,
         [&window] { window.rail()->add_button()->showMenu(); });
     QAction* duplicate = add(menu, tr("Duplicate"), QKeySequence("Ctrl+Insert"), &window,

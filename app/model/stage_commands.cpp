@@ -21,6 +21,13 @@ bool is_channel(const Session& session, int index) {
     return index >= 0 && static_cast<std::size_t>(index) < session.study().channels.size();
 }
 
+// At the end where nothing is selected.
+Slot behind_selected(const Session& session) {
+    const auto slot = slot_in(session, session.selection().stage);
+    return slot ? Slot{slot->holder, slot->chain, slot->place + 1}
+                : Slot{{}, 0, session.channel()->stages.size()};
+}
+
 void put_stage(Session& session, const QString& name, Stage stage, const Slot& slot) {
     session.edit_channel(name, [&](Channel& channel) {
         give_fresh_ids(stage, channel.stages);
@@ -36,17 +43,31 @@ QString spoken_name(const Stage& stage) {
 }
 
 void add_stage(Session& session, StageSpec spec, std::optional<Slot> slot) {
-    if (session.channel() == nullptr) {
+    if (session.channel() != nullptr) {
+        Stage stage;
+        stage.spec = std::move(spec);
+        put_stage(session, tr("Add %1").arg(spoken_name(stage)), stage,
+                  slot ? *slot : behind_selected(session));
+    }
+}
+
+void add_stages(Session& session, const QString& title, const Chain& stages,
+                std::optional<Slot> slot) {
+    if (session.channel() == nullptr || stages.empty()) {
         return;
     }
-    Stage stage;
-    stage.spec = std::move(spec);
-    if (!slot) {
-        slot = slot_in(session, session.selection().stage);
-        slot = slot ? Slot{slot->holder, slot->chain, slot->place + 1}
-                    : Slot{{}, 0, session.channel()->stages.size()};
-    }
-    put_stage(session, tr("Add %1").arg(spoken_name(stage)), stage, *slot);
+    Slot next = slot ? *slot : behind_selected(session);
+    std::string first;
+    session.edit_channel(tr("Add %1").arg(title), [&](Channel& channel) {
+        for (const auto& stage : stages) {
+            Stage own = *stage;
+            give_fresh_ids(own, channel.stages);
+            first = first.empty() ? own.id : first;
+            insert_stage(channel.stages, next, std::move(own));
+            ++next.place;
+        }
+    });
+    session.select_stage(first);
 }
 
 // NOLINTNEXTLINE(performance-unnecessary-value-param): see the header

@@ -13,6 +13,9 @@ namespace syntonon {
 
 // Puts a new stage into the slot, or behind the selected one (or last), and selects it.
 void add_stage(Session& session, StageSpec spec, std::optional<Slot> slot = {});
+// Several at once, one step of the history.
+void add_stages(Session& session, const QString& title, const Chain& stages,
+                std::optional<Slot> slot = {});
 // The one that takes its place is selected.
 void remove_stage(Session& session, std::string id);
 void duplicate_stage(Session& session, std::string id);

@@ -5,6 +5,7 @@
 #include "app/panes/stage_card.h"
 #include "app/panes/trim/new_stages.h"
 #include "app/widgets/theme.h"
+#include "core/study/starting_points.h"
 
 #include <QLabel>
 #include <QMenu>
@@ -154,6 +155,18 @@ void Rail::fill_add_menu(QPushButton* button, const std::optional<Slot>& slot) {
     for (const NewStage& choice : new_stages()) {
         menu->addAction(choice.title, this,
                         [this, choice, slot] { add_stage(session_, choice.spec, slot); });
+    }
+    menu->addSeparator();
+    QMenu* networks = menu->addMenu(tr("Networks"));
+    networks->setToolTipsVisible(true);
+    for (const StartingPoint& point : starting_points()) {
+        const QString title = QString::fromStdString(point.title);
+        networks
+            ->addAction(title, this,
+                        [this, title, stages = point.stages, slot] {
+                            add_stages(session_, title, stages, slot);
+                        })
+            ->setToolTip(QString::fromStdString(point.words));
     }
     button->setMenu(menu);
 }

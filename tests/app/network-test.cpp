@@ -93,6 +93,24 @@ TEST_F(Network, ARepetitionCountsItsStages) {
     EXPECT_NEAR(level_at(1000), -32, 1e-9) << "not taken";
 }
 
+TEST_F(Network, StartingPointsAreOrdinaryStages) {
+    QMenu* networks = nullptr;
+    for (QAction* action : window->rail()->add_button()->menu()->actions()) {
+        networks = action->text() == "Networks" ? action->menu() : networks;
+    }
+    ASSERT_NE(networks, nullptr);
+    for (QAction* action : networks->actions()) {
+        session().edit_channel("Empty", [](Channel& c) { c.stages.clear(); });
+        action->trigger();
+        QApplication::processEvents();
+        EXPECT_EQ(undo_name(), "Add " + action->text());
+        EXPECT_FALSE(action->toolTip().isEmpty());
+        EXPECT_TRUE(session().analysis()->problems.empty()) << action->text().toStdString();
+        EXPECT_EQ(stability().outcome, Outcome::met) << action->text().toStdString();
+        EXPECT_EQ(selected(), session().channel()->stages[0]->id);
+    }
+}
+
 TEST_F(Network, StagesMoveByKeyboardIntoAndOutOfBranches) {
     add("Peak");
     const std::string peak = selected();
