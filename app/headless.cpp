@@ -72,7 +72,7 @@ void take_goal_pictures(MainWindow& window, Photographer& photographer) {
     session.plumb().set_second(1236.0);
     photographer.take(window, "window-takes");
     session.plumb().set_second(std::nullopt);
-    const int docent = static_cast<int>(session.study().channels.size()) - 1;
+    constexpr int docent = 2;
     select_stage_at(session, docent, 1);
     window.show_goal();
     window.goal_pane()->show_tab(2);
@@ -95,19 +95,17 @@ void take_goal_pictures(MainWindow& window, Photographer& photographer) {
     session.plumb().set(412.0);
 }
 
-// What no channel of the demo needs: two ways side by side, taken back afterwards.
-void take_split_picture(MainWindow& window, Photographer& photographer) {
+// The channel that branches and returns; in hand is what is repeated.
+void take_network_picture(MainWindow& window, Photographer& photographer) {
     Session& session = window.session();
-    SplitSpec split;
-    Stage echo, turned;
-    echo.id = "split-delay";
-    echo.spec = DelaySpec{DelayUnit::ms, 1};
-    turned.id = "split-all-pass";
-    turned.spec = parametric(ParametricShape::all_pass, 700, 0, 0.7);
-    split.branches = {{0.7, {echo}}, {0.3, {turned}}};
-    add_stage(session, split);
-    photographer.take(window, "window-split");
-    session.history().undo();
+    constexpr int aurora = 3;
+    session.select_channel(aurora);
+    std::string all_pass;
+    visit_stages(session.channel()->stages, [&](const Stage& stage, const Slot&, int) {
+        all_pass = kind_of(stage.spec) == ParametricSpec::kind ? stage.id : all_pass;
+    });
+    session.select_stage(all_pass);
+    photographer.take(window, "window-network");
 }
 
 // Every desk, by day and by night.
@@ -146,7 +144,7 @@ void take_pictures(MainWindow& window, Photographer& photographer) {
     window.lower()->show_page(0);
     select_stage_at(session, 1, 1);
     photographer.take(window, "window-sunrise");
-    take_split_picture(window, photographer);
+    take_network_picture(window, photographer);
     select_stage_at(session, 0, 4);
     use_theme(*qApp, ThemeName::night);
     photographer.take(window, "window-night");

@@ -3,7 +3,9 @@
 
 #include "core/base/units.h"
 #include "core/design/parametric.h"
+#include "core/study/chain.h"
 #include "core/study/kinds.h"
+#include "core/study/starting_points.h"
 
 #include <cmath>
 #include <complex>
@@ -194,6 +196,24 @@ Delivery delivery(std::string id, FileFormat format, NumberType number, int digi
     made.layout.number = number;
     made.layout.digits = digits;
     made.layout.feedback = sign;
+    made.channels = {"zenith", "sunrise", "docent"}; // Aurora is no cascade of sections
+    return made;
+}
+
+// The sky's light in sound: a phaser of eight all-passes, swept by hand.
+Channel aurora() {
+    Channel made;
+    made.id = "aurora";
+    made.name = "Aurora";
+    for (const StartingPoint& point : starting_points()) {
+        if (point.title == "Phaser") {
+            for (const auto& stage : point.stages) {
+                Stage own = *stage;
+                give_fresh_ids(own, made.stages);
+                made.stages.emplace_back(std::move(own));
+            }
+        }
+    }
     return made;
 }
 
@@ -223,6 +243,7 @@ Study brightwater_study() {
         "docent", "Docent", "",
         {parametric(Shape::high_pass, 78, 0, 0.7071), parametric(Shape::notch, 237, 0, 12)}));
     study.channels.back().edit().goal = "docent";
+    study.channels.emplace_back(aurora());
     add_history(study);
     study.deliveries = {
         delivery("table", FileFormat::csv, NumberType::real64, 17, FeedbackSign::subtracted),

@@ -7,8 +7,9 @@
 namespace syntonon {
 
 // Two ring loudspeakers, Zenith and Sunrise, each measured from four seat rows; a house target with
-// a corridor of ±2 dB; Zenith's chain meets it, Sunrise's is half done. The same on every call and,
-// since levels are rounded to 0.01 dB, on every machine.
+// a corridor of ±2 dB; Zenith's chain meets it, Sunrise's is half done; a Docent microphone and
+// Aurora, an effect. The same on every call and, since levels are rounded to 0.01 dB, on every
+// machine.
 Study brightwater_study();
 
 } // namespace syntonon

@@ -23,7 +23,9 @@ Chain chain_of(std::initializer_list<StageSpec> specs) {
 }
 
 ParametricSpec first_order(ParametricShape shape, double hz) {
-    return parametric(shape, hz, 0, 1, 1);
+    ParametricSpec spec = parametric(shape, hz, 0, 1, 1);
+    spec.width = {}; // a first-order section has none
+    return spec;
 }
 
 ParametricSpec low_pass(double hz) {

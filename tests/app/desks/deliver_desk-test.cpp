@@ -126,6 +126,9 @@ TEST_F(Deliver, EditsTheLayoutInPlace) {
     form.channels()->item(0)->setCheckState(Qt::Checked);
     QTest::qWait(10);
     EXPECT_TRUE(deliveries()[0].channels.empty()) << "all, also later ones";
+    form.channels()->item(0)->setCheckState(Qt::Unchecked);
+    form.channels()->item(4)->setCheckState(Qt::Unchecked);
+    QTest::qWait(10);
     form.name()->setText("rack");
     emit form.name()->editingFinished();
     desk().refresh_now();

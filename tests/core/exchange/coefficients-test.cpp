@@ -16,6 +16,13 @@ namespace {
 
 Briefs briefs;
 
+// Without the channel that branches and returns.
+Study sections_only() {
+    Study study = brightwater_study();
+    study.channels.pop_back();
+    return study;
+}
+
 CoefficientSet demo_set() {
     const Study study = brightwater_study();
     return coefficients_of(study, *study.channels[0], briefs).value();
@@ -239,7 +246,7 @@ TEST(Deliver, FileNamesFollowFromStudyChannelAndLayout) {
 
 TEST(Deliver, NeverOverwritesSilently) {
     const test::Scratch scratch;
-    const Study study = brightwater_study();
+    const Study study = sections_only();
     const auto files =
         plan_delivery(study, standard_deliveries()[0], scratch.file("new/folder"), briefs).value();
     ASSERT_EQ(files.size(), 3u);
@@ -259,8 +266,16 @@ TEST(Deliver, NeverOverwritesSilently) {
     EXPECT_NE(test::bytes_of(files[1].path), "precious");
 }
 
+TEST(Deliver, RefusesNetworksByTheirStage) {
+    const auto files = plan_delivery(brightwater_study(), standard_deliveries()[0], "x", briefs);
+    ASSERT_FALSE(files);
+    EXPECT_NE(to_text(files.error()).find("stages[0]"), std::string::npos);
+    EXPECT_NE(files.error().reason.find("a sum of 2 branches has no"), std::string::npos)
+        << to_text(files.error());
+}
+
 TEST(Deliver, RefusesChannelsThatWouldShareAFile) {
-    Study study = brightwater_study();
+    Study study = sections_only();
     study.channels[1].edit().name = "zenith!";
     EXPECT_FALSE(plan_delivery(study, standard_deliveries()[0], "x", briefs));
     Delivery missing = standard_deliveries()[0];
@@ -272,7 +287,7 @@ TEST(Deliver, AFileInPlaceOfTheFolderIsSaid) {
     const test::Scratch scratch;
     const auto taken = scratch.write("taken", "x");
     const auto files =
-        plan_delivery(brightwater_study(), standard_deliveries()[0], taken, briefs).value();
+        plan_delivery(sections_only(), standard_deliveries()[0], taken, briefs).value();
     const auto written = write_delivery(files, Existing::refuse);
     ASSERT_FALSE(written);
     EXPECT_NE(written.error().place.find("taken"), std::string::npos);

@@ -45,7 +45,8 @@ TEST(StudyChange, CountsEverythingElse) {
     EXPECT_EQ(to_text(change_between(before, after)),
               "1 goal changed, 1 curve removed, 1 delivery added, name or sample rate changed");
     after = before;
-    const std::size_t stages = after.channels.back()->stages.size();
+    std::size_t stages = 0;
+    visit_stages(after.channels.back()->stages, [&](const Stage&, const Slot&, int) { ++stages; });
     after.channels.pop_back();
     const StudyChange gone = change_between(before, after);
     EXPECT_EQ(gone.channels.removed, 1u);
