@@ -110,15 +110,71 @@ std::optional<Ends> ends_of(const std::vector<Term>& terms, std::size_t degree) 
     return Ends{first, last, sum[first]};
 }
 
-// N'(z)/N(z) of N(z) = z^last sum(terms), the polynomial in z whose zeros are looked for.
-Complex log_derivative(const std::vector<Term>& terms, double last, Complex z) {
-    Complex sum = 0, slope = 0;
-    for (const Term& term : terms) {
-        const RootsValue one = value_of(Roots{term.zeros, {}, term.gain, term.delay}, z);
-        sum += one.h;
-        slope += one.h * one.log_slope;
+// Not the library's, which look after infinities and take several times as long.
+Complex inverse(const Complex& a) {
+    const double size = std::max(std::abs(a.real()), std::abs(a.imag()));
+    const Complex scaled = a / size; // its norm neither overflows nor vanishes
+    return std::conj(scaled) / (std::norm(scaled) * size);
+}
+Complex product(const Complex& a, const Complex& b) {
+    return {a.real() * b.real() - a.imag() * b.imag(), a.real() * b.imag() + a.imag() * b.real()};
+}
+Complex whole_power_of(Complex base, std::size_t exponent) {
+    Complex power = 1;
+    for (; exponent > 0; exponent /= 2) {
+        power = exponent % 2 == 1 ? product(power, base) : power;
+        base = product(base, base);
     }
-    return slope / sum + last / z;
+    return power;
+}
+
+// A term ready for being evaluated often: equal zeros, as of what is repeated, are taken together.
+class ReadyTerm {
+public:
+    explicit ReadyTerm(const Term& term)
+        : gain_(term.gain), delay_(static_cast<std::size_t>(term.delay)) {
+        for (const Complex& zero : term.zeros) {
+            const auto same = std::ranges::find(zeros_, zero, &Several::zero);
+            if (same != zeros_.end()) {
+                ++same->times;
+            } else {
+                zeros_.push_back({zero, 1});
+            }
+        }
+    }
+
+    // Of gain x^delay prod(1 - zero x)^times, with its derivative by z.
+    RootsValue at(const Complex& x) const {
+        Complex h = gain_ * whole_power_of(x, delay_);
+        Complex slope = -static_cast<double>(delay_) * x;
+        for (const auto& [zero, times] : zeros_) {
+            const Complex share = product(zero, x), factor = 1.0 - share;
+            h = product(h, times == 1 ? factor : whole_power_of(factor, times));
+            slope += static_cast<double>(times) * product(product(share, x), inverse(factor));
+        }
+        return {h, slope};
+    }
+
+private:
+    struct Several {
+        Complex zero;
+        std::size_t times;
+    };
+    double gain_;
+    std::size_t delay_;
+    std::vector<Several> zeros_;
+};
+
+// N'(z)/N(z) of N(z) = z^last sum(terms), the polynomial in z whose zeros are looked for.
+Complex log_derivative(const std::vector<ReadyTerm>& terms, double last, Complex z) {
+    const Complex x = inverse(z);
+    Complex sum = 0, slope = 0;
+    for (const ReadyTerm& term : terms) {
+        const RootsValue one = term.at(x);
+        sum += one.h;
+        slope += product(one.h, one.log_slope);
+    }
+    return product(slope, inverse(sum)) + last * x;
 }
 
 // Pairs of a zero and a pole in one place do nothing.
@@ -190,7 +246,8 @@ Expected<Roots> roots_of(const ParallelSum& sum) {
         return Roots{{}, {}, 0, 0};
     }
     const auto last = static_cast<double>(ends->last);
-    auto zeros = roots_at_once([&](Complex z) { return log_derivative(terms, last, z); },
+    const std::vector<ReadyTerm> ready(terms.begin(), terms.end());
+    auto zeros = roots_at_once([&](Complex z) { return log_derivative(ready, last, z); },
                                ends->last - ends->first);
     if (!zeros) {
         return refuse("", "the zeros of the sum were not found", "change a branch");

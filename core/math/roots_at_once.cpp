@@ -13,6 +13,8 @@ using Complex = std::complex<double>;
 
 constexpr int most_rounds = 400;
 constexpr double at_rest = 4e-16; // a step against the root's magnitude
+// Near a root each step is far shorter than the one before, until rounding is all that is left.
+constexpr double nearly_at_rest = 1e-10, progress = 0.5;
 
 bool is_finite(const Complex& z) {
     return std::isfinite(z.real()) && std::isfinite(z.imag());
@@ -49,6 +51,7 @@ std::optional<std::vector<Complex>> roots_at_once(const LogDerivative& log_deriv
                                                   std::size_t degree, double start_radius) {
     std::vector<Complex> z = start_on_circle(degree, start_radius);
     std::vector<int> quiet(degree, 0); // rounds in which this root stood still
+    std::vector<double> last_step(degree, std::numeric_limits<double>::infinity());
     for (int round = 0; round < most_rounds; ++round) {
         bool moved = false;
         for (std::size_t k = 0; k < degree; ++k) {
@@ -62,14 +65,20 @@ std::optional<std::vector<Complex>> roots_at_once(const LogDerivative& log_deriv
             }
             Complex pull = 0;
             for (std::size_t j = 0; j < degree; ++j) {
-                pull += j != k && z[j] != z[k] ? 1.0 / (z[k] - z[j]) : 0.0;
+                const Complex apart = z[k] - z[j];
+                const double square = std::norm(apart);
+                pull += square > 0 ? std::conj(apart) / square : 0.0; // 0: itself, or on it
             }
             const Complex step = 1.0 / (newton - pull);
             if (!is_finite(step)) {
                 return std::nullopt;
             }
             z[k] -= step;
-            const bool still = std::abs(step) <= at_rest * std::max(1.0, std::abs(z[k]));
+            const double size = std::abs(step), scale = std::max(1.0, std::abs(z[k]));
+            const bool still =
+                size <= at_rest * scale
+                || (size <= nearly_at_rest * scale && size >= progress * last_step[k]);
+            last_step[k] = size;
             quiet[k] = still ? quiet[k] + 1 : 0;
             moved = moved || !still;
         }
