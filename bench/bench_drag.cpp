@@ -4,6 +4,7 @@
 #include "app/main_window.h"
 #include "app/widgets/theme.h"
 #include "bench/drag.h"
+#include "core/study/chain.h"
 #include "core/study/kinds.h"
 #include "demo/brightwater.h"
 
@@ -76,13 +77,37 @@ void prepare(MainWindow& window, const Scene& scene) {
     paint_all();
 }
 
+void tell(const std::string& what, int moves, const DragTimes& times) {
+    fmt::print("drag, {}, {} moves: median {:.2f} ms, 95th percentile {:.2f} ms, worst "
+               "{:.2f} ms; {:.0f} MB resident\n",
+               what, moves, times.median_ms, times.percentile_95_ms, times.worst_ms,
+               resident_megabytes());
+}
+
 void drag(MainWindow& window, const Scene& scene, int moves) {
     prepare(window, scene);
-    const DragTimes times = drag_grip(*window.lanes(), moves);
-    fmt::print("drag, {} sections, 1280x800, {}, {} moves: median {:.2f} ms, 95th percentile "
-               "{:.2f} ms, worst {:.2f} ms; {:.0f} MB resident\n",
-               sections, scene.name, moves, times.median_ms, times.percentile_95_ms, times.worst_ms,
-               resident_megabytes());
+    tell(fmt::format("{} sections, 1280x800, {}", sections, scene.name), moves,
+         drag_grip(*window.lanes(), moves));
+}
+
+// The frequency of 100 identical first-order all-passes in a loop beside the input; roots pane and
+// verdict follow.
+void drag_phaser(MainWindow& window, int moves) {
+    Study study = brightwater_study();
+    Channel channel = *study.channels.back();
+    std::string all_pass;
+    visit_stages(channel.stages, [&](const Stage& stage, const Slot&, int) {
+        all_pass = kind_of(stage.spec) == ParametricSpec::kind ? stage.id : all_pass;
+    });
+    const std::string repeat = slot_of(channel.stages, all_pass)->holder;
+    edit_stage(channel.stages, repeat,
+               [](Stage& stage) { std::get<RepeatSpec>(stage.spec.edit()).count = 100; });
+    study.channels = {SharedValue<Channel>(channel)};
+    window.session().replace_study(std::move(study));
+    window.session().select_stage(all_pass);
+    paint_all();
+    tell("100 all-passes, 1280x800, with mix and feedback", moves,
+         drag_grip(*window.lanes(), moves));
 }
 
 } // namespace
@@ -101,6 +126,7 @@ int main(int argc, char** argv) {
                                Scene{"goal, verdict and 50 takes", 50, false}}) {
         drag(window, scene, moves);
     }
+    drag_phaser(window, moves);
     window.session().mark_saved();
     return 0;
 }

@@ -101,7 +101,7 @@ struct SectionsOf {
     }
     Expected<Cascade> operator()(const Loop&) const { return no_sections("a loop"); }
     Expected<Cascade> operator()(const Repeated& repeated) const {
-        const auto one = repeated.filter.sections();
+        auto one = repeated.filter.sections();
         if (!one) {
             return one;
         }
