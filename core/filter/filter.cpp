@@ -19,6 +19,8 @@ struct Filter::Held {
     AnyForm form;
     mutable std::once_flag asked;
     mutable std::optional<Expected<Roots>> roots;
+    mutable std::once_flag asked_rational;
+    mutable std::optional<Expected<Rational>> rational;
     mutable std::once_flag asked_stability;
     mutable std::optional<Expected<Stability>> stability;
     mutable std::once_flag followed;
@@ -230,10 +232,22 @@ Values Filter::telling_hz(const TellingRange& range) const {
 
 const Expected<Roots>& Filter::roots() const {
     std::call_once(held_->asked, [&] {
-        held_->roots.emplace(
-            std::visit([](const auto& form) -> Expected<Roots> { return roots_of(form); }, form()));
+        held_->roots.emplace(std::visit(
+            [&]<class Form>(const Form& form) -> Expected<Roots> {
+                if constexpr (std::is_same_v<Form, ParallelSum> || std::is_same_v<Form, Loop>) {
+                    return rational() ? roots_of(*rational()) : tl::unexpected(rational().error());
+                } else {
+                    return roots_of(form);
+                }
+            },
+            form()));
     });
     return *held_->roots;
+}
+
+const Expected<Rational>& Filter::rational() const {
+    std::call_once(held_->asked_rational, [&] { held_->rational.emplace(rational_of(*this)); });
+    return *held_->rational;
 }
 
 Expected<Memory> Filter::memory() const {

@@ -8,6 +8,7 @@
 #include "core/filter/grid.h"
 #include "core/filter/memory.h"
 #include "core/filter/probe.h"
+#include "core/filter/rational.h"
 #include "core/filter/response.h"
 #include "core/filter/roots.h"
 #include "core/filter/stability.h"
@@ -61,6 +62,8 @@ public:
 
     // Worked out when first asked for; refused where they cannot be had, and why.
     const Expected<Roots>& roots() const;
+    // See rational.h; kept like the roots.
+    const Expected<Rational>& rational() const;
     // Refused where the poles cannot be had.
     Expected<Memory> memory() const;
     // 1 - (largest pole radius): positive when stable, 1 without poles.

@@ -36,12 +36,6 @@ private:
     double factor_;
 };
 
-// 1 - factor F R, whose zeros are the loop's poles.
-ParallelSum return_difference(const Loop& loop) {
-    const std::array around{loop.forward, loop.feedback};
-    return {{{1, Filter()}, {-loop.factor, series(around)}}};
-}
-
 } // namespace
 
 double gain_at_once(const Loop& loop) {
@@ -79,25 +73,6 @@ void add_telling_hz(const Loop& loop, const TellingRange& range, std::vector<dou
     add_ripple_hz(around, range, seeds);
     const auto found = halved_until_smooth(*prober(loop), std::move(seeds), range);
     out.insert(out.end(), found.begin(), found.end());
-}
-
-Expected<Roots> roots_of(const Loop& loop) {
-    const auto& forward = loop.forward.roots();
-    const auto& feedback = loop.feedback.roots();
-    auto difference = roots_of(return_difference(loop));
-    for (const auto* roots : {&forward, &feedback}) {
-        if (!*roots) {
-            return *roots;
-        }
-    }
-    if (!difference) {
-        return difference;
-    }
-    Roots all{forward->zeros, difference->zeros, forward->gain / difference->gain,
-              forward->delay_samples};
-    // F's own poles are poles of 1 - factor F R too, and so fall out of the quotient; R's stay.
-    all.zeros.insert(all.zeros.end(), feedback->poles.begin(), feedback->poles.end());
-    return all;
 }
 
 Expected<Memory> memory_of(const Loop& loop, const Expected<Roots>& roots) {

@@ -24,7 +24,6 @@ Expected<Filter> closed_loop(Loop loop);
 
 std::shared_ptr<const Prober> prober(const Loop& loop);
 void add_telling_hz(const Loop& loop, const TellingRange& range, std::vector<double>& out);
-Expected<Roots> roots_of(const Loop& loop);
 // From the loop's own roots, which are dear to find and kept by its Filter.
 Expected<Memory> memory_of(const Loop& loop, const Expected<Roots>& roots);
 void run(const Loop& loop, std::span<double> signal);

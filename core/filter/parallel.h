@@ -20,14 +20,8 @@ struct ParallelSum {
     bool operator==(const ParallelSum&) const = default;
 };
 
-// Beyond this degree the zeros of a sum are not worked out.
-inline constexpr std::size_t most_zeros_of_a_sum = 256;
-
 std::shared_ptr<const Prober> prober(const ParallelSum& sum);
 void add_telling_hz(const ParallelSum& sum, const TellingRange& range, std::vector<double>& out);
-// The zeros are those of the sum itself, evaluated branch by branch: nothing is expanded. Poles
-// that branches share count once.
-Expected<Roots> roots_of(const ParallelSum& sum);
 Expected<Memory> memory_of(const ParallelSum& sum);
 void run(const ParallelSum& sum, std::span<double> signal);
 double latency_samples(const ParallelSum& sum);

@@ -104,7 +104,7 @@ protected:
 };
 
 int poles_outside(const Loop& loop) {
-    const auto roots = roots_of(loop);
+    const auto roots = Filter(loop).roots();
     EXPECT_TRUE(roots) << to_text(roots.error());
     return static_cast<int>(std::ranges::count_if(
         roots->poles, [](const std::complex<double>& pole) { return std::abs(pole) >= 1; }));
