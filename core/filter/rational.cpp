@@ -95,7 +95,7 @@ std::vector<double> expanded(const PolynomialProduct& product) {
     std::vector<Complex> c(product.delay + 1, 0.0);
     c.back() = product.gain;
     for (const Complex& root : product.roots) {
-        c.push_back(0);
+        c.emplace_back(0);
         for (std::size_t k = c.size() - 1; k > product.delay; --k) {
             c[k] -= root * c[k - 1];
         }
