@@ -54,7 +54,7 @@ TEST(DesignStore, KeepsRefusalsToo) {
 
 TEST(DesignStore, LetsGoWhatWasUsedLongestAgo) {
     constexpr std::size_t taps = 10000, one = taps * 24;
-    DesignStore store(3 * one + 4000);
+    DesignStore store(3 * one + 8000);
     for (const double first : {1.0, 2.0, 3.0}) {
         store.design(noise_taps(taps, first), brief_at(48000));
     }
@@ -62,7 +62,7 @@ TEST(DesignStore, LetsGoWhatWasUsedLongestAgo) {
     store.design(noise_taps(taps, 1), brief_at(48000)); // used again
     store.design(noise_taps(taps, 4), brief_at(48000));
     EXPECT_EQ(store.size(), 3u);
-    EXPECT_LE(store.bytes(), 3 * one + 4000);
+    EXPECT_LE(store.bytes(), 3 * one + 8000);
     EXPECT_NE(store.find(noise_taps(taps, 1), brief_at(48000)), nullptr);
     EXPECT_EQ(store.find(noise_taps(taps, 2), brief_at(48000)), nullptr);
     const auto held = store.design(noise_taps(10 * taps, 5), brief_at(48000));
