@@ -2,6 +2,7 @@
 #include "app/model/delivery_commands.h"
 
 #include "app/widgets/words.h"
+#include "core/exchange/coefficients.h"
 #include "core/exchange/deliver.h"
 
 #include <algorithm>
@@ -15,6 +16,17 @@ QString delivery_name(const Session& session, const std::string& id) {
     return QString::fromStdString(delivery != nullptr ? delivery->name : id);
 }
 
+// The channels that have coefficients; empty, which means all, where each or none has.
+std::vector<std::string> deliverable(Session& session) {
+    std::vector<std::string> ids;
+    for (const auto& channel : session.study().channels) {
+        if (coefficients_of(session.study(), *channel, session.briefs())) {
+            ids.push_back(channel->id);
+        }
+    }
+    return ids.size() < session.study().channels.size() ? ids : std::vector<std::string>();
+}
+
 } // namespace
 
 const Delivery* delivery_of(const Study& study, const std::string& id) {
@@ -24,6 +36,9 @@ const Delivery* delivery_of(const Study& study, const std::string& id) {
 
 std::string add_delivery(Session& session, Delivery like) {
     like.id = fresh_id(session.study(), like.name);
+    if (like.channels.empty()) {
+        like.channels = deliverable(session);
+    }
     const std::string wish = like.name;
     Study tried = session.study();
     tried.deliveries.push_back(like);
