@@ -36,6 +36,36 @@ private:
     double factor_;
 };
 
+// The sequence whose convolution with `left` is the signal, sample by sample: its error is small
+// beside each sample, not only beside the largest one.
+void solve_by_samples(std::span<const double> left, std::span<double> signal) {
+    std::vector<std::size_t> there; // a delay leaves few
+    for (std::size_t m = 1; m < left.size(); ++m) {
+        if (left[m] != 0) {
+            there.push_back(m);
+        }
+    }
+    for (std::size_t n = 0; n < signal.size(); ++n) {
+        double sum = signal[n];
+        for (std::size_t i = 0; i < there.size() && there[i] <= n; ++i) {
+            sum -= left[there[i]] * signal[n - there[i]];
+        }
+        signal[n] = sum / left[0];
+        if (!std::isfinite(signal[n])) { // and so are all that follow
+            std::ranges::fill(signal.subspan(n), signal[n]);
+            return;
+        }
+    }
+}
+
+// Whether a sequence grows so far beyond its first sample that a transform, whose error is that of
+// the largest one, would lose the small ones.
+bool grows(std::span<const double> sequence) {
+    constexpr double much = 1e3;
+    const double first = std::abs(sequence.front());
+    return std::ranges::any_of(sequence, [&](double v) { return !(std::abs(v) <= much * first); });
+}
+
 } // namespace
 
 double gain_at_once(const Loop& loop) {
@@ -97,7 +127,12 @@ void run(const Loop& loop, std::span<double> signal) {
     }
     left[0] += 1;
     loop.forward.run(signal);
-    std::ranges::copy(convolved(convolution_inverse(left, count), signal, count), signal.begin());
+    const std::vector<double> inverse = convolution_inverse(left, count);
+    if (grows(inverse)) {
+        solve_by_samples(left, signal);
+    } else {
+        std::ranges::copy(convolved(inverse, signal, count), signal.begin());
+    }
 }
 
 double latency_samples(const Loop& loop) {

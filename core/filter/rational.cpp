@@ -2,6 +2,7 @@
 #include "core/filter/rational.h"
 
 #include "core/filter/form.h"
+#include "core/math/complex_parts.h"
 #include "core/math/roots_at_once.h"
 
 #include <algorithm>
@@ -15,24 +16,6 @@ namespace syntonon {
 namespace {
 
 using Complex = std::complex<double>;
-
-// Not the library's, which look after infinities and take several times as long.
-Complex times(const Complex& a, const Complex& b) {
-    return {a.real() * b.real() - a.imag() * b.imag(), a.real() * b.imag() + a.imag() * b.real()};
-}
-Complex inverse_of(const Complex& a) {
-    const double size = std::max(std::abs(a.real()), std::abs(a.imag()));
-    const Complex scaled = a / size; // its norm neither overflows nor vanishes
-    return std::conj(scaled) / (std::norm(scaled) * size);
-}
-Complex power_of(Complex base, std::size_t exponent) {
-    Complex power = 1;
-    for (; exponent > 0; exponent /= 2) {
-        power = exponent % 2 == 1 ? times(power, base) : power;
-        base = times(base, base);
-    }
-    return power;
-}
 
 RootsValue value_of(const std::vector<class Ready>& terms, const Complex& x);
 

@@ -2,22 +2,13 @@
 #include "core/filter/repeated.h"
 
 #include "core/filter/form.h"
+#include "core/math/complex_parts.h"
 
 #include <cmath>
 #include <fmt/format.h>
 
 namespace syntonon {
 namespace {
-
-// By squaring: as many multiplications as the count has digits.
-std::complex<double> whole_power(std::complex<double> base, std::size_t exponent) {
-    std::complex<double> power = 1;
-    for (; exponent > 0; exponent /= 2) {
-        power *= exponent % 2 == 1 ? base : 1.0;
-        base *= base;
-    }
-    return power;
-}
 
 // Level, phase and delay are the filter's own, times the count.
 class RepeatedProber : public Prober {
@@ -29,7 +20,7 @@ public:
     // (h^n)' = n h^(n - 1) h'; rounding adds up as often as it happens.
     FilterValue value(const CirclePoint& at) const override {
         const FilterValue one = one_->value(at);
-        const std::complex<double> before_last = whole_power(one.h, count_ - 1);
+        const std::complex<double> before_last = power_of(one.h, count_ - 1);
         const double size = std::abs(before_last);
         return {before_last * one.h, times_ * before_last * one.slope,
                 times_ * size * (one.floor + 2e-16 * std::abs(one.h))};

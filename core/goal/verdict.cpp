@@ -141,7 +141,7 @@ Finding judge_loops(const Stability& stability, double sample_rate_hz) {
     finding.unit = "dB";
     finding.outcome = stability.is_stable() ? Outcome::met : Outcome::not_met;
     const LoopMargin& loop = *stability.margin;
-    if (std::isfinite(loop.most_gain)) {
+    if (std::isfinite(loop.most_gain) && loop.most_gain > 0) {
         finding.margin = db_from_ratio(loop.most_gain);
         finding.value = -*finding.margin;
         finding.limit = 0;

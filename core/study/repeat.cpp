@@ -4,7 +4,9 @@
 #include "core/filter/repeated.h"
 #include "core/study/kinds.h"
 
+#include <algorithm>
 #include <array>
+#include <cmath>
 #include <fmt/format.h>
 
 namespace syntonon {
@@ -15,6 +17,14 @@ constexpr std::array repeat_fields = std::to_array<NumberField<RepeatSpec>>({
      [](const RepeatSpec& s) { return std::optional<double>(s.count); },
      [](RepeatSpec& s, double v) { s.count = static_cast<int>(std::lround(v)); }},
 });
+
+// Whether the level, so many times, is one that a number can hold.
+bool is_within_numbers(const Filter& one, int count) {
+    constexpr double rate = 48000, most_db = 3000;
+    const Probe probe(one, rate);
+    constexpr std::array hz{0.0, 20.0, 200.0, 1000.0, 5000.0, 15000.0, 24000.0};
+    return std::ranges::all_of(hz, [&](double f) { return count * probe.level_db(f) <= most_db; });
+}
 
 Working working_of_repeat(int count, const Filter& one) {
     const Cost cost = one.cost();
@@ -42,6 +52,10 @@ std::vector<Chain*> chains_of(RepeatSpec& spec) {
 Expected<Design> compose(const RepeatSpec& spec, std::span<const Filter> chains) {
     if (auto ok = check_fields(spec); !ok) {
         return tl::unexpected(ok.error());
+    }
+    if (!is_within_numbers(chains[0], spec.count)) {
+        return refuse("count", "the gain, so many times, is beyond all numbers",
+                      "repeat it less often or lower the gain inside");
     }
     return Design{repeated(chains[0], static_cast<std::size_t>(spec.count)),
                   [count = spec.count, one = chains[0]] { return working_of_repeat(count, one); },

@@ -18,22 +18,10 @@ class Network : public Window {
 protected:
     void SetUp() override {
         Window::SetUp();
-        session().edit_channel("Empty", [](Channel& c) {
-            c.stages.clear();
-            c.measured.clear();
-            c.goal.clear();
-        });
+        use_empty_channel();
     }
-    void add(const char* title, QPushButton* button = nullptr) {
-        button = button != nullptr ? button : window->rail()->add_button();
-        for (QAction* action : button->menu()->actions()) {
-            if (action->text() == title) {
-                action->trigger();
-                QApplication::processEvents();
-                return;
-            }
-        }
-        FAIL() << title;
+    void add(const char* title, const QPushButton* button = nullptr) {
+        choose(button != nullptr ? *button : *window->rail()->add_button(), title);
     }
     QPushButton* foot(std::size_t i) { return window->rail()->branch_buttons().at(i); }
     double level_at(double hz) { return session().point_at(hz)->chain.magnitude_db; }

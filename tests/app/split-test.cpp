@@ -17,26 +17,12 @@ class Split : public Window {
 protected:
     void SetUp() override {
         Window::SetUp();
-        session().edit_channel("Empty", [](Channel& c) {
-            c.stages.clear();
-            c.measured.clear();
-            c.goal.clear();
-        });
+        use_empty_channel();
         choose(*window->rail()->add_button(), "Split");
         split_ = session().selection().stage;
     }
-    static void choose(QPushButton& button, const char* title) {
-        for (QAction* action : button.menu()->actions()) {
-            if (action->text() == title) {
-                action->trigger();
-                return;
-            }
-        }
-        FAIL() << title;
-    }
     void add_to_branch(std::size_t branch, const char* title) {
         choose(*window->rail()->branch_buttons().at(branch), title);
-        QApplication::processEvents();
     }
     StageCard& card(std::size_t i) { return *window->rail()->cards().at(i); }
     SplitTrim& trim() { return dynamic_cast<SplitTrim&>(*window->trim()->panel()); }

@@ -22,6 +22,8 @@
 #include <QApplication>
 #include <QComboBox>
 #include <QLineEdit>
+#include <QMenu>
+#include <QPushButton>
 #include <QTest>
 #include <gtest/gtest.h>
 #include <memory>
@@ -76,6 +78,25 @@ protected:
         if (release) {
             QTest::mouseRelease(&widget, Qt::LeftButton, keys, to.toPoint());
         }
+    }
+    // Nothing but the channel's stages, of which there are none.
+    void use_empty_channel() {
+        session().edit_channel("Empty", [](Channel& c) {
+            c.stages.clear();
+            c.measured.clear();
+            c.goal.clear();
+        });
+    }
+    // What a button's menu offers by that name.
+    static void choose(const QPushButton& button, const QString& title) {
+        for (QAction* action : button.menu()->actions()) {
+            if (action->text() == title) {
+                action->trigger();
+                QApplication::processEvents();
+                return;
+            }
+        }
+        FAIL() << title.toStdString();
     }
     // Replaces what stands in a field and presses Enter.
     static void type(Field* field, const QString& text) {

@@ -3,6 +3,8 @@
 #include "tests/batch/batch_fixture.h"
 
 #include "core/study/kinds.h"
+
+#include "core/study/kinds.h"
 #include "tests/support/json.h"
 
 #include <algorithm>
@@ -134,6 +136,28 @@ TEST_F(Strict, WrongCallsAreSaidAsEverythingElse) {
                        "--length: “");
     }
     expect_refused(run("judge " + study + " --json --junit"), "judge: ", "--json");
+}
+
+TEST_F(Strict, WhatGrowsBeyondAllNumbersIsSaidWhereItDoes) {
+    const auto with = [&](const Stage& stage) {
+        return write_study([&](Study& s) { s.channels[0].edit().stages = {stage}; });
+    };
+    Stage delay, loop, repeat, gain;
+    delay.id = "d";
+    delay.spec = DelaySpec{DelayUnit::samples, 1};
+    loop.id = "l";
+    loop.spec = LoopSpec{{}, {1.5, {delay}}};
+    const Call grown = run("impulse " + with(loop) + " --channel zenith --length 20000");
+    EXPECT_EQ(grown.code, 2);
+    EXPECT_TRUE(grown.out.empty());
+    EXPECT_NE(grown.err.find("index 1751: "), std::string::npos) << grown.err; // 1.5^1751 > 2^1024
+    gain.id = "g";
+    gain.spec = GainSpec{120, false, {}};
+    repeat.id = "r";
+    repeat.spec = RepeatSpec{128, {gain}};
+    const Call huge = run("respond " + with(repeat) + " --channel zenith --at 100");
+    EXPECT_EQ(huge.code, 2);
+    EXPECT_NE(huge.err.find("stages[0].count: the gain"), std::string::npos) << huge.err;
 }
 
 TEST_F(Strict, FrequenciesAreTakenAsGivenOrRefused) {

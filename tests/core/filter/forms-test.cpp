@@ -277,6 +277,16 @@ TEST(Forms, ALoopAroundSectionsHasAllItsAnswersInOrder) {
     EXPECT_FALSE(closed({Filter(), 1.01, Filter(Delay{3})}).is_stable());
 }
 
+TEST(Forms, AnUnstableLoopIsRunAsItGrows) {
+    const auto grown = closed({Filter(), 1.5, Filter(Delay{1})}).impulse_response(20'000);
+    for (const std::size_t n : {0u, 1u, 20u, 1000u, 1700u}) {
+        const double wanted = std::pow(1.5, static_cast<double>(n));
+        EXPECT_NEAR(grown[n], wanted, 1e-12 * wanted) << n;
+    }
+    EXPECT_TRUE(std::isfinite(grown[1700]));
+    EXPECT_FALSE(std::isfinite(grown[1800])) << "beyond all numbers";
+}
+
 TEST(Forms, ARepetitionIsWhatItSays) {
     const Filter one = series(std::array{section(ParametricShape::peak, 900, -7, 1.5),
                                          Filter(Delay{3}), Filter(Gain{-0.9})});
