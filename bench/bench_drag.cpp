@@ -1,5 +1,6 @@
 // From a mouse move on a grip to all visible panes painted: a 24-section chain at 1280x800 with
-// three lanes and the roots pane. bench_drag [MOVES]; runs on the offscreen platform.
+// three lanes and the roots pane; then a network. bench_drag [MOVES [network]], the latter alone;
+// runs on the offscreen platform.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/main_window.h"
 #include "app/widgets/theme.h"
@@ -121,10 +122,13 @@ int main(int argc, char** argv) {
     MainWindow window;
     window.resize(1280, 800);
     window.show();
+    const bool network_alone = argc > 2 && std::string(argv[2]) == "network";
     for (const Scene& scene : {Scene{"goal and verdict", 0, false},
                                Scene{"goal, verdict, two takes and a weight", 2, true},
                                Scene{"goal, verdict and 50 takes", 50, false}}) {
-        drag(window, scene, moves);
+        if (!network_alone) {
+            drag(window, scene, moves);
+        }
     }
     drag_phaser(window, moves);
     window.session().mark_saved();

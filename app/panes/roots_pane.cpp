@@ -16,6 +16,7 @@ namespace {
 
 constexpr int row_height = 19, shown_shares = 4;
 constexpr double mark = 4.2;
+constexpr double well_known = 1e-8; // of a root
 
 void draw_root(QPainter& painter, const QPointF& at, bool pole) {
     if (pole) {
@@ -97,19 +98,38 @@ std::vector<RootsPane::DrawnRoot> RootsPane::drawn_roots() const {
     if (analysis == nullptr || channel == nullptr) {
         return roots;
     }
+    std::vector<std::string> drawn;
     for (const auto& stage : channel->stages) {
-        const StageAnalysis* designed = analysis->stage(stage->id);
-        if (!stage->enabled || designed == nullptr || !designed->filter
-            || !designed->filter->roots()) {
+        if (stage->enabled) {
+            drawn.push_back(stage->id);
+        }
+    }
+    // A part of a network has its own roots, which the whole need not have.
+    const std::string& selected = session_.selection().stage;
+    if (session_.stage() != nullptr && !slot_of(channel->stages, selected)->holder.empty()) {
+        drawn.push_back(selected);
+    }
+    for (const std::string& id : drawn) {
+        const StageAnalysis* designed = analysis->stage(id);
+        if (designed == nullptr || !designed->filter || !designed->filter->roots()) {
             continue;
         }
         const Roots& own = *designed->filter->roots();
-        for (const auto& zero : own.zeros) {
-            roots.push_back({point_of(zero), stage->id, false, zero});
-        }
-        for (const auto& pole : own.poles) {
-            roots.push_back({point_of(pole), stage->id, true, pole});
-        }
+        const auto first = static_cast<std::ptrdiff_t>(roots.size());
+        const auto add = [&](const std::vector<std::complex<double>>& of_one_kind, bool pole) {
+            for (const auto& root : of_one_kind) {
+                const auto same = std::find_if(
+                    roots.begin() + first, roots.end(),
+                    [&](const DrawnRoot& r) { return r.pole == pole && r.value == root; });
+                if (same != roots.end()) {
+                    ++same->count;
+                } else {
+                    roots.push_back({point_of(root), id, pole, root, 1});
+                }
+            }
+        };
+        add(own.zeros, false);
+        add(own.poles, true);
     }
     return roots;
 }
@@ -206,6 +226,10 @@ void RootsPane::paint_roots(QPainter& painter, bool of_selected_stage) const {
                                                 : t.ink,
                             unstable || of_selected_stage ? 1.6 : 1.2));
         draw_root(painter, at, root.pole);
+        if (root.count > 1) { // a repeated root
+            painter.setFont(text_font(10));
+            painter.drawText(at + QPointF(mark + 2, mark + 7), tr("×%1").arg(root.count));
+        }
     }
 }
 
@@ -266,6 +290,10 @@ void RootsPane::paint_circle(QPainter& painter) {
                          tr("the last good roots:\n“%1” is being designed")
                              .arg(QString::fromStdString(analysis->waits_for)));
     }
+    painter.setPen(theme().soft);
+    painter.setFont(text_font(11));
+    painter.drawText(QRectF(16, shares_top_ - 36, width() - 32, 32),
+                     Qt::AlignCenter | Qt::TextWordWrap, missing_roots());
     if (const auto hz = session_.plumb().hz()) {
         const QPointF at =
             point_of(std::polar(1.0, rad_per_sample_from_hz(*hz, session_.study().sample_rate_hz)));
@@ -281,6 +309,30 @@ void RootsPane::paint_circle(QPainter& painter) {
     }
     painter.setRenderHint(QPainter::Antialiasing, false);
     painter.setClipping(false);
+}
+
+QString RootsPane::missing_roots() const {
+    const auto analysis = session_.analysis();
+    const Channel* channel = session_.channel();
+    for (std::size_t i = 0; analysis != nullptr && i < channel->stages.size(); ++i) {
+        const Stage& stage = *channel->stages[i];
+        const StageAnalysis* designed = analysis->stage(stage.id);
+        if (!stage.enabled || designed == nullptr || !designed->filter) {
+            continue;
+        }
+        const QString title = QString::fromStdString(title_of(stage));
+        const auto& roots = designed->filter->roots();
+        if (!roots) {
+            return tr("Not shown: roots of “%1”.\n%2")
+                .arg(title, QString::fromStdString(roots.error().reason));
+        }
+        if (roots->uncertainty > well_known) {
+            return tr("Roots of “%1” lie so close together\nthat they are known to ±%2 only")
+                .arg(title)
+                .arg(roots->uncertainty, 0, 'g', 1);
+        }
+    }
+    return {};
 }
 
 void RootsPane::paint_shares(QPainter& painter) {

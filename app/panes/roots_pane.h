@@ -49,6 +49,7 @@ private:
         std::string stage; // its id
         bool pole;
         std::complex<double> value;
+        int count; // of equal ones
     };
     std::vector<DrawnRoot> drawn_roots() const;
     const DrawnRoot* root_near(const std::vector<DrawnRoot>& roots, const QPointF& at) const;
@@ -57,6 +58,7 @@ private:
     void paint_roots(QPainter& painter, bool of_selected_stage) const;
     const QPixmap& still_picture();
     void paint_shares(QPainter& painter);
+    QString missing_roots() const; // which are not there, or not well known, and why
 
     // Circle and the roots of all stages but the selected one: the same for a whole drag.
     struct Still {

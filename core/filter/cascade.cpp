@@ -2,6 +2,7 @@
 #include "core/filter/cascade.h"
 
 #include "core/base/units.h"
+#include "core/math/complex_parts.h"
 
 #include <algorithm>
 #include <array>
@@ -226,8 +227,8 @@ double delay_of(const std::vector<SectionOnCircle>& terms, const CirclePoint& at
 struct Product {
     std::complex<double> value, slope;
     void multiply(std::complex<double> factor, std::complex<double> factor_slope) {
-        slope = slope * factor + value * factor_slope;
-        value *= factor;
+        slope = times(slope, factor) + times(value, factor_slope);
+        value = times(value, factor);
     }
 };
 
@@ -241,9 +242,9 @@ FilterValue value_of(const std::vector<SectionOnCircle>& terms, const CirclePoin
     Product all{1, 0};
     for (const SectionOnCircle& section : terms) {
         const std::complex<double> d = here(section.denominator);
-        const std::complex<double> over = 1.0 / d;
+        const std::complex<double> over = inverse_of(d);
         all.multiply(here(section.numerator), slope(section.numerator));
-        all.multiply(over, -slope(section.denominator) * over * over);
+        all.multiply(over, times(-slope(section.denominator), times(over, over)));
     }
     return {all.value, all.slope, 0};
 }

@@ -35,6 +35,9 @@ std::shared_ptr<const Prober> prober(const Cascade& cascade);
 void run(const Cascade& cascade, std::span<double> signal);
 
 Roots roots_of(const Cascade& cascade);
+inline double finite_samples(const Cascade& cascade) {
+    return 2.0 * static_cast<double>(cascade.sections.size());
+}
 
 // Samples before the impulse response's first non-zero one: a cascade of sections with b0 != 0
 // answers at once.

@@ -40,8 +40,8 @@ Expected<Roots> roots_of(const Delay& delay) {
     return Roots{{}, {}, 1, static_cast<double>(delay.samples)};
 }
 
-Expected<Memory> memory_of(const Delay& delay) {
-    return Memory{static_cast<double>(delay.samples), 0};
+double finite_samples(const Delay& delay) {
+    return static_cast<double>(delay.samples);
 }
 
 void run(const Delay& delay, std::span<double> signal) {

@@ -15,7 +15,7 @@ struct Delay {
 std::shared_ptr<const Prober> prober(const Delay& delay);
 inline void add_telling_hz(const Delay&, const TellingRange&, std::vector<double>&) {}
 Expected<Roots> roots_of(const Delay& delay);
-Expected<Memory> memory_of(const Delay& delay);
+double finite_samples(const Delay& delay);
 void run(const Delay& delay, std::span<double> signal);
 double latency_samples(const Delay& delay);
 Cost cost(const Delay& delay);

@@ -31,6 +31,10 @@ namespace {
 
 using Values = std::vector<double>;
 
+template <class Form>
+constexpr bool searches_for_roots =
+    std::is_same_v<Form, ParallelSum> || std::is_same_v<Form, Loop>;
+
 // One kind of answer on a grid: a cascade's own way, the sum of a series' parts', a multiple of
 // what is repeated, else point by point.
 template <class OfCascade, class OfPart, class OfPoint>
@@ -158,11 +162,7 @@ Response Filter::followed_response(const FrequencyGrid& grid) const {
         constexpr double any_rate = 48000; // only the frequency by the sample rate matters
         held_->knots = phase_knots(*prepared, followed_hz(*this, any_rate), any_rate);
     });
-    Response all;
-    all.magnitude_db = magnitude_db(grid);
-    all.phase_rad = unwrapped_phase_rad(*prepared, held_->knots, grid);
-    all.group_delay_samples = group_delay_samples(grid);
-    return all;
+    return syntonon::followed_response(*prepared, held_->knots, grid);
 }
 
 Response Filter::response(const FrequencyGrid& grid) const {
@@ -222,6 +222,8 @@ Values Filter::telling_hz(const TellingRange& range) const {
         [&]<class Form>(const Form& form) {
             if constexpr (std::is_same_v<Form, Cascade>) {
                 add_near_roots(*roots(), range, frequencies);
+            } else if (searches_for_roots<Form> && has_few_roots_well_apart()) {
+                add_near_roots(*roots(), range, frequencies);
             } else {
                 add_telling_hz(form, range, frequencies);
             }
@@ -230,11 +232,16 @@ Values Filter::telling_hz(const TellingRange& range) const {
     return frequencies;
 }
 
+bool Filter::has_few_roots_well_apart() const {
+    constexpr double well_known = 1e-7;
+    return finite_samples() <= double(most_roots_of_a_sum) && roots() && roots()->uncertainty < well_known;
+}
+
 const Expected<Roots>& Filter::roots() const {
     std::call_once(held_->asked, [&] {
         held_->roots.emplace(std::visit(
             [&]<class Form>(const Form& form) -> Expected<Roots> {
-                if constexpr (std::is_same_v<Form, ParallelSum> || std::is_same_v<Form, Loop>) {
+                if constexpr (searches_for_roots<Form>) {
                     return rational() ? roots_of(*rational()) : tl::unexpected(rational().error());
                 } else {
                     return roots_of(form);
@@ -250,23 +257,27 @@ const Expected<Rational>& Filter::rational() const {
     return *held_->rational;
 }
 
-Expected<Memory> Filter::memory() const {
+double Filter::finite_samples() const {
+    return std::visit([](const auto& form) { return syntonon::finite_samples(form); }, form());
+}
+
+Expected<double> Filter::slowest_pole_radius() const {
     return std::visit(
-        [&]<class Form>(const Form& form) -> Expected<Memory> {
-            if constexpr (std::is_same_v<Form, Cascade>) {
-                return Memory{2.0 * static_cast<double>(form.sections.size()),
-                              1 - syntonon::stability_margin(*roots())};
-            } else if constexpr (std::is_same_v<Form, Loop>) {
-                return memory_of(form, roots());
+        [&]<class Form>(const Form& form) -> Expected<double> {
+            if constexpr (std::is_same_v<Form, Cascade> || std::is_same_v<Form, Loop>) {
+                return roots().map(
+                    [](const Roots& found) { return 1 - syntonon::stability_margin(found); });
+            } else if constexpr (requires { syntonon::slowest_pole_radius(form); }) {
+                return syntonon::slowest_pole_radius(form);
             } else {
-                return memory_of(form);
+                return 0; // no poles
             }
         },
         form());
 }
 
 Expected<double> Filter::stability_margin() const {
-    return memory().map([](const Memory& memory) { return 1 - memory.slowest_radius; });
+    return slowest_pole_radius().map([](double radius) { return 1 - radius; });
 }
 
 const Expected<Stability>& Filter::stability() const {

@@ -6,7 +6,6 @@
 #include "core/base/problem.h"
 #include "core/filter/cost.h"
 #include "core/filter/grid.h"
-#include "core/filter/memory.h"
 #include "core/filter/probe.h"
 #include "core/filter/rational.h"
 #include "core/filter/response.h"
@@ -64,8 +63,10 @@ public:
     const Expected<Roots>& roots() const;
     // See rational.h; kept like the roots.
     const Expected<Rational>& rational() const;
-    // Refused where the poles cannot be had.
-    Expected<Memory> memory() const;
+    // How long it remembers its input, but for poles that ring on: the degree of its polynomials.
+    double finite_samples() const;
+    // 0 without poles; refused where they cannot be had.
+    Expected<double> slowest_pole_radius() const;
     // 1 - (largest pole radius): positive when stable, 1 without poles.
     Expected<double> stability_margin() const;
     // Also where the poles cannot be had. Worked out when first asked for.
@@ -94,6 +95,7 @@ private:
     struct Held;
     explicit Filter(AnyForm form);
     Response followed_response(const FrequencyGrid& grid) const;
+    bool has_few_roots_well_apart() const;
     std::shared_ptr<const Held> held_;
 };
 

@@ -16,7 +16,7 @@
 namespace syntonon {
 
 // A form answers, in its own pair of files: prober, add_telling_hz, roots_of (sums and loops in
-// rational.h), memory_of, run, latency_samples, cost, bytes_of.
+// rational.h), finite_samples, run, latency_samples, cost, bytes_of.
 struct AnyForm : std::variant<Cascade, Taps, Delay, Gain, Series, ParallelSum, Loop, Repeated> {
     using variant::variant;
 };

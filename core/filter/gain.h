@@ -15,8 +15,8 @@ struct Gain {
 std::shared_ptr<const Prober> prober(const Gain& gain);
 inline void add_telling_hz(const Gain&, const TellingRange&, std::vector<double>&) {}
 Expected<Roots> roots_of(const Gain& gain);
-inline Expected<Memory> memory_of(const Gain&) {
-    return Memory{};
+inline double finite_samples(const Gain&) {
+    return 0;
 }
 void run(const Gain& gain, std::span<double> signal);
 inline double latency_samples(const Gain&) {

@@ -2,6 +2,8 @@
 #include "core/filter/loop.h"
 
 #include "core/filter/form.h"
+#include "core/filter/stepper.h"
+#include "core/math/complex_parts.h"
 #include "core/math/fft.h"
 
 #include <algorithm>
@@ -12,6 +14,8 @@
 namespace syntonon {
 namespace {
 
+constexpr int few_taps = 256; // are run through sample by sample
+
 class LoopProber : public Prober {
 public:
     explicit LoopProber(const Loop& loop)
@@ -20,15 +24,19 @@ public:
 
     FilterValue value(const CirclePoint& at) const override {
         const FilterValue f = forward_->value(at), r = feedback_->value(at);
-        const std::complex<double> round = factor_ * f.h * r.h;
-        const std::complex<double> left = 1.0 - round;
-        const std::complex<double> left_slope = -factor_ * (f.slope * r.h + f.h * r.slope);
-        const std::complex<double> h = f.h / left;
+        const std::complex<double> round = factor_ * times(f.h, r.h);
+        const std::complex<double> inverse = inverse_of(1.0 - round);
+        const std::complex<double> left_slope =
+            -factor_ * (times(f.slope, r.h) + times(f.h, r.slope));
+        const std::complex<double> h = times(f.h, inverse);
         const double left_floor =
-            4e-16 * (1 + std::abs(round))
-            + std::abs(factor_) * (f.floor * std::abs(r.h) + std::abs(f.h) * r.floor);
-        return {h, (f.slope - h * left_slope) / left,
-                (f.floor + std::abs(h) * left_floor) / std::abs(left)};
+            4e-16 * (1 + size_of(round))
+            + std::abs(factor_) * (f.floor * size_of(r.h) + size_of(f.h) * r.floor);
+        return {h, times(f.slope - times(h, left_slope), inverse),
+                (f.floor + size_of(h) * left_floor) * size_of(inverse)};
+    }
+    ResponsePoint response(const CirclePoint& at) const override {
+        return response_of(value(at), at);
     }
 
 private:
@@ -36,34 +44,34 @@ private:
     double factor_;
 };
 
-// The sequence whose convolution with `left` is the signal, sample by sample: its error is small
-// beside each sample, not only beside the largest one.
-void solve_by_samples(std::span<const double> left, std::span<double> signal) {
-    std::vector<std::size_t> there; // a delay leaves few
-    for (std::size_t m = 1; m < left.size(); ++m) {
-        if (left[m] != 0) {
-            there.push_back(m);
-        }
-    }
-    for (std::size_t n = 0; n < signal.size(); ++n) {
-        double sum = signal[n];
-        for (std::size_t i = 0; i < there.size() && there[i] <= n; ++i) {
-            sum -= left[there[i]] * signal[n - there[i]];
-        }
-        signal[n] = sum / left[0];
-        if (!std::isfinite(signal[n])) { // and so are all that follow
-            std::ranges::fill(signal.subspan(n), signal[n]);
-            return;
-        }
-    }
-}
-
 // Whether a sequence grows so far beyond its first sample that a transform, whose error is that of
 // the largest one, would lose the small ones.
 bool grows(std::span<const double> sequence) {
     constexpr double much = 1e3;
     const double first = std::abs(sequence.front());
     return std::ranges::any_of(sequence, [&](double v) { return !(std::abs(v) <= much * first); });
+}
+
+// With long FIRs in the loop quicker than sample by sample: the response to an impulse first,
+// f / (1 - factor f r), as power series. False, and nothing done, where the result would be poor.
+bool run_by_transform(const Loop& loop, std::span<double> signal) {
+    const std::size_t count = signal.size();
+    std::vector<double> left =
+        series(std::array{loop.forward, loop.feedback}).impulse_response(count);
+    for (double& sample : left) {
+        sample *= -loop.factor;
+    }
+    if (left.empty()) {
+        return true;
+    }
+    left[0] += 1;
+    const std::vector<double> inverse = convolution_inverse(left, count);
+    if (grows(inverse)) {
+        return false;
+    }
+    loop.forward.run(signal);
+    std::ranges::copy(convolved(inverse, signal, count), signal.begin());
+    return true;
 }
 
 } // namespace
@@ -87,15 +95,11 @@ std::shared_ptr<const Prober> prober(const Loop& loop) {
 }
 
 void add_telling_hz(const Loop& loop, const TellingRange& range, std::vector<double>& out) {
-    double around = 0;
-    std::vector<double> seeds;
-    for (const Filter* part : {&loop.forward, &loop.feedback}) {
-        const auto memory = part->memory();
-        around += memory ? memory->finite_samples : 0.0;
-    }
+    const double around = finite_samples(loop);
     if (ripples_too_often(around, range)) {
         return;
     }
+    std::vector<double> seeds;
     for (const Filter* part : {&loop.forward, &loop.feedback}) {
         const auto own = part->telling_hz(range);
         seeds.insert(seeds.end(), own.begin(), own.end());
@@ -105,33 +109,21 @@ void add_telling_hz(const Loop& loop, const TellingRange& range, std::vector<dou
     out.insert(out.end(), found.begin(), found.end());
 }
 
-Expected<Memory> memory_of(const Loop& loop, const Expected<Roots>& roots) {
-    auto memory = loop.forward.memory();
-    if (!memory || !roots) {
-        return tl::unexpected(!memory ? memory.error() : roots.error());
-    }
-    memory->slowest_radius = 1 - stability_margin(*roots);
-    return memory;
+double finite_samples(const Loop& loop) {
+    return loop.forward.finite_samples() + loop.feedback.finite_samples();
 }
 
 void run(const Loop& loop, std::span<double> signal) {
-    // The response to an impulse first: f / (1 - factor f r), as power series.
-    const std::size_t count = signal.size();
-    std::vector<double> left =
-        series(std::array{loop.forward, loop.feedback}).impulse_response(count);
-    for (double& sample : left) {
-        sample *= -loop.factor;
-    }
-    if (left.empty()) {
+    if (cost(loop).taps > few_taps && run_by_transform(loop, signal)) {
         return;
     }
-    left[0] += 1;
-    loop.forward.run(signal);
-    const std::vector<double> inverse = convolution_inverse(left, count);
-    if (grows(inverse)) {
-        solve_by_samples(left, signal);
-    } else {
-        std::ranges::copy(convolved(inverse, signal, count), signal.begin());
+    const auto stepper = stepper_of(loop);
+    for (std::size_t n = 0; n < signal.size(); ++n) {
+        signal[n] = stepper->take(signal[n]);
+        if (!std::isfinite(signal[n])) { // and so are all that follow
+            std::ranges::fill(signal.subspan(n), signal[n]);
+            return;
+        }
     }
 }
 

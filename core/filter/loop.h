@@ -24,8 +24,7 @@ Expected<Filter> closed_loop(Loop loop);
 
 std::shared_ptr<const Prober> prober(const Loop& loop);
 void add_telling_hz(const Loop& loop, const TellingRange& range, std::vector<double>& out);
-// From the loop's own roots, which are dear to find and kept by its Filter.
-Expected<Memory> memory_of(const Loop& loop, const Expected<Roots>& roots);
+double finite_samples(const Loop& loop);
 void run(const Loop& loop, std::span<double> signal);
 double latency_samples(const Loop& loop);
 Cost cost(const Loop& loop);

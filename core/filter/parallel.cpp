@@ -2,6 +2,7 @@
 #include "core/filter/parallel.h"
 
 #include "core/filter/form.h"
+#include "core/math/complex_parts.h"
 
 #include <algorithm>
 #include <cmath>
@@ -27,9 +28,12 @@ public:
             const FilterValue one = prober->value(at);
             sum.h += factor * one.h;
             sum.slope += factor * one.slope;
-            sum.floor += std::abs(factor) * (one.floor + rounding * std::abs(one.h));
+            sum.floor += std::abs(factor) * (one.floor + rounding * size_of(one.h));
         }
         return sum;
+    }
+    ResponsePoint response(const CirclePoint& at) const override {
+        return response_of(value(at), at);
     }
 
 private:
@@ -43,11 +47,7 @@ std::shared_ptr<const Prober> prober(const ParallelSum& sum) {
 }
 
 void add_telling_hz(const ParallelSum& sum, const TellingRange& range, std::vector<double>& out) {
-    double longest = 0;
-    for (const auto& branch : sum.branches) {
-        const auto memory = branch.filter.memory();
-        longest = std::max(longest, memory ? memory->finite_samples : 0.0);
-    }
+    const double longest = finite_samples(sum);
     if (ripples_too_often(longest, range)) {
         return;
     }
@@ -61,16 +61,24 @@ void add_telling_hz(const ParallelSum& sum, const TellingRange& range, std::vect
     out.insert(out.end(), found.begin(), found.end());
 }
 
-Expected<Memory> memory_of(const ParallelSum& sum) {
-    Memory all;
+double finite_samples(const ParallelSum& sum) {
+    double longest = 0;
     for (const auto& branch : sum.branches) {
-        auto memory = branch.filter.memory();
-        if (!memory) {
-            return memory;
-        }
-        all = parallel(all, *memory);
+        longest = std::max(longest, branch.filter.finite_samples());
     }
-    return all;
+    return longest;
+}
+
+Expected<double> slowest_pole_radius(const ParallelSum& sum) {
+    double slowest = 0;
+    for (const auto& branch : sum.branches) {
+        const auto one = branch.filter.slowest_pole_radius();
+        if (!one) {
+            return one;
+        }
+        slowest = std::max(slowest, *one);
+    }
+    return slowest;
 }
 
 void run(const ParallelSum& sum, std::span<double> signal) {

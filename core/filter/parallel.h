@@ -22,7 +22,8 @@ struct ParallelSum {
 
 std::shared_ptr<const Prober> prober(const ParallelSum& sum);
 void add_telling_hz(const ParallelSum& sum, const TellingRange& range, std::vector<double>& out);
-Expected<Memory> memory_of(const ParallelSum& sum);
+double finite_samples(const ParallelSum& sum);
+Expected<double> slowest_pole_radius(const ParallelSum& sum);
 void run(const ParallelSum& sum, std::span<double> signal);
 double latency_samples(const ParallelSum& sum);
 Cost cost(const ParallelSum& sum);

@@ -3,6 +3,7 @@
 
 #include "core/base/units.h"
 #include "core/filter/filter.h"
+#include "core/math/complex_parts.h"
 
 #include <cmath>
 #include <limits>
@@ -15,14 +16,14 @@ constexpr double tolerable_delay_error_samples = 1e-3;
 } // namespace
 
 double level_db(const FilterValue& value) {
-    const double size = std::abs(value.h);
+    const double size = size_of(value.h);
     return size > value.floor ? db_from_ratio(size) : -std::numeric_limits<double>::infinity();
 }
 
 double group_delay_samples(const FilterValue& value) {
     const double power = std::norm(value.h);
     // d(H'/H) = -H' dH / H^2.
-    const double error = value.floor * std::abs(value.slope) / power;
+    const double error = value.floor * size_of(value.slope) / power;
     return power > 0 && error <= tolerable_delay_error_samples
                ? -std::imag(value.slope * std::conj(value.h)) / power
                : std::numeric_limits<double>::quiet_NaN();
@@ -32,17 +33,32 @@ double Prober::level_db(const CirclePoint& at) const {
     return syntonon::level_db(value(at));
 }
 
-double Prober::phase_rad(const CirclePoint& at, Side side) const {
-    const FilterValue here = value(at);
-    if (std::abs(here.h) > here.floor) {
+namespace {
+
+double phase_rad(const FilterValue& here, const CirclePoint& at, Side side) {
+    if (size_of(here.h) > here.floor) {
         return std::arg(here.h);
     }
     const bool from_below = at.hz > 0 && (side == Side::below || at.is_end());
     return std::arg(from_below ? -here.slope : here.slope);
 }
 
+} // namespace
+
+double Prober::phase_rad(const CirclePoint& at, Side side) const {
+    return syntonon::phase_rad(value(at), at, side);
+}
+
 double Prober::group_delay_samples(const CirclePoint& at) const {
     return syntonon::group_delay_samples(value(at));
+}
+
+ResponsePoint Prober::response(const CirclePoint& at) const {
+    return {level_db(at), phase_rad(at, Side::above), group_delay_samples(at)};
+}
+
+ResponsePoint response_of(const FilterValue& value, const CirclePoint& at) {
+    return {level_db(value), phase_rad(value, at, Side::above), group_delay_samples(value)};
 }
 
 Probe::Probe(const Filter& filter, double sample_rate_hz)

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/filter/grid.h"
+#include "core/filter/response.h"
 
 #include <complex>
 #include <memory>
@@ -36,7 +37,10 @@ public:
     // But for whole turns; at a zero the limit from that side (above 0 Hz, below half the rate).
     virtual double phase_rad(const CirclePoint& at, Side side) const;
     virtual double group_delay_samples(const CirclePoint& at) const;
+    // All three, the phase from above: at once where they follow from the value.
+    virtual ResponsePoint response(const CirclePoint& at) const;
 };
+ResponsePoint response_of(const FilterValue& value, const CirclePoint& at);
 
 // A filter prepared for being asked. Cheap to ask, not quite as cheap to make.
 class Probe {

@@ -2,6 +2,7 @@
 #include "core/filter/rational.h"
 
 #include "core/filter/form.h"
+#include "core/filter/meeting_powers.h"
 #include "core/math/complex_parts.h"
 #include "core/math/roots_at_once.h"
 
@@ -53,6 +54,32 @@ public:
         return value;
     }
 
+    // How far rounding may take the value from the true one.
+    double floor_at(const Complex& x) const {
+        constexpr double a_rounding = 4e-16;
+        double size = std::abs(gain_ * power_of(x, delay_));
+        double relative = a_rounding * static_cast<double>(2 + delay_);
+        for (const auto& [root, count] : roots_) {
+            const Complex share = times(root, x);
+            const double factor = std::abs(1.0 - share), times = static_cast<double>(count);
+            size *= std::pow(factor, times);
+            relative += a_rounding * times * (1 + std::abs(share)) / factor;
+        }
+        for (const std::vector<Ready>& terms : sums_) {
+            const double sum = std::abs(value_of(terms, x).h);
+            size *= sum;
+            relative += floor_of(terms, x) / sum;
+        }
+        return size * relative;
+    }
+    static double floor_of(const std::vector<Ready>& terms, const Complex& x) {
+        double all = 0;
+        for (const Ready& term : terms) {
+            all += term.floor_at(x);
+        }
+        return all;
+    }
+
 private:
     struct Several {
         Complex root;
@@ -72,6 +99,17 @@ RootsValue value_of(const std::vector<Ready>& terms, const Complex& x) {
         slope += times(one.h, one.log_slope);
     }
     return {sum, times(slope, inverse_of(sum))};
+}
+
+// To first order: what the value is known to, by the slope there.
+double uncertainty_of_root(const std::vector<Ready>& terms, const Complex& z) {
+    const Complex x = inverse_of(z);
+    Complex slope = 0;
+    for (const Ready& term : terms) {
+        const RootsValue one = term.at(x);
+        slope += times(one.h, one.log_slope);
+    }
+    return Ready::floor_of(terms, x) / std::abs(slope);
 }
 
 std::vector<double> expanded(const PolynomialProduct& product) {
@@ -223,7 +261,7 @@ struct RationalOf {
 };
 
 // All roots of a product; gain and delay get what its sums contribute.
-Expected<PolynomialProduct> solved(const PolynomialProduct& product) {
+Expected<PolynomialProduct> solved(const PolynomialProduct& product, double& uncertainty) {
     PolynomialProduct all = product;
     all.sums.clear();
     for (const auto& sum : product.sums) {
@@ -233,7 +271,8 @@ Expected<PolynomialProduct> solved(const PolynomialProduct& product) {
         }
         all.gain *= sum->coefficients().empty() ? 0 : sum->coefficients().front();
         all.delay += sum->first_power();
-        all.roots.insert(all.roots.end(), roots->begin(), roots->end());
+        all.roots.insert(all.roots.end(), roots->roots.begin(), roots->roots.end());
+        uncertainty = std::max(uncertainty, roots->uncertainty);
     }
     return all;
 }
@@ -254,9 +293,9 @@ void cancel(Roots& roots) {
 
 } // namespace
 
-struct PolynomialSum::Found {
+struct PolynomialSum::Kept {
     std::once_flag once;
-    std::optional<Expected<std::vector<Complex>>> roots;
+    std::optional<Expected<Found>> roots;
 };
 
 PolynomialProduct product(PolynomialProduct a, const PolynomialProduct& b) {
@@ -268,7 +307,7 @@ PolynomialProduct product(PolynomialProduct a, const PolynomialProduct& b) {
 }
 
 PolynomialSum::PolynomialSum(std::vector<PolynomialProduct> terms)
-    : terms_(std::move(terms)), found_(std::make_shared<Found>()) {
+    : terms_(std::move(terms)), kept_(std::make_shared<Kept>()) {
     std::vector<double> sum, size;
     for (const PolynomialProduct& term : terms_) {
         const auto c = expanded(term);
@@ -291,11 +330,11 @@ PolynomialSum::PolynomialSum(std::vector<PolynomialProduct> terms)
                          sum.begin() + static_cast<std::ptrdiff_t>(end));
 }
 
-const Expected<std::vector<Complex>>& PolynomialSum::roots() const {
-    std::call_once(found_->once, [&] {
+const Expected<PolynomialSum::Found>& PolynomialSum::roots() const {
+    std::call_once(kept_->once, [&] {
         const std::size_t degree = coefficients_.empty() ? 0 : coefficients_.size() - 1;
         if (degree > most_roots_of_a_sum) {
-            found_->roots.emplace(
+            kept_->roots.emplace(
                 refuse("", fmt::format("the sum has {} zeros, too many to be worked out", degree),
                        fmt::format("they are shown up to {}", most_roots_of_a_sum)));
             return;
@@ -308,16 +347,20 @@ const Expected<std::vector<Complex>>& PolynomialSum::roots() const {
                 const Complex x = inverse_of(z);
                 return value_of(ready, x).log_slope + last * x;
             },
-            degree);
+            degree, 1, near_meeting_powers(terms_));
         if (!roots) {
-            found_->roots.emplace(
+            kept_->roots.emplace(
                 refuse("", "the zeros of the sum were not found", "change a branch"));
             return;
         }
+        double uncertainty = 0;
+        for (const Complex& z : *roots) {
+            uncertainty = std::max(uncertainty, uncertainty_of_root(ready, z));
+        }
         pair_conjugates(*roots);
-        found_->roots.emplace(std::move(*roots));
+        kept_->roots.emplace(Found{std::move(*roots), uncertainty});
     });
-    return *found_->roots;
+    return *kept_->roots;
 }
 
 Expected<Rational> rational_of(const Filter& filter) {
@@ -325,7 +368,9 @@ Expected<Rational> rational_of(const Filter& filter) {
 }
 
 Expected<Roots> roots_of(const Rational& rational) {
-    const auto numerator = solved(rational.numerator), denominator = solved(rational.denominator);
+    double uncertainty = 0;
+    const auto numerator = solved(rational.numerator, uncertainty),
+               denominator = solved(rational.denominator, uncertainty);
     if (!numerator || !denominator) {
         return tl::unexpected(!numerator ? numerator.error() : denominator.error());
     }
@@ -333,7 +378,8 @@ Expected<Roots> roots_of(const Rational& rational) {
         return Roots{{}, {}, 0, 0};
     }
     Roots all{numerator->roots, denominator->roots, numerator->gain / denominator->gain,
-              static_cast<double>(numerator->delay) - static_cast<double>(denominator->delay)};
+              static_cast<double>(numerator->delay) - static_cast<double>(denominator->delay),
+              uncertainty};
     cancel(all);
     return all;
 }

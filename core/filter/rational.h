@@ -34,16 +34,20 @@ public:
     // By powers of x, the first and the last that are there; empty where all cancel.
     const std::vector<double>& coefficients() const { return coefficients_; }
     std::size_t first_power() const { return first_; }
+    struct Found {
+        std::vector<std::complex<double>> roots;
+        double uncertainty = 0; // see Roots
+    };
     // Found when first asked for; all at once, the sum being evaluated as it stands. Refused beyond
     // `most_roots_of_a_sum`.
-    const Expected<std::vector<std::complex<double>>>& roots() const;
+    const Expected<Found>& roots() const;
 
 private:
-    struct Found;
+    struct Kept;
     std::vector<PolynomialProduct> terms_;
     std::vector<double> coefficients_;
     std::size_t first_ = 0;
-    std::shared_ptr<Found> found_;
+    std::shared_ptr<Kept> kept_;
 };
 
 inline constexpr std::size_t most_roots_of_a_sum = 256;

@@ -21,9 +21,8 @@ public:
     FilterValue value(const CirclePoint& at) const override {
         const FilterValue one = one_->value(at);
         const std::complex<double> before_last = power_of(one.h, count_ - 1);
-        const double size = std::abs(before_last);
-        return {before_last * one.h, times_ * before_last * one.slope,
-                times_ * size * (one.floor + 2e-16 * std::abs(one.h))};
+        return {times(before_last, one.h), times_ * times(before_last, one.slope),
+                times_ * size_of(before_last) * (one.floor + 2e-16 * size_of(one.h))};
     }
     double level_db(const CirclePoint& at) const override { return times_ * one_->level_db(at); }
     double phase_rad(const CirclePoint& at, Side side) const override {
@@ -75,7 +74,7 @@ Expected<Roots> roots_of(const Repeated& repeated) {
     }
     const auto times = static_cast<double>(repeated.count);
     Roots all{each_times(one->zeros, repeated.count), each_times(one->poles, repeated.count),
-              std::pow(one->gain, times), one->delay_samples * times};
+              std::pow(one->gain, times), one->delay_samples * times, one->uncertainty};
     if (!std::isfinite(all.gain)) {
         return refuse("",
                       fmt::format("a gain of {:.3g}, {} times, is beyond all numbers", one->gain,
@@ -85,10 +84,12 @@ Expected<Roots> roots_of(const Repeated& repeated) {
     return all;
 }
 
-Expected<Memory> memory_of(const Repeated& repeated) {
-    return repeated.filter.memory().map([&](const Memory& one) {
-        return Memory{one.finite_samples * static_cast<double>(repeated.count), one.slowest_radius};
-    });
+double finite_samples(const Repeated& repeated) {
+    return repeated.filter.finite_samples() * static_cast<double>(repeated.count);
+}
+
+Expected<double> slowest_pole_radius(const Repeated& repeated) {
+    return repeated.filter.slowest_pole_radius();
 }
 
 void run(const Repeated& repeated, std::span<double> signal) {

@@ -20,7 +20,8 @@ std::shared_ptr<const Prober> prober(const Repeated& repeated);
 void add_telling_hz(const Repeated& repeated, const TellingRange& range, std::vector<double>& out);
 // Each of the filter's own, `count` times. Refused, too, where the gain is beyond all numbers.
 Expected<Roots> roots_of(const Repeated& repeated);
-Expected<Memory> memory_of(const Repeated& repeated);
+double finite_samples(const Repeated& repeated);
+Expected<double> slowest_pole_radius(const Repeated& repeated);
 void run(const Repeated& repeated, std::span<double> signal);
 double latency_samples(const Repeated& repeated);
 Cost cost(const Repeated& repeated);

@@ -97,6 +97,7 @@ Roots series(Roots first, const Roots& second) {
     first.poles.insert(first.poles.end(), second.poles.begin(), second.poles.end());
     first.gain *= second.gain;
     first.delay_samples += second.delay_samples;
+    first.uncertainty = std::max(first.uncertainty, second.uncertainty);
     return first;
 }
 

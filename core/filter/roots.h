@@ -18,6 +18,9 @@ struct Roots {
     std::vector<std::complex<double>> poles;
     double gain = 1;
     double delay_samples = 0;
+    // How far off a root may be by rounding where they had to be searched for; roots that nearly
+    // fall together cannot be told more closely.
+    double uncertainty = 0;
 };
 
 // Of both filters one after the other.

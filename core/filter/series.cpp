@@ -2,9 +2,11 @@
 #include "core/filter/series.h"
 
 #include "core/filter/form.h"
+#include "core/math/complex_parts.h"
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 namespace syntonon {
 namespace {
@@ -22,8 +24,8 @@ public:
         FilterValue all{1, 0, 0};
         for (const auto& part : parts_) {
             const FilterValue one = part->value(at);
-            all = {all.h * one.h, all.slope * one.h + all.h * one.slope,
-                   all.floor * std::abs(one.h) + std::abs(all.h) * one.floor};
+            all = {times(all.h, one.h), times(all.slope, one.h) + times(all.h, one.slope),
+                   all.floor * size_of(one.h) + size_of(all.h) * one.floor};
         }
         return all;
     }
@@ -117,16 +119,22 @@ Expected<Roots> roots_of(const Series& chain) {
     return all;
 }
 
-Expected<Memory> memory_of(const Series& chain) {
-    Memory all;
+double finite_samples(const Series& chain) {
+    return std::accumulate(
+        chain.parts.begin(), chain.parts.end(), 0.0,
+        [](double sum, const Filter& part) { return sum + part.finite_samples(); });
+}
+
+Expected<double> slowest_pole_radius(const Series& chain) {
+    double slowest = 0;
     for (const Filter& part : chain.parts) {
-        auto memory = part.memory();
-        if (!memory) {
-            return memory;
+        const auto one = part.slowest_pole_radius();
+        if (!one) {
+            return one;
         }
-        all = series(all, *memory);
+        slowest = std::max(slowest, *one);
     }
-    return all;
+    return slowest;
 }
 
 void run(const Series& chain, std::span<double> signal) {

@@ -123,7 +123,12 @@ private:
     // Where a slope changes its sign between two neighbours, there is a turning point.
     void add_turning(const Node& from, const Node& to, double Node::*slope,
                      std::vector<double>& out) const {
-        if (from.*slope * (to.*slope) < 0) {
+        // Round an all-pass the level's slope is but rounding.
+        const auto is_there = [&](const Node& n) {
+            return std::abs(n.*slope)
+                   > 1e-12 * (std::abs(n.level_slope) + std::abs(n.phase_slope));
+        };
+        if (from.*slope * (to.*slope) < 0 && is_there(from) && is_there(to)) {
             out.push_back(between(from.hz, to.hz, [&](const Node& n) {
                 return (n.*slope < 0) == (from.*slope < 0);
             }));
@@ -199,7 +204,10 @@ private:
         }
         const double most = std::max(std::abs(from.l), std::abs(to.l));
         const double least = std::min(std::abs(from.l), std::abs(to.l));
-        if (most <= largest_ && 1 / most >= margin_.most_gain && 1 / least <= margin_.least_gain) {
+        // Round an all-pass L is of one size, and one critical phase is as good as another.
+        constexpr double hardly = 1e-12;
+        if (most <= largest_ * (1 + hardly) && 1 / most >= margin_.most_gain * (1 - hardly)
+            && 1 / least <= margin_.least_gain * (1 + hardly)) {
             return;
         }
         for (const double turn : {first, last}) {

@@ -123,8 +123,8 @@ Expected<Roots> roots_of(const Taps& taps) {
     return Roots{std::move(*zeros), {}, *first, static_cast<double>(first - values.begin())};
 }
 
-Expected<Memory> memory_of(const Taps& taps) {
-    return Memory{static_cast<double>(taps.values().size()), 0};
+double finite_samples(const Taps& taps) {
+    return static_cast<double>(taps.values().size());
 }
 
 void run(const Taps& taps, std::span<double> signal) {

@@ -46,7 +46,7 @@ inline constexpr std::size_t most_taps_with_roots = 512;
 std::shared_ptr<const Prober> prober(const Taps& taps);
 void add_telling_hz(const Taps& taps, const TellingRange& range, std::vector<double>& out);
 Expected<Roots> roots_of(const Taps& taps);
-Expected<Memory> memory_of(const Taps& taps);
+double finite_samples(const Taps& taps);
 void run(const Taps& taps, std::span<double> signal);
 double latency_samples(const Taps& taps);
 Cost cost(const Taps& taps);

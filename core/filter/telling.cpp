@@ -3,6 +3,7 @@
 
 #include "core/base/units.h"
 #include "core/filter/probe.h"
+#include "core/math/complex_parts.h"
 
 #include <algorithm>
 #include <cmath>
@@ -34,11 +35,11 @@ public:
         const std::complex<double> expected =
             (at_low.h + at_high.h) / 2.0 + width / 8 * (at_low.slope - at_high.slope);
         const bool follows =
-            std::abs(found.h - expected) <= smooth * std::abs(found.h) + found.floor;
+            size_of(found.h - expected) <= smooth * size_of(found.h) + found.floor;
         // Beside a zero near the circle H is as straight as can be, but its phase swings round and
         // the delay, H'/H, has a narrow bell.
-        const double least = std::min(std::abs(at_low.h), std::abs(at_high.h));
-        if (follows && std::abs(at_high.h - at_low.h) <= swings * least + found.floor) {
+        const double least = std::min(size_of(at_low.h), size_of(at_high.h));
+        if (follows && size_of(at_high.h - at_low.h) <= swings * least + found.floor) {
             return;
         }
         out_.push_back(middle);

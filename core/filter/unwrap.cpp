@@ -24,8 +24,8 @@ public:
         : prober_(prober), rate_(sample_rate_hz) {}
 
     Point at(double hz) const {
-        const CirclePoint point = circle_point(hz, rate_);
-        return {hz, prober_.phase_rad(point, Side::above), prober_.group_delay_samples(point)};
+        const ResponsePoint here = prober_.response(circle_point(hz, rate_));
+        return {hz, here.phase_rad, here.group_delay_samples};
     }
 
     // How far the phase goes between two points.
@@ -76,11 +76,11 @@ PhaseKnots phase_knots(const Prober& prober, std::vector<double> telling_hz,
     return knots;
 }
 
-std::vector<double> unwrapped_phase_rad(const Prober& prober, const PhaseKnots& knots,
-                                        const FrequencyGrid& grid) {
+Response followed_response(const Prober& prober, const PhaseKnots& knots,
+                           const FrequencyGrid& grid) {
     const double rate = grid.sample_rate_hz();
     Follower follower(prober, rate);
-    std::vector<double> phase(grid.size());
+    Response all(grid.size());
     auto knot = knots.begin();
     Point last{};
     double so_far = 0;
@@ -99,12 +99,15 @@ std::vector<double> unwrapped_phase_rad(const Prober& prober, const PhaseKnots& 
         if (moved) {
             stand_on(*knot);
         }
-        const Point next = follower.at(hz);
+        const ResponsePoint here = prober.response(grid.point(i));
+        const Point next{hz, here.phase_rad, here.group_delay_samples};
         so_far = follower.carried_on(so_far, last, next);
-        phase[i] = so_far;
+        all.magnitude_db[i] = here.magnitude_db;
+        all.phase_rad[i] = so_far;
+        all.group_delay_samples[i] = here.group_delay_samples;
         last = next;
     }
-    return phase;
+    return all;
 }
 
 } // namespace syntonon

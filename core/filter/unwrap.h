@@ -4,6 +4,7 @@
 
 #include "core/filter/grid.h"
 #include "core/filter/probe.h"
+#include "core/filter/response.h"
 
 #include <vector>
 
@@ -23,8 +24,8 @@ using PhaseKnots = std::vector<PhaseKnot>; // ascending, the first at 0 Hz
 // unnoticed within one. At zeros on the circle the phase jumps by pi.
 PhaseKnots phase_knots(const Prober& prober, std::vector<double> telling_hz, double sample_rate_hz);
 
-// At each grid point, from 0 Hz on.
-std::vector<double> unwrapped_phase_rad(const Prober& prober, const PhaseKnots& knots,
-                                        const FrequencyGrid& grid);
+// Level, phase from 0 Hz on, and delay.
+Response followed_response(const Prober& prober, const PhaseKnots& knots,
+                           const FrequencyGrid& grid);
 
 } // namespace syntonon

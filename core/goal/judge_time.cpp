@@ -51,9 +51,9 @@ Finding judge(const OvershootRequirement& r, const Case& c) {
 }
 
 Finding judge(const DecayTimeRequirement& r, const Case& c) {
-    const auto memory = c.prediction.chain().memory();
-    return memory ? judged_time(c, decay_samples(memory->slowest_radius, r.fall_db), r.max)
-                  : undecided(c.title, to_text(memory.error()));
+    const auto slowest = c.prediction.chain().slowest_pole_radius();
+    return slowest ? judged_time(c, decay_samples(*slowest, r.fall_db), r.max)
+                   : undecided(c.title, to_text(slowest.error()));
 }
 
 } // namespace syntonon

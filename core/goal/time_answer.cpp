@@ -48,16 +48,16 @@ double decay_samples(double radius, double fall_db) {
 }
 
 Expected<std::vector<double>> settled_impulse_response(const Filter& chain) {
-    const auto memory = chain.memory();
-    if (!memory) {
-        return tl::unexpected(memory.error());
+    const auto slowest = chain.slowest_pole_radius();
+    if (!slowest) {
+        return tl::unexpected(slowest.error());
     }
-    if (!(memory->slowest_radius < 1)) {
+    if (!(*slowest < 1)) {
         return refuse("", "the chain is unstable, so its response never settles",
                       "move its poles inside the unit circle");
     }
     const double length =
-        decay_samples(memory->slowest_radius, died_away_db) + memory->finite_samples + 64;
+        decay_samples(*slowest, died_away_db) + chain.finite_samples() + 64;
     if (!(length <= longest)) {
         return refuse("",
                       fmt::format("the chain rings for more than {} samples, longer than is "

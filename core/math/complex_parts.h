@@ -6,6 +6,7 @@
 #include <cmath>
 #include <complex>
 #include <cstddef>
+#include <limits>
 
 namespace syntonon {
 
@@ -13,9 +14,18 @@ inline std::complex<double> times(const std::complex<double>& a, const std::comp
     return {a.real() * b.real() - a.imag() * b.imag(), a.real() * b.imag() + a.imag() * b.real()};
 }
 
-// Scaled, so that the norm neither overflows nor vanishes.
+// Where the square is far from the ends of what a double holds, without hypot's care.
+inline double size_of(const std::complex<double>& a) {
+    const double square = std::norm(a);
+    return square > 1e-280 && square < 1e280 ? std::sqrt(square) : std::abs(a);
+}
+
+// Scaled, so that the norm neither overflows nor vanishes; infinite for 0.
 inline std::complex<double> inverse_of(const std::complex<double>& a) {
     const double size = std::max(std::abs(a.real()), std::abs(a.imag()));
+    if (size == 0) {
+        return {std::numeric_limits<double>::infinity(), 0};
+    }
     const std::complex<double> scaled = a / size;
     return std::conj(scaled) / (std::norm(scaled) * size);
 }

@@ -48,8 +48,10 @@ Complex log_derivative_of(std::span<const double> c, Complex z) {
 } // namespace
 
 std::optional<std::vector<Complex>> roots_at_once(const LogDerivative& log_derivative,
-                                                  std::size_t degree, double start_radius) {
+                                                  std::size_t degree, double start_radius,
+                                                  std::span<const Complex> near) {
     std::vector<Complex> z = start_on_circle(degree, start_radius);
+    std::ranges::copy(near.first(std::min(near.size(), degree)), z.begin());
     std::vector<int> quiet(degree, 0); // rounds in which this root stood still
     std::vector<double> last_step(degree, std::numeric_limits<double>::infinity());
     for (int round = 0; round < most_rounds; ++round) {

@@ -16,10 +16,11 @@ using LogDerivative = std::function<std::complex<double>(std::complex<double> z)
 
 // The `degree` zeros of p, found together: each is moved by Newton's step, corrected for the pull
 // of the others (O. Aberth, Iteration methods for finding all zeros of a polynomial simultaneously,
-// Math. Comp. 27, 1973, eq. 2.3). The start is a circle of that radius. Nothing when the steps do
-// not come to rest.
+// Math. Comp. 27, 1973, eq. 2.3). From places near them, as many as there are known; the rest start
+// on a circle of that radius. Nothing when the steps do not come to rest.
 std::optional<std::vector<std::complex<double>>>
-roots_at_once(const LogDerivative& log_derivative, std::size_t degree, double start_radius = 1);
+roots_at_once(const LogDerivative& log_derivative, std::size_t degree, double start_radius = 1,
+              std::span<const std::complex<double>> near = {});
 
 // The zeros of sum c[k] z^(count - 1 - k), real coefficients, leading one first and not 0;
 // conjugate pairs are made exact and stand together, the upper one first. Nothing as above.

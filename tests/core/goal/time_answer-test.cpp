@@ -22,8 +22,8 @@ TEST(TimeAnswer, ThePolesRadiusSaysHowLongItDecays) {
     EXPECT_NEAR(decay_samples(0.999, 60), std::log(1e-3) / std::log(0.999), 1e-6);
     EXPECT_EQ(decay_samples(0, 60), 0);
     EXPECT_TRUE(std::isinf(decay_samples(1, 60)));
-    EXPECT_NEAR(resonator(0.97, 0.4).memory()->slowest_radius, 0.97, 1e-12);
-    EXPECT_EQ(Filter().memory()->slowest_radius, 0);
+    EXPECT_NEAR(resonator(0.97, 0.4).slowest_pole_radius().value(), 0.97, 1e-12);
+    EXPECT_EQ(Filter().slowest_pole_radius(), 0);
 }
 
 TEST(TimeAnswer, TheImpulseResponseHasDiedAwayAtItsEnd) {
