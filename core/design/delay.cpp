@@ -11,7 +11,7 @@
 namespace syntonon {
 namespace {
 
-constexpr double most_value = 1e9; // of times and ways what counts is the number of samples
+constexpr double most_value = 1e10; // what counts is the time, whatever it is said in
 
 template <DelayUnit unit>
 constexpr NumberField<DelaySpec> field_in(std::string_view key, const char* caption,
@@ -22,7 +22,7 @@ constexpr NumberField<DelaySpec> field_in(std::string_view key, const char* capt
         shown_unit,
         Dimension::plain,
         0,
-        unit == DelayUnit::samples ? most_delay_samples : most_value,
+        most_value,
         steps,
         [](const DelaySpec& s) { return s.unit == unit ? std::optional(s.value) : std::nullopt; },
         [](DelaySpec& s, double v) {
@@ -164,10 +164,10 @@ Expected<Design> design(const DelaySpec& spec, const Brief& brief, const Watch&)
         return tl::unexpected(ok.error());
     }
     const double samples = samples_of(spec, brief.sample_rate_hz);
-    if (!(samples <= most_delay_samples)) {
+    if (!(samples <= most_delay_s * brief.sample_rate_hz)) {
         return refuse(std::string(key_of(spec.unit)),
-                      fmt::format("is a delay of {:.0f} samples", samples),
-                      fmt::format("stay at or below {:.0f}", most_delay_samples));
+                      fmt::format("is a delay of {:.6g} hours", samples / brief.sample_rate_hz / 3600),
+                      "stay at or below one hour");
     }
     if (auto ok = check_interpolation(spec, samples); !ok) {
         return tl::unexpected(ok.error());

@@ -24,14 +24,14 @@ struct DelaySpec {
     bool operator==(const DelaySpec&) const = default;
 };
 
-inline constexpr double most_delay_samples = 1 << 20;
+inline constexpr double most_delay_s = 3600;
 
 // Before it is made whole.
 double samples_of(const DelaySpec& spec, double sample_rate_hz);
 // The spec's delay said in another unit.
 double value_in(DelayUnit unit, const DelaySpec& spec, double sample_rate_hz);
 
-// Refuses a delay that is negative, longer than most_delay_samples or shorter than the
+// Refuses a delay that is negative, longer than most_delay_s or shorter than the
 // interpolation makes (least_delay_samples), naming its field.
 Expected<Design> design(const DelaySpec& spec, const Brief& brief, const Watch& watch);
 std::span<const NumberField<DelaySpec>> fields_of(const DelaySpec& spec);

@@ -56,7 +56,7 @@ double latency_samples(const Delay& delay) {
 
 Cost cost(const Delay& delay) {
     Cost cost;
-    cost.state_words = static_cast<int>(delay.samples);
+    cost.state_words = static_cast<std::int64_t>(delay.samples);
     return cost;
 }
 

@@ -160,7 +160,14 @@ Response Filter::followed_response(const FrequencyGrid& grid) const {
     const auto prepared = prober();
     std::call_once(held_->followed, [&] {
         constexpr double any_rate = 48000; // only the frequency by the sample rate matters
-        held_->knots = phase_knots(*prepared, followed_hz(*this, any_rate), any_rate);
+        constexpr double most_ripples = 4096;
+        // What is added up or fed back after a very long delay turns hither and thither far more
+        // often than it could be followed; its phase is left wrapped.
+        const bool is_followed = std::holds_alternative<Taps>(form())
+                                 || rippling_samples() <= most_ripples;
+        held_->knots = is_followed
+                           ? phase_knots(*prepared, followed_hz(*this, any_rate), any_rate)
+                           : PhaseKnots{};
     });
     return syntonon::followed_response(*prepared, held_->knots, grid);
 }
@@ -253,12 +260,48 @@ const Expected<Roots>& Filter::roots() const {
 }
 
 const Expected<Rational>& Filter::rational() const {
-    std::call_once(held_->asked_rational, [&] { held_->rational.emplace(rational_of(*this)); });
+    constexpr double most_samples = 1 << 17;
+    std::call_once(held_->asked_rational, [&] {
+        if (finite_samples() <= most_samples) {
+            held_->rational.emplace(rational_of(*this));
+        } else {
+            held_->rational.emplace(
+                refuse("", fmt::format("of an order of {:.0f}, too long to be written out",
+                                       finite_samples()),
+                       fmt::format("that is done up to {:.0f}", most_samples)));
+        }
+    });
     return *held_->rational;
 }
 
 double Filter::finite_samples() const {
     return std::visit([](const auto& form) { return syntonon::finite_samples(form); }, form());
+}
+
+namespace {
+
+struct RipplingSamples {
+    template <class Leaf>
+    double operator()(const Leaf&) const {
+        return 0;
+    }
+    double operator()(const Taps& taps) const { return finite_samples(taps); }
+    double operator()(const ParallelSum& sum) const { return finite_samples(sum); }
+    double operator()(const Loop& loop) const { return finite_samples(loop); }
+    double operator()(const Repeated& repeated) const { return repeated.filter.rippling_samples(); }
+    double operator()(const Series& chain) const {
+        double most = 0;
+        for (const Filter& part : chain.parts) {
+            most = std::max(most, part.rippling_samples());
+        }
+        return most;
+    }
+};
+
+} // namespace
+
+double Filter::rippling_samples() const {
+    return std::visit(RipplingSamples(), static_cast<const AnyForm::variant&>(form()));
 }
 
 Expected<double> Filter::slowest_pole_radius() const {

@@ -65,6 +65,9 @@ public:
     const Expected<Rational>& rational() const;
     // How long it remembers its input, but for poles that ring on: the degree of its polynomials.
     double finite_samples() const;
+    // Of what is added up or fed back, the same: how finely its answer ripples. 0 for what has no
+    // ripples but those of its poles.
+    double rippling_samples() const;
     // 0 without poles; refused where they cannot be had.
     Expected<double> slowest_pole_radius() const;
     // 1 - (largest pole radius): positive when stable, 1 without poles.

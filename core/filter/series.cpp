@@ -29,6 +29,15 @@ public:
         }
         return all;
     }
+    ResponsePoint response(const CirclePoint& at) const override {
+        ResponsePoint all;
+        for (const auto& part : parts_) {
+            const ResponsePoint one = part->response(at);
+            all = {all.magnitude_db + one.magnitude_db, all.phase_rad + one.phase_rad,
+                   all.group_delay_samples + one.group_delay_samples};
+        }
+        return all;
+    }
     double level_db(const CirclePoint& at) const override {
         return sum([&](const Prober& part) { return part.level_db(at); });
     }

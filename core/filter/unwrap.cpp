@@ -81,6 +81,15 @@ Response followed_response(const Prober& prober, const PhaseKnots& knots,
     const double rate = grid.sample_rate_hz();
     Follower follower(prober, rate);
     Response all(grid.size());
+    if (knots.empty()) {
+        for (std::size_t i = 0; i < grid.size(); ++i) {
+            const ResponsePoint here = prober.response(grid.point(i));
+            all.magnitude_db[i] = here.magnitude_db;
+            all.phase_rad[i] = here.phase_rad;
+            all.group_delay_samples[i] = here.group_delay_samples;
+        }
+        return all;
+    }
     auto knot = knots.begin();
     Point last{};
     double so_far = 0;

@@ -24,7 +24,7 @@ using PhaseKnots = std::vector<PhaseKnot>; // ascending, the first at 0 Hz
 // unnoticed within one. At zeros on the circle the phase jumps by pi.
 PhaseKnots phase_knots(const Prober& prober, std::vector<double> telling_hz, double sample_rate_hz);
 
-// Level, phase from 0 Hz on, and delay.
+// Level, phase from 0 Hz on, and delay. Without knots the phase is left wrapped.
 Response followed_response(const Prober& prober, const PhaseKnots& knots,
                            const FrequencyGrid& grid);
 

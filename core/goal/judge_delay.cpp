@@ -92,6 +92,9 @@ Finding judge_band(const Band& band, const Measure& quantity, const Case& c, boo
     if (band.to_hz > half) {
         return undecided(c.title, beyond_text(half));
     }
+    if (const auto why = too_fine_in(band.from_hz, band.to_hz, c.prediction); !why.empty()) {
+        return undecided(c.title, why);
+    }
     if (!band.value && !band.target) {
         return undecided(c.title, fmt::format("neither a value is given nor has the goal a {} "
                                               "target; give one of them",
@@ -152,6 +155,9 @@ Finding judge(const DelayVariationRequirement& r, const Case& c) {
     const double half = nyquist_hz(c.rate());
     if (r.to_hz > half) {
         return undecided(c.title, beyond_text(half));
+    }
+    if (const auto why = too_fine_in(r.from_hz, r.to_hz, c.prediction); !why.empty()) {
+        return undecided(c.title, why);
     }
     const auto delay_or = [](double otherwise) {
         return [otherwise](double, double delay) { return std::isnan(delay) ? otherwise : delay; };

@@ -36,6 +36,18 @@ std::string obstacle_in(double from_hz, double to_hz, const Prediction& predicti
         return fmt::format("the measured curve covers only {}; narrow the range or import more",
                            range_text(prediction.low_hz(), prediction.high_hz()));
     }
+    return too_fine_in(from_hz, to_hz, prediction);
+}
+
+std::string too_fine_in(double from_hz, double to_hz, const Prediction& prediction) {
+    const double ripples =
+        prediction.chain().rippling_samples() * (to_hz - from_hz) / prediction.sample_rate_hz();
+    if (ripples > Prediction::most_ripples) {
+        return fmt::format("a delay of {:.0f} samples makes {:.0f} ripples in the range, more than "
+                           "are looked at one by one ({:.0f}); narrow the range or shorten the delay",
+                           prediction.chain().rippling_samples(), ripples,
+                           Prediction::most_ripples);
+    }
     return {};
 }
 

@@ -17,7 +17,10 @@ Finding judge_requirement(const Requirement& requirement, const ResolvedGoal& go
                           const Prediction& prediction);
 
 // Why nothing can be said about [from_hz, to_hz], or an empty text: it ends above half the sample
-// rate, or the measured curve does not reach that far.
+// rate, the measured curve does not reach that far, or
+// more ripples lie in it than can be looked at.
 std::string obstacle_in(double from_hz, double to_hz, const Prediction& prediction);
+// The same where only the ripples of long delays are in the way.
+std::string too_fine_in(double from_hz, double to_hz, const Prediction& prediction);
 
 } // namespace syntonon

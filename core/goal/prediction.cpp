@@ -101,7 +101,9 @@ double Prediction::high_hz() const {
 std::vector<double> Prediction::telling_frequencies(double from_hz, double to_hz) const {
     // A crowd of corners is thinned by the range that is asked for; all else is the same for a part
     // as for the whole.
-    if (measured_ != nullptr && measured_->frequency_hz().size() > dense) {
+    const bool is_fine =
+        chain_.rippling_samples() * nyquist_hz(sample_rate_hz_) / sample_rate_hz_ > most_ripples;
+    if (is_fine || (measured_ != nullptr && measured_->frequency_hz().size() > dense)) {
         return all_telling_frequencies(from_hz, to_hz);
     }
     if (telling_.empty()) {

@@ -14,6 +14,9 @@ namespace syntonon {
 // The curve must outlive it.
 class Prediction {
 public:
+    // Of a delayed path, in a range that is judged: as many can be looked at one by one.
+    static constexpr double most_ripples = 1 << 19;
+
     // `measured` may be null: the prediction is then the chain alone.
     Prediction(Filter chain, const CurveReader* measured, double sample_rate_hz);
 

@@ -30,17 +30,26 @@ Response sum_of_stages(const Chain& chain, const ChannelAnalysis& analysis) {
 
 // Between neighbours of what is drawn more would not be seen.
 constexpr double most_drawn_ripples = 1024;
+constexpr std::size_t most_columns = 600;
 
 // The chain at the points that tell more than the grid does, which move with every drag and so are
-// not kept.
-Trace between_points(const Filter& chain, const FrequencyGrid& drawing) {
+// not kept; and the band where there would be too many of them.
+Trace between_points(const Filter& chain, const FrequencyGrid& drawing, bool linear) {
     const auto frequencies = drawing.frequency_hz();
-    const TellingRange range{std::max(frequencies.front(), frequencies.back() * 1e-9),
-                             frequencies.back(), grid_ratio(drawing), drawing.sample_rate_hz(),
-                             most_drawn_ripples};
-    const auto grid =
-        FrequencyGrid::from_frequencies(chain.telling_hz(range), drawing.sample_rate_hz());
+    const double rate = drawing.sample_rate_hz();
+    TellingRange range{std::max(frequencies.front(), frequencies.back() * 1e-9),
+                       frequencies.back(), grid_ratio(drawing), rate, most_drawn_ripples};
     Trace trace;
+    if (ripples_too_often(chain.rippling_samples(), range)) {
+        const EvenSpacing columns{!linear, frequencies.front(), frequencies.back(),
+                                  std::min(drawing.size(), most_columns)};
+        range.high_hz = rippling_from_hz(chain, columns, rate);
+        trace.band = ripple_band(chain, columns, rate);
+    }
+    if (!(range.low_hz < range.high_hz)) {
+        return trace;
+    }
+    const auto grid = FrequencyGrid::from_frequencies(chain.telling_hz(range), rate);
     if (grid) {
         trace.frequency_hz.assign(grid->frequency_hz().begin(), grid->frequency_hz().end());
         trace.response = chain.response(*grid);
@@ -55,8 +64,9 @@ void append_point(Trace& to, const Response& from, double hz, std::size_t i) {
     to.response.group_delay_samples.push_back(from.group_delay_samples[i]);
 }
 
-Trace merged(std::span<const double> grid_hz, const Response& on_grid, const Trace& extra) {
+Trace merged(std::span<const double> grid_hz, const Response& on_grid, Trace extra) {
     Trace all;
+    all.band = std::move(extra.band);
     std::size_t k = 0;
     for (std::size_t i = 0; i < grid_hz.size(); ++i) {
         for (; k < extra.frequency_hz.size() && extra.frequency_hz[k] < grid_hz[i]; ++k) {
@@ -95,7 +105,8 @@ Trace detail_of(const Filter& chain, double low_hz, double high_hz, std::size_t 
     if (!grid) {
         return trace;
     }
-    return merged(grid->frequency_hz(), chain.response(*grid), between_points(chain, *grid));
+    return merged(grid->frequency_hz(), chain.response(*grid),
+                  between_points(chain, *grid, linear));
 }
 
 LevelTrace prediction_of(const Trace& total, const CurveReader* measured) {
@@ -107,6 +118,16 @@ LevelTrace prediction_of(const Trace& total, const CurveReader* measured) {
             predicted.level_db.push_back(
                 total.response.magnitude_db[i]
                 + (measured != nullptr ? measured->magnitude_db_at(hz) : 0.0));
+        }
+    }
+    const RippleBand& band = total.band;
+    for (std::size_t i = 0; i < band.frequency_hz.size(); ++i) {
+        const double hz = band.frequency_hz[i];
+        if (measured == nullptr || measured->covers(hz)) {
+            const double own = measured != nullptr ? measured->magnitude_db_at(hz) : 0.0;
+            predicted.band_hz.push_back(hz);
+            predicted.band_db.least.push_back(own + band.magnitude_db.least[i]);
+            predicted.band_db.most.push_back(own + band.magnitude_db.most[i]);
         }
     }
     return predicted;
@@ -171,7 +192,7 @@ std::shared_ptr<const TakeAnalysis> AnalysisCache::analyse_take(const Study& stu
     } else {
         analysis->chain = chain.filter;
         analysis->total = merged(grid_->frequency_hz(), analysis->chain.response(*grid_),
-                                 between_points(analysis->chain, *grid_));
+                                 between_points(analysis->chain, *grid_, false));
         analysis->predicted = prediction_of(analysis->total, reader_of(of.measured));
     }
     takes_.insert_or_assign({channel.id, view}, KeptTake{take, of.measured, of.goal, analysis});
@@ -250,7 +271,7 @@ AnalysisCache::analyse(const Study& study, const Channel& channel, const View& v
     design_stages(study, channel, view, known ? kept->second.analysis.get() : nullptr, *analysis);
     analysis->total =
         merged(grid_->frequency_hz(), sum_of_stages(chain_of(channel, view), *analysis),
-               between_points(analysis->chain, *grid_));
+               between_points(analysis->chain, *grid_, false));
     analysis->predicted = prediction_of(analysis->total, reader_of(analysis->measured));
     add_takes(study, channel, *analysis);
     analysis->verdict = verdict_of(study, channel, *analysis, measured);

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "core/filter/ripple_band.h"
 #include "core/goal/verdict.h"
 #include "core/study/briefs.h"
 #include "core/study/study.h"
@@ -24,12 +25,17 @@ struct StageAnalysis : DesignedStage {
 struct Trace {
     std::vector<double> frequency_hz;
     Response response;
+    // Where the filter ripples more often than there are points, so that the response at the points
+    // says little: what lies between. Empty for most filters.
+    RippleBand band;
 };
 
 // The level of the measured response times the chain, where it is known.
 struct LevelTrace {
     std::vector<double> frequency_hz;
     std::vector<double> level_db;
+    std::vector<double> band_hz; // see Trace
+    LeastAndMost band_db;
 };
 
 // A chain between two frequencies in as many points as are asked for, for a closer look than the

@@ -1,0 +1,34 @@
+// Between which values a filter runs where it ripples more often than a drawing has columns.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/filter/filter.h"
+#include "core/filter/grid.h"
+
+#include <vector>
+
+namespace syntonon {
+
+struct LeastAndMost {
+    std::vector<double> least, most;
+};
+
+// One entry a column, at its middle. Level in dB, phase wrapped to +-pi; delay in samples.
+struct RippleBand {
+    std::vector<double> frequency_hz;
+    LeastAndMost magnitude_db, phase_rad, group_delay_samples;
+
+    bool empty() const { return frequency_hz.empty(); }
+};
+
+// From where on a column of the spacing holds half a ripple of the filter, or more: a curve drawn
+// through points of the spacing would show ripples that are not there. The spacing's end for most
+// filters.
+double rippling_from_hz(const Filter& filter, const EvenSpacing& spacing, double sample_rate_hz);
+
+// What lies in each column from there on. Looked for at many places in each, spread by the golden
+// section, and from the highest and the lowest of them on by golden-section search within a ripple:
+// so the peaks and dips that are shown are reached, however narrow.
+RippleBand ripple_band(const Filter& filter, const EvenSpacing& spacing, double sample_rate_hz);
+
+} // namespace syntonon
