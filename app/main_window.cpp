@@ -570,7 +570,8 @@ void MainWindow::end_all_on_request() {
 
 void MainWindow::show_shape_page(int page) {
     show_desk(Desk::shape);
-    upper()->show_page(page);
+    // There is no page of a network where none is selected.
+    page == ShapeDesk::network ? upper()->show_page_if_there(page) : upper()->show_page(page);
 }
 
 void MainWindow::show_goal() {

@@ -2,14 +2,17 @@
 #include "app/desks/shape_desk.h"
 
 #include "app/panes/companion.h"
+#include "app/panes/delay_line_pane.h"
 #include "app/panes/goal/weights_tab.h"
 #include "app/panes/goal_pane.h"
+#include "app/panes/network_pane.h"
 #include "app/panes/numbers_pane.h"
 #include "app/panes/rail.h"
 #include "app/panes/roots_pane.h"
 #include "app/panes/start_page.h"
 #include "app/panes/takes_pane.h"
 #include "app/panes/time_pane.h"
+#include "app/panes/time_table.h"
 #include "app/panes/verdict_pane.h"
 #include "app/panes/working_pane.h"
 #include "app/plot/lane_stack.h"
@@ -20,18 +23,20 @@
 namespace syntonon {
 
 QStringList ShapeDesk::upper_words() {
-    return {tr("Roots"), tr("Numbers"), tr("Goal"), tr("Takes"), tr("Verdict"), tr("Working")};
+    return {tr("Roots"), tr("Numbers"), tr("Goal"), tr("Takes"), tr("Verdict"), tr("Working"),
+            tr("Network")};
 }
 
 QStringList ShapeDesk::lower_words() {
-    return {tr("Impulse"), tr("Step"), tr("Decay")};
+    return {tr("Impulse"), tr("Step"), tr("Decay"), tr("Table"), tr("Delay line")};
 }
 
 ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
     : QObject(parent), rail_(rail), lanes_(new LaneStack(session)), start_(new StartPage),
       middle_(new QStackedWidget), upper_(new Companion(tr("Upper companion"))),
       lower_(new Companion(tr("Lower companion"))), takes_pane_(new TakesPane(session)),
-      verdict_pane_(new VerdictPane(session)), working_pane_(new WorkingPane(session)) {
+      verdict_pane_(new VerdictPane(session)), working_pane_(new WorkingPane(session)),
+      network_pane_(new NetworkPane(session, *lanes_)) {
     const QStringList words = upper_words();
     upper_->add_page(words[roots], new RootsPane(session));
     upper_->add_page(words[numbers], new NumbersPane(session));
@@ -39,12 +44,25 @@ ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
     upper_->add_page(words[takes], takes_pane_);
     upper_->add_page(words[verdict], verdict_pane_);
     upper_->add_page(words[working], working_pane_);
+    upper_->add_page(words[network], network_pane_);
+    const auto tell_network = [this, &session] {
+        upper_->set_page_there(network, session.network() != nullptr);
+    };
+    connect(&session, &Session::selection_changed, this, tell_network);
+    connect(&session, &Session::analysis_changed, this, tell_network);
+    tell_network();
     auto* time = new TimePane(session);
-    for (const QString& word : lower_words()) {
-        lower_->add_page(word, time);
+    const QStringList below = lower_words();
+    for (const int page : {impulse, step, decay}) {
+        lower_->add_page(below[page], time);
     }
-    connect(lower_, &Companion::page_shown, time,
-            [time](int page) { time->show_view(static_cast<TimeView>(page)); });
+    lower_->add_page(below[table], [&session] { return new TimeTable(session); });
+    lower_->add_page(below[delay_line], [&session] { return new DelayLinePane(session); });
+    connect(lower_, &Companion::page_shown, time, [time](int page) {
+        if (page <= decay) {
+            time->show_view(static_cast<TimeView>(page));
+        }
+    });
     connect(verdict_pane_, &VerdictPane::finding_chosen, lanes_, &LaneStack::magnify_finding);
     middle_->addWidget(lanes_);
     middle_->addWidget(start_);

@@ -17,6 +17,7 @@ class StartPage;
 class Rail;
 class TakesPane;
 class VerdictPane;
+class NetworkPane;
 class WorkingPane;
 
 class ShapeDesk : public QObject {
@@ -24,7 +25,10 @@ class ShapeDesk : public QObject {
 
 public:
     // Pages of the upper companion.
-    enum Page { roots, numbers, goal, takes, verdict, working };
+    enum Page { roots, numbers, goal, takes, verdict, working, network };
+
+    // And of the lower one.
+    enum LowerPage { impulse, step, decay, table, delay_line };
 
     ShapeDesk(Session& session, Rail* rail, QObject* parent = nullptr);
 
@@ -39,6 +43,7 @@ public:
     TakesPane* takes_pane() const { return takes_pane_; }
     VerdictPane* verdict_pane() const { return verdict_pane_; }
     WorkingPane* working_pane() const { return working_pane_; }
+    NetworkPane* network_pane() const { return network_pane_; }
 
     static QStringList upper_words();
     static QStringList lower_words();
@@ -58,6 +63,7 @@ private:
     TakesPane* takes_pane_;
     VerdictPane* verdict_pane_;
     WorkingPane* working_pane_;
+    NetworkPane* network_pane_;
 };
 
 } // namespace syntonon

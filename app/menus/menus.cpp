@@ -435,12 +435,15 @@ void fill_view_menu(QMenu& menu, MainWindow& window) {
     const QStringList pages = ShapeDesk::upper_words();
     for (int page = 0; page < static_cast<int>(pages.size()); ++page) {
         add(menu, tr("Show %1").arg(pages.at(page)),
-            QKeySequence(QStringLiteral("Alt+%1").arg(page + 1)), &window,
-            [&window, page] { window.show_shape_page(page); });
+            page < ShapeDesk::network ? QKeySequence(QStringLiteral("Alt+%1").arg(page + 1))
+                                      : QKeySequence("Alt+0"),
+            &window, [&window, page] { window.show_shape_page(page); });
     }
     for (int page = 0; page < static_cast<int>(ShapeDesk::lower_words().size()); ++page) {
         add(menu, tr("Show %1").arg(ShapeDesk::lower_words().at(page)),
-            QKeySequence(QStringLiteral("Alt+%1").arg(page + 7)), &window, [&window, page] {
+            page <= ShapeDesk::decay ? QKeySequence(QStringLiteral("Alt+%1").arg(page + 7))
+                                     : QKeySequence(),
+            &window, [&window, page] {
                 window.show_desk(Desk::shape);
                 window.lower()->show_page(page);
             });

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/model/session.h"
 
+#include "core/design/delay.h"
+
 #include <QUndoCommand>
 #include <algorithm>
 
@@ -60,6 +62,16 @@ const Channel* Session::channel() const {
 const Stage* Session::stage() const {
     const Channel* current = channel();
     return current != nullptr ? find_stage(current->stages, selection_.stage) : nullptr;
+}
+
+const Stage* Session::network() const {
+    const Stage* selected = stage();
+    if (selected == nullptr || layout_of(*selected)
+        || kind_of(selected->spec) == DelaySpec::kind) {
+        return selected;
+    }
+    const auto slot = slot_of(channel()->stages, selected->id);
+    return slot ? find_stage(channel()->stages, slot->holder) : nullptr;
 }
 
 Expected<void> Session::try_design(const StageSpec& spec) const {
@@ -183,11 +195,18 @@ void Session::keep_selection_in_range() {
     if (stage() == nullptr) {
         selection_.stage.clear();
     }
+    std::erase_if(marked_, [&](const std::string& id) {
+        return channel() == nullptr || find_stage(channel()->stages, id) == nullptr;
+    });
+    if (marked_.size() < 2) {
+        marked_.clear();
+    }
 }
 
 void Session::analyse() {
     const Channel* current = channel();
     analysis_ = current != nullptr ? cache_.analyse(study_, *current) : nullptr;
+    current != nullptr ? facts_.show(analysis_, current->stages) : facts_.clear();
     const Goal* goal = current != nullptr ? goal_of(study_, *current) : nullptr;
     const auto points = goal != nullptr ? static_cast<int>(goal->target.points.size()) : 0;
     held_.keep_below(points);
@@ -239,8 +258,10 @@ void Session::start_jobs_again() {
 void Session::select(const Selection& selection) {
     const Selection before = selection_;
     selection_ = selection;
+    const bool let_go = !marked_.empty();
+    marked_.clear();
     keep_selection_in_range();
-    if (selection_ == before) {
+    if (selection_ == before && !let_go) {
         return;
     }
     if (selection_.channel != before.channel) {
@@ -251,6 +272,21 @@ void Session::select(const Selection& selection) {
     } else {
         emit selection_changed();
     }
+}
+
+void Session::mark_stage(const std::string& id) {
+    auto marked = marked_;
+    if (marked.empty() && !selection_.stage.empty()) {
+        marked.insert(selection_.stage);
+    }
+    const bool added = marked.insert(id).second;
+    if (!added && marked.size() > 1) {
+        marked.erase(id);
+    }
+    selection_.stage = added ? id : *marked.begin();
+    marked_ = std::move(marked);
+    keep_selection_in_range();
+    emit selection_changed();
 }
 
 void Session::select_channel(int index) {

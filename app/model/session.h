@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/model/chain_facts.h"
 #include "app/model/curve_in_hand.h"
 #include "app/model/held_points.h"
 #include "app/model/plumb_line.h"
@@ -17,6 +18,7 @@
 #include <functional>
 #include <memory>
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -42,6 +44,9 @@ public:
     // Null when the study has no channels, or nothing is selected.
     const Channel* channel() const;
     const Stage* stage() const;
+    // The selected stage where it holds chains or is a delay, else the stage that holds it; null
+    // where neither is.
+    const Stage* network() const;
     // Of the selected channel; null without one.
     std::shared_ptr<const ChannelAnalysis> analysis() const { return analysis_; }
     // Of the selected stage; null without one.
@@ -90,6 +95,11 @@ public:
     void select_channel(int index);
     void select_stage(const std::string& id); // empty: none
     void select(const Selection& selection);
+    // Takes a stage to those that are looked at together, or away from them; the selected one is
+    // the first. Selecting lets them go.
+    void mark_stage(const std::string& id);
+    // Empty, or two and more.
+    const std::set<std::string, std::less<>>& marked() const { return marked_; }
 
     QUndoStack& history() { return history_; }
     bool is_modified() const { return !history_.isClean() || recovered_; }
@@ -103,6 +113,9 @@ public:
     PlumbLine& plumb() { return plumb_; }
     HeldPoints& held() { return held_; }
     CurveInHand& curve_in_hand() { return curve_in_hand_; }
+
+    // What is worked out when it is asked for, of the selected channel.
+    ChainFacts& facts() { return facts_; }
 
 signals:
     void study_changed();     // anything in the study, or another study
@@ -121,6 +134,7 @@ private:
 
     Study study_, saved_;
     Selection selection_;
+    std::set<std::string, std::less<>> marked_;
     std::shared_ptr<DesignStore> store_;
     AnalysisCache cache_;
     std::shared_ptr<const ChannelAnalysis> analysis_;
@@ -132,6 +146,7 @@ private:
     PlumbLine plumb_;
     HeldPoints held_;
     CurveInHand curve_in_hand_;
+    ChainFacts facts_;
     QTimer progress_;
     Runner runner_; // last, so that it ends first
 };

@@ -7,6 +7,7 @@
 #include <QStackedWidget>
 #include <QVBoxLayout>
 #include <QWidget>
+#include <algorithm>
 #include <functional>
 #include <utility>
 #include <vector>
@@ -33,19 +34,37 @@ public:
         constexpr int least_height = 80;
         stack_->setMinimumHeight(least_height);
         tabs_->setAccessibleName(name);
-        connect(tabs_, &TabStrip::chosen_by_user, this, &Companion::show_page);
+        connect(tabs_, &TabStrip::chosen_by_user, this,
+                [this](int tab) { show_page(page_of(tab)); });
     }
 
     // Several words may show the same widget; `page_shown` tells which was chosen.
     void add_page(const QString& word, QWidget* page) {
         add_page(word, [page] { return page; });
-        this->page(static_cast<int>(words_.size()) - 1);
+        this->page(static_cast<int>(pages_.size()) - 1);
     }
     // Made when it is first shown or asked for, since a form of many fields is dear to build.
     void add_page(const QString& word, std::function<QWidget*()> make) {
-        words_ << word;
-        pages_.push_back({std::move(make), nullptr});
-        tabs_->set_tabs(words_);
+        pages_.push_back({word, std::move(make), nullptr, true});
+        show_words();
+    }
+    // A page that is not there has no word; when it is the shown one, the first takes its place.
+    void set_page_there(int index, bool there) {
+        Page& page = pages_.at(static_cast<std::size_t>(index));
+        if (page.there == there) {
+            return;
+        }
+        const int shown = shown_page();
+        page.there = there;
+        show_words();
+        if (!there && shown == index) {
+            show_page(0);
+        } else {
+            tabs_->choose(tab_of(shown));
+        }
+    }
+    bool is_page_there(int index) const {
+        return pages_.at(static_cast<std::size_t>(index)).there;
     }
     QWidget* page(int index) {
         Page& page = pages_.at(static_cast<std::size_t>(index));
@@ -58,16 +77,17 @@ public:
         return page.widget;
     }
     void show_page(int index) {
-        tabs_->choose(index);
+        set_page_there(index, true);
+        tabs_->choose(tab_of(index));
         stack_->setCurrentWidget(page(index));
         emit page_shown(index);
     }
     void show_page_if_there(int index) {
-        if (index >= 0 && index < words_.size()) {
+        if (index >= 0 && index < static_cast<int>(pages_.size()) && is_page_there(index)) {
             show_page(index);
         }
     }
-    int shown_page() const { return tabs_->chosen(); }
+    int shown_page() const { return page_of(tabs_->chosen()); }
     TabStrip* tabs() const { return tabs_; }
 
 signals:
@@ -75,13 +95,37 @@ signals:
 
 private:
     struct Page {
+        QString word;
         std::function<QWidget*()> make;
         QWidget* widget;
+        bool there;
     };
+
+    // Words stand for the pages that are there.
+    int page_of(int tab) const {
+        int page = -1;
+        for (int left = tab; left >= 0 && ++page < static_cast<int>(pages_.size());) {
+            left -= pages_[static_cast<std::size_t>(page)].there ? 1 : 0;
+        }
+        return page;
+    }
+    int tab_of(int page) const {
+        return static_cast<int>(
+            std::count_if(pages_.begin(), pages_.begin() + page,
+                          [](const Page& before) { return before.there; }));
+    }
+    void show_words() {
+        QStringList words;
+        for (const Page& page : pages_) {
+            if (page.there) {
+                words << page.word;
+            }
+        }
+        tabs_->set_tabs(words);
+    }
 
     TabStrip* tabs_;
     QStackedWidget* stack_;
-    QStringList words_;
     std::vector<Page> pages_;
 };
 

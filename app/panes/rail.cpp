@@ -128,7 +128,8 @@ private:
 
 Rail::Rail(Session& session, QWidget* parent)
     : QScrollArea(parent), session_(session), track_(new Track(*this)),
-      list_(new QVBoxLayout(track_)), add_(new QPushButton(tr("add a stage"))) {
+      list_(new QVBoxLayout(track_)), add_(new QPushButton(tr("add a stage"))),
+      identities_(new QLabel) {
     setFrameShape(QFrame::NoFrame);
     setWidgetResizable(true);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -142,8 +143,18 @@ Rail::Rail(Session& session, QWidget* parent)
                         "padding: 5px; } QPushButton::menu-indicator { width: 0; }");
     add_->setAccessibleName(tr("Add a stage"));
     list_->addWidget(add_);
+    list_->addWidget(identities_);
     list_->addStretch(1);
     setWidget(track_);
+    identities_->setFont(text_font(11));
+    identities_->setWordWrap(true);
+    identities_->setForegroundRole(QPalette::PlaceholderText);
+    identities_->setAccessibleName(tr("What holds exactly"));
+    identities_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    constexpr int rest_ms = 120; // a drag is not held up by it
+    look_for_identities_.setSingleShot(true);
+    look_for_identities_.setInterval(rest_ms);
+    connect(&look_for_identities_, &QTimer::timeout, this, &Rail::show_identities);
     fill_add_menu(add_, {});
     connect(&session_, &Session::analysis_changed, this, &Rail::refresh);
     connect(&session_, &Session::selection_changed, this, &Rail::show_selection);
@@ -255,7 +266,22 @@ void Rail::lay_out() {
         lay_out_chain(session_.channel()->stages, {}, nullptr, list_, card);
     }
     list_->addWidget(add_);
+    list_->addWidget(identities_);
     list_->addStretch(1);
+}
+
+// At most a few; all of them stand on the page of the network.
+void Rail::show_identities() {
+    constexpr std::size_t most = 4;
+    QStringList lines;
+    const auto& identities = session_.facts().identities();
+    for (std::size_t i = 0; i < std::min(identities.size(), most); ++i) {
+        lines << QStringLiteral("≡ ") + QString::fromStdString(identities[i].words);
+    }
+    if (identities.size() > most) {
+        lines << tr("and %1 more").arg(identities.size() - most);
+    }
+    identities_->setText(lines.join('\n'));
 }
 
 void Rail::lay_out_chain(const Chain& chain, const Slot& first, QLayout* beside, QVBoxLayout* into,
@@ -344,6 +370,11 @@ void Rail::refresh() {
     for (std::size_t i = 0; i < cards_.size(); ++i) {
         cards_[i]->show_stage(shown_[i].id);
     }
+    // What held may hold no longer.
+    if (!identities_->text().isEmpty()) {
+        identities_->clear();
+    }
+    look_for_identities_.start();
     const auto analysis = session_.analysis();
     const bool is_measured = analysis != nullptr && analysis->measured != nullptr;
     const std::string source = is_measured ? analysis->measured->name() : std::string();

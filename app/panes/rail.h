@@ -5,6 +5,7 @@
 #include "app/model/session.h"
 
 #include <QScrollArea>
+#include <QTimer>
 #include <optional>
 #include <string>
 #include <vector>
@@ -29,12 +30,14 @@ public:
     // The buttons that add to a branch, in the same order.
     std::vector<QPushButton*> branch_buttons() const;
     QPushButton* add_button() const { return add_; }
+    QLabel* identities() const { return identities_; } // what holds exactly, a line each
 
 signals:
     void rename_asked_for(const std::string& id);
 
 private:
     void refresh();
+    void show_identities();
     void show_selection();
     void drag_to(StageCard* card, const QPoint& global);
     void drop(StageCard* card);
@@ -73,6 +76,8 @@ private:
     Track* track_;
     QVBoxLayout* list_;
     QPushButton* add_;
+    QLabel* identities_;
+    QTimer look_for_identities_;
     std::vector<StageCard*> cards_;
     std::vector<Placed> shown_;
     std::vector<Foot> feet_;

@@ -103,7 +103,7 @@ void StageCard::paintEvent(QPaintEvent*) {
     }
     const Theme& t = theme();
     QPainter painter(this);
-    const bool selected = session_.selection().stage == id_;
+    const bool selected = session_.selection().stage == id_ || session_.marked().contains(id_);
     const bool waits = shown_ != nullptr && shown_->is_waiting;
     const bool broken = shown_ != nullptr && !shown_->filter && !waits;
     painter.fillRect(rect(), selected ? t.raised : t.panel);
@@ -169,7 +169,12 @@ void StageCard::paint_words(QPainter& painter, const Stage& stage) const {
 }
 
 void StageCard::mousePressEvent(QMouseEvent* event) {
-    session_.select_stage(id_);
+    const bool is_menu = event->button() != Qt::LeftButton;
+    if (event->modifiers() == Qt::ControlModifier && !is_menu) {
+        session_.mark_stage(id_);
+    } else if (!is_menu || !session_.marked().contains(id_)) {
+        session_.select_stage(id_);
+    }
     pressed_at_ = event->pos();
     dragging_ = false;
 }
@@ -200,7 +205,9 @@ void StageCard::mouseDoubleClickEvent(QMouseEvent*) {
 void StageCard::focusInEvent(QFocusEvent* event) {
     QWidget::focusInEvent(event);
     // What has the focus is what the keys act on, so it is also what is selected.
-    if (event->reason() != Qt::ActiveWindowFocusReason && event->reason() != Qt::PopupFocusReason) {
+    // A click selects by itself.
+    if (event->reason() != Qt::ActiveWindowFocusReason && event->reason() != Qt::PopupFocusReason
+        && event->reason() != Qt::MouseFocusReason) {
         session_.select_stage(id_);
     }
     update();
@@ -210,13 +217,17 @@ void StageCard::keyPressEvent(QKeyEvent* event) {
     const int by = event->key() == Qt::Key_Up ? -1 : event->key() == Qt::Key_Down ? 1 : 0;
     if (by != 0 && event->modifiers() == Qt::NoModifier) {
         select_neighbour(session_, by);
+    } else if (event->key() == Qt::Key_Space && event->modifiers() == Qt::ControlModifier) {
+        session_.mark_stage(id_);
     } else {
         QWidget::keyPressEvent(event);
     }
 }
 
 void StageCard::contextMenuEvent(QContextMenuEvent* event) {
-    session_.select_stage(id_);
+    if (!session_.marked().contains(id_)) {
+        session_.select_stage(id_);
+    }
     QMenu menu(this);
     menu.addAction(stage()->enabled ? tr("Switch off") : tr("Switch on"), this,
                    [this] { switch_stage(session_, id_, !stage()->enabled); });
@@ -231,6 +242,9 @@ void StageCard::contextMenuEvent(QContextMenuEvent* event) {
         }
     }
     copy->setEnabled(!copy->isEmpty());
+    const QString mark = session_.marked().contains(id_) ? tr("Look at it no longer with others")
+                                                         : tr("Look at it with others");
+    menu.addAction(mark + tr("\tCtrl+click"), this, [this] { session_.mark_stage(id_); });
     menu.addSeparator();
     menu.addAction(tr("Remove"), this, [this] { remove_stage(session_, id_); });
     menu.exec(event->globalPos());

@@ -54,6 +54,7 @@ QJsonObject view_to_json(const LaneView& view) {
             {"level", static_cast<int>(view.level)},
             {"radians", view.radians},
             {"unwrapped", view.unwrapped},
+            {"marks", view.marks},
             {"delay", static_cast<int>(view.delay)},
             {"delay_unit", static_cast<int>(view.delay_unit)},
             {"visible", visible}};
@@ -66,6 +67,7 @@ LaneView view_from_json(const QJsonObject& json, LaneView view) {
     view.level = choice(json["level"], view.level, LevelScale::linear_ratio);
     view.radians = json["radians"].toBool(view.radians);
     view.unwrapped = json["unwrapped"].toBool(view.unwrapped);
+    view.marks = json["marks"].toBool(view.marks);
     view.delay = choice(json["delay"], view.delay, DelayKind::phase);
     view.delay_unit = choice(json["delay_unit"], view.delay_unit, TimeUnit::s);
     const QJsonArray visible = json["visible"].toArray();

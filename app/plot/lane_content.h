@@ -30,6 +30,13 @@ struct CurveName {
     QString key, name;
 };
 
+// A peak or notch to be marked at the magnitude lane's edge.
+struct LaneMark {
+    double hz = 0;
+    bool is_peak = false;
+    QString text;
+};
+
 struct ReadoutRow {
     QString name, value;
     QColor colour;
@@ -62,6 +69,8 @@ public:
     virtual QString title(Lane lane) const = 0;
     // What the upper edge of the weight lane means for an error drawn on it, if one is.
     virtual std::optional<double> error_axis_top_db() const { return std::nullopt; }
+    // Ascending; none by itself.
+    virtual std::vector<LaneMark> marks() const { return {}; }
     // Every curve at a frequency; empty where there is nothing to read.
     virtual std::vector<ReadoutRow> readout_at(double hz) const = 0;
     // What a second plumb line adds.

@@ -123,6 +123,13 @@ Line line_of(const LanePlot& plot, const TargetCurve& target) {
     return line;
 }
 
+// How many of a line's points stand before the band that takes its place.
+std::size_t drawn_as_line(std::span<const double> hz, std::span<const double> band_hz) {
+    return band_hz.empty() ? hz.size()
+                           : static_cast<std::size_t>(std::ranges::upper_bound(hz, band_hz.front())
+                                                      - hz.begin());
+}
+
 } // namespace
 
 QString take_key(const Take& take) {
@@ -136,7 +143,8 @@ QColor take_colour(std::size_t index) {
     return theme().plum.lighter(shades.at(index % shades.size()));
 }
 
-LaneCurves::LaneCurves(LanePlot& plot, Session& session) : plot_(plot), session_(session) {
+LaneCurves::LaneCurves(LanePlot& plot, Session& session)
+    : plot_(plot), session_(session), parts_(plot, session) {
     const auto still = [&](Lane lane) { return plot_.add_curve(lane, "still", QPen()); };
     const auto live = [&](Lane lane) { return plot_.add_curve(lane, "live", QPen()); };
     target_ = still(Lane::magnitude);
@@ -144,6 +152,11 @@ LaneCurves::LaneCurves(LanePlot& plot, Session& session) : plot_(plot), session_
     weight_ = still(Lane::weight);
     phase_target_ = still(Lane::phase);
     delay_target_ = still(Lane::delay);
+    for (std::size_t i = 0; i < bands_.size(); ++i) {
+        const Lane lane = std::array{Lane::magnitude, Lane::phase, Lane::delay}[i];
+        bands_[i] = {live(lane), live(lane)};
+    }
+    stage_band_ = {live(Lane::magnitude), live(Lane::magnitude)};
     difference_ = live(Lane::magnitude);
     stage_ = live(Lane::magnitude);
     predicted_ = live(Lane::magnitude);
@@ -173,6 +186,14 @@ void LaneCurves::restyle() {
     error_.set_pen(QPen(t.ink, 1));
     error_.fill_to(error_floor_, wash);
     error_floor_.set_pen(Qt::NoPen);
+    for (BandGraph& band : bands_) {
+        band.least.set_pen(QPen(t.ink, 1));
+        band.most.set_pen(QPen(t.ink, 1));
+        band.most.fill_to(band.least, wash);
+    }
+    for (LaneCurve edge : {stage_band_.least, stage_band_.most}) {
+        edge.set_pen(QPen(t.copper, 1));
+    }
     for (LaneCurve live :
          {predicted_, difference_, stage_, stage_phase_, phase_, delay_, error_, weight_}) {
         live.set_smooth(true);
@@ -237,20 +258,59 @@ LevelTrace LaneCurves::prediction_from(const Trace& total) const {
 }
 
 void LaneCurves::draw_level(LaneCurve graph, const LevelTrace& trace) {
-    plot_.set_data(graph, Lane::magnitude, trace.frequency_hz, drawable(plot_, trace.level_db));
+    const std::size_t count = drawn_as_line(trace.frequency_hz, trace.band_hz);
+    plot_.set_data(graph, Lane::magnitude, std::span(trace.frequency_hz).first(count),
+                   drawable(plot_, std::span(trace.level_db).first(count)));
 }
 
 void LaneCurves::draw_phase_and_delay(LaneCurve phase, LaneCurve delay, const Trace& trace) {
     const LaneView& view = plot_.view();
-    plot_.set_data(phase, Lane::phase, trace.frequency_hz,
-                   phase_deg(trace.response.phase_rad, view.unwrapped), Symmetry::odd);
-    plot_.set_data(delay, Lane::delay, trace.frequency_hz,
-                   delay_ms(trace, view.delay, session_.study().sample_rate_hz));
+    const std::size_t count = drawn_as_line(trace.frequency_hz, trace.band.frequency_hz);
+    const auto hz = std::span(trace.frequency_hz).first(count);
+    plot_.set_data(phase, Lane::phase, hz,
+                   phase_deg(std::span(trace.response.phase_rad).first(count), view.unwrapped),
+                   Symmetry::odd);
+    QVector<double> delays = delay_ms(trace, view.delay, session_.study().sample_rate_hz);
+    delays.resize(static_cast<qsizetype>(count));
+    plot_.set_data(delay, Lane::delay, hz, delays);
+}
+
+void LaneCurves::draw_band(BandGraph& graph, Lane lane, std::span<const double> hz,
+                           const QVector<double>& least, const QVector<double>& most) {
+    plot_.set_data(graph.least, lane, hz, least);
+    plot_.set_data(graph.most, lane, hz, most);
+}
+
+void LaneCurves::draw_bands(const Trace& total, const LevelTrace& level) {
+    if (total.band.empty()) {
+        return;
+    }
+    draw_band(bands_[0], Lane::magnitude, level.band_hz, drawable(plot_, level.band_db.least),
+              drawable(plot_, level.band_db.most));
+    const auto scaled = [](const std::vector<double>& values, double factor) {
+        QVector<double> out(values.begin(), values.end());
+        std::ranges::for_each(out, [factor](double& v) { v *= factor; });
+        return out;
+    };
+    const RippleBand& band = total.band;
+    const double degrees = deg_from_rad(1.0), ms = 1e3 / session_.study().sample_rate_hz;
+    draw_band(bands_[1], Lane::phase, band.frequency_hz, scaled(band.phase_rad.least, degrees),
+              scaled(band.phase_rad.most, degrees));
+    if (plot_.view().delay == DelayKind::group) {
+        draw_band(bands_[2], Lane::delay, band.frequency_hz,
+                  scaled(band.group_delay_samples.least, ms),
+                  scaled(band.group_delay_samples.most, ms));
+    }
 }
 
 void LaneCurves::update_live() {
-    for (LaneCurve graph : {predicted_, stage_, stage_phase_, phase_, delay_, difference_}) {
+    for (LaneCurve graph : {predicted_, stage_, stage_phase_, phase_, delay_, difference_,
+                            stage_band_.least, stage_band_.most}) {
         graph.clear();
+    }
+    for (BandGraph& band : bands_) {
+        band.least.clear();
+        band.most.clear();
     }
     const auto analysis = session_.analysis();
     if (analysis == nullptr) {
@@ -260,9 +320,12 @@ void LaneCurves::update_live() {
     if (is_shown("prediction")) {
         const bool closer = is_magnified();
         const Trace detail = closer ? detail_of_chain(analysis->chain) : Trace{};
-        draw_level(predicted_, closer ? prediction_from(detail) : analysis->predicted);
+        const LevelTrace level = closer ? prediction_from(detail) : analysis->predicted;
+        draw_level(predicted_, level);
         draw_phase_and_delay(phase_, delay_, closer ? detail : analysis->total);
+        draw_bands(closer ? detail : analysis->total, level);
     }
+    draw_parts();
     draw_stage();
     draw_difference();
     draw_error();
@@ -290,16 +353,36 @@ void LaneCurves::draw_stage() {
     if (!drawn) {
         return;
     }
-    const Trace detail = is_magnified() ? detail_of_chain(*selected->filter) : Trace{};
-    const Response& response = is_magnified() ? detail.response : selected->response;
-    const std::span<const double> hz =
-        is_magnified() ? std::span(detail.frequency_hz) : analysis->grid->frequency_hz();
+    constexpr double many_ripples = 1024; // of which some may fall between the grid's points
+    const bool closer = is_magnified() || selected->filter->rippling_samples() > many_ripples;
+    const Trace detail = closer ? detail_of_chain(*selected->filter) : Trace{};
+    const Response& response = closer ? detail.response : selected->response;
+    std::span<const double> hz =
+        closer ? std::span(detail.frequency_hz) : analysis->grid->frequency_hz();
+    hz = hz.first(drawn_as_line(hz, detail.band.frequency_hz));
+    const auto level = std::span(response.magnitude_db).first(hz.size());
     plot_.set_data(stage_, Lane::magnitude, hz,
-                   dashed(plot_, Lane::magnitude, hz, drawable(plot_, response.magnitude_db)));
-    plot_.set_data(
-        stage_phase_, Lane::phase, hz,
-        dashed(plot_, Lane::phase, hz, phase_deg(response.phase_rad, plot_.view().unwrapped)),
-        Symmetry::odd);
+                   dashed(plot_, Lane::magnitude, hz, drawable(plot_, level)));
+    const auto phase = std::span(response.phase_rad).first(hz.size());
+    plot_.set_data(stage_phase_, Lane::phase, hz,
+                   dashed(plot_, Lane::phase, hz, phase_deg(phase, plot_.view().unwrapped)),
+                   Symmetry::odd);
+    const RippleBand& band = detail.band;
+    if (!band.empty()) {
+        const auto edge = [&](const std::vector<double>& db) {
+            return dashed(plot_, Lane::magnitude, band.frequency_hz, drawable(plot_, db));
+        };
+        draw_band(stage_band_, Lane::magnitude, band.frequency_hz, edge(band.magnitude_db.least),
+                  edge(band.magnitude_db.most));
+    }
+}
+
+void LaneCurves::draw_parts() {
+    parts_.update([this](const QString& key) { return is_shown(key); },
+                  [this](const Filter& filter) {
+                      return prediction_of(detail_of_chain(filter), nullptr);
+                  },
+                  [this](LaneCurve graph, const LevelTrace& trace) { draw_level(graph, trace); });
 }
 
 void LaneCurves::draw_difference() {

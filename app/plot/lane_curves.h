@@ -4,15 +4,18 @@
 
 #include "app/model/session.h"
 #include "app/plot/lane_content.h"
+#include "app/plot/part_graphs.h"
 
 #include <QString>
+#include <array>
 #include <optional>
+#include <span>
 #include <vector>
 
 namespace syntonon {
 
 // The selected channel's curves. Their keys: "measured", "prediction", "target", "stage",
-// "difference", "take:<id>".
+// "difference", "take:<id>", "part:<key>" (see PartGraphs).
 class LaneCurves : public LaneContent {
 public:
     LaneCurves(LanePlot& plot, Session& session);
@@ -23,6 +26,7 @@ public:
 
     std::vector<CurveName> curves() const override;
     std::vector<CurveLabel> labels() const override;
+    std::vector<LaneMark> marks() const override;
     std::optional<CurveName> explained_at(const QPointF& point) const override;
     QString title(Lane lane) const override;
     std::optional<double> error_axis_top_db() const override;
@@ -52,6 +56,10 @@ private:
     void draw_other_target(LaneCurve graph, Lane lane, const std::optional<TargetCurve>& target);
     // A closer look than the drawing grid gives, while a part of the frequencies is magnified.
     bool is_magnified() const;
+    bool is_shown_by_itself(const QString& key) const override {
+        return !key.startsWith(QLatin1String("part:")) || PartGraphs::is_shown_by_itself(key);
+    }
+    void draw_parts();
     Trace detail_of_chain(const Filter& chain) const;
     LevelTrace prediction_from(const Trace& total) const;
     void draw_level(LaneCurve graph, const LevelTrace& trace);
@@ -70,6 +78,16 @@ private:
     LaneCurve target_, measured_, predicted_, stage_, difference_;
     LaneCurve weight_, error_, error_floor_, phase_, stage_phase_, phase_target_, delay_,
         delay_target_;
+    // Where ripples are too dense for a line: from the least to the most.
+    struct BandGraph {
+        LaneCurve least, most;
+    };
+    void draw_band(BandGraph& graph, Lane lane, std::span<const double> hz,
+                   const QVector<double>& least, const QVector<double>& most);
+    void draw_bands(const Trace& total, const LevelTrace& level);
+    std::array<BandGraph, 3> bands_; // level, phase, delay
+    BandGraph stage_band_;
+    PartGraphs parts_;
     std::vector<LaneCurve> corridor_;
     std::vector<TakeGraphs> takes_;
     std::optional<double> error_rms_db_; // of the weighted error, when the weight lane shows it

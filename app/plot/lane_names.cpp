@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/plot/lane_curves.h"
 #include "app/widgets/theme.h"
+#include "core/base/number_text.h"
+#include "core/study/chain.h"
 #include "core/study/comparison.h"
 
 #include "app/widgets/words.h"
@@ -49,6 +51,9 @@ std::vector<CurveName> LaneCurves::curves() const {
     }
     if (session_.stage() != nullptr) {
         all.push_back({"stage", tr("selected stage")});
+    }
+    for (const PartGraphs::Part& part : parts_.parts()) {
+        all.push_back({part.key, part.name});
     }
     if (channel->difference) {
         all.push_back({"difference", tr("difference")});
@@ -112,11 +117,37 @@ std::vector<CurveLabel> LaneCurves::labels() const {
             add_end_label(*trace, "difference", tr("difference"), theme().met, labels);
         }
     }
+    for (const PartGraphs::Part& part : parts_.parts()) {
+        add_end_label(part.level, part.key, part.name, part.colour, labels);
+    }
     add_goal_label(labels);
     if (shown_.measured && is_shown("measured")) {
         labels.push_back(measured_label(plot_, *shown_.measured->curve));
     }
     return labels;
+}
+
+std::vector<LaneMark> LaneCurves::marks() const {
+    constexpr std::size_t most = 48; // of more the lane says nothing any more
+    std::vector<LaneMark> marks;
+    const Channel* channel = session_.channel();
+    if (channel == nullptr || !plot_.view().marks || !is_shown("prediction")
+        || std::ranges::none_of(channel->stages, [](const auto& stage) {
+               return stage->enabled && layout_of(*stage).has_value();
+           })) {
+        return marks;
+    }
+    const LevelExtrema& extrema = session_.facts().extrema();
+    if (!extrema.is_complete || extrema.found.size() > most) {
+        return marks;
+    }
+    for (const LevelExtremum& one : extrema.found) {
+        marks.push_back({one.hz, one.is_peak,
+                         QString::fromStdString(frequency_text(one.hz))
+                             .replace(QStringLiteral(" kHz"), QStringLiteral("k"))
+                             .remove(QStringLiteral(" Hz"))});
+    }
+    return marks;
 }
 
 void LaneCurves::add_end_label(const LevelTrace& trace, const QString& key, const QString& text,
@@ -201,6 +232,11 @@ QString LaneCurves::explanation(const QString& key) const {
             .arg(QString::fromStdString(channel.difference->of),
                  QString::fromStdString(channel.difference->from));
     }
+    for (const PartGraphs::Part& part : parts_.parts()) {
+        if (key == part.key) {
+            return part.name;
+        }
+    }
     for (const auto& take : channel.takes) {
         if (key == take_key(*take)) {
             return QObject::tr("take “%1”: a frozen chain of %2 stages")
@@ -241,6 +277,9 @@ std::optional<CurveName> LaneCurves::explained_at(const QPointF& point) const {
         for (const LaneCurve graph : {take.level, take.phase, take.delay}) {
             candidates.emplace_back(graph, graph.name());
         }
+    }
+    for (const PartGraphs::Part& part : parts_.parts()) {
+        candidates.emplace_back(part.graph, part.key);
     }
     constexpr double reach = 6;
     double nearest = reach;

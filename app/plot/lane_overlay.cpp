@@ -6,6 +6,7 @@
 #include "core/base/number_text.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace syntonon {
@@ -48,6 +49,38 @@ void LaneStack::paint_error_axis(QPainter& painter) {
         painter.drawLine(QPointF(lane.right() - 3, y), QPointF(lane.right() + 1, y));
         painter.drawText(QRectF(lane.right() + 5, y - 8, 24, 16), Qt::AlignLeft | Qt::AlignVCenter,
                          plain(part * *top_db));
+    }
+}
+
+// Notches at the lane's lower edge, peaks at its upper one.
+void LaneStack::paint_marks(QPainter& painter) {
+    const QRect lane = rect_of(Lane::magnitude);
+    if (lane.isEmpty()) {
+        return;
+    }
+    painter.setFont(text_font(10));
+    painter.setPen(theme().soft);
+    const QFontMetrics metrics(text_font(10));
+    constexpr int tick = 5, text_height = 13, apart = 4;
+    std::array<double, 2> free_from{0, 0}; // where the last text ended, below and above
+    for (const LaneMark& mark : marks_) {
+        const double x = x_of(mark.hz);
+        if (x < lane.left() || x > lane.right()) {
+            continue;
+        }
+        const double edge = mark.is_peak ? lane.top() : lane.bottom() + 1;
+        const double inner = mark.is_peak ? edge + tick : edge - tick;
+        painter.drawLine(QPointF(x, edge), QPointF(x, inner));
+        const double width = metrics.horizontalAdvance(mark.text) + 2;
+        const double left = std::clamp(x - width / 2, lane.left() + 1.0, lane.right() - width);
+        const QRectF box(left, mark.is_peak ? inner : inner - text_height, width, text_height);
+        double& free = free_from[mark.is_peak ? 1 : 0];
+        if (left < free || (mark.is_peak && box.intersects(title_rect(Lane::magnitude)))
+            || (mark.is_peak && box.intersects(magnified_rect()))) {
+            continue; // the tick says enough
+        }
+        painter.drawText(box, Qt::AlignCenter, mark.text);
+        free = left + width + apart;
     }
 }
 
@@ -189,6 +222,7 @@ void LaneStack::lay_labels() {
     for (const Lane lane : all_lanes) {
         beyond_texts_[static_cast<std::size_t>(lane)] = beyond_words(lane);
     }
+    marks_ = content_->marks();
     labels_ = place_labels(content_->labels(), *this, taken);
 }
 
@@ -220,6 +254,7 @@ void LaneStack::paint_plumb(QPainter& painter) {
 void LaneStack::paint_overlay(QPainter& painter) {
     const Theme& t = theme();
     paint_titles(painter);
+    paint_marks(painter);
     paint_labels(painter, labels_);
     paint_magnified(painter);
     paint_beyond(painter);

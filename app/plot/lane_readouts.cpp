@@ -97,6 +97,12 @@ std::vector<ReadoutRow> LaneCurves::readout_at(double hz) const {
                  selected->filter->response_at(hz, session_.study().sample_rate_hz).magnitude_db),
              t.copper});
     }
+    for (const PartGraphs::Part& part : parts_.parts()) {
+        if (is_shown(part.key)) {
+            const Probe probe(part.filter, session_.study().sample_rate_hz);
+            rows.push_back({part.name, readout_level(probe.level_db(hz)), part.colour});
+        }
+    }
     rows.push_back(
         {tr("phase"),
          QString::fromStdString(signed_text(wrapped_deg(deg_from_rad(point->chain.phase_rad)), 1))

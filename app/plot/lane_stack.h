@@ -100,6 +100,7 @@ private:
     class Overlay;
     void paint_overlay(QPainter& painter);
     void paint_titles(QPainter& painter);
+    void paint_marks(QPainter& painter);
     void paint_plumb(QPainter& painter);
     void paint_magnified(QPainter& painter);
     void paint_beyond(QPainter& painter);
@@ -142,6 +143,7 @@ private:
     std::vector<std::pair<LaneZoom, QString>> before_; // zooms to go back to
     QString magnified_what_;
     std::vector<PlacedLabel> labels_;
+    std::vector<LaneMark> marks_;
     std::array<QString, lane_count> beyond_texts_; // as of the curves that are drawn
 };
 

@@ -28,6 +28,7 @@ struct LaneView {
     LevelScale level = LevelScale::db;
     bool radians = false;
     bool unwrapped = false;
+    bool marks = true; // of a network's notches and peaks
     DelayKind delay = DelayKind::group;
     TimeUnit delay_unit = TimeUnit::ms;
     std::array<bool, lane_count> visible = {true, false, true, true};

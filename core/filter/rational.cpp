@@ -367,6 +367,25 @@ Expected<Rational> rational_of(const Filter& filter) {
     return std::visit(RationalOf{filter}, static_cast<const AnyForm::variant&>(filter.form()));
 }
 
+Coefficients coefficients_of(const Rational& rational) {
+    Coefficients all{expanded(rational.numerator), expanded(rational.denominator)};
+    const double first = all.denominator.front();
+    for (std::vector<double>* c : {&all.numerator, &all.denominator}) {
+        double largest = 0;
+        for (double& value : *c) {
+            value /= first;
+            largest = std::max(largest, std::abs(value));
+        }
+        for (double& value : *c) {
+            value = std::abs(value) <= 1e-13 * largest ? 0 : value;
+        }
+        while (c->size() > 1 && c->back() == 0) {
+            c->pop_back();
+        }
+    }
+    return all;
+}
+
 Expected<Roots> roots_of(const Rational& rational) {
     double uncertainty = 0;
     const auto numerator = solved(rational.numerator, uncertainty),

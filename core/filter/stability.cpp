@@ -317,6 +317,22 @@ Expected<Stability> stability_of(const Loop& loop) {
     return found;
 }
 
+Expected<FactorRange> stable_factors(const Loop& loop) {
+    constexpr double hardly = 1e-9; // so little that nothing has changed yet
+    FactorRange range;
+    for (const double sign : {-1.0, 1.0}) {
+        const auto found = stability_of(Loop{loop.forward, sign * hardly, loop.feedback});
+        if (!found) {
+            return tl::unexpected(found.error());
+        }
+        if (!found->is_stable()) {
+            return refuse("", "what stands in the loop is unstable by itself", "mend that first");
+        }
+        (sign < 0 ? range.low : range.high) = sign * hardly * found->margin->most_gain;
+    }
+    return range;
+}
+
 Expected<Stability> stability_of(const Filter& filter) {
     return std::visit(StabilityOf{filter}, static_cast<const AnyForm::variant&>(filter.form()));
 }

@@ -42,4 +42,12 @@ struct Stability {
 Expected<Stability> stability_of(const Filter& filter);
 Expected<Stability> stability_of(const Loop& loop);
 
+// The factors around 0 with which the loop is stable, whatever its own is: low < 0 < high, infinite
+// where any will do. Refused where it is not stable with a factor of 0, and as above.
+struct FactorRange {
+    double low = -std::numeric_limits<double>::infinity();
+    double high = std::numeric_limits<double>::infinity();
+};
+Expected<FactorRange> stable_factors(const Loop& loop);
+
 } // namespace syntonon

@@ -35,12 +35,13 @@ public:
     void show_stage(const Stage& stage) override;
     Field* field(std::string_view key) const; // null when there is none
 
-protected:
-    QHBoxLayout* row() const { return row_; }
     Session& session() const { return session_; }
     // One step of the history; “%1” in the name is the stage.
     void edit(const QString& name, const QString& gesture,
               const std::function<void(StageSpec&)>& change);
+
+protected:
+    QHBoxLayout* row() const { return row_; }
 
 private:
     void take(std::size_t index, double value, bool continuing);

@@ -1,0 +1,70 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/model/chain_facts.h"
+
+#include "core/base/units.h"
+#include "core/filter/form.h"
+
+#include <algorithm>
+#include <utility>
+
+namespace syntonon {
+
+FilterOfStage filters_of(std::shared_ptr<const ChannelAnalysis> analysis) {
+    return [analysis = std::move(analysis)](const Stage& stage) -> std::optional<Filter> {
+        const StageAnalysis* designed = analysis != nullptr ? analysis->stage(stage.id) : nullptr;
+        return designed != nullptr && designed->filter ? std::optional(*designed->filter)
+                                                       : std::nullopt;
+    };
+}
+
+void ChainFacts::show(std::shared_ptr<const ChannelAnalysis> analysis, const Chain& chain) {
+    if (analysis != analysis_) {
+        analysis_ = std::move(analysis);
+        chain_ = chain;
+        extrema_.reset();
+        identities_.reset();
+    }
+}
+
+void ChainFacts::clear() {
+    show(nullptr, {});
+}
+
+const LevelExtrema& ChainFacts::extrema() {
+    if (!extrema_) {
+        extrema_.emplace();
+        if (analysis_ != nullptr) {
+            const double rate = analysis_->grid->sample_rate_hz();
+            const double high = nyquist_hz(rate);
+            extrema_ = level_extrema(analysis_->chain,
+                                     {std::min(AnalysisCache::lowest_hz, high / 100), high, rate});
+        }
+    }
+    return *extrema_;
+}
+
+const std::vector<Identity>& ChainFacts::identities() {
+    if (!identities_) {
+        const bool is_whole = analysis_ != nullptr && analysis_->problems.empty()
+                              && analysis_->waits_for.empty();
+        identities_ = is_whole ? identities_of(chain_, analysis_->chain, filters_of(analysis_))
+                               : std::vector<Identity>{};
+    }
+    return *identities_;
+}
+
+std::optional<Filter>
+ChainFacts::filter_of(const std::set<std::string, std::less<>>& ids) const {
+    return filter_of_parts(chain_, ids, filters_of(analysis_));
+}
+
+std::optional<Filter> ChainFacts::without_feedback(const std::string& loop) const {
+    const StageAnalysis* designed = analysis_ != nullptr ? analysis_->stage(loop) : nullptr;
+    const Loop* form = designed != nullptr && designed->filter
+                           ? std::get_if<Loop>(&designed->filter->form())
+                           : nullptr;
+    return form != nullptr ? filter_with(chain_, loop, form->forward, filters_of(analysis_))
+                           : std::nullopt;
+}
+
+} // namespace syntonon

@@ -1,0 +1,41 @@
+// What is worked out of the selected channel's analysis only when somebody looks.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/goal/level_extrema.h"
+#include "core/study/analysis.h"
+#include "core/study/identities.h"
+
+#include <memory>
+#include <optional>
+#include <set>
+#include <string>
+#include <vector>
+
+namespace syntonon {
+
+// The designed filter of a stage; nothing where it has none.
+FilterOfStage filters_of(std::shared_ptr<const ChannelAnalysis> analysis);
+
+class ChainFacts {
+public:
+    // Another analysis forgets what was known of the last one.
+    void show(std::shared_ptr<const ChannelAnalysis> analysis, const Chain& chain);
+    void clear();
+
+    // Peaks and dips of the chain from 10 Hz to half the sample rate.
+    const LevelExtrema& extrema();
+    const std::vector<Identity>& identities();
+    // Of some stages; see filter_of_parts().
+    std::optional<Filter> filter_of(const std::set<std::string, std::less<>>& ids) const;
+    // Of the chain with that loop's way back taken out; nothing where the stage is no loop.
+    std::optional<Filter> without_feedback(const std::string& loop) const;
+
+private:
+    std::shared_ptr<const ChannelAnalysis> analysis_;
+    Chain chain_;
+    std::optional<LevelExtrema> extrema_;
+    std::optional<std::vector<Identity>> identities_;
+};
+
+} // namespace syntonon

@@ -1,0 +1,49 @@
+// What is to be known of the network that the selected stage is, or stands in.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/model/session.h"
+
+#include <QWidget>
+#include <memory>
+#include <string>
+
+class QTreeWidget;
+class QTreeWidgetItem;
+
+namespace syntonon {
+
+class LaneStack;
+
+class NetworkPane : public QWidget {
+    Q_OBJECT
+
+public:
+    NetworkPane(Session& session, LaneStack& lanes, QWidget* parent = nullptr);
+    QTreeWidget* tree() const { return tree_; }
+
+protected:
+    void showEvent(QShowEvent* event) override;
+
+private:
+    void refresh();
+    void refresh_curves(); // their check boxes
+    QTreeWidgetItem* add_section(const QString& title);
+    void add_curves();
+    void add_stability(const Filter& filter);
+    void add_wet_and_dry(const Filter& filter);
+    void add_identities();
+    void add_extrema();
+    void add_equation(const Filter& filter);
+    void take_check(QTreeWidgetItem* item);
+    void take_click(QTreeWidgetItem* item);
+
+    Session& session_;
+    LaneStack& lanes_;
+    QTreeWidget* tree_;
+    bool is_filling_ = false;
+    std::shared_ptr<const ChannelAnalysis> shown_;
+    std::string shown_stage_;
+};
+
+} // namespace syntonon

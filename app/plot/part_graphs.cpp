@@ -1,0 +1,86 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/plot/part_graphs.h"
+
+#include "app/widgets/theme.h"
+#include "core/study/part_curves.h"
+
+#include <QObject>
+#include <array>
+
+namespace syntonon {
+namespace {
+
+const QString without_key = QStringLiteral("part:without");
+const QString together_key = QStringLiteral("part:together");
+
+QString name_of(const PartCurve& part) {
+    return part.key == "open_loop"    ? QObject::tr("round the loop")
+           : part.key == "forward"    ? QObject::tr("forward alone")
+           : part.key == "added"      ? QObject::tr("added by the way back")
+           : part.key == "difference" ? QObject::tr("difference of the branches")
+                                      : QString::fromStdString(part.name);
+}
+
+QColor colour_at(std::size_t index) {
+    const Theme& t = theme();
+    const std::array colours{t.corridor_edge, t.soft, t.met, t.measured};
+    return colours.at(index % colours.size());
+}
+
+} // namespace
+
+PartGraphs::PartGraphs(LanePlot& plot, Session& session) : plot_(plot), session_(session) {}
+
+bool PartGraphs::is_shown_by_itself(const QString& key) {
+    return key == without_key || key == together_key;
+}
+
+std::vector<PartGraphs::Part> PartGraphs::found() const {
+    std::vector<Part> found;
+    ChainFacts& facts = session_.facts();
+    if (const auto& marked = session_.marked(); !marked.empty()) {
+        if (const auto filter = facts.filter_of(marked)) {
+            found.push_back({together_key, QObject::tr("%1 stages together").arg(marked.size()),
+                             theme().copper, *filter, {}, {}});
+        }
+    }
+    const Stage* network = session_.network();
+    const auto analysis = session_.analysis();
+    const StageAnalysis* designed =
+        network != nullptr && analysis != nullptr ? analysis->stage(network->id) : nullptr;
+    if (designed == nullptr || !designed->filter) {
+        return found;
+    }
+    if (const auto without = facts.without_feedback(network->id)) {
+        found.push_back(
+            {without_key, QObject::tr("without feedback"), theme().plum, *without, {}, {}});
+    }
+    std::size_t index = 0;
+    for (const PartCurve& part : part_curves(*designed->filter)) {
+        found.push_back({QStringLiteral("part:") + QString::fromStdString(part.key), name_of(part),
+                         colour_at(index++), part.filter, {}, {}});
+    }
+    return found;
+}
+
+void PartGraphs::update(const IsShown& is_shown, const TraceOf& trace_of, const Draw& draw) {
+    parts_ = found();
+    while (graphs_.size() < parts_.size()) {
+        graphs_.push_back(plot_.add_curve(Lane::magnitude, "live", QPen()));
+        graphs_.back().set_smooth(true);
+    }
+    for (LaneCurve graph : graphs_) {
+        graph.clear();
+    }
+    for (std::size_t i = 0; i < parts_.size(); ++i) {
+        Part& part = parts_[i];
+        part.graph = graphs_[i];
+        if (is_shown(part.key)) {
+            part.level = trace_of(part.filter);
+            part.graph.set_pen(QPen(part.colour, 1));
+            draw(part.graph, part.level);
+        }
+    }
+}
+
+} // namespace syntonon
