@@ -381,7 +381,8 @@ Expected<bool> roots(Opened& opened, Output& out, const std::string& channel_id)
     add("pole", roots->poles);
     constexpr double well_known = 1e-8;
     if (roots->uncertainty > well_known) {
-        fmt::print(stderr, "channel {}: roots lie so close together that they are known to {:.1g} only\n",
+        fmt::print(stderr,
+                   "channel {}: roots lie so close together that they are known to {:.1g} only\n",
                    one_line(channel_id), roots->uncertainty);
     }
     return done(out.write(text));

@@ -23,8 +23,8 @@
 namespace syntonon {
 
 QStringList ShapeDesk::upper_words() {
-    return {tr("Roots"), tr("Numbers"), tr("Goal"), tr("Takes"), tr("Verdict"), tr("Working"),
-            tr("Network")};
+    return {tr("Roots"),   tr("Numbers"), tr("Goal"),   tr("Takes"),
+            tr("Verdict"), tr("Working"), tr("Network")};
 }
 
 QStringList ShapeDesk::lower_words() {

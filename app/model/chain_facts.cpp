@@ -45,16 +45,15 @@ const LevelExtrema& ChainFacts::extrema() {
 
 const std::vector<Identity>& ChainFacts::identities() {
     if (!identities_) {
-        const bool is_whole = analysis_ != nullptr && analysis_->problems.empty()
-                              && analysis_->waits_for.empty();
+        const bool is_whole =
+            analysis_ != nullptr && analysis_->problems.empty() && analysis_->waits_for.empty();
         identities_ = is_whole ? identities_of(chain_, analysis_->chain, filters_of(analysis_))
                                : std::vector<Identity>{};
     }
     return *identities_;
 }
 
-std::optional<Filter>
-ChainFacts::filter_of(const std::set<std::string, std::less<>>& ids) const {
+std::optional<Filter> ChainFacts::filter_of(const std::set<std::string, std::less<>>& ids) const {
     return filter_of_parts(chain_, ids, filters_of(analysis_));
 }
 

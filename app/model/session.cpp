@@ -66,8 +66,7 @@ const Stage* Session::stage() const {
 
 const Stage* Session::network() const {
     const Stage* selected = stage();
-    if (selected == nullptr || layout_of(*selected)
-        || kind_of(selected->spec) == DelaySpec::kind) {
+    if (selected == nullptr || layout_of(*selected) || kind_of(selected->spec) == DelaySpec::kind) {
         return selected;
     }
     const auto slot = slot_of(channel()->stages, selected->id);

@@ -63,9 +63,7 @@ public:
             tabs_->choose(tab_of(shown));
         }
     }
-    bool is_page_there(int index) const {
-        return pages_.at(static_cast<std::size_t>(index)).there;
-    }
+    bool is_page_there(int index) const { return pages_.at(static_cast<std::size_t>(index)).there; }
     QWidget* page(int index) {
         Page& page = pages_.at(static_cast<std::size_t>(index));
         if (page.widget == nullptr) {
@@ -110,9 +108,8 @@ private:
         return page;
     }
     int tab_of(int page) const {
-        return static_cast<int>(
-            std::count_if(pages_.begin(), pages_.begin() + page,
-                          [](const Page& before) { return before.there; }));
+        return static_cast<int>(std::count_if(pages_.begin(), pages_.begin() + page,
+                                              [](const Page& before) { return before.there; }));
     }
     void show_words() {
         QStringList words;

@@ -146,7 +146,9 @@ void DelayLinePane::paintEvent(QPaintEvent*) {
     }
     painter.setPen(t.text);
     painter.drawText(head, Qt::AlignRight | Qt::AlignVCenter,
-                     tr("out %1").arg(value_text(output_)));
+                     tr("x[%1] = %2,  y[%1] = %3")
+                         .arg(sample_->value())
+                         .arg(value_text(input_at(sample_->value())), value_text(output_)));
     QRect box(16, head_height, width() - 32, line_height);
     if (lines_.empty()) {
         painter.setPen(t.soft);

@@ -28,11 +28,12 @@ QString decibels(double db) {
 }
 
 QString number(double value, int digits = 10) {
-    return QString::fromStdString(text_with_digits(value, digits)).replace('-', QStringLiteral("−"));
+    return QString::fromStdString(text_with_digits(value, digits))
+        .replace('-', QStringLiteral("−"));
 }
 
-QString frequency(double hz) {
-    return QString::fromStdString(frequency_text(hz, 4));
+QString frequency(double hz, int digits = 4) {
+    return QString::fromStdString(frequency_text(hz, digits));
 }
 
 QTreeWidgetItem* row(const QString& name, const QString& value, const QString& note = {}) {
@@ -44,8 +45,8 @@ QTreeWidgetItem* row(const QString& name, const QString& value, const QString& n
     return item;
 }
 
-QTreeWidgetItem* place_row(const QString& name, const LevelExtremum& extremum) {
-    auto* item = row(name, decibels(extremum.level_db), frequency(extremum.hz));
+QTreeWidgetItem* place_row(const QString& name, const LevelExtremum& extremum, int digits = 4) {
+    auto* item = row(name, decibels(extremum.level_db), frequency(extremum.hz, digits));
     item->setData(0, hz_role, extremum.hz);
     return item;
 }
@@ -69,7 +70,9 @@ Swing swing_of(const Filter& filter, double low_hz, double high_hz, double rate)
 
 // "1.3 y[n−12]"
 QString term(double factor, const QString& signal, std::size_t delay, bool first) {
-    const QString sign = factor < 0 ? QStringLiteral(" − ") : first ? QString() : QStringLiteral(" + ");
+    const QString sign = factor < 0 ? QStringLiteral(" − ")
+                         : first    ? QString()
+                                    : QStringLiteral(" + ");
     const QString size =
         std::abs(factor) == 1 ? QString() : number(std::abs(factor), 6) + QStringLiteral(" ");
     const QString at = delay == 0 ? QStringLiteral("[n]") : QStringLiteral("[n−%1]").arg(delay);
@@ -96,8 +99,8 @@ NetworkPane::NetworkPane(Session& session, LaneStack& lanes, QWidget* parent)
     tree_->setColumnCount(3);
     tree_->setHeaderHidden(true);
     tree_->header()->setSectionResizeMode(2, QHeaderView::Stretch);
-    tree_->header()->resizeSection(0, 176);
-    tree_->header()->resizeSection(1, 92);
+    tree_->header()->resizeSection(0, 146);
+    tree_->header()->resizeSection(1, 84);
     tree_->setIndentation(10);
     tree_->setRootIsDecorated(true);
     tree_->setAccessibleName(tr("Network: what is to be known of it"));
@@ -186,8 +189,7 @@ void NetworkPane::refresh_curves() {
             QTreeWidgetItem* item = tree_->topLevelItem(i)->child(k);
             const QString key = item->data(0, key_role).toString();
             if (!key.isEmpty()) {
-                item->setCheckState(0, lanes_.curves().is_shown(key) ? Qt::Checked
-                                                                     : Qt::Unchecked);
+                item->setCheckState(0, lanes_.curves().is_shown(key) ? Qt::Checked : Qt::Unchecked);
             }
         }
     }
@@ -216,7 +218,8 @@ void NetworkPane::add_stability(const Filter& filter) {
     }
     auto* section = add_section(tr("Round the loop"));
     if (!stability) {
-        section->addChild(row(tr("not known"), {}, QString::fromStdString(stability.error().reason)));
+        section->addChild(
+            row(tr("not known"), {}, QString::fromStdString(stability.error().reason)));
         return;
     }
     const LoopMargin& margin = *stability->margin;
@@ -228,8 +231,9 @@ void NetworkPane::add_stability(const Filter& filter) {
         section->addChild(item);
     };
     if (!stability->is_stable()) {
-        section->addChild(row(tr("unstable"), {}, tr("%1 poles outside the circle or on it")
-                                                      .arg(stability->poles_outside)));
+        section->addChild(
+            row(tr("unstable"), {},
+                tr("%1 poles outside the circle or on it").arg(stability->poles_outside)));
         add(tr("gain must change by"), margin.most_gain, margin.most_gain_turns);
         return;
     }
@@ -264,8 +268,8 @@ void NetworkPane::add_wet_and_dry(const Filter& filter) {
     auto* section = add_section(tr("Both branches"));
     section->addChild(place_row(tr("sum, highest"), sum.highest));
     section->addChild(place_row(tr("sum, deepest"), sum.deepest));
-    section->addChild(row(tr("depth"), decibels(sum.highest.level_db - sum.deepest.level_db)
-                                           .remove('+'),
+    section->addChild(row(tr("depth"),
+                          decibels(sum.highest.level_db - sum.deepest.level_db).remove('+'),
                           tr("from highest to deepest")));
     section->addChild(place_row(tr("difference, highest"), less.highest));
     section->addChild(place_row(tr("difference, deepest"), less.deepest));
@@ -292,11 +296,12 @@ void NetworkPane::add_extrema() {
     }
     const auto dips = std::ranges::count(all.found, false, &LevelExtremum::is_peak);
     const auto peaks = static_cast<std::ptrdiff_t>(all.found.size()) - dips;
-    auto* section = add_section(all.is_complete
-                                    ? tr("Of the chain: %1 notches, %2 peaks").arg(dips).arg(peaks)
+    auto* section =
+        add_section(all.is_complete ? tr("Of the chain: %1 notches, %2 peaks").arg(dips).arg(peaks)
                                     : tr("Of the chain: the lowest of many notches and peaks"));
     for (std::size_t i = 0; i < std::min(all.found.size(), most_listed); ++i) {
-        section->addChild(place_row(all.found[i].is_peak ? tr("peak") : tr("notch"), all.found[i]));
+        section->addChild(place_row(all.found[i].is_peak ? tr("peak") : tr("notch"), all.found[i],
+                                    all.is_complete ? 4 : 9)); // close together
     }
     if (all.found.size() > most_listed) {
         section->addChild(row(tr("and %1 more").arg(all.found.size() - most_listed), {}));
@@ -307,15 +312,15 @@ void NetworkPane::add_equation(const Filter& filter) {
     auto* section = add_section(tr("As one equation"));
     const auto& rational = filter.rational();
     if (!rational) {
-        section->addChild(row(tr("not written out"), {}, QString::fromStdString(rational.error().reason)));
+        section->addChild(
+            row(tr("not written out"), {}, QString::fromStdString(rational.error().reason)));
         return;
     }
     const Coefficients all = coefficients_of(*rational);
     const auto b = there(all.numerator), a = there(all.denominator);
     if (b.size() + a.size() > most_listed) {
-        section->addChild(
-            row(tr("not written out"), {},
-                tr("%1 coefficients that are not 0").arg(b.size() + a.size())));
+        section->addChild(row(tr("not written out"), {},
+                              tr("%1 coefficients that are not 0").arg(b.size() + a.size())));
         return;
     }
     QString equation;

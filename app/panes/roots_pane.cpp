@@ -118,9 +118,10 @@ std::vector<RootsPane::DrawnRoot> RootsPane::drawn_roots() const {
         const auto first = static_cast<std::ptrdiff_t>(roots.size());
         const auto add = [&](const std::vector<std::complex<double>>& of_one_kind, bool pole) {
             for (const auto& root : of_one_kind) {
-                const auto same = std::find_if(
-                    roots.begin() + first, roots.end(),
-                    [&](const DrawnRoot& r) { return r.pole == pole && r.value == root; });
+                const auto same =
+                    std::find_if(roots.begin() + first, roots.end(), [&](const DrawnRoot& r) {
+                        return r.pole == pole && r.value == root;
+                    });
                 if (same != roots.end()) {
                     ++same->count;
                 } else {

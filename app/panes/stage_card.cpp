@@ -42,7 +42,10 @@ StageCard::StageCard(Session& session, QWidget* parent)
     setFixedHeight(card_height);
     setMinimumWidth(52);
     connect(switch_, &QAbstractButton::clicked, this,
-            [this](bool on) { switch_stage(session_, id_, on); });
+            [this](bool on) {
+                session_.select_stage(id_);
+                switch_stage(session_, id_, on);
+            });
 }
 
 const Stage* StageCard::stage() const {

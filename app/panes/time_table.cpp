@@ -12,8 +12,8 @@ namespace syntonon {
 namespace {
 
 QTableWidgetItem* number_cell(double value) {
-    auto* cell = new QTableWidgetItem(QString::fromStdString(text_with_digits(value, 10))
-                                          .replace('-', QStringLiteral("−")));
+    auto* cell = new QTableWidgetItem(
+        QString::fromStdString(text_with_digits(value, 10)).replace('-', QStringLiteral("−")));
     cell->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
     cell->setToolTip(QString::fromStdString(text_with_digits(value, 17)));
     return cell;
@@ -21,8 +21,7 @@ QTableWidgetItem* number_cell(double value) {
 
 } // namespace
 
-TimeTable::TimeTable(Session& session, QWidget* parent)
-    : QTableWidget(parent), session_(session) {
+TimeTable::TimeTable(Session& session, QWidget* parent) : QTableWidget(parent), session_(session) {
     set_up_rows(*this, {"n", tr("impulse h[n]"), tr("step")});
     set_up_reading(*this);
     setAccessibleName(tr("First values of the chain's answer in time"));

@@ -378,11 +378,10 @@ void LaneCurves::draw_stage() {
 }
 
 void LaneCurves::draw_parts() {
-    parts_.update([this](const QString& key) { return is_shown(key); },
-                  [this](const Filter& filter) {
-                      return prediction_of(detail_of_chain(filter), nullptr);
-                  },
-                  [this](LaneCurve graph, const LevelTrace& trace) { draw_level(graph, trace); });
+    parts_.update(
+        [this](const QString& key) { return is_shown(key); },
+        [this](const Filter& filter) { return prediction_of(detail_of_chain(filter), nullptr); },
+        [this](LaneCurve graph, const LevelTrace& trace) { draw_level(graph, trace); });
 }
 
 void LaneCurves::draw_difference() {

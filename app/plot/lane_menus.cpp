@@ -117,9 +117,9 @@ void fill_lane_menu(QMenu& menu, LaneStack& lanes, Lane lane) {
                     {30, 100, 10}},
                    tr("dB"));
         menu.addSeparator();
-        add_choices<bool>(menu, lanes, &LaneView::marks,
-                          {{true, tr("notches and peaks of networks marked")},
-                           {false, tr("without marks")}});
+        add_choices<bool>(
+            menu, lanes, &LaneView::marks,
+            {{true, tr("notches and peaks of networks marked")}, {false, tr("without marks")}});
         break;
     case Lane::weight:
         for (const double decades : {1.0, 2.0, 4.0}) {

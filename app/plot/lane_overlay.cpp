@@ -61,6 +61,8 @@ void LaneStack::paint_marks(QPainter& painter) {
     painter.setFont(text_font(10));
     painter.setPen(theme().soft);
     const QFontMetrics metrics(text_font(10));
+    QColor ground = theme().panel; // the curve shines through, the number stands before it
+    ground.setAlphaF(0.75F);
     constexpr int tick = 5, text_height = 13, apart = 4;
     std::array<double, 2> free_from{0, 0}; // where the last text ended, below and above
     for (const LaneMark& mark : marks_) {
@@ -79,6 +81,7 @@ void LaneStack::paint_marks(QPainter& painter) {
             || (mark.is_peak && box.intersects(magnified_rect()))) {
             continue; // the tick says enough
         }
+        painter.fillRect(box, ground);
         painter.drawText(box, Qt::AlignCenter, mark.text);
         free = left + width + apart;
     }

@@ -40,8 +40,12 @@ std::vector<PartGraphs::Part> PartGraphs::found() const {
     ChainFacts& facts = session_.facts();
     if (const auto& marked = session_.marked(); !marked.empty()) {
         if (const auto filter = facts.filter_of(marked)) {
-            found.push_back({together_key, QObject::tr("%1 stages together").arg(marked.size()),
-                             theme().copper, *filter, {}, {}});
+            found.push_back({together_key,
+                             QObject::tr("%1 stages together").arg(marked.size()),
+                             theme().copper,
+                             *filter,
+                             {},
+                             {}});
         }
     }
     const Stage* network = session_.network();
@@ -57,8 +61,12 @@ std::vector<PartGraphs::Part> PartGraphs::found() const {
     }
     std::size_t index = 0;
     for (const PartCurve& part : part_curves(*designed->filter)) {
-        found.push_back({QStringLiteral("part:") + QString::fromStdString(part.key), name_of(part),
-                         colour_at(index++), part.filter, {}, {}});
+        found.push_back({QStringLiteral("part:") + QString::fromStdString(part.key),
+                         name_of(part),
+                         colour_at(index++),
+                         part.filter,
+                         {},
+                         {}});
     }
     return found;
 }

@@ -35,9 +35,9 @@ public:
     QSize sizeHint() const override { return {260, 48}; }
 
 signals:
-    void taken();                // a new drag begins
-    void turned(double value);   // by pointer, in a drag
-    void stepped(double value);  // by key or wheel
+    void taken();               // a new drag begins
+    void turned(double value);  // by pointer, in a drag
+    void stepped(double value); // by key or wheel
 
 protected:
     void paintEvent(QPaintEvent* event) override;

@@ -11,7 +11,8 @@
 namespace syntonon {
 namespace {
 
-constexpr int word_gap = 22, channel_padding = 12, square = 8, longest_channel_name = 110;
+constexpr int word_gap = 22, least_word_gap = 8, channel_padding = 12, square = 8,
+              longest_channel_name = 110;
 
 } // namespace
 
@@ -46,13 +47,21 @@ void TabStrip::measure_names() {
     const QFontMetrics metrics(text_font(12, QFont::DemiBold));
     shown_names_.clear();
     ends_.clear();
+    natural_width_ = 0;
+    for (const QString& name : names_) {
+        natural_width_ += metrics.horizontalAdvance(name) + word_gap;
+    }
+    // Words move closer where there is little room.
+    const int lacking = natural_width_ - word_gap - width();
+    const int gaps = std::max(1, static_cast<int>(names_.size()) - 1);
+    gap_ = std::clamp(word_gap - (lacking + gaps - 1) / gaps, least_word_gap, word_gap);
     int end = 0;
     for (const QString& name : names_) {
         const bool words = look_ == Look::words;
         shown_names_ << (words ? name
                                : metrics.elidedText(name, Qt::ElideRight, longest_channel_name));
         const int text = metrics.horizontalAdvance(shown_names_.back());
-        end += words ? text + word_gap : text + 2 * channel_padding + square + 8;
+        end += words ? text + gap_ : text + 2 * channel_padding + square + 8;
         ends_.push_back(end);
     }
 }
@@ -86,11 +95,14 @@ int TabStrip::tab_at(const QPoint& point) const {
 }
 
 QSize TabStrip::sizeHint() const {
-    return {full_width(), look_ == Look::words ? 28 : 32};
+    return {look_ == Look::words ? natural_width_ : full_width(), look_ == Look::words ? 28 : 32};
 }
 
 void TabStrip::resizeEvent(QResizeEvent* event) {
     QWidget::resizeEvent(event);
+    if (look_ == Look::words) {
+        measure_names();
+    }
     scrolled_ = std::clamp(scrolled_, 0, std::max(0, full_width() - width()));
     bring_into_view(chosen_);
 }
@@ -202,12 +214,12 @@ void TabStrip::paintEvent(QPaintEvent*) {
         painter.setPen(chosen ? t.text : t.soft);
         painter.drawText(name_rect(i), Qt::AlignLeft | Qt::AlignVCenter, name_in_view(i));
         if (look_ == Look::words && chosen) {
-            painter.fillRect(tab.left(), height() - 3, tab.width() - word_gap, 2, t.copper);
+            painter.fillRect(tab.left(), height() - 3, tab.width() - gap_, 2, t.copper);
         }
         if (chosen && hasFocus()) {
             painter.setPen(QPen(t.copper, 1, Qt::DotLine));
             painter.drawRect(tab.adjusted(look_ == Look::words ? -1 : 4, 6,
-                                          look_ == Look::words ? -word_gap + 4 : -5, -4));
+                                          look_ == Look::words ? -gap_ + 4 : -5, -4));
         }
     }
 }

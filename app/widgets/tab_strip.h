@@ -51,6 +51,7 @@ private:
     int tab_at(const QPoint& point) const;
     QRect name_rect(int index) const;
     void paint_channel(QPainter& painter, int index);
+    int natural_width_ = 0, gap_ = 0; // of words
     int full_width() const { return ends_.empty() ? 0 : ends_.back(); }
     void measure_names();
     void bring_into_view(int index);

@@ -132,7 +132,9 @@ std::string amount_of(const DelaySpec& spec) {
     const char* unit = spec.unit == DelayUnit::samples ? (spec.value == 1 ? "sample" : "samples")
                        : spec.unit == DelayUnit::ms    ? "ms"
                                                        : "m";
-    return fmt::format("{:.6g} {}", spec.value, unit);
+    constexpr double many = 1e6;
+    return spec.value < many ? fmt::format("{:.6g} {}", spec.value, unit)
+                             : fmt::format("{:.0f} {}", spec.value, unit);
 }
 
 } // namespace
@@ -165,9 +167,10 @@ Expected<Design> design(const DelaySpec& spec, const Brief& brief, const Watch&)
     }
     const double samples = samples_of(spec, brief.sample_rate_hz);
     if (!(samples <= most_delay_s * brief.sample_rate_hz)) {
-        return refuse(std::string(key_of(spec.unit)),
-                      fmt::format("is a delay of {:.6g} hours", samples / brief.sample_rate_hz / 3600),
-                      "stay at or below one hour");
+        return refuse(
+            std::string(key_of(spec.unit)),
+            fmt::format("is a delay of {:.6g} hours", samples / brief.sample_rate_hz / 3600),
+            "stay at or below one hour");
     }
     if (auto ok = check_interpolation(spec, samples); !ok) {
         return tl::unexpected(ok.error());

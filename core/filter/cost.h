@@ -8,10 +8,10 @@ namespace syntonon {
 
 struct Cost {
     int sections = 0;
-    int multiplies = 0; // per sample
-    int adds = 0;       // per sample
+    int multiplies = 0;           // per sample
+    int adds = 0;                 // per sample
     std::int64_t state_words = 0; // an hour's delay is more than an int holds
-    int taps = 0; // of FIR filters
+    int taps = 0;                 // of FIR filters
 
     bool operator==(const Cost&) const = default;
     Cost& operator+=(const Cost& other) {

@@ -32,8 +32,7 @@ namespace {
 using Values = std::vector<double>;
 
 template <class Form>
-constexpr bool searches_for_roots =
-    std::is_same_v<Form, ParallelSum> || std::is_same_v<Form, Loop>;
+constexpr bool searches_for_roots = std::is_same_v<Form, ParallelSum> || std::is_same_v<Form, Loop>;
 
 // One kind of answer on a grid: a cascade's own way, the sum of a series' parts', a multiple of
 // what is repeated, else point by point.
@@ -163,11 +162,10 @@ Response Filter::followed_response(const FrequencyGrid& grid) const {
         constexpr double most_ripples = 4096;
         // What is added up or fed back after a very long delay turns hither and thither far more
         // often than it could be followed; its phase is left wrapped.
-        const bool is_followed = std::holds_alternative<Taps>(form())
-                                 || rippling_samples() <= most_ripples;
-        held_->knots = is_followed
-                           ? phase_knots(*prepared, followed_hz(*this, any_rate), any_rate)
-                           : PhaseKnots{};
+        const bool is_followed =
+            std::holds_alternative<Taps>(form()) || rippling_samples() <= most_ripples;
+        held_->knots = is_followed ? phase_knots(*prepared, followed_hz(*this, any_rate), any_rate)
+                                   : PhaseKnots{};
     });
     return syntonon::followed_response(*prepared, held_->knots, grid);
 }
@@ -241,7 +239,8 @@ Values Filter::telling_hz(const TellingRange& range) const {
 
 bool Filter::has_few_roots_well_apart() const {
     constexpr double well_known = 1e-7;
-    return finite_samples() <= double(most_roots_of_a_sum) && roots() && roots()->uncertainty < well_known;
+    return finite_samples() <= double(most_roots_of_a_sum) && roots()
+           && roots()->uncertainty < well_known;
 }
 
 const Expected<Roots>& Filter::roots() const {
@@ -265,10 +264,10 @@ const Expected<Rational>& Filter::rational() const {
         if (finite_samples() <= most_samples) {
             held_->rational.emplace(rational_of(*this));
         } else {
-            held_->rational.emplace(
-                refuse("", fmt::format("of an order of {:.0f}, too long to be written out",
-                                       finite_samples()),
-                       fmt::format("that is done up to {:.0f}", most_samples)));
+            held_->rational.emplace(refuse(
+                "",
+                fmt::format("of an order of {:.0f}, too long to be written out", finite_samples()),
+                fmt::format("that is done up to {:.0f}", most_samples)));
         }
     });
     return *held_->rational;

@@ -149,7 +149,8 @@ private:
         return {-root(0) - root(1), root(0) * root(1)};
     }
     static Complex nearest(const std::vector<Complex>& places, const Complex& z) {
-        return std::ranges::min(places, {}, [&](const Complex& place) { return std::abs(place - z); });
+        return std::ranges::min(places, {},
+                                [&](const Complex& place) { return std::abs(place - z); });
     }
 
     Power a_, b_;

@@ -6,13 +6,15 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <functional>
 #include <numbers>
 
 namespace syntonon {
 namespace {
 
-constexpr int places = 32; // looked at in a column
-constexpr int steps = 18;  // of the search from the best of them
+constexpr int places = 40; // looked at in a column
+constexpr int best = 2;    // of them searched around, on either side
+constexpr int steps = 22;  // of the search
 constexpr double golden = 1 / std::numbers::phi;
 
 class Column {
@@ -23,16 +25,22 @@ public:
     void look(double low_hz, double high_hz, RippleBand& band) {
         least_ = {infinity, infinity, infinity};
         most_ = {-infinity, -infinity, -infinity};
-        Seen highest{0, -infinity}, lowest{0, infinity};
+        low_hz_ = low_hz;
+        high_hz_ = high_hz;
+        std::array<Seen, places> seen{};
         for (int i = 0; i < places; ++i) {
             const double part = std::fmod((i + 0.5) * golden, 1.0);
             const double hz = low_hz + part * (high_hz - low_hz);
-            const double level = at(hz);
-            highest = level > highest.level ? Seen{hz, level} : highest;
-            lowest = level < lowest.level ? Seen{hz, level} : lowest;
+            seen[static_cast<std::size_t>(i)] = {hz, at(hz)};
         }
-        search(highest.hz, 1);
-        search(lowest.hz, -1);
+        std::ranges::partial_sort(seen, seen.begin() + best, std::greater<>(), &Seen::level);
+        for (std::size_t i = 0; i < best; ++i) {
+            search(seen[i].hz, 1);
+        }
+        std::ranges::partial_sort(seen, seen.begin() + best, std::less<>(), &Seen::level);
+        for (std::size_t i = 0; i < best; ++i) {
+            search(seen[i].hz, -1);
+        }
         band.frequency_hz.push_back(std::sqrt(low_hz * high_hz));
         put(band.magnitude_db, 0);
         put(band.phase_rad, 1);
@@ -56,9 +64,10 @@ private:
         return here.magnitude_db;
     }
 
-    // Uphill (sign 1) or downhill within half a ripple on both sides.
+    // Uphill (sign 1) or downhill within half a ripple on both sides, and within the column.
     void search(double hz, double sign) {
-        double low = hz - ripple_hz_ / 2, high = hz + ripple_hz_ / 2;
+        double low = std::max(hz - ripple_hz_ / 2, low_hz_);
+        double high = std::min(hz + ripple_hz_ / 2, high_hz_);
         double a = high - golden * (high - low), b = low + golden * (high - low);
         double at_a = sign * at(a), at_b = sign * at(b);
         for (int i = 0; i < steps; ++i) {
@@ -83,6 +92,7 @@ private:
 
     const Prober& prober_;
     double ripple_hz_, rate_;
+    double low_hz_ = 0, high_hz_ = 0; // of the column
     std::array<double, 3> least_{}, most_{};
 };
 

@@ -125,8 +125,7 @@ private:
                      std::vector<double>& out) const {
         // Round an all-pass the level's slope is but rounding.
         const auto is_there = [&](const Node& n) {
-            return std::abs(n.*slope)
-                   > 1e-12 * (std::abs(n.level_slope) + std::abs(n.phase_slope));
+            return std::abs(n.*slope) > 1e-12 * (std::abs(n.level_slope) + std::abs(n.phase_slope));
         };
         if (from.*slope * (to.*slope) < 0 && is_there(from) && is_there(to)) {
             out.push_back(between(from.hz, to.hz, [&](const Node& n) {

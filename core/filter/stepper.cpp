@@ -141,8 +141,7 @@ public:
         return output;
     }
     void add_lines(std::size_t most_taps, std::vector<DelayLine>& out) const override {
-        out.push_back(
-            ring_.line(fmt::format("FIR of {} taps", taps_.values().size()), most_taps));
+        out.push_back(ring_.line(fmt::format("FIR of {} taps", taps_.values().size()), most_taps));
     }
 
 private:

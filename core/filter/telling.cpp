@@ -34,8 +34,7 @@ public:
         const double width = rad_per_sample_from_hz(high - low, rate_);
         const std::complex<double> expected =
             (at_low.h + at_high.h) / 2.0 + width / 8 * (at_low.slope - at_high.slope);
-        const bool follows =
-            size_of(found.h - expected) <= smooth * size_of(found.h) + found.floor;
+        const bool follows = size_of(found.h - expected) <= smooth * size_of(found.h) + found.floor;
         // Beside a zero near the circle H is as straight as can be, but its phase swings round and
         // the delay, H'/H, has a narrow bell.
         const double least = std::min(size_of(at_low.h), size_of(at_high.h));

@@ -43,10 +43,10 @@ std::string too_fine_in(double from_hz, double to_hz, const Prediction& predicti
     const double ripples =
         prediction.chain().rippling_samples() * (to_hz - from_hz) / prediction.sample_rate_hz();
     if (ripples > Prediction::most_ripples) {
-        return fmt::format("a delay of {:.0f} samples makes {:.0f} ripples in the range, more than "
-                           "are looked at one by one ({:.0f}); narrow the range or shorten the delay",
-                           prediction.chain().rippling_samples(), ripples,
-                           Prediction::most_ripples);
+        return fmt::format(
+            "a delay of {:.0f} samples makes {:.0f} ripples in the range, more than "
+            "are looked at one by one ({:.0f}); narrow the range or shorten the delay",
+            prediction.chain().rippling_samples(), ripples, Prediction::most_ripples);
     }
     return {};
 }

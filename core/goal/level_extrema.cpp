@@ -9,10 +9,10 @@
 namespace syntonon {
 namespace {
 
-constexpr double points_an_octave = 48;
+constexpr double seeds_an_octave = 48;
 
 std::vector<double> frequencies(const Filter& filter, const ExtremaSearch& search) {
-    const double ratio = std::exp2(1 / points_an_octave);
+    const double ratio = std::exp2(1 / seeds_an_octave);
     // What ripples far more often than anybody could read the list is not looked at.
     const double most_ripples = 2 * static_cast<double>(search.most);
     auto hz = filter.telling_hz(
@@ -66,10 +66,9 @@ private:
             return;
         }
         const double sign = is_peak ? 1 : -1;
-        const Extremum best =
-            greatest([&](double f) { return sign * probe_.level_db(f); },
-                     {hz_[i - 1], hz_[i], hz_[i + 1]},
-                     {sign * level_[i - 1], sign * level_[i], sign * level_[i + 1]});
+        const Extremum best = greatest(
+            [&](double f) { return sign * probe_.level_db(f); }, {hz_[i - 1], hz_[i], hz_[i + 1]},
+            {sign * level_[i - 1], sign * level_[i], sign * level_[i + 1]});
         all.push_back({best.hz, sign * best.value, is_peak});
     }
 
@@ -86,9 +85,9 @@ LevelExtrema level_extrema(const Filter& filter, const ExtremaSearch& search) {
     if (ripples > 2 * static_cast<double>(search.most)) {
         // The lowest ones, which a list begins with.
         ExtremaSearch lower = search;
-        lower.high_hz = search.low_hz
-                        + static_cast<double>(search.most) * search.sample_rate_hz
-                              / filter.finite_samples();
+        lower.high_hz =
+            search.low_hz
+            + static_cast<double>(search.most) * search.sample_rate_hz / filter.finite_samples();
         all = level_extrema(filter, lower);
         all.is_complete = false;
         return all;

@@ -56,8 +56,7 @@ Expected<std::vector<double>> settled_impulse_response(const Filter& chain) {
         return refuse("", "the chain is unstable, so its response never settles",
                       "move its poles inside the unit circle");
     }
-    const double length =
-        decay_samples(*slowest, died_away_db) + chain.finite_samples() + 64;
+    const double length = decay_samples(*slowest, died_away_db) + chain.finite_samples() + 64;
     if (!(length <= longest)) {
         return refuse("",
                       fmt::format("the chain rings for more than {} samples, longer than is "

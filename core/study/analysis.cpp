@@ -37,8 +37,8 @@ constexpr std::size_t most_columns = 600;
 Trace between_points(const Filter& chain, const FrequencyGrid& drawing, bool linear) {
     const auto frequencies = drawing.frequency_hz();
     const double rate = drawing.sample_rate_hz();
-    TellingRange range{std::max(frequencies.front(), frequencies.back() * 1e-9),
-                       frequencies.back(), grid_ratio(drawing), rate, most_drawn_ripples};
+    TellingRange range{std::max(frequencies.front(), frequencies.back() * 1e-9), frequencies.back(),
+                       grid_ratio(drawing), rate, most_drawn_ripples};
     Trace trace;
     if (ripples_too_often(chain.rippling_samples(), range)) {
         const EvenSpacing columns{!linear, frequencies.front(), frequencies.back(),

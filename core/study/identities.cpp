@@ -28,8 +28,8 @@ std::optional<std::vector<Complex>> values_of(const Filter& filter, double order
     }
     const auto count = static_cast<std::size_t>(2 * order) + 16;
     // Not the ends, where a phase of 180 degrees and 0 look alike.
-    const auto grid = FrequencyGrid::linear(any_rate / 2 * 1e-4, any_rate / 2 * (1 - 1e-4), count,
-                                            any_rate);
+    const auto grid =
+        FrequencyGrid::linear(any_rate / 2 * 1e-4, any_rate / 2 * (1 - 1e-4), count, any_rate);
     std::vector<Complex> values;
     for (const FilterValue& value : filter.values(*grid)) {
         values.push_back(value.h);
@@ -43,9 +43,9 @@ std::optional<std::vector<Complex>> values_of(const Filter& filter) {
 
 template <class Difference>
 bool all_near(const std::vector<Complex>& values, double size, Difference difference) {
-    return size > 0 && std::isfinite(size)
-           && std::ranges::all_of(values,
-                                  [&](const Complex& h) { return difference(h) <= close * size; });
+    return size > 0 && std::isfinite(size) && std::ranges::all_of(values, [&](const Complex& h) {
+               return difference(h) <= close * size;
+           });
 }
 
 bool has_one_value(const std::vector<Complex>& values) {
@@ -59,7 +59,7 @@ bool has_one_size(const std::vector<Complex>& values) {
 }
 
 std::string name_of(const Stage& stage) {
-    return stage.name.empty() ? spoken_name_of(stage) : "“" + stage.name + "”";
+    return stage.name.empty() ? title_of(stage) + " " + summary_of(stage) : "“" + stage.name + "”";
 }
 
 std::string at_level(const Filter& filter) {
@@ -70,9 +70,8 @@ std::string at_level(const Filter& filter) {
 // "Split is all-pass", "the chain sums to one".
 std::optional<std::string> said_of(const std::string& name, const Filter& filter) {
     if (const auto delay = is_pure_delay(filter)) {
-        return *delay == 0
-                   ? fmt::format("{} sums to one", name)
-                   : fmt::format("{} is a delay of {} samples, nothing else", name, *delay);
+        return *delay == 0 ? fmt::format("{} sums to one", name)
+                           : fmt::format("{} is a delay of {} samples, nothing else", name, *delay);
     }
     if (is_constant(filter)) {
         const Complex h = Probe(filter, any_rate).value(any_rate / 8).h;
@@ -129,9 +128,9 @@ private:
                 branches.push_back(part.filter);
             }
             if (are_power_complementary(branches[0], branches[1])) {
-                found.push_back({fmt::format("the branches of {} are power-complementary",
-                                             name_of(stage)),
-                                 {stage.id}});
+                found.push_back(
+                    {fmt::format("the branches of {} are power-complementary", name_of(stage)),
+                     {stage.id}});
             }
         }
         for (const Chain* held : chains) {
@@ -186,7 +185,8 @@ bool is_minimum_phase(const Filter& filter) {
 
 bool are_inverse(const Filter& a, const Filter& b) {
     const double order = a.finite_samples() + b.finite_samples();
-    const double there = Probe(a, any_rate).level_db(1000), here = Probe(b, any_rate).level_db(1000);
+    const double there = Probe(a, any_rate).level_db(1000),
+                 here = Probe(b, any_rate).level_db(1000);
     const double further = Probe(a, any_rate).level_db(7000) + Probe(b, any_rate).level_db(7000);
     if (!(std::abs(there + here - further) < 1e-6)) {
         return false; // most pairs are told apart at once

@@ -17,10 +17,10 @@ struct Identity {
     std::vector<std::string> stages; // ids of those it tells of; none: the whole chain
 };
 
-// A rational H of order n is the same everywhere when it is at more than 2 n points (and |H| is when
-// it is at more than n, since |H|^2 is a quotient of cosine polynomials of degree n): so many are
-// looked at, to within a billionth. Minimum phase is read from the roots, where they can be had and
-// lie clear of the circle. What is too long for that is not told of.
+// A rational H of order n is the same everywhere when it is at more than 2 n points (and |H| is
+// when it is at more than n, since |H|^2 is a quotient of cosine polynomials of degree n): so many
+// are looked at, to within a billionth. Minimum phase is read from the roots, where they can be had
+// and lie clear of the circle. What is too long for that is not told of.
 bool is_all_pass(const Filter& filter);      // of constant level, but not of constant phase
 bool is_constant(const Filter& filter);      // a gain and nothing else
 bool is_minimum_phase(const Filter& filter); // and stable: no excess phase

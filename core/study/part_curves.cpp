@@ -58,8 +58,7 @@ private:
         if (!back) {
             return forward;
         }
-        return scaled(loop.feedback.factor,
-                      forward ? series(std::array{*forward, *back}) : *back);
+        return scaled(loop.feedback.factor, forward ? series(std::array{*forward, *back}) : *back);
     }
     std::optional<Filter> within(const RepeatSpec& repeat) const {
         const auto one = of(repeat.stages);
@@ -134,8 +133,8 @@ std::vector<PartCurve> part_curves(const Filter& filter) {
         const Filter round = series(std::array{loop->forward, loop->feedback});
         curves.push_back({"open_loop", "round the loop", scaled(loop->factor, round)});
         curves.push_back({"forward", "without feedback", loop->forward});
-        curves.push_back({"added", "added by the way back",
-                          Filter(Loop{Filter(), loop->factor, round})});
+        curves.push_back(
+            {"added", "added by the way back", Filter(Loop{Filter(), loop->factor, round})});
     } else if (const auto* sum = std::get_if<ParallelSum>(&filter.form())) {
         for (std::size_t k = 0; k < sum->branches.size(); ++k) {
             const auto& branch = sum->branches[k];
@@ -145,8 +144,8 @@ std::vector<PartCurve> part_curves(const Filter& filter) {
         if (sum->branches.size() == 2) {
             ParallelSum difference = *sum;
             difference.branches[1].factor *= -1;
-            curves.push_back({"difference", "difference of the branches",
-                              Filter(std::move(difference))});
+            curves.push_back(
+                {"difference", "difference of the branches", Filter(std::move(difference))});
         }
     }
     return curves;

@@ -33,8 +33,8 @@ struct PartCurve {
     Filter filter;
 };
 
-// Of a loop H = F / (1 - k F R): k F R round the open loop, F without feedback, and 1 / (1 - k F R),
-// which the way back adds to it. Of two branches or more: each with its factor; of two, their
+// Of a loop H = F / (1 - k F R): k F R round the open loop, F without feedback, and 1 / (1 - k F
+// R), which the way back adds to it. Of two branches or more: each with its factor; of two, their
 // difference. None of other forms.
 std::vector<PartCurve> part_curves(const Filter& filter);
 

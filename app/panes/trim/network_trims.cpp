@@ -36,7 +36,8 @@ QString margin_words(const StageAnalysis& stage) {
     if (margin.phase_rad) {
         parts << QString::fromStdString(text_with_digits(deg_from_rad(*margin.phase_rad), 3)) + "°";
     }
-    return parts.isEmpty() ? QString() : QObject::tr(" %1 to spare").arg(parts.join(QObject::tr(" and ")));
+    return parts.isEmpty() ? QString()
+                           : QObject::tr(" %1 to spare").arg(parts.join(QObject::tr(" and ")));
 }
 
 // One drag is one step of the history, and keys in a row are one.
@@ -45,8 +46,7 @@ void connect_knob(KnobBar& knob, FieldsTrim& trim, QString& gesture, Set set) {
     QObject::connect(&knob, &KnobBar::taken, &trim,
                      [&] { gesture = trim.session().new_gesture(); });
     QObject::connect(&knob, &KnobBar::turned, &trim, [&trim, &gesture, set](double value) {
-        trim.edit(QObject::tr("Change %1"), gesture,
-                  [&](StageSpec& spec) { set(spec, value); });
+        trim.edit(QObject::tr("Change %1"), gesture, [&](StageSpec& spec) { set(spec, value); });
     });
     QObject::connect(&knob, &KnobBar::stepped, &trim, [&trim, set](double value) {
         trim.edit(QObject::tr("Change %1"),

@@ -42,9 +42,11 @@ TEST(DelayKind, IsTheNearestWholeNumberOfSamples) {
     EXPECT_NEAR(value_in(DelayUnit::samples, {DelayUnit::ms, 10}, 48000), 480, 1e-9);
     EXPECT_EQ(refused_place(DelaySpec{DelayUnit::ms, -1}), "ms");
     EXPECT_EQ(refused_place(DelaySpec{DelayUnit::metres, 1e8}), "metres");
-    EXPECT_NE(made(DelaySpec{DelayUnit::samples, -3}).error().way_out.find("1048576"),
-              std::string::npos)
-        << "the limit that is told is the one that holds";
+    EXPECT_EQ(made(DelaySpec{DelayUnit::samples, 48000.0 * 3600})->filter.latency_samples(),
+              48000 * 3600);
+    EXPECT_EQ(refused_place(DelaySpec{DelayUnit::samples, 48000.0 * 3600 + 1}), "samples");
+    EXPECT_EQ(made(DelaySpec{DelayUnit::ms, 3601e3}).error().way_out, "stay at or below one hour");
+    EXPECT_EQ(summary_of(DelaySpec{DelayUnit::samples, 48000.0 * 3600}), "172800000 samples");
     EXPECT_EQ(summary_of(DelaySpec{DelayUnit::samples, 1}), "1 sample");
     const Working working = made(DelaySpec{DelayUnit::ms, 2.1})->working();
     EXPECT_EQ(working.steps[0].numbers[3].symbol, "N − D");

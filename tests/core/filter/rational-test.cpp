@@ -10,6 +10,7 @@
 #include <gtest/gtest.h>
 #include <iterator>
 #include <span>
+#include <tuple>
 
 namespace syntonon {
 namespace {
@@ -57,6 +58,22 @@ TEST(Rational, TwoLongRowsSideBySideHaveTheirZerosTo1e12) {
     ASSERT_TRUE(roots) << to_text(roots.error());
     EXPECT_EQ(roots->zeros.size(), 200u);
     expect_upper_roots(roots->zeros, order_200::two_rows_zeros, 1e-12);
+}
+
+TEST(Rational, IsWrittenOutAsOneRecursion) {
+    // Round y = x + 0.7 y[n - 3] beside half its input: (1.5 - 0.35 x^3) / (1 - 0.7 x^3).
+    const Filter comb = closed_loop({Filter(), 0.7, Filter(Delay{3})}).value();
+    const Filter net(ParallelSum{{{1, comb}, {0.5, Filter()}}});
+    const Coefficients all = coefficients_of(*net.rational());
+    ASSERT_EQ(all.numerator.size(), 4u);
+    ASSERT_EQ(all.denominator.size(), 4u);
+    for (const auto& [k, b, a] :
+         {std::tuple{0, 1.5, 1.0}, {1, 0.0, 0.0}, {2, 0.0, 0.0}, {3, -0.35, -0.7}}) {
+        EXPECT_NEAR(all.numerator[static_cast<std::size_t>(k)], b, 1e-15) << k;
+        EXPECT_NEAR(all.denominator[static_cast<std::size_t>(k)], a, 1e-15) << k;
+    }
+    EXPECT_FALSE(Filter(ParallelSum{{{1, Filter()}, {1, Filter(Delay{1 << 20})}}}).rational())
+        << "too long, and it says so";
 }
 
 TEST(Rational, SaysHowFarRootsMayBeOffThatFallTogether) {

@@ -64,6 +64,25 @@ TEST(Stability, OfACombIsCountedWhateverItsLength) {
     EXPECT_TRUE(stability(delay(4), 0, delay(100)).is_stable()) << "nothing comes back";
 }
 
+TEST(Stability, KnowsTheFactorsThatAreStable) {
+    for (const std::size_t length : {1u, 12u, 48'000u}) {
+        const auto comb = stable_factors({Filter(), 0.3, delay(length)});
+        ASSERT_TRUE(comb);
+        EXPECT_NEAR(comb->low, -1, 1e-9);
+        EXPECT_NEAR(comb->high, 1, 1e-9);
+    }
+    // Of the low-pass above: 1 / F is 1 at 0 Hz, and with turned polarity any factor will do.
+    const auto open = stable_factors({low_pass(0.5), -3, Filter()});
+    ASSERT_TRUE(open);
+    EXPECT_EQ(open->low, -infinity);
+    EXPECT_NEAR(open->high, 1, 1e-9);
+    const auto late = stable_factors({low_pass(0.5), 7, delay(1)});
+    ASSERT_TRUE(late);
+    EXPECT_NEAR(late->low, -3, 1e-9);
+    const Filter unstable(Cascade{{Biquad{1, 0, 0, -1.1, 0}}});
+    EXPECT_FALSE(stable_factors({unstable, 0.1, delay(1)}));
+}
+
 TEST(Stability, OfALoopThatHoldsAnUnstableOne) {
     // 1 / (1 - 2 x), held by -1.5 x round it: 1 - 0.5 x. It is held by g times that while
     // |2 - 1.5 g| < 1.

@@ -37,9 +37,8 @@ struct Network {
 std::vector<Network> networks() {
     const Filter leaky(Cascade{{Biquad{0.3, 0.1, 0, -0.6, 0}}});
     const Filter fir(Taps({0.5, -0.25, 0, 0.125}));
-    const Filter phaser =
-        Filter(ParallelSum{{{0.5, Filter()},
-                            {0.5, fed_back(repeated(all_pass(-0.9), 8), 0.62, Filter(Delay{1}))}}});
+    const Filter phaser = Filter(ParallelSum{
+        {{0.5, Filter()}, {0.5, fed_back(repeated(all_pass(-0.9), 8), 0.62, Filter(Delay{1}))}}});
     const Filter solved = fed_back(in_row({leaky, fir}), -1.7, leaky);
     return {
         {"comb", fed_back(Filter(), 0.7, Filter(Delay{12}))},

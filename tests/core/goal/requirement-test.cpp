@@ -4,6 +4,7 @@
 
 #include "core/base/units.h"
 #include "core/design/parametric.h"
+#include "core/filter/form.h"
 #include "core/goal/verdict.h"
 
 #include <cmath>
@@ -45,6 +46,25 @@ TEST(Requirement, RippleIsHighestMinusLowest) {
     const Finding single =
         judge_one(RippleRequirement{0, 24000, 1}, {section(ParametricShape::peak, 777.7, 0.5, 30)});
     EXPECT_NEAR(*single.value, 0.5, 1e-9);
+}
+
+TEST(Requirement, MoreRipplesThanCanBeLookedAtAreNotPassedInSilence) {
+    const std::vector<Filter> hour = {
+        Filter(ParallelSum{{{1, Filter()}, {0.5, Filter(Delay{172'800'000})}}})};
+    for (const RequirementSpec& spec :
+         {RequirementSpec(RippleRequirement{100, 10000, 40}),
+          RequirementSpec(PeakGainRequirement{40}),
+          RequirementSpec(DelayVariationRequirement{100, 10000, samples(1e12)})}) {
+        const Finding finding = judge_one(spec, hour);
+        EXPECT_EQ(finding.outcome, Outcome::undecided);
+        EXPECT_NE(finding.reason.find("ripples"), std::string::npos) << finding.reason;
+    }
+    // In a range that holds few of them each one is looked at.
+    const Finding few = judge_one(RippleRequirement{1000, 1001, 40}, hour);
+    EXPECT_NEAR(*few.value, db_from_ratio(1.5 / 0.5), 1e-6);
+    // A longer delay that is not added to anything makes none.
+    EXPECT_EQ(judge_one(PeakGainRequirement{0.1}, {Filter(Delay{172'800'000})}).outcome,
+              Outcome::met);
 }
 
 TEST(Requirement, AttenuationOfAButterworthLowPass) {
