@@ -3,6 +3,9 @@
 // runs on the offscreen platform.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/main_window.h"
+#include "app/panes/trim/network_trims.h"
+#include "app/panes/trim_strip.h"
+#include "app/widgets/knob_bar.h"
 #include "app/widgets/theme.h"
 #include "bench/drag.h"
 #include "core/study/chain.h"
@@ -111,6 +114,29 @@ void drag_phaser(MainWindow& window, int moves) {
          drag_grip(*window.lanes(), moves));
 }
 
+// The feedback of a comb of so many samples, on its knob.
+void drag_comb(MainWindow& window, double samples, int moves) {
+    Study study = brightwater_study();
+    Stage delay, comb;
+    delay.id = "delay";
+    delay.spec = DelaySpec{DelayUnit::samples, samples};
+    LoopSpec loop;
+    loop.feedback = {0.5, {SharedValue<Stage>(delay)}};
+    comb.id = "comb";
+    comb.spec = loop;
+    Channel channel;
+    channel.id = channel.name = "comb";
+    channel.stages = {SharedValue<Stage>(comb)};
+    study.channels = {SharedValue<Channel>(channel)};
+    window.session().replace_study(std::move(study));
+    window.session().select_stage("comb");
+    paint_all();
+    KnobBar& knob = *dynamic_cast<LoopTrim&>(*window.trim()->panel()).knob();
+    tell(fmt::format("a comb of {:.0f} samples, 1280x800, its feedback", samples), moves,
+         drag_from(knob, QPointF(knob.x_of(0.5), 15), moves,
+                   [](int i) { return QPointF(60 * std::sin(i * 0.05), 0); }));
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
@@ -131,6 +157,8 @@ int main(int argc, char** argv) {
         }
     }
     drag_phaser(window, moves);
+    drag_comb(window, 480, moves);
+    drag_comb(window, 48000, moves);
     window.session().mark_saved();
     return 0;
 }

@@ -29,23 +29,30 @@ inline void paint_all() {
     QApplication::processEvents();
 }
 
-// The selected stage's grip, in small circles; each move until everything is painted.
-inline DragTimes drag_grip(LaneStack& lanes, int moves) {
-    const QPointF start = *lanes.stage_grips().grip_point();
-    send_mouse(lanes, QEvent::MouseButtonPress, start, Qt::LeftButton, Qt::LeftButton);
+// A widget held at `start` and moved by steps(i); each move until everything is painted.
+template <class Steps>
+DragTimes drag_from(QWidget& widget, const QPointF& start, int moves, Steps steps) {
+    send_mouse(widget, QEvent::MouseButtonPress, start, Qt::LeftButton, Qt::LeftButton);
     std::vector<double> ms;
     for (int i = 0; i < moves; ++i) {
-        const QPointF at = start + QPointF(120 * std::sin(i * 0.05), 80 * std::sin(i * 0.083));
+        const QPointF at = start + steps(i);
         const auto begun = std::chrono::steady_clock::now();
-        send_mouse(lanes, QEvent::MouseMove, at, Qt::NoButton, Qt::LeftButton);
+        send_mouse(widget, QEvent::MouseMove, at, Qt::NoButton, Qt::LeftButton);
         paint_all();
         const std::chrono::duration<double, std::milli> took =
             std::chrono::steady_clock::now() - begun;
         ms.push_back(took.count());
     }
-    send_mouse(lanes, QEvent::MouseButtonRelease, start, Qt::LeftButton, Qt::NoButton);
+    send_mouse(widget, QEvent::MouseButtonRelease, start, Qt::LeftButton, Qt::NoButton);
     std::ranges::sort(ms);
     return {ms[ms.size() / 2], ms[ms.size() * 95 / 100], ms.back()};
+}
+
+// The selected stage's grip, in small circles.
+inline DragTimes drag_grip(LaneStack& lanes, int moves) {
+    return drag_from(lanes, *lanes.stage_grips().grip_point(), moves, [](int i) {
+        return QPointF(120 * std::sin(i * 0.05), 80 * std::sin(i * 0.083));
+    });
 }
 
 } // namespace syntonon

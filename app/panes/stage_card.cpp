@@ -41,11 +41,10 @@ StageCard::StageCard(Session& session, QWidget* parent)
     setAttribute(Qt::WA_OpaquePaintEvent);
     setFixedHeight(card_height);
     setMinimumWidth(52);
-    connect(switch_, &QAbstractButton::clicked, this,
-            [this](bool on) {
-                session_.select_stage(id_);
-                switch_stage(session_, id_, on);
-            });
+    connect(switch_, &QAbstractButton::clicked, this, [this](bool on) {
+        session_.select_stage(id_);
+        switch_stage(session_, id_, on);
+    });
 }
 
 const Stage* StageCard::stage() const {

@@ -355,7 +355,11 @@ void LaneCurves::draw_stage() {
     }
     constexpr double many_ripples = 1024; // of which some may fall between the grid's points
     const bool closer = is_magnified() || selected->filter->rippling_samples() > many_ripples;
-    const Trace detail = closer ? detail_of_chain(*selected->filter) : Trace{};
+    // Alone in its chain it has been traced already.
+    const bool is_chain = !is_magnified() && selected->filter->is_same_as(analysis->chain);
+    const Trace detail = !closer    ? Trace{}
+                         : is_chain ? analysis->total
+                                    : detail_of_chain(*selected->filter);
     const Response& response = closer ? detail.response : selected->response;
     std::span<const double> hz =
         closer ? std::span(detail.frequency_hz) : analysis->grid->frequency_hz();

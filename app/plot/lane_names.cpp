@@ -129,6 +129,7 @@ std::vector<CurveLabel> LaneCurves::labels() const {
 
 std::vector<LaneMark> LaneCurves::marks() const {
     constexpr std::size_t most = 48; // of more the lane says nothing any more
+    constexpr double most_rippling = 1024;
     std::vector<LaneMark> marks;
     const Channel* channel = session_.channel();
     if (channel == nullptr || !plot_.view().marks || !is_shown("prediction")
@@ -136,6 +137,10 @@ std::vector<LaneMark> LaneCurves::marks() const {
                return stage->enabled && layout_of(*stage).has_value();
            })) {
         return marks;
+    }
+    const auto analysis = session_.analysis();
+    if (analysis == nullptr || analysis->chain.rippling_samples() > 2.0 * most_rippling) {
+        return marks; // and does not look for them
     }
     const LevelExtrema& extrema = session_.facts().extrema();
     if (!extrema.is_complete || extrema.found.size() > most) {

@@ -2,6 +2,7 @@
 #include "core/filter/ripple_band.h"
 
 #include "core/base/units.h"
+#include "core/math/false_position.h"
 
 #include <algorithm>
 #include <array>
@@ -14,8 +15,21 @@ namespace {
 
 constexpr int places = 40; // looked at in a column
 constexpr int best = 2;    // of them searched around, on either side
-constexpr int steps = 22;  // of the search
+constexpr int steps = 12;  // of the search
 constexpr double golden = 1 / std::numbers::phi;
+
+struct Range {
+    double least = infinity, most = -infinity;
+
+    void take(double value) { // a NaN is neither
+        least = value < least ? value : least;
+        most = value > most ? value : most;
+    }
+    void put_into(LeastAndMost& columns) const {
+        columns.least.push_back(least);
+        columns.most.push_back(most);
+    }
+};
 
 class Column {
 public:
@@ -23,77 +37,62 @@ public:
         : prober_(prober), ripple_hz_(ripple_hz), rate_(sample_rate_hz) {}
 
     void look(double low_hz, double high_hz, RippleBand& band) {
-        least_ = {infinity, infinity, infinity};
-        most_ = {-infinity, -infinity, -infinity};
         low_hz_ = low_hz;
         high_hz_ = high_hz;
+        power_ = phase_ = delay_ = {};
         std::array<Seen, places> seen{};
         for (int i = 0; i < places; ++i) {
             const double part = std::fmod((i + 0.5) * golden, 1.0);
             const double hz = low_hz + part * (high_hz - low_hz);
-            seen[static_cast<std::size_t>(i)] = {hz, at(hz)};
+            const FilterValue value = at(hz);
+            phase_.take(std::arg(value.h));
+            seen[static_cast<std::size_t>(i)] = {hz, std::norm(value.h)};
         }
-        std::ranges::partial_sort(seen, seen.begin() + best, std::greater<>(), &Seen::level);
+        std::ranges::partial_sort(seen, seen.begin() + best, std::greater<>(), &Seen::power);
         for (std::size_t i = 0; i < best; ++i) {
             search(seen[i].hz, 1);
         }
-        std::ranges::partial_sort(seen, seen.begin() + best, std::less<>(), &Seen::level);
+        std::ranges::partial_sort(seen, seen.begin() + best, std::less<>(), &Seen::power);
         for (std::size_t i = 0; i < best; ++i) {
             search(seen[i].hz, -1);
         }
         band.frequency_hz.push_back(std::sqrt(low_hz * high_hz));
-        put(band.magnitude_db, 0);
-        put(band.phase_rad, 1);
-        put(band.group_delay_samples, 2);
+        band.magnitude_db.least.push_back(db_from_power(power_.least));
+        band.magnitude_db.most.push_back(db_from_power(power_.most));
+        phase_.put_into(band.phase_rad);
+        delay_.put_into(band.group_delay_samples);
     }
 
 private:
     struct Seen {
-        double hz, level;
+        double hz, power;
     };
 
-    double at(double hz) {
-        const ResponsePoint here =
-            prober_.response(circle_point(std::clamp(hz, 0.0, rate_ / 2), rate_));
-        const double values[] = {here.magnitude_db, std::remainder(here.phase_rad, 2 * pi),
-                                 here.group_delay_samples};
-        for (std::size_t k = 0; k < 3; ++k) {
-            least_[k] = values[k] < least_[k] ? values[k] : least_[k]; // a NaN is neither
-            most_[k] = values[k] > most_[k] ? values[k] : most_[k];
-        }
-        return here.magnitude_db;
+    FilterValue at(double hz) {
+        const FilterValue value = prober_.value(circle_point(std::min(hz, rate_ / 2), rate_));
+        power_.take(std::norm(value.h));
+        delay_.take(group_delay_samples(value));
+        return value;
     }
 
-    // Uphill (sign 1) or downhill within half a ripple on both sides, and within the column.
+    // Uphill (sign 1) or downhill to where the level turns, within a ripple and the column.
     void search(double hz, double sign) {
-        double low = std::max(hz - ripple_hz_ / 2, low_hz_);
-        double high = std::min(hz + ripple_hz_ / 2, high_hz_);
-        double a = high - golden * (high - low), b = low + golden * (high - low);
-        double at_a = sign * at(a), at_b = sign * at(b);
-        for (int i = 0; i < steps; ++i) {
-            if (at_a > at_b) {
-                high = b;
-                b = a, at_b = at_a;
-                a = high - golden * (high - low);
-                at_a = sign * at(a);
-            } else {
-                low = a;
-                a = b, at_a = at_b;
-                b = low + golden * (high - low);
-                at_b = sign * at(b);
-            }
-        }
-    }
-
-    void put(LeastAndMost& into, std::size_t k) const {
-        into.least.push_back(least_[k]);
-        into.most.push_back(most_[k]);
+        const auto rise = [&](double f) {
+            const FilterValue value = at(f);
+            return std::real(value.slope * std::conj(value.h));
+        };
+        const bool is_above = sign * rise(hz) > 0;
+        const double end = is_above ? std::min(hz + ripple_hz_ / 2, high_hz_)
+                                    : std::max(hz - ripple_hz_ / 2, low_hz_);
+        const double near = ripple_hz_ * 1e-6;
+        is_above ? false_position(rise, hz, end, near, steps)
+                 : false_position(rise, end, hz, near, steps);
     }
 
     const Prober& prober_;
     double ripple_hz_, rate_;
     double low_hz_ = 0, high_hz_ = 0; // of the column
-    std::array<double, 3> least_{}, most_{};
+    Range power_, phase_, delay_;
 };
 
 } // namespace

@@ -105,12 +105,10 @@ private:
         return found;
     }
     std::vector<Node> with(std::vector<Node> found, const std::vector<double>& more) const {
-        if (more.empty()) {
-            return found;
-        }
-        std::vector<double> hz = more;
-        std::ranges::transform(found, std::back_inserter(hz), &Node::hz);
-        return at(std::move(hz));
+        std::vector<Node> all;
+        std::ranges::merge(found, more.empty() ? std::vector<Node>{} : at(more),
+                           std::back_inserter(all), {}, &Node::hz, &Node::hz);
+        return all;
     }
     template <class IsBefore>
     double between(double low, double high, IsBefore is_before) const {
@@ -205,8 +203,10 @@ private:
         const double least = std::min(std::abs(from.l), std::abs(to.l));
         // Round an all-pass L is of one size, and one critical phase is as good as another.
         constexpr double hardly = 1e-12;
-        if (most <= largest_ * (1 + hardly) && 1 / most >= margin_.most_gain * (1 - hardly)
-            && 1 / least <= margin_.least_gain * (1 + hardly)) {
+        const bool is_largest = most > largest_ * (1 + hardly);
+        const bool rises = least <= 1 && 1 / std::min(most, 1.0) < margin_.most_gain * (1 - hardly);
+        const bool falls = most > 1 && 1 / std::max(least, 1.0) > margin_.least_gain * (1 + hardly);
+        if (!is_largest && !rises && !falls) {
             return;
         }
         for (const double turn : {first, last}) {

@@ -2,9 +2,12 @@
 #include "core/goal/level_extrema.h"
 
 #include "core/goal/extremum.h"
+#include "core/math/false_position.h"
 
 #include <algorithm>
 #include <cmath>
+#include <complex>
+#include <optional>
 
 namespace syntonon {
 namespace {
@@ -65,11 +68,26 @@ private:
             all.push_back({hz_[i], level_[i], is_peak});
             return;
         }
+        if (const auto hz = where_level(hz_[i - 1], hz_[i + 1])) {
+            all.push_back({*hz, probe_.level_db(*hz), is_peak});
+            return;
+        }
         const double sign = is_peak ? 1 : -1;
         const Extremum best = greatest(
             [&](double f) { return sign * probe_.level_db(f); }, {hz_[i - 1], hz_[i], hz_[i + 1]},
             {sign * level_[i - 1], sign * level_[i], sign * level_[i + 1]});
         all.push_back({best.hz, sign * best.value, is_peak});
+    }
+
+    // d|H|^2 / dw, but for a factor.
+    double rise(double hz) const {
+        const FilterValue value = probe_.value(hz);
+        return std::real(value.slope * std::conj(value.h));
+    }
+    // Between two frequencies with one extremum between them.
+    std::optional<double> where_level(double low, double high) const {
+        constexpr double near = 1e-11;
+        return false_position([&](double hz) { return rise(hz); }, low, high, near * high);
     }
 
     Probe probe_;

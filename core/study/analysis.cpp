@@ -30,7 +30,7 @@ Response sum_of_stages(const Chain& chain, const ChannelAnalysis& analysis) {
 
 // Between neighbours of what is drawn more would not be seen.
 constexpr double most_drawn_ripples = 1024;
-constexpr std::size_t most_columns = 600;
+constexpr std::size_t most_columns = 300; // of a band
 
 // The chain at the points that tell more than the grid does, which move with every drag and so are
 // not kept; and the band where there would be too many of them.

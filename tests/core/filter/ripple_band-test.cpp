@@ -37,9 +37,9 @@ TEST(RippleBand, OfCombsIsTheirClosedForm) {
                     if (band.frequency_hz[i] < whole && delay < 100'000) {
                         continue; // less than a ripple in the column
                     }
-                    ASSERT_NEAR(band.magnitude_db.most[i], db_from_ratio(high), 0.02)
+                    ASSERT_NEAR(band.magnitude_db.most[i], db_from_ratio(high), 0.05)
                         << delay << " samples, " << g << ", " << band.frequency_hz[i] << " Hz";
-                    ASSERT_NEAR(band.magnitude_db.least[i], db_from_ratio(low), 0.02)
+                    ASSERT_NEAR(band.magnitude_db.least[i], db_from_ratio(low), 0.05)
                         << delay << " samples, " << g << ", " << band.frequency_hz[i] << " Hz";
                 }
             }
