@@ -182,18 +182,6 @@ void Rail::fill_add_menu(QPushButton* button, const std::optional<Slot>& slot) {
     button->setMenu(menu);
 }
 
-namespace {
-
-std::vector<std::string> heads_of(const Stage& stage) {
-    std::vector<std::string> heads;
-    for (std::size_t k = 0; k < chains_in(stage).size(); ++k) {
-        heads.push_back(label_of_chain(stage, k));
-    }
-    return heads;
-}
-
-} // namespace
-
 std::vector<QPushButton*> Rail::branch_buttons() const {
     std::vector<QPushButton*> buttons;
     for (const Foot& foot : feet_) {
@@ -206,7 +194,7 @@ std::vector<Rail::Placed> Rail::placed_stages() const {
     std::vector<Placed> placed;
     if (session_.channel() != nullptr) {
         visit_stages(session_.channel()->stages, [&](const Stage& stage, const Slot& slot, int) {
-            placed.push_back({stage.id, slot, heads_of(stage)});
+            placed.push_back({stage.id, slot, chains_in(stage).size()});
         });
     }
     return placed;
@@ -254,9 +242,9 @@ void Rail::lay_out() {
         foot.button->deleteLater();
     }
     feet_.clear();
-    for (QLabel* head : heads_) {
-        head->hide();
-        head->deleteLater();
+    for (const Head& head : heads_) {
+        head.label->hide();
+        head.label->deleteLater();
     }
     heads_.clear();
     groups_.clear();
@@ -310,14 +298,25 @@ void Rail::lay_out_chain(const Chain& chain, const Slot& first, QLayout* beside,
     foot->show();
 }
 
-QLabel* Rail::add_head(const QString& text, QVBoxLayout* into) {
-    auto* head = new QLabel(text, track_);
+QLabel* Rail::add_head(const Stage& stage, std::size_t chain, QVBoxLayout* into) {
+    auto* head = new QLabel(QString::fromStdString(label_of_chain(stage, chain)), track_);
     head->setFont(text_font(11));
     head->setFixedHeight(14);
     into->addWidget(head);
-    heads_.push_back(head);
+    heads_.push_back({head, stage.id, chain});
     head->show();
     return head;
+}
+
+// A factor is no reason to lay everything out anew.
+void Rail::show_heads() {
+    for (const Head& head : heads_) {
+        const Stage* stage = find_stage(session_.channel()->stages, head.stage);
+        const QString text = QString::fromStdString(label_of_chain(*stage, head.chain));
+        if (head.label->text() != text) {
+            head.label->setText(text);
+        }
+    }
 }
 
 // Below one another: a bracket round what is repeated, a loop's stages and then those of its
@@ -331,7 +330,7 @@ void Rail::lay_out_group(const Stage& stage, ChainsLayout layout, QVBoxLayout* i
     const auto chains = chains_in(stage);
     for (std::size_t k = 0; k < chains.size(); ++k) {
         if (k > 0) { // the first one's words stand in the head
-            add_head(QString::fromStdString(label_of_chain(stage, k)), column);
+            add_head(stage, k, column);
         }
         lay_out_chain(*chains[k], {stage.id, k, 0}, nullptr, column, card);
     }
@@ -349,8 +348,7 @@ void Rail::lay_out_branches(const Stage& stage, QVBoxLayout* into, std::size_t& 
     for (std::size_t k = 0; k < chains.size(); ++k) {
         auto* column = new QVBoxLayout;
         column->setSpacing(8);
-        add_head(QString::fromStdString(label_of_chain(stage, k)), column)
-            ->setAlignment(Qt::AlignCenter);
+        add_head(stage, k, column)->setAlignment(Qt::AlignCenter);
         lay_out_chain(*chains[k], {stage.id, k, 0}, row, column, card);
         column->addStretch(1);
         row->addLayout(column, 1);
@@ -366,6 +364,8 @@ void Rail::refresh() {
         shown_ = std::move(placed);
         match_cards(shown_.size());
         lay_out();
+    } else {
+        show_heads();
     }
     for (std::size_t i = 0; i < cards_.size(); ++i) {
         cards_[i]->show_stage(shown_[i].id);

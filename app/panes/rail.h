@@ -45,13 +45,19 @@ private:
     struct Placed {
         std::string id;
         Slot slot;
-        std::vector<std::string> heads; // of the chains that the stage holds
+        std::size_t chains; // that the stage holds
         bool operator==(const Placed&) const = default;
     };
     struct Foot {
         QPushButton* button;
         Slot slot;
         QLayout* beside; // of all branches, where they come back to the track; else null
+    };
+    // What is written above a chain: its factor.
+    struct Head {
+        QLabel* label;
+        std::string stage;
+        std::size_t chain;
     };
     // What a stage holds, where it is drawn with a bracket or a line running back.
     struct Group {
@@ -67,7 +73,8 @@ private:
     void lay_out_branches(const Stage& stage, QVBoxLayout* into, std::size_t& card);
     void lay_out_group(const Stage& stage, ChainsLayout layout, QVBoxLayout* into,
                        std::size_t& card);
-    QLabel* add_head(const QString& text, QVBoxLayout* into);
+    QLabel* add_head(const Stage& stage, std::size_t chain, QVBoxLayout* into);
+    void show_heads();
     std::optional<Slot> slot_at(const QPoint& at) const; // where a card dropped there would stand
     void fill_add_menu(QPushButton* button, const std::optional<Slot>& slot);
 
@@ -81,7 +88,7 @@ private:
     std::vector<StageCard*> cards_;
     std::vector<Placed> shown_;
     std::vector<Foot> feet_;
-    std::vector<QLabel*> heads_;
+    std::vector<Head> heads_;
     std::vector<Group> groups_;
     std::optional<Slot> drop_;
     std::string shown_source_; // what the track names as its input

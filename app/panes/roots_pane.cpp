@@ -293,8 +293,12 @@ void RootsPane::paint_circle(QPainter& painter) {
     }
     painter.setPen(theme().soft);
     painter.setFont(text_font(11));
-    painter.drawText(QRectF(16, shares_top_ - 36, width() - 32, 32),
-                     Qt::AlignCenter | Qt::TextWordWrap, missing_roots());
+    if (const QString missing = missing_roots(); !missing.isEmpty()) {
+        const QRectF room(0, centre_.y() - 60, width(), 32);
+        const QRectF box = painter.boundingRect(room, Qt::AlignCenter, missing);
+        painter.fillRect(box.adjusted(-4, -2, 4, 2), theme().panel);
+        painter.drawText(room, Qt::AlignCenter, missing);
+    }
     if (const auto hz = session_.plumb().hz()) {
         const QPointF at =
             point_of(std::polar(1.0, rad_per_sample_from_hz(*hz, session_.study().sample_rate_hz)));

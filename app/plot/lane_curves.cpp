@@ -39,12 +39,16 @@ QVector<double> dashed(const LanePlot& plot, Lane lane, std::span<const double> 
 // In degrees; wrapped to ±180 with a gap where the line would jump across the lane.
 QVector<double> phase_deg(std::span<const double> rad, bool unwrapped) {
     QVector<double> out(static_cast<qsizetype>(rad.size()));
-    double last = 0;
+    double last = 0, last_whole = 0;
     for (qsizetype i = 0; i < out.size(); ++i) {
         const double whole = deg_from_rad(rad[static_cast<std::size_t>(i)]);
         const double deg = unwrapped ? whole : wrapped_deg(whole);
-        out[i] = !unwrapped && i > 0 && std::abs(deg - last) > 180 ? qQNaN() : deg;
+        // Nor where it turns so far from point to point that nobody could tell how often.
+        const bool jumps =
+            i > 0 && (std::abs(deg - last) > 180 || std::abs(whole - last_whole) > 180);
+        out[i] = !unwrapped && jumps ? qQNaN() : deg;
         last = deg;
+        last_whole = whole;
     }
     return out;
 }
@@ -275,18 +279,22 @@ void LaneCurves::draw_phase_and_delay(LaneCurve phase, LaneCurve delay, const Tr
     plot_.set_data(delay, Lane::delay, hz, delays);
 }
 
-void LaneCurves::draw_band(BandGraph& graph, Lane lane, std::span<const double> hz,
+void LaneCurves::draw_band(const BandGraph& graph, Lane lane, std::span<const double> hz,
                            const QVector<double>& least, const QVector<double>& most) {
     plot_.set_data(graph.least, lane, hz, least);
     plot_.set_data(graph.most, lane, hz, most);
+}
+
+void LaneCurves::draw_edges(const BandGraph& graph, const LevelTrace& level) {
+    draw_band(graph, Lane::magnitude, level.band_hz, drawable(plot_, level.band_db.least),
+              drawable(plot_, level.band_db.most));
 }
 
 void LaneCurves::draw_bands(const Trace& total, const LevelTrace& level) {
     if (total.band.empty()) {
         return;
     }
-    draw_band(bands_[0], Lane::magnitude, level.band_hz, drawable(plot_, level.band_db.least),
-              drawable(plot_, level.band_db.most));
+    draw_edges(bands_[0], level);
     const auto scaled = [](const std::vector<double>& values, double factor) {
         QVector<double> out(values.begin(), values.end());
         std::ranges::for_each(out, [factor](double& v) { v *= factor; });
@@ -385,7 +393,10 @@ void LaneCurves::draw_parts() {
     parts_.update(
         [this](const QString& key) { return is_shown(key); },
         [this](const Filter& filter) { return prediction_of(detail_of_chain(filter), nullptr); },
-        [this](LaneCurve graph, const LevelTrace& trace) { draw_level(graph, trace); });
+        [this](const PartGraphs::Part& part) {
+            draw_level(part.graph, part.level);
+            draw_edges({part.least, part.most}, part.level);
+        });
 }
 
 void LaneCurves::draw_difference() {
@@ -480,7 +491,8 @@ void LaneCurves::draw_measured() {
 
 void LaneCurves::clear_takes() {
     for (const TakeGraphs& take : takes_) {
-        for (LaneCurve graph : {take.level, take.phase, take.delay}) {
+        for (LaneCurve graph :
+             {take.level, take.phase, take.delay, take.edges.least, take.edges.most}) {
             plot_.remove_curve(graph);
         }
     }
@@ -498,14 +510,20 @@ void LaneCurves::draw_takes() {
         const QPen pen(take_colour(i), 1);
         TakeGraphs graphs{plot_.add_curve(Lane::magnitude, "still", pen),
                           plot_.add_curve(Lane::phase, "still", pen),
-                          plot_.add_curve(Lane::delay, "still", pen), take};
-        for (LaneCurve graph : {graphs.level, graphs.phase, graphs.delay}) {
+                          plot_.add_curve(Lane::delay, "still", pen),
+                          {plot_.add_curve(Lane::magnitude, "still", pen),
+                           plot_.add_curve(Lane::magnitude, "still", pen)},
+                          take};
+        for (LaneCurve graph :
+             {graphs.level, graphs.phase, graphs.delay, graphs.edges.least, graphs.edges.most}) {
             graph.set_smooth(true);
             graph.set_name(take_key(*shown_.takes[i]));
         }
         const bool closer = is_magnified();
         const Trace detail = closer ? detail_of_chain(take->chain) : Trace{};
-        draw_level(graphs.level, closer ? prediction_from(detail) : take->predicted);
+        const LevelTrace level = closer ? prediction_from(detail) : take->predicted;
+        draw_level(graphs.level, level);
+        draw_edges(graphs.edges, level);
         // A take without stages is what was measured: its flat lines would say nothing.
         if (std::ranges::any_of(shown_.takes[i]->stages, &Stage::enabled)) {
             draw_phase_and_delay(graphs.phase, graphs.delay, closer ? detail : take->total);

@@ -37,8 +37,13 @@ public:
     }
 
 private:
+    // Where ripples are too dense for a line: from the least to the most.
+    struct BandGraph {
+        LaneCurve least, most;
+    };
     struct TakeGraphs {
         LaneCurve level, phase, delay;
+        BandGraph edges; // of its level
         std::shared_ptr<const TakeAnalysis> analysis;
     };
     void restyle();
@@ -78,11 +83,8 @@ private:
     LaneCurve target_, measured_, predicted_, stage_, difference_;
     LaneCurve weight_, error_, error_floor_, phase_, stage_phase_, phase_target_, delay_,
         delay_target_;
-    // Where ripples are too dense for a line: from the least to the most.
-    struct BandGraph {
-        LaneCurve least, most;
-    };
-    void draw_band(BandGraph& graph, Lane lane, std::span<const double> hz,
+    void draw_edges(const BandGraph& graph, const LevelTrace& level);
+    void draw_band(const BandGraph& graph, Lane lane, std::span<const double> hz,
                    const QVector<double>& least, const QVector<double>& most);
     void draw_bands(const Trace& total, const LevelTrace& level);
     std::array<BandGraph, 3> bands_; // level, phase, delay

@@ -127,9 +127,21 @@ std::vector<CurveLabel> LaneCurves::labels() const {
     return labels;
 }
 
+namespace {
+
+std::size_t turns_in(const std::vector<double>& level_db) {
+    std::size_t turns = 0;
+    for (std::size_t i = 2; i < level_db.size(); ++i) {
+        const bool rose = level_db[i - 1] > level_db[i - 2], rises = level_db[i] > level_db[i - 1];
+        turns += rose != rises ? 1 : 0;
+    }
+    return turns;
+}
+
+} // namespace
+
 std::vector<LaneMark> LaneCurves::marks() const {
     constexpr std::size_t most = 48; // of more the lane says nothing any more
-    constexpr double most_rippling = 1024;
     std::vector<LaneMark> marks;
     const Channel* channel = session_.channel();
     if (channel == nullptr || !plot_.view().marks || !is_shown("prediction")
@@ -139,7 +151,8 @@ std::vector<LaneMark> LaneCurves::marks() const {
         return marks;
     }
     const auto analysis = session_.analysis();
-    if (analysis == nullptr || analysis->chain.rippling_samples() > 2.0 * most_rippling) {
+    if (analysis == nullptr || !analysis->total.band.empty()
+        || turns_in(analysis->total.response.magnitude_db) > most) {
         return marks; // and does not look for them
     }
     const LevelExtrema& extrema = session_.facts().extrema();

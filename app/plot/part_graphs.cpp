@@ -45,6 +45,8 @@ std::vector<PartGraphs::Part> PartGraphs::found() const {
                              theme().copper,
                              *filter,
                              {},
+                             {},
+                             {},
                              {}});
         }
     }
@@ -57,7 +59,7 @@ std::vector<PartGraphs::Part> PartGraphs::found() const {
     }
     if (const auto without = facts.without_feedback(network->id)) {
         found.push_back(
-            {without_key, QObject::tr("without feedback"), theme().plum, *without, {}, {}});
+            {without_key, QObject::tr("without feedback"), theme().plum, *without, {}, {}, {}, {}});
     }
     std::size_t index = 0;
     for (const PartCurve& part : part_curves(*designed->filter)) {
@@ -65,6 +67,8 @@ std::vector<PartGraphs::Part> PartGraphs::found() const {
                          name_of(part),
                          colour_at(index++),
                          part.filter,
+                         {},
+                         {},
                          {},
                          {}});
     }
@@ -74,19 +78,28 @@ std::vector<PartGraphs::Part> PartGraphs::found() const {
 void PartGraphs::update(const IsShown& is_shown, const TraceOf& trace_of, const Draw& draw) {
     parts_ = found();
     while (graphs_.size() < parts_.size()) {
-        graphs_.push_back(plot_.add_curve(Lane::magnitude, "live", QPen()));
-        graphs_.back().set_smooth(true);
+        graphs_.emplace_back();
+        for (LaneCurve& graph : graphs_.back()) {
+            graph = plot_.add_curve(Lane::magnitude, "live", QPen());
+            graph.set_smooth(true);
+        }
     }
-    for (LaneCurve graph : graphs_) {
-        graph.clear();
+    for (auto& graphs : graphs_) {
+        for (LaneCurve& graph : graphs) {
+            graph.clear();
+        }
     }
     for (std::size_t i = 0; i < parts_.size(); ++i) {
         Part& part = parts_[i];
-        part.graph = graphs_[i];
+        part.graph = graphs_[i][0];
+        part.least = graphs_[i][1];
+        part.most = graphs_[i][2];
         if (is_shown(part.key)) {
             part.level = trace_of(part.filter);
-            part.graph.set_pen(QPen(part.colour, 1));
-            draw(part.graph, part.level);
+            for (LaneCurve& graph : graphs_[i]) {
+                graph.set_pen(QPen(part.colour, 1));
+            }
+            draw(part);
         }
     }
 }

@@ -7,6 +7,7 @@
 
 #include <QColor>
 #include <QString>
+#include <array>
 #include <functional>
 #include <vector>
 
@@ -18,15 +19,15 @@ public:
         QString key, name; // "part:open_loop"
         QColor colour;
         Filter filter;
-        LevelTrace level; // empty while it is not shown
-        LaneCurve graph;
+        LevelTrace level;             // empty while it is not shown
+        LaneCurve graph, least, most; // a line, and the edges of a band where ripples are too dense
     };
 
     PartGraphs(LanePlot& plot, Session& session);
 
     using IsShown = std::function<bool(const QString& key)>;
     using TraceOf = std::function<LevelTrace(const Filter& filter)>;
-    using Draw = std::function<void(LaneCurve graph, const LevelTrace& trace)>;
+    using Draw = std::function<void(const Part& part)>;
     // What there is of the selection now, and draws what is shown.
     void update(const IsShown& is_shown, const TraceOf& trace_of, const Draw& draw);
 
@@ -39,7 +40,7 @@ private:
     LanePlot& plot_;
     Session& session_;
     std::vector<Part> parts_;
-    std::vector<LaneCurve> graphs_; // made once, used by whatever parts there are
+    std::vector<std::array<LaneCurve, 3>> graphs_; // made once, used by whatever parts there are
 };
 
 } // namespace syntonon

@@ -33,6 +33,12 @@ double Prober::level_db(const CirclePoint& at) const {
     return syntonon::level_db(value(at));
 }
 
+double rise_of(const FilterValue& value, bool around_peak) {
+    const double rise = std::real(times(value.slope, std::conj(value.h)));
+    const double power = std::norm(value.h);
+    return around_peak ? rise / (power * power) : rise;
+}
+
 namespace {
 
 double phase_rad(const FilterValue& here, const CirclePoint& at, Side side) {

@@ -24,6 +24,11 @@ double level_db(const FilterValue& value); // -infinity below the floor
 // by more than a thousandth of a sample.
 double group_delay_samples(const FilterValue& value);
 
+// d|H|^2 / dw, or, around a peak, the same of -1 / |H|^2; both but for a factor. Beside a dip the
+// one is a straight line and beside a peak the other, however sharp they are: what is looked for is
+// soon found.
+double rise_of(const FilterValue& value, bool around_peak);
+
 // From where a frequency is come to; the phase at a zero on the circle depends on it.
 enum class Side { below, above };
 

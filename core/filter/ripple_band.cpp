@@ -13,9 +13,9 @@
 namespace syntonon {
 namespace {
 
-constexpr int places = 40; // looked at in a column
-constexpr int best = 2;    // of them searched around, on either side
-constexpr int steps = 12;  // of the search
+constexpr int places = 40;      // looked at in a column
+constexpr std::size_t best = 3; // of them searched around, on either side
+constexpr int steps = 12;       // of the search
 constexpr double golden = 1 / std::numbers::phi;
 
 struct Range {
@@ -48,14 +48,9 @@ public:
             phase_.take(std::arg(value.h));
             seen[static_cast<std::size_t>(i)] = {hz, std::norm(value.h)};
         }
-        std::ranges::partial_sort(seen, seen.begin() + best, std::greater<>(), &Seen::power);
-        for (std::size_t i = 0; i < best; ++i) {
-            search(seen[i].hz, 1);
-        }
-        std::ranges::partial_sort(seen, seen.begin() + best, std::less<>(), &Seen::power);
-        for (std::size_t i = 0; i < best; ++i) {
-            search(seen[i].hz, -1);
-        }
+        std::ranges::sort(seen, {}, &Seen::hz);
+        search_from_best(seen, 1);
+        search_from_best(seen, -1);
         band.frequency_hz.push_back(std::sqrt(low_hz * high_hz));
         band.magnitude_db.least.push_back(db_from_power(power_.least));
         band.magnitude_db.most.push_back(db_from_power(power_.most));
@@ -75,12 +70,30 @@ private:
         return value;
     }
 
+    // From the highest (sign 1) or lowest that stand out from their neighbours: two beside one
+    // another belong to one ripple.
+    void search_from_best(const std::array<Seen, places>& seen, double sign) {
+        std::array<Seen, places> out{};
+        std::size_t count = 0;
+        for (std::size_t i = 0; i < seen.size(); ++i) {
+            const double here = sign * seen[i].power;
+            const bool before = i == 0 || here >= sign * seen[i - 1].power;
+            const bool after = i + 1 == seen.size() || here >= sign * seen[i + 1].power;
+            if (before && after) {
+                out[count++] = seen[i];
+            }
+        }
+        const auto end = out.begin() + static_cast<std::ptrdiff_t>(count);
+        std::sort(out.begin(), end,
+                  [sign](const Seen& a, const Seen& b) { return sign * a.power > sign * b.power; });
+        for (std::size_t i = 0; i < std::min(count, best); ++i) {
+            search(out[i].hz, sign);
+        }
+    }
+
     // Uphill (sign 1) or downhill to where the level turns, within a ripple and the column.
     void search(double hz, double sign) {
-        const auto rise = [&](double f) {
-            const FilterValue value = at(f);
-            return std::real(value.slope * std::conj(value.h));
-        };
+        const auto rise = [&](double f) { return rise_of(at(f), sign > 0); };
         const bool is_above = sign * rise(hz) > 0;
         const double end = is_above ? std::min(hz + ripple_hz_ / 2, high_hz_)
                                     : std::max(hz - ripple_hz_ / 2, low_hz_);

@@ -27,7 +27,7 @@ struct RippleBand {
 double rippling_from_hz(const Filter& filter, const EvenSpacing& spacing, double sample_rate_hz);
 
 // What lies in each column from there on. Looked for at many places in each, spread by the golden
-// section, and from the two highest and lowest of them on to where the level turns.
+// section, and from the three highest and lowest of them on to where the level turns.
 // Of one delay all peaks and dips are reached, however narrow; of several that do not keep step the
 // very highest may be missed by a decibel.
 RippleBand ripple_band(const Filter& filter, const EvenSpacing& spacing, double sample_rate_hz);

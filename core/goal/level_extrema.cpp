@@ -6,7 +6,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <complex>
 #include <optional>
 
 namespace syntonon {
@@ -68,7 +67,7 @@ private:
             all.push_back({hz_[i], level_[i], is_peak});
             return;
         }
-        if (const auto hz = where_level(hz_[i - 1], hz_[i + 1])) {
+        if (const auto hz = where_level(hz_[i - 1], hz_[i + 1], is_peak)) {
             all.push_back({*hz, probe_.level_db(*hz), is_peak});
             return;
         }
@@ -79,15 +78,11 @@ private:
         all.push_back({best.hz, sign * best.value, is_peak});
     }
 
-    // d|H|^2 / dw, but for a factor.
-    double rise(double hz) const {
-        const FilterValue value = probe_.value(hz);
-        return std::real(value.slope * std::conj(value.h));
-    }
     // Between two frequencies with one extremum between them.
-    std::optional<double> where_level(double low, double high) const {
+    std::optional<double> where_level(double low, double high, bool is_peak) const {
         constexpr double near = 1e-11;
-        return false_position([&](double hz) { return rise(hz); }, low, high, near * high);
+        return false_position([&](double hz) { return rise_of(probe_.value(hz), is_peak); }, low,
+                              high, near * high);
     }
 
     Probe probe_;

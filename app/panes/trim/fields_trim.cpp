@@ -32,7 +32,8 @@ FieldsTrim::FieldsTrim(Session& session, std::vector<TrimField> fields, QWidget*
     row_->setSpacing(24);
     for (std::size_t i = 0; i < fields_.size(); ++i) {
         auto* box = new Field(fields_[i].format);
-        box->setFixedWidth(116);
+        constexpr int usual = 116, with_long_unit = 150; // "48000.0 samples"
+        box->setFixedWidth(fields_[i].format.unit.size() > 4 ? with_long_unit : usual);
         row_->addWidget(box);
         boxes_.push_back(box);
         connect(box, &Field::value_entered, this,
