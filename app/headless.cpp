@@ -2,9 +2,11 @@
 #include "app/headless.h"
 
 #include "app/desks/deliver_desk.h"
+#include "app/desks/shape_desk.h"
 #include "app/main_window.h"
 #include "app/model/stage_commands.h"
 #include "app/panes/companion.h"
+#include "app/panes/delay_line_pane.h"
 #include "app/panes/goal/requirements_tab.h"
 #include "app/panes/goal_pane.h"
 #include "app/plot/lane_stack.h"
@@ -19,7 +21,9 @@
 #include <QDir>
 #include <QEventLoop>
 #include <QSettings>
+#include <QSpinBox>
 #include <QTemporaryDir>
+#include <QTimer>
 #include <fmt/format.h>
 
 namespace syntonon {
@@ -95,6 +99,13 @@ void take_goal_pictures(MainWindow& window, Photographer& photographer) {
     session.plumb().set(412.0);
 }
 
+void rest() {
+    constexpr int long_enough_ms = 300;
+    QEventLoop loop;
+    QTimer::singleShot(long_enough_ms, &loop, &QEventLoop::quit);
+    loop.exec();
+}
+
 // The channel that branches and returns; in hand is what is repeated.
 void take_network_picture(MainWindow& window, Photographer& photographer) {
     Session& session = window.session();
@@ -105,7 +116,22 @@ void take_network_picture(MainWindow& window, Photographer& photographer) {
         all_pass = kind_of(stage.spec) == ParametricSpec::kind ? stage.id : all_pass;
     });
     session.select_stage(all_pass);
+    rest(); // what holds exactly is looked for then
     photographer.take(window, "window-network");
+    std::string loop;
+    visit_stages(session.channel()->stages, [&](const Stage& stage, const Slot&, int) {
+        loop = kind_of(stage.spec) == LoopSpec::kind ? stage.id : loop;
+    });
+    const auto plumb = session.plumb().hz();
+    session.plumb().set({});
+    session.select_stage(loop);
+    window.show_shape_page(ShapeDesk::network);
+    window.lower()->show_page(ShapeDesk::delay_line);
+    window.findChild<DelayLinePane*>()->sample()->setValue(5);
+    photographer.take(window, "window-network-page");
+    window.show_shape_page(ShapeDesk::roots);
+    window.lower()->show_page(ShapeDesk::impulse);
+    session.plumb().set(plumb);
 }
 
 // Every desk, by day and by night.

@@ -2,6 +2,7 @@
 // three lanes and the roots pane; then a network. bench_drag [MOVES [network]], the latter alone;
 // runs on the offscreen platform.
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/desks/shape_desk.h"
 #include "app/main_window.h"
 #include "app/panes/trim/network_trims.h"
 #include "app/panes/trim_strip.h"
@@ -112,6 +113,10 @@ void drag_phaser(MainWindow& window, int moves) {
     paint_all();
     tell("100 all-passes, 1280x800, with mix and feedback", moves,
          drag_grip(*window.lanes(), moves));
+    window.show_shape_page(ShapeDesk::network);
+    paint_all();
+    tell("the same, the page of the network shown", moves, drag_grip(*window.lanes(), moves));
+    window.show_shape_page(ShapeDesk::roots);
 }
 
 // The feedback of a comb of so many samples, on its knob.

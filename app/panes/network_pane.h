@@ -2,11 +2,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "app/model/session.h"
+#include "app/panes/network_rows.h"
 
 #include <QWidget>
 #include <memory>
 #include <string>
+#include <vector>
 
 class QTreeWidget;
 class QTreeWidgetItem;
@@ -28,13 +29,8 @@ protected:
 private:
     void refresh();
     void refresh_curves(); // their check boxes
-    QTreeWidgetItem* add_section(const QString& title);
-    void add_curves();
-    void add_stability(const Filter& filter);
-    void add_wet_and_dry(const Filter& filter);
-    void add_identities();
-    void add_extrema();
-    void add_equation(const Filter& filter);
+    void show_section(int index, const NetworkSection& section);
+    void show_row(QTreeWidgetItem& head, int index, const NetworkRow& row);
     void take_check(QTreeWidgetItem* item);
     void take_click(QTreeWidgetItem* item);
 
