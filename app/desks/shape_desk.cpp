@@ -35,8 +35,7 @@ ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
     : QObject(parent), rail_(rail), lanes_(new LaneStack(session)), start_(new StartPage),
       middle_(new QStackedWidget), upper_(new Companion(tr("Upper companion"))),
       lower_(new Companion(tr("Lower companion"))), takes_pane_(new TakesPane(session)),
-      verdict_pane_(new VerdictPane(session)), working_pane_(new WorkingPane(session)),
-      network_pane_(new NetworkPane(session, *lanes_)) {
+      verdict_pane_(new VerdictPane(session)), working_pane_(new WorkingPane(session)) {
     const QStringList words = upper_words();
     upper_->add_page(words[roots], new RootsPane(session));
     upper_->add_page(words[numbers], new NumbersPane(session));
@@ -44,7 +43,8 @@ ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
     upper_->add_page(words[takes], takes_pane_);
     upper_->add_page(words[verdict], verdict_pane_);
     upper_->add_page(words[working], working_pane_);
-    upper_->add_page(words[network], network_pane_);
+    upper_->add_page(words[network],
+                     [this, &session] { return new NetworkPane(session, *lanes_); });
     const auto tell_network = [this, &session] {
         upper_->set_page_there(network, session.network() != nullptr);
     };

@@ -17,7 +17,6 @@ class StartPage;
 class Rail;
 class TakesPane;
 class VerdictPane;
-class NetworkPane;
 class WorkingPane;
 
 class ShapeDesk : public QObject {
@@ -43,7 +42,6 @@ public:
     TakesPane* takes_pane() const { return takes_pane_; }
     VerdictPane* verdict_pane() const { return verdict_pane_; }
     WorkingPane* working_pane() const { return working_pane_; }
-    NetworkPane* network_pane() const { return network_pane_; }
 
     static QStringList upper_words();
     static QStringList lower_words();
@@ -63,7 +61,6 @@ private:
     TakesPane* takes_pane_;
     VerdictPane* verdict_pane_;
     WorkingPane* working_pane_;
-    NetworkPane* network_pane_;
 };
 
 } // namespace syntonon

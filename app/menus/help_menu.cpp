@@ -41,6 +41,8 @@ QList<Row> gestures() {
         {tr("Lanes · new target point (goal shown)"), tr("Double click on the target")},
         {tr("Lanes · remove the target point held last"), tr("Delete (goal shown)")},
         {tr("Rail · select the next or previous stage"), tr("Up, Down")},
+        {tr("Rail · look at several stages together"), tr("Ctrl+click, Ctrl+Space")},
+        {tr("Knob · turn"), tr("Left, Right (Shift: finely), the wheel, or drag")},
         {tr("Field · step"), tr("Up, Down (Shift: finely)")},
         {tr("Field · scrub"), tr("Drag its caption sideways")},
         {tr("Field · units and arithmetic"),

@@ -48,6 +48,7 @@ NetworkPane::NetworkPane(Session& session, LaneStack& lanes, QWidget* parent)
     tree_->header()->resizeSection(1, 84);
     tree_->setIndentation(10);
     tree_->setUniformRowHeights(true);
+    tree_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff); // hints say what is cut off
     tree_->setAccessibleName(tr("Network: what is to be known of it"));
     connect(tree_, &QTreeWidget::itemChanged, this, &NetworkPane::take_check);
     connect(tree_, &QTreeWidget::itemClicked, this, &NetworkPane::take_click);

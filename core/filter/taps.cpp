@@ -40,15 +40,21 @@ public:
         return taps_.values().size() <= summed_directly ? summed(at) : looked_up(at);
     }
     // Linear phase is known without the level, at zeros too.
-    double group_delay_samples(const CirclePoint& at) const override {
+    double group_delay_samples(const CirclePoint& at) const override { return delay_of(value(at)); }
+    ResponsePoint response(const CirclePoint& at) const override {
         const FilterValue here = value(at);
+        ResponsePoint all = response_of(here, at);
+        all.group_delay_samples = delay_of(here);
+        return all;
+    }
+
+private:
+    double delay_of(const FilterValue& here) const {
         if (taps_.symmetry() == 0) {
             return syntonon::group_delay_samples(here);
         }
         return std::abs(here.h) > here.floor ? centre() : std::numeric_limits<double>::quiet_NaN();
     }
-
-private:
     double centre() const { return (static_cast<double>(taps_.values().size()) - 1) / 2; }
 
     // Horner's rule in e^-jw.
