@@ -174,21 +174,28 @@ NetworkSection extrema_in(Session& session) {
     return section;
 }
 
+// At least so many coefficients will not be 0: each root adds one, and so do a sum's own.
+std::size_t terms_in(const PolynomialProduct& product) {
+    std::size_t count = product.roots.size();
+    for (const auto& sum : product.sums) {
+        count += places_of_what_is_there(sum->coefficients()).size();
+    }
+    return count;
+}
+
 NetworkSection equation_of(const Filter& filter) {
     NetworkSection section{tr("As one equation"), {}};
-    constexpr double longest_to_expand = 512; // of what is no plain delay
     const auto& rational = filter.rational();
     if (!rational) {
         section.rows.push_back({tr("not written out"), {}, words(rational.error().reason)});
         return section;
     }
-    const bool has_many_roots =
-        static_cast<double>(rational->numerator.roots.size() + rational->denominator.roots.size())
-        > longest_to_expand;
-    const Coefficients all = has_many_roots ? Coefficients{} : coefficients_of(*rational);
+    const bool is_long =
+        std::max(terms_in(rational->numerator), terms_in(rational->denominator)) > most_listed;
+    const Coefficients all = is_long ? Coefficients{} : coefficients_of(*rational);
     const auto b = places_of_what_is_there(all.numerator),
                a = places_of_what_is_there(all.denominator);
-    if (has_many_roots || b.size() + a.size() > most_listed) {
+    if (is_long || b.size() + a.size() > most_listed) {
         section.rows.push_back({tr("not written out"), {}, tr("too many coefficients")});
         return section;
     }

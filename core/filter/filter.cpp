@@ -225,11 +225,10 @@ Values Filter::telling_hz(const TellingRange& range) const {
     Values frequencies;
     std::visit(
         [&]<class Form>(const Form& form) {
-            if constexpr (std::is_same_v<Form, Cascade>) {
+            constexpr bool is_cascade = std::is_same_v<Form, Cascade>;
+            if (is_cascade || (searches_for_roots<Form> && has_few_roots_well_apart())) {
                 add_near_roots(*roots(), range, frequencies);
-            } else if (searches_for_roots<Form> && has_few_roots_well_apart()) {
-                add_near_roots(*roots(), range, frequencies);
-            } else {
+            } else if constexpr (!is_cascade) {
                 add_telling_hz(form, range, frequencies);
             }
         },

@@ -72,7 +72,7 @@ double finite_samples(const ParallelSum& sum) {
 Expected<double> slowest_pole_radius(const ParallelSum& sum) {
     double slowest = 0;
     for (const auto& branch : sum.branches) {
-        const auto one = branch.filter.slowest_pole_radius();
+        auto one = branch.filter.slowest_pole_radius();
         if (!one) {
             return one;
         }

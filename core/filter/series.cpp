@@ -137,7 +137,7 @@ double finite_samples(const Series& chain) {
 Expected<double> slowest_pole_radius(const Series& chain) {
     double slowest = 0;
     for (const Filter& part : chain.parts) {
-        const auto one = part.slowest_pole_radius();
+        auto one = part.slowest_pole_radius();
         if (!one) {
             return one;
         }

@@ -105,8 +105,9 @@ std::optional<std::string> said_of(const std::string& name, const Filter& filter
         return delay ? fmt::format("{} is a delay of {} samples, nothing else", name, *delay)
                      : fmt::format("{} is all-pass{}", name, at_level(filter));
     }
-    return is_minimum_phase(filter) ? std::optional(fmt::format("{} is minimum phase", name))
-                                    : std::nullopt;
+    return is_minimum_phase(filter)
+               ? std::optional(fmt::format("{} is minimum phase: no excess phase", name))
+               : std::nullopt;
 }
 
 class Finder {

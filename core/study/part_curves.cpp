@@ -54,7 +54,8 @@ private:
                    : std::optional(Filter(std::move(sum)));
     }
     std::optional<Filter> within(const LoopSpec& loop) const {
-        const auto forward = of(loop.forward), back = of(loop.feedback.stages);
+        auto forward = of(loop.forward);
+        const auto back = of(loop.feedback.stages);
         if (!back) {
             return forward;
         }
