@@ -101,7 +101,7 @@ std::optional<std::string> said_of(const std::string& name, const Filter& filter
                    : fmt::format("{} is a gain of {}, nothing else", name, short_number(factor));
     }
     if (values && has_one_size(*values)) {
-        const auto delay = is_pure_delay(filter);
+        const auto delay = pure_delay_samples(filter);
         return delay ? fmt::format("{} is a delay of {} samples, nothing else", name, *delay)
                      : fmt::format("{} is all-pass{}", name, at_level(filter));
     }
@@ -177,7 +177,7 @@ bool is_all_pass(const Filter& filter) {
     return values && has_one_size(*values) && !has_one_value(*values);
 }
 
-std::optional<double> is_pure_delay(const Filter& filter) {
+std::optional<double> pure_delay_samples(const Filter& filter) {
     const auto samples = static_cast<std::size_t>(std::lround(filter.latency_samples()));
     const auto values = values_of(filter, filter.finite_samples() + static_cast<double>(samples));
     return values && are_delayed_by(samples, *values) ? std::optional(static_cast<double>(samples))

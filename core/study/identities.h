@@ -25,7 +25,7 @@ bool is_all_pass(const Filter& filter);      // of constant level, but not of co
 bool is_constant(const Filter& filter);      // a gain and nothing else
 bool is_minimum_phase(const Filter& filter); // and stable: no excess phase
 // The samples it delays by, at a gain of 1.
-std::optional<double> is_pure_delay(const Filter& filter);
+std::optional<double> pure_delay_samples(const Filter& filter);
 bool are_inverse(const Filter& a, const Filter& b);             // but for a gain
 bool are_power_complementary(const Filter& a, const Filter& b); // |A|^2 + |B|^2 = 1
 

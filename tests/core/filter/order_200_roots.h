@@ -1,6 +1,6 @@
-// Roots of networks of order 200, by Newton's method in 80 digits on the unexpanded polynomials;
-// every one of them once, the upper of each pair. Made with mpmath; see rational-test.cpp for the
-// networks. SPDX-License-Identifier: GPL-3.0-or-later
+// Roots of networks of order 200, by Newton's method in 80 digits on the unexpanded polynomials,
+// the upper one of each pair. Made by order_200_roots.py.
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
 #include <complex>

@@ -45,12 +45,12 @@ TEST(Identities, AllPassesAreToldFromNearOnes) {
 TEST(Identities, GainsAndDelaysAreRecognisedAsSuch) {
     const Filter all_pass = section(ParametricShape::all_pass, 300, 0, 1);
     const Filter rest(ParallelSum{{{1, half_and(0.5, all_pass)}, {1, half_and(-0.5, all_pass)}}});
-    EXPECT_EQ(is_pure_delay(rest), 0.0) << "the two halves of one";
+    EXPECT_EQ(pure_delay_samples(rest), 0.0) << "the two halves of one";
     EXPECT_TRUE(is_constant(rest));
     const Filter late(ParallelSum{{{0.25, Filter(Delay{7})}, {0.75, Filter(Delay{7})}}});
-    EXPECT_EQ(is_pure_delay(late), 7.0);
-    EXPECT_FALSE(is_pure_delay(all_pass));
-    EXPECT_FALSE(is_pure_delay(Filter(Gain{0.5})));
+    EXPECT_EQ(pure_delay_samples(late), 7.0);
+    EXPECT_FALSE(pure_delay_samples(all_pass));
+    EXPECT_FALSE(pure_delay_samples(Filter(Gain{0.5})));
     EXPECT_TRUE(is_constant(Filter(Gain{0.5})));
 }
 
