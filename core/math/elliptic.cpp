@@ -1,0 +1,87 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/math/elliptic.h"
+
+#include <cmath>
+#include <numbers>
+
+namespace syntonon {
+namespace {
+
+using Complex = std::complex<double>;
+
+constexpr double quarter_turn = std::numbers::pi / 2;
+constexpr double as_good_as_0 = 1e-18;
+
+// k -> (k / (1 + k'))^2; the complement without a difference.
+EllipticModulus landen(const EllipticModulus& modulus) {
+    const double part = modulus.k / (1 + modulus.complement);
+    return {part * part, 2 * std::sqrt(modulus.complement) / (1 + modulus.complement)};
+}
+
+double arithmetic_geometric_mean(double a, double b) {
+    while (std::abs(a - b) > 4e-16 * a) {
+        const double mean = (a + b) / 2;
+        b = std::sqrt(a * b);
+        a = mean;
+    }
+    return a;
+}
+
+double fourth_power(double x) {
+    return x * x * x * x;
+}
+
+} // namespace
+
+EllipticFunctions::EllipticFunctions(const EllipticModulus& modulus) : modulus_(modulus) {
+    for (EllipticModulus next = landen(modulus);; next = landen(next)) {
+        descending_.push_back(next);
+        if (next.k < as_good_as_0) {
+            return;
+        }
+    }
+}
+
+// From the circular function, which it is for k = 0, upwards: w -> (1 + k) w / (1 + k w^2).
+Complex EllipticFunctions::cd(Complex u) const {
+    Complex w = std::cos(u * quarter_turn);
+    for (auto step = descending_.rbegin(); step != descending_.rend(); ++step) {
+        w = (1 + step->k) * w / (1.0 + step->k * w * w);
+    }
+    return w;
+}
+
+Complex EllipticFunctions::sn(Complex u) const {
+    Complex w = std::sin(u * quarter_turn);
+    for (auto step = descending_.rbegin(); step != descending_.rend(); ++step) {
+        w = (1 + step->k) * w / (1.0 + step->k * w * w);
+    }
+    return w;
+}
+
+// With w = j x downwards: x -> 2 x / ((1 + k1) (1 + sqrt(1 + k^2 x^2))), at last sin(j v) = j
+// sinh(v).
+double EllipticFunctions::inverse_sn_imaginary(double x) const {
+    double k = modulus_.k;
+    for (const EllipticModulus& step : descending_) {
+        x = 2 * x / ((1 + step.k) * (1 + std::hypot(1, k * x)));
+        k = step.k;
+    }
+    return std::asinh(x) / quarter_turn;
+}
+
+EllipticModulus selectivity_of(int order, const EllipticModulus& discrimination) {
+    const double k1 = discrimination.k, complement1 = discrimination.complement;
+    const double ratio =
+        arithmetic_geometric_mean(1, complement1) / arithmetic_geometric_mean(1, k1); // K1'/K1
+    const double nome = std::exp(-std::numbers::pi * ratio / order);
+    EllipticModulus found{4 * std::sqrt(nome), 1};
+    for (double odd = nome; odd > as_good_as_0; odd *= nome * nome) {
+        const double even = odd * nome;
+        found.k *= fourth_power((1 + even) / (1 + odd));
+        found.complement *= fourth_power((1 - odd) / (1 + odd));
+    }
+    return found;
+}
+
+} // namespace syntonon
