@@ -2,6 +2,7 @@
 #include "core/math/elliptic.h"
 
 #include <cmath>
+#include <cstddef>
 #include <numbers>
 
 namespace syntonon {
@@ -43,20 +44,20 @@ EllipticFunctions::EllipticFunctions(const EllipticModulus& modulus) : modulus_(
 }
 
 // From the circular function, which it is for k = 0, upwards: w -> (1 + k) w / (1 + k w^2).
-Complex EllipticFunctions::cd(Complex u) const {
-    Complex w = std::cos(u * quarter_turn);
-    for (auto step = descending_.rbegin(); step != descending_.rend(); ++step) {
-        w = (1 + step->k) * w / (1.0 + step->k * w * w);
+Complex EllipticFunctions::ascended(Complex w) const {
+    for (std::size_t i = descending_.size(); i-- > 0;) {
+        const double k = descending_[i].k;
+        w = (1 + k) * w / (1.0 + k * w * w);
     }
     return w;
 }
 
+Complex EllipticFunctions::cd(Complex u) const {
+    return ascended(std::cos(u * quarter_turn));
+}
+
 Complex EllipticFunctions::sn(Complex u) const {
-    Complex w = std::sin(u * quarter_turn);
-    for (auto step = descending_.rbegin(); step != descending_.rend(); ++step) {
-        w = (1 + step->k) * w / (1.0 + step->k * w * w);
-    }
-    return w;
+    return ascended(std::sin(u * quarter_turn));
 }
 
 // With w = j x downwards: x -> 2 x / ((1 + k1) (1 + sqrt(1 + k^2 x^2))), at last sin(j v) = j

@@ -26,6 +26,8 @@ public:
     double inverse_sn_imaginary(double x) const;
 
 private:
+    std::complex<double> ascended(std::complex<double> w) const;
+
     EllipticModulus modulus_;
     std::vector<EllipticModulus> descending_; // until k is as good as 0
 };
