@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/units.h"
 #include "core/curve/import_text.h"
-#include "core/filter/cascade.h"
+#include "core/filter/form.h"
 #include "core/filter/taps.h"
 #include "core/math/fft.h"
 #include "core/study/analysis.h"
@@ -280,6 +280,61 @@ void import_of_a_million_rows(benchmark::State& state) {
     }
 }
 BENCHMARK(import_of_a_million_rows)->Unit(benchmark::kMillisecond);
+
+// The networks of tests/core/filter/rational-test.cpp; made anew each time, since a filter keeps
+// its roots.
+void roots_of_a_phaser_of_order_201(benchmark::State& state) {
+    const Filter all_pass(Cascade{{Biquad{0.72, -1.6, 1, -1.6, 0.72}}});
+    for (auto _ : state) {
+        const Filter loop = closed_loop({repeated(all_pass, 100), 0.62, Filter(Delay{1})}).value();
+        benchmark::DoNotOptimize(Filter(ParallelSum{{{0.5, Filter()}, {0.5, loop}}}).roots());
+    }
+}
+BENCHMARK(roots_of_a_phaser_of_order_201)->Unit(benchmark::kMillisecond);
+
+void roots_of_two_rows_of_50_sections(benchmark::State& state) {
+    const auto row = [](int first) {
+        Cascade all;
+        for (int i = 0; i < 50; ++i) {
+            const double k = 2 * i + first, r = 0.8 + 0.0015 * k;
+            const double a1 = -2 * r * (1 - 0.019 * k), a2 = r * r;
+            all.sections.push_back({1, a1 * 0.98, a2 * 0.96, a1, a2});
+        }
+        return Filter(all);
+    };
+    const Filter one = row(0), other = row(1);
+    for (auto _ : state) {
+        benchmark::DoNotOptimize(Filter(ParallelSum{{{1, one}, {-0.75, other}}}).roots());
+    }
+}
+BENCHMARK(roots_of_two_rows_of_50_sections)->Unit(benchmark::kMillisecond);
+
+// Level, phase and delay with their bands, and the stability, after a change of the feedback.
+void analysis_of_a_comb(benchmark::State& state) {
+    AnalysisCache cache;
+    Study study;
+    study.sample_rate_hz = 48000;
+    double factor = 0.5;
+    for (auto _ : state) {
+        Stage delay, comb;
+        delay.id = "delay";
+        delay.spec = DelaySpec{DelayUnit::samples, static_cast<double>(state.range(0))};
+        LoopSpec loop;
+        loop.feedback = {factor += 1e-5, {SharedValue<Stage>(delay)}};
+        comb.id = "comb";
+        comb.spec = loop;
+        Channel channel;
+        channel.id = "comb";
+        channel.stages = {SharedValue<Stage>(comb)};
+        study.channels = {SharedValue<Channel>(channel)};
+        benchmark::DoNotOptimize(cache.analyse(study, *study.channels[0]));
+    }
+}
+BENCHMARK(analysis_of_a_comb)
+    ->Arg(480)
+    ->Arg(48'000)
+    ->Arg(172'800'000)
+    ->Unit(benchmark::kMillisecond);
 
 } // namespace
 } // namespace syntonon

@@ -142,6 +142,10 @@ NetworkSection sum_and_difference_of(const Filter& filter, const ChannelAnalysis
     }
     const double rate = analysis.grid->sample_rate_hz();
     const double low = analysis.grid->frequency_hz().front();
+    if (!level_extrema(filter, {low, nyquist_hz(rate), rate}).is_complete) {
+        section.rows = {{tr("not looked for"), {}, tr("more ripples than are listed")}};
+        return section;
+    }
     const Swing sum = swing_of(filter, low, rate), less = swing_of(difference->filter, low, rate);
     const double depth = sum.highest.level_db - sum.deepest.level_db;
     section.rows = {

@@ -281,8 +281,9 @@ void LaneCurves::draw_phase_and_delay(LaneCurve phase, LaneCurve delay, const Tr
 
 void LaneCurves::draw_band(const BandGraph& graph, Lane lane, std::span<const double> hz,
                            const QVector<double>& least, const QVector<double>& most) {
-    plot_.set_data(graph.least, lane, hz, least);
-    plot_.set_data(graph.most, lane, hz, most);
+    const Symmetry symmetry = lane == Lane::phase ? Symmetry::odd : Symmetry::even;
+    plot_.set_data(graph.least, lane, hz, least, symmetry);
+    plot_.set_data(graph.most, lane, hz, most, symmetry);
 }
 
 void LaneCurves::draw_edges(const BandGraph& graph, const LevelTrace& level) {

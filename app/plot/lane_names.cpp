@@ -129,11 +129,22 @@ std::vector<CurveLabel> LaneCurves::labels() const {
 
 namespace {
 
+// As level_extrema counts them: what trembles on a plateau is none.
 std::size_t turns_in(const std::vector<double>& level_db) {
+    const double least_step_db = ExtremaSearch().least_step_db;
     std::size_t turns = 0;
-    for (std::size_t i = 2; i < level_db.size(); ++i) {
-        const bool rose = level_db[i - 1] > level_db[i - 2], rises = level_db[i] > level_db[i - 1];
-        turns += rose != rises ? 1 : 0;
+    double high = level_db.front(), low = high;
+    int direction = 0;
+    for (const double level : level_db) {
+        high = std::max(high, level);
+        low = std::min(low, level);
+        const bool falls = direction >= 0 && level < high - least_step_db;
+        const bool rises = direction <= 0 && level > low + least_step_db;
+        if (falls || rises) {
+            ++turns;
+            direction = falls ? -1 : 1;
+            high = low = level;
+        }
     }
     return turns;
 }

@@ -167,10 +167,10 @@ Expected<Design> design(const DelaySpec& spec, const Brief& brief, const Watch&)
     }
     const double samples = samples_of(spec, brief.sample_rate_hz);
     if (!(samples <= most_delay_s * brief.sample_rate_hz)) {
-        return refuse(
-            std::string(key_of(spec.unit)),
-            fmt::format("is a delay of {:.6g} hours", samples / brief.sample_rate_hz / 3600),
-            "stay at or below one hour");
+        return refuse(std::string(key_of(spec.unit)),
+                      fmt::format("is a delay of {:.0f} samples, {:.6f} hours", samples,
+                                  samples / brief.sample_rate_hz / 3600),
+                      "stay at or below one hour");
     }
     if (auto ok = check_interpolation(spec, samples); !ok) {
         return tl::unexpected(ok.error());

@@ -51,7 +51,7 @@ public:
         std::ranges::sort(seen, {}, &Seen::hz);
         search_from_best(seen, 1);
         search_from_best(seen, -1);
-        band.frequency_hz.push_back(std::sqrt(low_hz * high_hz));
+        band.frequency_hz.push_back((low_hz + high_hz) / 2);
         band.magnitude_db.least.push_back(db_from_power(power_.least));
         band.magnitude_db.most.push_back(db_from_power(power_.most));
         phase_.put_into(band.phase_rad);

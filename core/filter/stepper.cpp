@@ -80,6 +80,7 @@ public:
     double back(std::size_t samples) const {
         return samples > held_.size() ? 0 : held_[(next_ + held_.size() - samples) % held_.size()];
     }
+    std::size_t count() const { return held_.size(); } // that have come in, at most the length
     void push(double sample) {
         if (held_.size() < length_) {
             held_.push_back(sample);
@@ -130,7 +131,7 @@ public:
     double at_once() const override { return taps_.values().front(); }
     double held() const override {
         double sum = 0;
-        for (std::size_t k = 1; k < taps_.values().size(); ++k) {
+        for (std::size_t k = 1; k <= ring_.count(); ++k) {
             sum += taps_.values()[k] * ring_.back(k);
         }
         return sum;

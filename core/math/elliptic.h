@@ -11,8 +11,6 @@ namespace syntonon {
 // k and k' = sqrt(1 - k^2), both kept: the smaller one could not be had from the other.
 struct EllipticModulus {
     double k = 0, complement = 1;
-
-    EllipticModulus turned() const { return {complement, k}; }
 };
 
 class EllipticFunctions {

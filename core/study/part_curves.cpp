@@ -70,6 +70,16 @@ private:
     const FilterOfStage& filter_of_;
 };
 
+Filter as_it_is(const Chain& chain, const FilterOfStage& filter_of) {
+    std::vector<Filter> row;
+    for (const auto& stage : chain) {
+        if (stage->enabled) {
+            row.push_back(filter_of(*stage).value_or(Filter()));
+        }
+    }
+    return series(row);
+}
+
 std::optional<Filter> composed_with(const Stage& stage, std::string_view id, const Filter& instead,
                                     const FilterOfStage& filter_of) {
     return std::visit(
@@ -78,12 +88,7 @@ std::optional<Filter> composed_with(const Stage& stage, std::string_view id, con
                 std::vector<Filter> filters;
                 for (const Chain* chain : chains_of(spec)) {
                     const auto changed = filter_with(*chain, id, instead, filter_of);
-                    std::vector<Filter> as_they_are;
-                    for (const auto& held : *chain) {
-                        const auto own = held->enabled ? filter_of(*held) : Filter();
-                        as_they_are.push_back(own.value_or(Filter()));
-                    }
-                    filters.push_back(changed ? *changed : series(as_they_are));
+                    filters.push_back(changed ? *changed : as_it_is(*chain, filter_of));
                 }
                 const auto made = compose(spec, filters);
                 return made ? std::optional(made->filter) : std::nullopt;

@@ -1,18 +1,21 @@
 // What the window shows of networks: their page, curves, marks, knobs, identities and delay lines.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/desks/shape_desk.h"
+#include "app/model/stage_commands.h"
 #include "app/panes/delay_line_pane.h"
 #include "app/panes/network_pane.h"
 #include "app/panes/time_table.h"
 #include "app/panes/trim/network_trims.h"
 #include "app/widgets/knob_bar.h"
 #include "core/base/units.h"
+#include "core/study/starting_points.h"
 #include "tests/app/window_fixture.h"
 
 #include <QComboBox>
 #include <QLabel>
 #include <QSpinBox>
 #include <QTreeWidget>
+#include <algorithm>
 #include <cmath>
 
 namespace syntonon::test {
@@ -95,6 +98,18 @@ TEST_F(NetworkPage, TakesThePlumbLineToANotch) {
     view.marks = false;
     window->lanes()->change_view(view);
     EXPECT_TRUE(window->lanes()->curves().marks().empty());
+}
+
+TEST_F(NetworkPage, MarksANotchBesideFlatGround) {
+    // An all-pass beside the input: flat but for rounding on both sides of its notch.
+    const auto points = starting_points();
+    const auto notch = std::ranges::find(points, "Notch from two paths", &StartingPoint::title);
+    ASSERT_NE(notch, points.end());
+    add_stages(session(), "notch", notch->stages, {});
+    const auto marks = window->lanes()->curves().marks();
+    ASSERT_EQ(marks.size(), 1u);
+    EXPECT_FALSE(marks[0].is_peak);
+    EXPECT_NEAR(marks[0].hz, 1000, 1);
 }
 
 TEST_F(NetworkPage, DrawsThePartsThatAreAskedFor) {
