@@ -100,12 +100,22 @@ TEST_F(NetworkPage, TakesThePlumbLineToANotch) {
     EXPECT_TRUE(window->lanes()->curves().marks().empty());
 }
 
-TEST_F(NetworkPage, MarksANotchBesideFlatGround) {
-    // An all-pass beside the input: flat but for rounding on both sides of its notch.
+TEST_F(NetworkPage, MarksADipBesideFlatGround) {
+    // A crossover that sums to an all-pass trembles by rounding everywhere but at the dip behind
+    // it.
     const auto points = starting_points();
-    const auto notch = std::ranges::find(points, "Notch from two paths", &StartingPoint::title);
-    ASSERT_NE(notch, points.end());
-    add_stages(session(), "notch", notch->stages, {});
+    const auto flat =
+        std::ranges::find(points, "All-pass from low and high", &StartingPoint::title);
+    ASSERT_NE(flat, points.end());
+    add_stages(session(), "flat", flat->stages, {});
+    EXPECT_TRUE(window->lanes()->curves().marks().empty());
+    add("Peak");
+    session().edit_stage("dip", [](Stage& s) {
+        auto& peak = std::get<ParametricSpec>(s.spec.edit());
+        peak.frequency_hz = 1000;
+        peak.gain_db = -9;
+        peak.width = {WidthKind::q, 30};
+    });
     const auto marks = window->lanes()->curves().marks();
     ASSERT_EQ(marks.size(), 1u);
     EXPECT_FALSE(marks[0].is_peak);
