@@ -13,14 +13,6 @@ namespace {
 
 using Complex = std::complex<double>;
 
-Expected<void> check_order(int order) {
-    if (order < 1 || order > most_prototype_order) {
-        return refuse("order", fmt::format("{} is out of range", order),
-                      fmt::format("choose 1 to {}", most_prototype_order));
-    }
-    return {};
-}
-
 Expected<void> check_decibels(const char* field, double db) {
     if (!(db > 0) || !std::isfinite(db)) {
         return refuse(field, fmt::format("{} dB is not above 0", db), "give some decibels");
@@ -57,7 +49,21 @@ std::vector<Complex> poles_on_ellipse(int order, double a, double b) {
     return poles;
 }
 
-// The gain with which H(0) is `level`.
+// Where a ripple that begins at the top ends: an even order starts at its bottom.
+double start_of_ripple(int order, double ripple_db) {
+    return order % 2 == 1 ? 1 : ratio_from_db(-ripple_db);
+}
+
+} // namespace
+
+Expected<void> check_prototype_order(int order) {
+    if (order < 1 || order > most_prototype_order) {
+        return refuse("order", fmt::format("{} is out of range", order),
+                      fmt::format("choose 1 to {}", most_prototype_order));
+    }
+    return {};
+}
+
 Prototype with_level_at_0(Prototype prototype, double level) {
     Complex gain = level;
     for (const Complex& pole : prototype.poles) {
@@ -70,15 +76,8 @@ Prototype with_level_at_0(Prototype prototype, double level) {
     return prototype;
 }
 
-// Where a ripple that begins at the top ends: an even order starts at its bottom.
-double start_of_ripple(int order, double ripple_db) {
-    return order % 2 == 1 ? 1 : ratio_from_db(-ripple_db);
-}
-
-} // namespace
-
 Expected<Prototype> butterworth_prototype(int order) {
-    if (auto ok = check_order(order); !ok) {
+    if (auto ok = check_prototype_order(order); !ok) {
         return tl::unexpected(ok.error());
     }
     return with_level_at_0({{}, poles_on_ellipse(order, 1, 1), 1}, 1);
@@ -86,7 +85,7 @@ Expected<Prototype> butterworth_prototype(int order) {
 
 // (1 + 1/p^2)^n = 2
 Expected<Prototype> synchronous_prototype(int order) {
-    if (auto ok = check_order(order); !ok) {
+    if (auto ok = check_prototype_order(order); !ok) {
         return tl::unexpected(ok.error());
     }
     const double pole = 1 / std::sqrt(std::expm1(std::log(2.0) / order));
@@ -95,7 +94,7 @@ Expected<Prototype> synchronous_prototype(int order) {
 }
 
 Expected<Prototype> linkwitz_riley_prototype(int order) {
-    if (auto ok = check_order(order); !ok) {
+    if (auto ok = check_prototype_order(order); !ok) {
         return tl::unexpected(ok.error());
     }
     if (order % 2 == 1) {
@@ -110,7 +109,7 @@ Expected<Prototype> linkwitz_riley_prototype(int order) {
 }
 
 Expected<Prototype> chebyshev_prototype(int order, double pass_ripple_db) {
-    for (auto ok : {check_order(order), check_decibels("pass_ripple_db", pass_ripple_db)}) {
+    for (auto ok : {check_prototype_order(order), check_decibels("pass_ripple_db", pass_ripple_db)}) {
         if (!ok) {
             return tl::unexpected(ok.error());
         }
@@ -123,7 +122,7 @@ Expected<Prototype> chebyshev_prototype(int order, double pass_ripple_db) {
 // The Chebyshev filter upside down: its poles' inverses, and zeros where its polynomial vanishes.
 Expected<Prototype> inverse_chebyshev_prototype(int order, double stop_attenuation_db) {
     for (auto ok :
-         {check_order(order), check_decibels("stop_attenuation_db", stop_attenuation_db)}) {
+         {check_prototype_order(order), check_decibels("stop_attenuation_db", stop_attenuation_db)}) {
         if (!ok) {
             return tl::unexpected(ok.error());
         }
@@ -145,7 +144,7 @@ Expected<Prototype> inverse_chebyshev_prototype(int order, double stop_attenuati
 
 Expected<Prototype> elliptic_prototype(int order, double pass_ripple_db,
                                        double stop_attenuation_db) {
-    for (auto ok : {check_order(order), check_decibels("pass_ripple_db", pass_ripple_db),
+    for (auto ok : {check_prototype_order(order), check_decibels("pass_ripple_db", pass_ripple_db),
                     check_decibels("stop_attenuation_db", stop_attenuation_db)}) {
         if (!ok) {
             return tl::unexpected(ok.error());

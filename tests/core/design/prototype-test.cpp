@@ -24,6 +24,14 @@ Expected<Prototype> made(Family family, int order, double pass_ripple_db,
         return chebyshev_prototype(order, pass_ripple_db);
     case Family::inverse_chebyshev:
         return inverse_chebyshev_prototype(order, stop_attenuation_db);
+    case Family::bessel_delay:
+        return bessel_prototype(order, BesselEdge::delay);
+    case Family::bessel_level:
+        return bessel_prototype(order, BesselEdge::level);
+    case Family::legendre:
+        return legendre_prototype(order);
+    case Family::gaussian:
+        return gaussian_prototype(order);
     case Family::elliptic:
         break;
     }
@@ -88,6 +96,14 @@ TEST(Prototype, HasAsManyRootsAsItsOrderSays) {
         EXPECT_EQ(inverse_chebyshev_prototype(order, 60)->zeros.size(), even);
         EXPECT_EQ(elliptic_prototype(order, 0.5, 60)->poles.size(), count);
         EXPECT_EQ(elliptic_prototype(order, 0.5, 60)->zeros.size(), even);
+        for (const auto& searched :
+             {bessel_prototype(order, BesselEdge::level), bessel_prototype(order, BesselEdge::delay),
+              legendre_prototype(order), gaussian_prototype(order)}) {
+            EXPECT_EQ(searched->poles.size(), count);
+            for (const Complex& pole : searched->poles) {
+                EXPECT_LT(pole.real(), 0) << "stable";
+            }
+        }
         const auto elliptic = elliptic_prototype(order, 0.5, 60);
         for (const Complex& pole : elliptic->poles) {
             EXPECT_LT(pole.real(), 0) << "stable";
@@ -110,10 +126,76 @@ TEST(Prototype, MatchesPrintedPolynomials) {
     }
 }
 
+// Orders 1 to 8 of M. E. Van Valkenburg, Analog Filter Design, 1982, table 10.1, or any other.
+TEST(Prototype, MatchesPrintedBesselPolynomials) {
+    const std::vector<std::vector<double>> printed{
+        {1, 1},
+        {1, 3, 3},
+        {1, 6, 15, 15},
+        {1, 10, 45, 105, 105},
+        {1, 15, 105, 420, 945, 945},
+        {1, 21, 210, 1260, 4725, 10395, 10395},
+        {1, 28, 378, 3150, 17325, 62370, 135135, 135135},
+        {1, 36, 630, 6930, 51975, 270270, 945945, 2027025, 2027025}};
+    for (const auto& row : printed) {
+        const int order = static_cast<int>(row.size()) - 1;
+        const auto found = polynomial_of(bessel_prototype(order, BesselEdge::delay)->poles);
+        for (std::size_t k = 0; k < row.size(); ++k) {
+            EXPECT_NEAR(found[k] / row[k], 1, 1e-13) << order;
+        }
+    }
+}
+
+// Butterworth polynomials to order 8 (L. Weinberg, Network Analysis and Synthesis, 1962, table 11-1).
+TEST(Prototype, MatchesPrintedButterworthPolynomials) {
+    const std::vector<std::vector<double>> printed{
+        {1, 1},
+        {1, 1.4142136, 1},
+        {1, 2, 2, 1},
+        {1, 2.6131259, 3.4142136, 2.6131259, 1},
+        {1, 3.2360680, 5.2360680, 5.2360680, 3.2360680, 1},
+        {1, 3.8637033, 7.4641016, 9.1416202, 7.4641016, 3.8637033, 1},
+        {1, 4.4939592, 10.0978347, 14.5917939, 14.5917939, 10.0978347, 4.4939592, 1},
+        {1, 5.1258309, 13.1370712, 21.8461510, 25.6883559, 21.8461510, 13.1370712, 5.1258309, 1}};
+    for (const auto& row : printed) {
+        const auto found =
+            polynomial_of(butterworth_prototype(static_cast<int>(row.size()) - 1)->poles);
+        for (std::size_t k = 0; k < row.size(); ++k) {
+            EXPECT_NEAR(found[k], row[k], 6e-8);
+        }
+    }
+}
+
+// Third order: 1 + w^2 - 3 w^4 + 3 w^6 (Papoulis).
+TEST(Prototype, LegendreIsTheSteepestThatFalls) {
+    for (const double w : {0.3, 0.7, 1.0, 1.9}) {
+        const double square = w * w;
+        EXPECT_NEAR(level_db(*legendre_prototype(3), w),
+                    -10 * std::log10(1 + square - 3 * square * square
+                                     + 3 * square * square * square),
+                    1e-12);
+    }
+    for (const int order : {2, 5, 10, 25}) {
+        const Prototype found = *legendre_prototype(order);
+        double last = 0;
+        for (double w = 0.001; w < 3; w += 0.001) {
+            const double level = level_db(found, w);
+            EXPECT_LE(level, last + 1e-10);
+            last = level;
+        }
+        const double beyond = 1.01;
+        EXPECT_LE(level_db(found, beyond), level_db(*butterworth_prototype(order), beyond) + 1e-12);
+    }
+}
+
 TEST(Prototype, HasItsEdgeAtOneRadianPerSecond) {
     for (const int order : {1, 2, 3, 6, 14, 30, 50}) {
         EXPECT_NEAR(level_db(*butterworth_prototype(order), 1), db_from_power(0.5), 1e-10);
         EXPECT_NEAR(level_db(*synchronous_prototype(order), 1), db_from_power(0.5), 1e-9);
+        EXPECT_NEAR(level_db(*legendre_prototype(order), 1), db_from_power(0.5), 1e-9);
+        EXPECT_NEAR(level_db(*gaussian_prototype(order), 1), db_from_power(0.5), 1e-10);
+        EXPECT_NEAR(level_db(*bessel_prototype(order, BesselEdge::level), 1), db_from_power(0.5),
+                    1e-10);
         for (const double ripple_db : {0.01, 0.5, 3.0}) {
             EXPECT_NEAR(level_db(*chebyshev_prototype(order, ripple_db), 1), -ripple_db, 1e-9);
         }

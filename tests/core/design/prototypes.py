@@ -1,8 +1,8 @@
 #!/usr/bin/env python3
 """Makes prototypes_table.h: poles and zeros of low-pass prototypes in 50 digits, with mpmath.
 
-Elliptic filters by theta functions, from the nome: another way than the Landen transformations of
-the program.
+Other ways than the program's: elliptic filters by theta functions, from the nome, not by Landen
+transformations; the searched families from their polynomials' coefficients, in 120 digits.
 """
 import pathlib
 
@@ -55,6 +55,75 @@ def elliptic(order, pass_db, stop_db):
     return zeros, poles
 
 
+def roots_of(coefficients):
+    """Of sum c[k] x^k."""
+    with mp.workdps(120):
+        return mp.polyroots(coefficients[::-1], maxsteps=1000, extraprec=400)
+
+
+def upper(poles):
+    return [mp.mpc(p.real, p.imag if abs(p.imag) > M(10)**-40 else 0) for p in poles
+            if p.imag > -M(10)**-40]
+
+
+def half_power(poles):
+    """Where the product of |1 - jw/pole|^2 is 2."""
+    power = lambda w: mp.fprod(abs(1 - 1j * w / p)**2 for p in poles) - 2
+    high = M(1)
+    while power(high) < 0:
+        high *= 2
+    return mp.findroot(power, (high / 1000, high), solver="anderson", tol=M(10)**-55, maxsteps=500)
+
+
+def bessel_delay(order):
+    f = mp.factorial
+    return roots_of([f(2 * order - k) / (f(order - k) * f(k) * M(2)**(order - k))
+                     for k in range(order + 1)])
+
+
+def bessel_level(order):
+    poles = bessel_delay(order)
+    edge = half_power(poles)
+    return [p / edge for p in poles]
+
+
+def left(squares):
+    """The left one of each two square roots."""
+    return [-mp.sqrt(z) for z in squares]
+
+
+def gaussian(order):
+    poles = left([-x for x in roots_of([1 / mp.factorial(k) for k in range(order + 1)])])
+    edge = half_power(poles)
+    return [p / edge for p in poles]
+
+
+def times(a, b):
+    c = [M(0)] * (len(a) + len(b) - 1)
+    for i, x in enumerate(a):
+        for j, y in enumerate(b):
+            c[i + j] += x * y
+    return c
+
+
+def legendre(order):
+    with mp.workdps(120):
+        k = (order - 1) // 2
+        sum_of = [M(0)] * (k + 1)
+        for i in range(k + 1):
+            if order % 2 == 1 or i % 2 == k % 2:
+                weight = (2 * i + 1) / (mp.sqrt(2) * (k + 1) if order % 2 else
+                                        mp.sqrt((k + 1) * (k + 2)))
+                for j, c in enumerate(mp.taylor(lambda x: mp.legendre(i, x), 0, i)):
+                    sum_of[j] += weight * mp.nint(c * 2**i) / M(2)**i
+        integrand = times(sum_of, sum_of)
+        if order % 2 == 0:
+            integrand = times(integrand, [1, 1])
+        whole = [M(0)] + [c / (j + 1) for j, c in enumerate(integrand)]
+        whole[0] = 1 - sum(c * (-1)**j for j, c in enumerate(whole))
+        return left([-(v + 1) / 2 for v in roots_of(whole)])
+
+
 def main():
     out = """// Poles and zeros of prototypes in 50 digits, the upper one of each pair. Made by prototypes.py.
 // SPDX-License-Identifier: GPL-3.0-or-later
@@ -62,7 +131,8 @@ def main():
 
 namespace syntonon::prototypes {
 
-enum class Family { butterworth, chebyshev, inverse_chebyshev, elliptic };
+enum class Family { butterworth, chebyshev, inverse_chebyshev, elliptic, bessel_delay,
+                    bessel_level, legendre, gaussian };
 
 struct Root {
     Family family;
@@ -81,7 +151,11 @@ inline constexpr Root roots[] = {
                 ("chebyshev", 3, 0, chebyshev(order, 3)),
                 ("inverse_chebyshev", 0, 60, inverse_chebyshev(order, 60)),
                 ("elliptic", 0.5, 60, elliptic(order, 0.5, 60)),
-                ("elliptic", 0.01, 140, elliptic(order, 0.01, 140))):
+                ("elliptic", 0.01, 140, elliptic(order, 0.01, 140)),
+                ("bessel_delay", 0, 0, ([], upper(bessel_delay(order)))),
+                ("bessel_level", 0, 0, ([], upper(bessel_level(order)))),
+                ("legendre", 0, 0, ([], upper(legendre(order)))),
+                ("gaussian", 0, 0, ([], upper(gaussian(order))))):
             for is_zero, roots in ((True, found[0]), (False, found[1])):
                 for z in roots:
                     out += "    {{Family::{}, {}, {}, {}, {}, {}, {}}},\n".format(
