@@ -109,7 +109,8 @@ Expected<Prototype> linkwitz_riley_prototype(int order) {
 }
 
 Expected<Prototype> chebyshev_prototype(int order, double pass_ripple_db) {
-    for (auto ok : {check_prototype_order(order), check_decibels("pass_ripple_db", pass_ripple_db)}) {
+    for (auto ok :
+         {check_prototype_order(order), check_decibels("pass_ripple_db", pass_ripple_db)}) {
         if (!ok) {
             return tl::unexpected(ok.error());
         }
@@ -121,8 +122,8 @@ Expected<Prototype> chebyshev_prototype(int order, double pass_ripple_db) {
 
 // The Chebyshev filter upside down: its poles' inverses, and zeros where its polynomial vanishes.
 Expected<Prototype> inverse_chebyshev_prototype(int order, double stop_attenuation_db) {
-    for (auto ok :
-         {check_prototype_order(order), check_decibels("stop_attenuation_db", stop_attenuation_db)}) {
+    for (auto ok : {check_prototype_order(order),
+                    check_decibels("stop_attenuation_db", stop_attenuation_db)}) {
         if (!ok) {
             return tl::unexpected(ok.error());
         }

@@ -17,11 +17,11 @@ struct Prototype {
 };
 
 // Of an order from 1 to most_prototype_order, with its edge at 1 rad/s: half power for Butterworth,
-// synchronously tuned poles, Bessel, Legendre and Gaussian, a quarter of it for Linkwitz-Riley, the end of the pass ripple for
-// Chebyshev and elliptic, the start of the stopband for inverse Chebyshev. The ripple of r dB lies
-// between 0 and -r. Refused, naming `order`, `pass_ripple_db` or `stop_attenuation_db`: an order
-// out of range, an odd one for Linkwitz-Riley, ripple and attenuation that are not above 0, a
-// stopband that is no lower than the passband.
+// synchronously tuned poles, Bessel, Legendre and Gaussian, a quarter of it for Linkwitz-Riley, the
+// end of the pass ripple for Chebyshev and elliptic, the start of the stopband for inverse
+// Chebyshev. The ripple of r dB lies between 0 and -r. Refused, naming `order`, `pass_ripple_db` or
+// `stop_attenuation_db`: an order out of range, an odd one for Linkwitz-Riley, ripple and
+// attenuation that are not above 0, a stopband that is no lower than the passband.
 inline constexpr int most_prototype_order = 50;
 
 Expected<Prototype> butterworth_prototype(int order);
@@ -33,8 +33,8 @@ Expected<Prototype> inverse_chebyshev_prototype(int order, double stop_attenuati
 // S. J. Orfanidis, Lecture Notes on Elliptic Filter Design, 2006, eq. 62-66.
 Expected<Prototype> elliptic_prototype(int order, double pass_ripple_db,
                                        double stop_attenuation_db);
-// W. E. Thomson, Delay networks having maximally flat frequency characteristics, Proc. IEE 96, 1949.
-// Its edge is where the power is halved, or it has a delay of 1 s at 0 Hz.
+// W. E. Thomson, Delay networks having maximally flat frequency characteristics, Proc. IEE 96,
+// 1949. Its edge is where the power is halved, or it has a delay of 1 s at 0 Hz.
 enum class BesselEdge { level, delay };
 Expected<Prototype> bessel_prototype(int order, BesselEdge edge);
 // A. Papoulis, Optimum filters with monotonic response, Proc. IRE 46, 1958; even orders: M. Fukada,

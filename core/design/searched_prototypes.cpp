@@ -59,7 +59,9 @@ std::vector<Complex> with_edge_at_1(std::vector<Complex> poles) {
     while (inverse_power(poles, high) < 3) {
         high *= 2;
     }
-    const auto off = [&](double log_w) { return std::log(inverse_power(poles, std::exp(log_w)) / 2); };
+    const auto off = [&](double log_w) {
+        return std::log(inverse_power(poles, std::exp(log_w)) / 2);
+    };
     const double edge =
         std::exp(false_position(off, std::log(high) - 30, std::log(high), 1e-17, 200).value());
     for (Complex& pole : poles) {
@@ -120,11 +122,11 @@ Expected<Prototype> bessel_prototype(int order, BesselEdge edge) {
     auto poles = search(order, 0.9 * order,
                         [&](Complex s) { return reverse_bessel_log_derivative(order, s); });
     return poles.map([&](std::vector<Complex>& found) {
-        return with_level_at_0({{},
-                                edge == BesselEdge::delay ? std::move(found)
-                                                          : with_edge_at_1(std::move(found)),
-                                1},
-                               1);
+        return with_level_at_0(
+            {{},
+             edge == BesselEdge::delay ? std::move(found) : with_edge_at_1(std::move(found)),
+             1},
+            1);
     });
 }
 
@@ -133,9 +135,8 @@ Expected<Prototype> gaussian_prototype(int order) {
         return tl::unexpected(ok.error());
     }
     // |H|^2 = 1 / e(w^2), so its poles are where e(-s^2) = 0.
-    auto roots = search(order, 0.7 * order, [&](Complex x) {
-        return truncated_exponential_log_derivative(order, x);
-    });
+    auto roots = search(order, 0.7 * order,
+                        [&](Complex x) { return truncated_exponential_log_derivative(order, x); });
     return roots.map([&](std::vector<Complex>& found) {
         for (Complex& x : found) {
             x = -x;

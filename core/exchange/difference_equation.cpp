@@ -15,16 +15,36 @@ namespace {
 constexpr std::size_t most_taps_written = 16;
 constexpr std::string_view minus = "−"; // U+2212
 
+std::string polynomial_text(double c2, double c1, double c0, int digits) {
+    std::string text;
+    const auto add = [&](double c, const char* power) {
+        if (c != 0) {
+            text += text.empty() ? (c < 0 ? std::string(minus) : "")
+                                 : fmt::format(" {} ", c < 0 ? minus : "+");
+            const double size = std::abs(c);
+            const bool is_bare = size == 1 && *power != 0;
+            text +=
+                is_bare ? power : text_with_digits(size, digits) + (*power != 0 ? " " : "") + power;
+        }
+    };
+    add(c2, "s²");
+    add(c1, "s");
+    add(c0, "");
+    return text.empty() ? "0" : text;
+}
+
+// A signal at a time, or an analog one's transform.
 std::string delayed(std::string_view signal, std::size_t samples) {
-    return samples == 0 ? fmt::format("{}[n]", signal)
-                        : fmt::format("{}[n{}{}]", signal, minus, samples);
+    return signal.ends_with(')') ? std::string(signal)
+           : samples == 0        ? fmt::format("{}[n]", signal)
+                                 : fmt::format("{}[n{}{}]", signal, minus, samples);
 }
 
 // A sum that is written term by term.
 class EquationLine {
 public:
     EquationLine(std::string_view result, int digits)
-        : digits_(digits), text_(fmt::format("{}[n] =", result)) {}
+        : digits_(digits), text_(delayed(result, 0) + " =") {}
 
     void add(double factor, const std::string& term) {
         if (factor == 0) {
@@ -51,7 +71,7 @@ private:
 
 class Writer {
 public:
-    explicit Writer(int digits) : digits_(digits) {}
+    Writer(int digits, bool is_analog) : digits_(digits), is_analog_(is_analog) {}
 
     void write(const Filter& filter, const std::string& in, const std::string& out) {
         std::visit([&](const auto& form) { add(form, in, out); },
@@ -60,7 +80,10 @@ public:
     std::vector<std::string> take() { return std::move(lines_); }
 
 private:
-    std::string fresh() { return fmt::format("u{}", ++count_); }
+    std::string fresh() {
+        ++count_;
+        return is_analog_ ? fmt::format("U{}(s)", count_) : fmt::format("u{}", count_);
+    }
 
     void add(const Cascade& cascade, std::string in, const std::string& out) {
         if (cascade.sections.empty()) {
@@ -76,6 +99,17 @@ private:
             sum.add(-s.a1, delayed(result, 1));
             sum.add(-s.a2, delayed(result, 2));
             lines_.push_back(sum.text());
+            in = result;
+        }
+    }
+
+    void add(const AnalogCascade& cascade, std::string in, const std::string& out) {
+        for (std::size_t i = 0; i < cascade.sections.size(); ++i) {
+            const AnalogSection& s = cascade.sections[i];
+            const std::string result = i + 1 == cascade.sections.size() ? out : fresh();
+            lines_.push_back(fmt::format("{} = ({}) / ({}) {}", result,
+                                         polynomial_text(s.b2, s.b1, s.b0, digits_),
+                                         polynomial_text(s.a2, s.a1, s.a0, digits_), in));
             in = result;
         }
     }
@@ -147,6 +181,7 @@ private:
     }
 
     int digits_;
+    bool is_analog_;
     int count_ = 0;
     std::vector<std::string> lines_;
 };
@@ -154,8 +189,9 @@ private:
 } // namespace
 
 std::vector<std::string> difference_equations(const Filter& filter, int digits) {
-    Writer writer(digits);
-    writer.write(filter, "x", "y");
+    Writer writer(digits, filter.is_analog());
+    const bool is_analog = filter.is_analog();
+    writer.write(filter, is_analog ? "X(s)" : "x", is_analog ? "Y(s)" : "y");
     return writer.take();
 }
 

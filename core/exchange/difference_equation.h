@@ -9,10 +9,10 @@
 
 namespace syntonon {
 
-// One line an equation, from x[n] to y[n]; what lies between is called u1, u2, … in the order in
-// which it is worked out (Oppenheim and Schafer, Discrete-Time Signal Processing, 6.1). Terms whose
-// coefficient is 0 are left out; of long rows of taps the first few are written. Coefficients with
-// `digits` significant digits.
+// One line an equation, from x[n] to y[n], or from X(s) to Y(s) of an analog filter; what lies
+// between is called u1, u2, … in the order in which it is worked out (Oppenheim and Schafer,
+// Discrete-Time Signal Processing, 6.1). Terms whose coefficient is 0 are left out; of long rows of
+// taps the first few are written. Coefficients with `digits` significant digits.
 std::vector<std::string> difference_equations(const Filter& filter, int digits = 9);
 
 } // namespace syntonon

@@ -14,7 +14,7 @@ public:
     explicit DelayProber(double samples) : samples_(samples) {}
 
     FilterValue value(const CirclePoint& at) const override {
-        const double turns = turns_of(at.hz, samples_, at.sample_rate_hz);
+        const double turns = turns_of(at.hz, samples_, at.axis.sample_rate_hz);
         // At half the rate and at 0 Hz a whole delay is real.
         const std::complex<double> h = at.is_end() ? std::complex<double>(turns == 0 ? 1 : -1)
                                                    : std::polar(1.0, -2 * pi * turns);
@@ -22,7 +22,7 @@ public:
     }
     double level_db(const CirclePoint&) const override { return 0; }
     double phase_rad(const CirclePoint& at, Side) const override {
-        return -2 * pi * turns_of(at.hz, samples_, at.sample_rate_hz);
+        return -2 * pi * turns_of(at.hz, samples_, at.axis.sample_rate_hz);
     }
     double group_delay_samples(const CirclePoint&) const override { return samples_; }
 

@@ -5,6 +5,7 @@
 #include "core/filter/unwrap.h"
 
 #include <algorithm>
+#include <cmath>
 #include <fmt/format.h>
 #include <functional>
 #include <mutex>
@@ -64,10 +65,10 @@ Values on_grid(const Filter& filter, const FrequencyGrid& grid, OfCascade of_cas
 
 // Frequencies at which the phase of a filter is followed. What ripples more often would take too
 // long; its phase is followed as closely as somebody asks.
-std::vector<double> followed_hz(const Filter& filter, double sample_rate_hz) {
+std::vector<double> followed_hz(const Filter& filter, const Axis& axis) {
     constexpr double ratio = 1.03, most_ripples = 2048;
-    const double high = sample_rate_hz / 2, low = high * 1e-4;
-    auto hz = filter.telling_hz({low, high, ratio, sample_rate_hz, most_ripples});
+    const double high = axis.end_hz(), low = axis.is_analog() ? high * 1e-12 : high * 1e-4;
+    auto hz = filter.telling_hz({low, high, ratio, axis, most_ripples});
     for (double f = low; f < high; f *= ratio) {
         hz.push_back(f);
     }
@@ -105,6 +106,9 @@ struct SectionsOf {
         return no_sections(fmt::format("a sum of {} branches", sum.branches.size()));
     }
     Expected<Cascade> operator()(const Loop&) const { return no_sections("a loop"); }
+    Expected<Cascade> operator()(const AnalogCascade&) const {
+        return no_sections("an analog filter");
+    }
     Expected<Cascade> operator()(const Repeated& repeated) const {
         auto one = repeated.filter.sections();
         if (!one) {
@@ -127,6 +131,10 @@ Filter::Filter() {
 }
 Filter::Filter(Cascade form) : Filter(AnyForm(std::move(form))) {}
 Filter::Filter(Cascade form, Roots known) : Filter(AnyForm(std::move(form))) {
+    std::call_once(held_->asked, [&] { held_->roots.emplace(std::move(known)); });
+}
+Filter::Filter(AnalogCascade form) : Filter(AnyForm(std::move(form))) {}
+Filter::Filter(AnalogCascade form, Roots known) : Filter(AnyForm(std::move(form))) {
     std::call_once(held_->asked, [&] { held_->roots.emplace(std::move(known)); });
 }
 Filter::Filter(Taps form) : Filter(AnyForm(std::move(form))) {}
@@ -158,14 +166,15 @@ std::vector<FilterValue> Filter::values(const FrequencyGrid& grid) const {
 Response Filter::followed_response(const FrequencyGrid& grid) const {
     const auto prepared = prober();
     std::call_once(held_->followed, [&] {
-        constexpr double any_rate = 48000; // only the frequency by the sample rate matters
+        // Of a sampled filter only the frequency by the sample rate matters; see phase_knots.
+        const Axis axis = is_analog() ? analog_knots_axis : Axis(48000);
         constexpr double most_ripples = 4096;
         // What is added up or fed back after a very long delay turns hither and thither far more
         // often than it could be followed; its phase is left wrapped.
         const bool is_followed =
             std::holds_alternative<Taps>(form()) || rippling_samples() <= most_ripples;
-        held_->knots = is_followed ? phase_knots(*prepared, followed_hz(*this, any_rate), any_rate)
-                                   : PhaseKnots{};
+        held_->knots =
+            is_followed ? phase_knots(*prepared, followed_hz(*this, axis), axis) : PhaseKnots{};
     });
     return syntonon::followed_response(*prepared, held_->knots, grid);
 }
@@ -173,6 +182,9 @@ Response Filter::followed_response(const FrequencyGrid& grid) const {
 Response Filter::response(const FrequencyGrid& grid) const {
     if (const auto* cascade = std::get_if<Cascade>(&form())) {
         return syntonon::response(*cascade, grid);
+    }
+    if (const auto* analog = std::get_if<AnalogCascade>(&form())) {
+        return syntonon::response(*analog, grid);
     }
     if (const auto* repeated = std::get_if<Repeated>(&form())) {
         Response all = repeated->filter.response(grid);
@@ -190,8 +202,8 @@ Response Filter::response(const FrequencyGrid& grid) const {
     return all;
 }
 
-ResponsePoint Filter::response_at(double frequency_hz, double sample_rate_hz) const {
-    const auto grid = FrequencyGrid::from_frequencies({frequency_hz}, sample_rate_hz);
+ResponsePoint Filter::response_at(double frequency_hz, const Axis& axis) const {
+    const auto grid = FrequencyGrid::from_frequencies({frequency_hz}, axis);
     const Response at = response(grid.value());
     return {at.magnitude_db.front(), at.phase_rad.front(), at.group_delay_samples.front()};
 }
@@ -225,7 +237,8 @@ Values Filter::telling_hz(const TellingRange& range) const {
     Values frequencies;
     std::visit(
         [&]<class Form>(const Form& form) {
-            constexpr bool is_cascade = std::is_same_v<Form, Cascade>;
+            constexpr bool is_cascade =
+                std::is_same_v<Form, Cascade> || std::is_same_v<Form, AnalogCascade>;
             if (is_cascade || (searches_for_roots<Form> && has_few_roots_well_apart())) {
                 add_near_roots(*roots(), range, frequencies);
             } else if constexpr (!is_cascade) {
@@ -247,7 +260,10 @@ const Expected<Roots>& Filter::roots() const {
         held_->roots.emplace(std::visit(
             [&]<class Form>(const Form& form) -> Expected<Roots> {
                 if constexpr (searches_for_roots<Form>) {
-                    return rational() ? roots_of(*rational()) : tl::unexpected(rational().error());
+                    if (!rational()) {
+                        return tl::unexpected(rational().error());
+                    }
+                    return is_analog() ? analog_roots_of(*rational()) : roots_of(*rational());
                 } else {
                     return roots_of(form);
                 }
@@ -278,6 +294,98 @@ double Filter::finite_samples() const {
 
 namespace {
 
+struct IsAnalog {
+    template <class Leaf>
+    bool operator()(const Leaf&) const {
+        return std::is_same_v<Leaf, AnalogCascade>;
+    }
+    bool operator()(const Series& chain) const {
+        return std::ranges::any_of(chain.parts, &Filter::is_analog);
+    }
+    bool operator()(const ParallelSum& sum) const {
+        return std::ranges::any_of(sum.branches,
+                                   [](const auto& branch) { return branch.filter.is_analog(); });
+    }
+    bool operator()(const Loop& loop) const { return syntonon::is_analog(loop); }
+    bool operator()(const Repeated& repeated) const { return repeated.filter.is_analog(); }
+};
+
+struct AtOnce {
+    double operator()(const Cascade& cascade) const {
+        double all = 1;
+        for (const Biquad& section : cascade.sections) {
+            all *= section.b0;
+        }
+        return all;
+    }
+    double operator()(const AnalogCascade& cascade) const {
+        double all = 1;
+        for (const AnalogSection& section : cascade.sections) {
+            all *= direct_gain(section);
+        }
+        return all;
+    }
+    double operator()(const Taps& taps) const {
+        return taps.values().empty() ? 0 : taps.values().front();
+    }
+    double operator()(const Delay& delay) const { return delay.samples == 0 ? 1 : 0; }
+    double operator()(const Gain& gain) const { return gain.factor; }
+    double operator()(const Series& chain) const {
+        double all = 1;
+        for (const Filter& part : chain.parts) {
+            all *= part.at_once();
+        }
+        return all;
+    }
+    double operator()(const ParallelSum& sum) const {
+        double all = 0;
+        for (const auto& branch : sum.branches) {
+            all += branch.factor * branch.filter.at_once();
+        }
+        return all;
+    }
+    double operator()(const Loop& loop) const {
+        return loop.forward.at_once() / (1 - gain_at_once(loop));
+    }
+    double operator()(const Repeated& repeated) const {
+        return std::pow(repeated.filter.at_once(), static_cast<double>(repeated.count));
+    }
+};
+
+// Of a chain of analog sections and gains.
+struct AnalogSectionsOf {
+    Expected<AnalogCascade> operator()(const AnalogCascade& cascade) const { return cascade; }
+    Expected<AnalogCascade> operator()(const Gain& gain) const {
+        return AnalogCascade{{AnalogSection{0, 0, gain.factor, 0, 0, 1}}};
+    }
+    Expected<AnalogCascade> operator()(const Cascade& wire) const {
+        if (wire.sections.empty()) {
+            return AnalogCascade{};
+        }
+        return refuse("", "sampled sections have none in the s-plane", "design them analog");
+    }
+    Expected<AnalogCascade> operator()(const Series& chain) const { return row(chain.parts); }
+    Expected<AnalogCascade> operator()(const Repeated& repeated) const {
+        return row(std::vector<Filter>(repeated.count, repeated.filter));
+    }
+    template <class Network>
+    Expected<AnalogCascade> operator()(const Network&) const {
+        return refuse("", "a sum or a loop has no second-order sections one after the other",
+                      "take its polynomials, or its zeros and poles");
+    }
+    static Expected<AnalogCascade> row(const std::vector<Filter>& parts) {
+        AnalogCascade all;
+        for (const Filter& part : parts) {
+            auto one = part.analog_sections();
+            if (!one) {
+                return one;
+            }
+            all.sections.insert(all.sections.end(), one->sections.begin(), one->sections.end());
+        }
+        return all;
+    }
+};
+
 struct RipplingSamples {
     template <class Leaf>
     double operator()(const Leaf&) const {
@@ -302,14 +410,20 @@ double Filter::rippling_samples() const {
     return std::visit(RipplingSamples(), static_cast<const AnyForm::variant&>(form()));
 }
 
-Expected<double> Filter::slowest_pole_radius() const {
+Expected<double> Filter::slowest_pole_radius(double sample_rate_hz) const {
     return std::visit(
         [&]<class Form>(const Form& form) -> Expected<double> {
-            if constexpr (std::is_same_v<Form, Cascade> || std::is_same_v<Form, Loop>) {
-                return roots().map(
-                    [](const Roots& found) { return 1 - syntonon::stability_margin(found); });
-            } else if constexpr (requires { syntonon::slowest_pole_radius(form); }) {
-                return syntonon::slowest_pole_radius(form);
+            if constexpr (
+                std::is_same_v<
+                    Form,
+                    Cascade> || std::is_same_v<Form, Loop> || std::is_same_v<Form, AnalogCascade>) {
+                return roots().map([&](const Roots& found) {
+                    return syntonon::slowest_pole_radius(found, sample_rate_hz);
+                });
+            } else if constexpr (requires {
+                                     syntonon::slowest_pole_radius(form, sample_rate_hz);
+                                 }) {
+                return syntonon::slowest_pole_radius(form, sample_rate_hz);
             } else {
                 return 0; // no poles
             }
@@ -317,8 +431,8 @@ Expected<double> Filter::slowest_pole_radius() const {
         form());
 }
 
-Expected<double> Filter::stability_margin() const {
-    return slowest_pole_radius().map([](double radius) { return 1 - radius; });
+Expected<double> Filter::stability_margin(double sample_rate_hz) const {
+    return slowest_pole_radius(sample_rate_hz).map([](double radius) { return 1 - radius; });
 }
 
 const Expected<Stability>& Filter::stability() const {
@@ -349,6 +463,18 @@ double Filter::latency_samples() const {
 
 Cost Filter::cost() const {
     return std::visit([](const auto& form) { return syntonon::cost(form); }, form());
+}
+
+bool Filter::is_analog() const {
+    return std::visit(IsAnalog(), static_cast<const AnyForm::variant&>(form()));
+}
+
+double Filter::at_once() const {
+    return std::visit(AtOnce(), static_cast<const AnyForm::variant&>(form()));
+}
+
+Expected<AnalogCascade> Filter::analog_sections() const {
+    return std::visit(AnalogSectionsOf(), static_cast<const AnyForm::variant&>(form()));
 }
 
 Expected<Cascade> Filter::sections() const {

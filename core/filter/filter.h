@@ -20,17 +20,20 @@
 
 namespace syntonon {
 
-struct Taps;        // an impulse response (a Cascade is in biquad.h)
-struct Delay;       // whole samples
-struct Gain;        // a factor
-struct Series;      // one after the other
-struct ParallelSum; // side by side, summed
-struct Loop;        // fed back
-struct Repeated;    // several times, one after the other
-struct AnyForm;     // one of them; see form.h
+struct Taps;          // an impulse response (a Cascade is in biquad.h)
+struct Delay;         // whole samples
+struct Gain;          // a factor
+struct Series;        // one after the other
+struct ParallelSum;   // side by side, summed
+struct Loop;          // fed back
+struct Repeated;      // several times, one after the other
+struct AnalogCascade; // second-order sections in the s-plane
+struct AnyForm;       // one of them; see form.h
 
 // An immutable value; copies share it, and different threads may ask it. Without a form it is a
-// wire.
+// wire. It is analog when a part of it is: it is then asked on an analog axis, its delays being
+// counted in samples of the axis' rate, and has no answers in samples. Taps, delays and cascades in
+// z have no place in it.
 class Filter {
 public:
     Filter();
@@ -43,12 +46,16 @@ public:
     Filter(ParallelSum form);
     Filter(Loop form);
     Filter(Repeated form); // see repeated()
+    Filter(AnalogCascade form);
+    Filter(AnalogCascade form, Roots known);
+
+    bool is_analog() const;
 
     // H and dH/dw at each grid point.
     std::vector<FilterValue> values(const FrequencyGrid& grid) const;
     // Level, unwrapped phase from 0 Hz on, group delay.
     Response response(const FrequencyGrid& grid) const;
-    ResponsePoint response_at(double frequency_hz, double sample_rate_hz) const;
+    ResponsePoint response_at(double frequency_hz, const Axis& axis) const;
     // Quicker ways to one of the three; the phase but for whole turns.
     std::vector<double> magnitude_db(const FrequencyGrid& grid) const;
     std::vector<double> wrapped_phase_rad(const FrequencyGrid& grid) const;
@@ -68,10 +75,10 @@ public:
     // Of what is added up or fed back, the same: how finely its answer ripples. 0 for what has no
     // ripples but those of its poles.
     double rippling_samples() const;
-    // 0 without poles; refused where they cannot be had.
-    Expected<double> slowest_pole_radius() const;
-    // 1 - (largest pole radius): positive when stable, 1 without poles.
-    Expected<double> stability_margin() const;
+    // 0 without poles; refused where they cannot be had. The rate is for analog ones: see roots.h.
+    Expected<double> slowest_pole_radius(double sample_rate_hz = 1) const;
+    // 1 less that: positive when stable, 1 without poles.
+    Expected<double> stability_margin(double sample_rate_hz = 1) const;
     // Also where the poles cannot be had. Worked out when first asked for.
     const Expected<Stability>& stability() const;
     bool is_stable() const; // false where it is not known
@@ -87,6 +94,10 @@ public:
     // The same filter as second-order sections, a gain as a section of its own. Refused, with what
     // is in the way, for all else.
     Expected<Cascade> sections() const;
+    // The same for an analog one.
+    Expected<AnalogCascade> analog_sections() const;
+    // What comes out of an impulse's first sample at once; H(infinity) of an analog filter.
+    double at_once() const;
 
     const AnyForm& form() const;
     // The very same, not an equal one.

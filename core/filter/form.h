@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "core/filter/analog_cascade.h"
 #include "core/filter/cascade.h"
 #include "core/filter/delay.h"
 #include "core/filter/gain.h"
@@ -17,7 +18,8 @@ namespace syntonon {
 
 // A form answers, in its own pair of files: prober, add_telling_hz, roots_of (sums and loops in
 // rational.h), finite_samples, run, latency_samples, cost, bytes_of.
-struct AnyForm : std::variant<Cascade, Taps, Delay, Gain, Series, ParallelSum, Loop, Repeated> {
+struct AnyForm
+    : std::variant<Cascade, Taps, Delay, Gain, Series, ParallelSum, Loop, Repeated, AnalogCascade> {
     using variant::variant;
 };
 

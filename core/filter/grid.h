@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/base/problem.h"
+#include "core/filter/axis.h"
 
 #include <cstddef>
 #include <span>
@@ -13,13 +14,17 @@ namespace syntonon {
 // One frequency, and what a response needs of its angle w = 2 pi f / fs. sin^2(w/2) rather than
 // cos(w) is kept because 1 - cos(w) loses its digits at low frequencies, as cos^2(w/2) keeps those
 // of 1 + cos(w) towards half the sample rate, where the sine is exactly 0.
+//
+// On an analog axis only hz and the rate count: a point of the imaginary axis.
 struct CirclePoint {
-    double hz = 0, sample_rate_hz = 0;
+    double hz = 0;
+    Axis axis = {};
     double half_sine_squared = 0, half_cosine_squared = 1, sine = 0, cosine = 1;
 
-    bool is_end() const { return sine == 0; } // 0 Hz or half the sample rate
+    // 0 Hz or half the sample rate
+    bool is_end() const { return axis.is_analog() ? hz == 0 : sine == 0; }
 };
-CirclePoint circle_point(double hz, double sample_rate_hz);
+CirclePoint circle_point(double hz, const Axis& axis);
 
 // `count` >= 2 frequencies, both ends included; in equal ratios, which needs low_hz > 0, or in
 // equal steps. The numbers of a grid, also where nobody wants to hold them all.
@@ -32,24 +37,25 @@ struct EvenSpacing {
     double at(std::size_t i) const;
 };
 
-// Ascending frequencies from 0 to half the sample rate, as CirclePoints.
+// Ascending frequencies from 0 to the axis' end, as CirclePoints.
 class FrequencyGrid {
 public:
     FrequencyGrid() = default;
 
-    // Sorts, removes repetitions. Refuses frequencies that are negative, not finite or above half
-    // the sample rate, naming the first.
+    // Sorts, removes repetitions. Refuses frequencies that are negative, not finite or beyond the
+    // axis' end, naming the first.
     static Expected<FrequencyGrid> from_frequencies(std::vector<double> frequency_hz,
-                                                    double sample_rate_hz);
+                                                    const Axis& axis);
     // Refuses a spacing that is not possible, too.
-    static Expected<FrequencyGrid> evenly(const EvenSpacing& spacing, double sample_rate_hz);
+    static Expected<FrequencyGrid> evenly(const EvenSpacing& spacing, const Axis& axis);
     static Expected<FrequencyGrid> logarithmic(double low_hz, double high_hz, std::size_t count,
-                                               double sample_rate_hz);
+                                               const Axis& axis);
     static Expected<FrequencyGrid> linear(double low_hz, double high_hz, std::size_t count,
-                                          double sample_rate_hz);
+                                          const Axis& axis);
 
     std::size_t size() const { return frequency_hz_.size(); }
-    double sample_rate_hz() const { return sample_rate_hz_; }
+    const Axis& axis() const { return axis_; }
+    double sample_rate_hz() const { return axis_.sample_rate_hz; }
     std::span<const double> frequency_hz() const { return frequency_hz_; }
     std::span<const double> half_sine_squared() const { return half_sine_squared_; }
     std::span<const double> half_cosine_squared() const { return half_cosine_squared_; }
@@ -60,9 +66,9 @@ public:
     std::size_t upper_half() const;
 
 private:
-    FrequencyGrid(std::vector<double> frequency_hz, double sample_rate_hz);
+    FrequencyGrid(std::vector<double> frequency_hz, const Axis& axis);
 
-    double sample_rate_hz_ = 0;
+    Axis axis_;
     std::vector<double> frequency_hz_, half_sine_squared_, half_cosine_squared_, sine_, cosine_;
 };
 

@@ -77,8 +77,11 @@ bool run_by_transform(const Loop& loop, std::span<double> signal) {
 } // namespace
 
 double gain_at_once(const Loop& loop) {
-    return loop.factor * loop.forward.impulse_response(1).front()
-           * loop.feedback.impulse_response(1).front();
+    return loop.factor * loop.forward.at_once() * loop.feedback.at_once();
+}
+
+bool is_analog(const Loop& loop) {
+    return loop.forward.is_analog() || loop.feedback.is_analog();
 }
 
 Expected<Filter> closed_loop(Loop loop) {

@@ -18,6 +18,7 @@ struct Loop {
 
 // What comes back of a sample in the very same sample: 0 with a delay in the loop.
 double gain_at_once(const Loop& loop);
+bool is_analog(const Loop& loop);
 
 // Refused where the equation has no solution: a loop without delay whose gain at once is 1.
 Expected<Filter> closed_loop(Loop loop);

@@ -69,10 +69,10 @@ double finite_samples(const ParallelSum& sum) {
     return longest;
 }
 
-Expected<double> slowest_pole_radius(const ParallelSum& sum) {
+Expected<double> slowest_pole_radius(const ParallelSum& sum, double sample_rate_hz) {
     double slowest = 0;
     for (const auto& branch : sum.branches) {
-        auto one = branch.filter.slowest_pole_radius();
+        auto one = branch.filter.slowest_pole_radius(sample_rate_hz);
         if (!one) {
             return one;
         }

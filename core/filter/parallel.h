@@ -23,7 +23,7 @@ struct ParallelSum {
 std::shared_ptr<const Prober> prober(const ParallelSum& sum);
 void add_telling_hz(const ParallelSum& sum, const TellingRange& range, std::vector<double>& out);
 double finite_samples(const ParallelSum& sum);
-Expected<double> slowest_pole_radius(const ParallelSum& sum);
+Expected<double> slowest_pole_radius(const ParallelSum& sum, double sample_rate_hz);
 void run(const ParallelSum& sum, std::span<double> signal);
 double latency_samples(const ParallelSum& sum);
 Cost cost(const ParallelSum& sum);

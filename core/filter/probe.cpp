@@ -67,7 +67,6 @@ ResponsePoint response_of(const FilterValue& value, const CirclePoint& at) {
     return {level_db(value), phase_rad(value, at, Side::above), group_delay_samples(value)};
 }
 
-Probe::Probe(const Filter& filter, double sample_rate_hz)
-    : prober_(filter.prober()), sample_rate_hz_(sample_rate_hz) {}
+Probe::Probe(const Filter& filter, const Axis& axis) : prober_(filter.prober()), axis_(axis) {}
 
 } // namespace syntonon

@@ -12,7 +12,8 @@ namespace syntonon {
 
 class Filter;
 
-// H(e^jw) and dH/dw at one frequency. What is below `floor` cannot be told from rounding.
+// H and dH/dw at one frequency, on the unit circle or the imaginary axis. What is below `floor`
+// cannot be told from rounding.
 struct FilterValue {
     std::complex<double> h;
     std::complex<double> slope; // by rad/sample
@@ -50,9 +51,9 @@ ResponsePoint response_of(const FilterValue& value, const CirclePoint& at);
 // A filter prepared for being asked. Cheap to ask, not quite as cheap to make.
 class Probe {
 public:
-    Probe(const Filter& filter, double sample_rate_hz);
+    Probe(const Filter& filter, const Axis& axis);
 
-    // `hz` in [0, fs/2].
+    // `hz` from 0 to the axis' end.
     FilterValue value(double hz) const { return prober_->value(point(hz)); }
     double level_db(double hz) const { return prober_->level_db(point(hz)); }
     double phase_rad(double hz, Side side = Side::above) const {
@@ -61,9 +62,9 @@ public:
     double group_delay_samples(double hz) const { return prober_->group_delay_samples(point(hz)); }
 
 private:
-    CirclePoint point(double hz) const { return circle_point(hz, sample_rate_hz_); }
+    CirclePoint point(double hz) const { return circle_point(hz, axis_); }
     std::shared_ptr<const Prober> prober_;
-    double sample_rate_hz_;
+    Axis axis_;
 };
 
 } // namespace syntonon

@@ -194,12 +194,38 @@ PolynomialProduct sum_of(std::vector<PolynomialProduct> terms) {
     return whole;
 }
 
+// The roots that are not at the origin, by analog_unit.
+std::vector<Complex> scaled(const std::vector<Complex>& roots) {
+    std::vector<Complex> found;
+    for (const Complex& root : roots) {
+        if (root != 0.0) {
+            found.push_back(root / analog_unit_rad_per_s);
+        }
+    }
+    return found;
+}
+
+Expected<Rational> analog_rational(const Roots& roots) {
+    const auto relative_degree =
+        static_cast<double>(roots.poles.size()) - static_cast<double>(roots.zeros.size());
+    const double gain = roots.gain * std::pow(analog_unit_rad_per_s, -relative_degree);
+    if (!std::isfinite(gain)) {
+        return refuse("", "of an order and a frequency whose powers are beyond all numbers",
+                      "lower one of them");
+    }
+    return Rational{{gain, static_cast<std::size_t>(relative_degree), scaled(roots.zeros), {}},
+                    {1, 0, scaled(roots.poles), {}}};
+}
+
 struct RationalOf {
     template <class Leaf>
     Expected<Rational> operator()(const Leaf&) const {
         const auto& roots = filter.roots();
         if (!roots) {
             return tl::unexpected(roots.error());
+        }
+        if (roots->domain == Domain::analog) {
+            return analog_rational(*roots);
         }
         return Rational{
             {roots->gain, static_cast<std::size_t>(roots->delay_samples), roots->zeros, {}},
@@ -384,6 +410,26 @@ Coefficients coefficients_of(const Rational& rational) {
         }
     }
     return all;
+}
+
+Expected<Roots> analog_roots_of(const Rational& rational) {
+    return roots_of(rational).map([](Roots all) {
+        const auto zeros_at_origin = static_cast<double>(all.poles.size())
+                                     - static_cast<double>(all.zeros.size()) - all.delay_samples;
+        for (auto* roots : {&all.zeros, &all.poles}) {
+            for (Complex& root : *roots) {
+                root *= analog_unit_rad_per_s;
+            }
+        }
+        auto& at_origin = zeros_at_origin >= 0 ? all.zeros : all.poles;
+        at_origin.resize(at_origin.size()
+                         + static_cast<std::size_t>(std::lround(std::abs(zeros_at_origin))));
+        all.gain *= std::pow(analog_unit_rad_per_s, all.delay_samples);
+        all.delay_samples = 0;
+        all.uncertainty *= analog_unit_rad_per_s;
+        all.domain = Domain::analog;
+        return all;
+    });
 }
 
 Expected<Roots> roots_of(const Rational& rational) {

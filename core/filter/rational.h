@@ -8,6 +8,7 @@
 #include <complex>
 #include <cstddef>
 #include <memory>
+#include <numbers>
 #include <vector>
 
 namespace syntonon {
@@ -15,7 +16,9 @@ namespace syntonon {
 class Filter;
 class PolynomialSum;
 
-// In x = 1/z: gain x^delay prod(1 - root x) prod(sum).
+// In x = 1/z: gain x^delay prod(1 - root x) prod(sum). Of an analog filter x is analog_unit / s,
+// which keeps powers of s within the range of a double; zeros at the origin are then powers of x
+// that are missing.
 struct PolynomialProduct {
     double gain = 1;
     std::size_t delay = 0;
@@ -68,5 +71,7 @@ Coefficients coefficients_of(const Rational& rational);
 
 // Of the whole; a zero and a pole in one place do nothing and are left out.
 Expected<Roots> roots_of(const Rational& rational);
+inline constexpr double analog_unit_rad_per_s = 2 * std::numbers::pi * 1000;
+Expected<Roots> analog_roots_of(const Rational& rational); // in rad/s
 
 } // namespace syntonon

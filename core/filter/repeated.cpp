@@ -73,8 +73,12 @@ Expected<Roots> roots_of(const Repeated& repeated) {
         return one;
     }
     const auto times = static_cast<double>(repeated.count);
-    Roots all{each_times(one->zeros, repeated.count), each_times(one->poles, repeated.count),
-              std::pow(one->gain, times), one->delay_samples * times, one->uncertainty};
+    Roots all{each_times(one->zeros, repeated.count),
+              each_times(one->poles, repeated.count),
+              std::pow(one->gain, times),
+              one->delay_samples * times,
+              one->uncertainty,
+              one->domain};
     if (!std::isfinite(all.gain)) {
         return refuse("",
                       fmt::format("a gain of {:.3g}, {} times, is beyond all numbers", one->gain,
@@ -88,8 +92,8 @@ double finite_samples(const Repeated& repeated) {
     return repeated.filter.finite_samples() * static_cast<double>(repeated.count);
 }
 
-Expected<double> slowest_pole_radius(const Repeated& repeated) {
-    return repeated.filter.slowest_pole_radius();
+Expected<double> slowest_pole_radius(const Repeated& repeated, double sample_rate_hz) {
+    return repeated.filter.slowest_pole_radius(sample_rate_hz);
 }
 
 void run(const Repeated& repeated, std::span<double> signal) {

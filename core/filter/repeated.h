@@ -21,7 +21,7 @@ void add_telling_hz(const Repeated& repeated, const TellingRange& range, std::ve
 // Each of the filter's own, `count` times. Refused, too, where the gain is beyond all numbers.
 Expected<Roots> roots_of(const Repeated& repeated);
 double finite_samples(const Repeated& repeated);
-Expected<double> slowest_pole_radius(const Repeated& repeated);
+Expected<double> slowest_pole_radius(const Repeated& repeated, double sample_rate_hz);
 void run(const Repeated& repeated, std::span<double> signal);
 double latency_samples(const Repeated& repeated);
 Cost cost(const Repeated& repeated);

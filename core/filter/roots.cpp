@@ -40,14 +40,25 @@ std::vector<Complex> roots_of_quadratic(Real c0, Real c1, Real c2) {
     return {Complex(static_cast<double>(far), 0), Complex(static_cast<double>(near), 0)};
 }
 
-void add_points_near(const Complex& root, const TellingRange& range, std::vector<double>& out) {
-    const double centre = hz_from_rad_per_sample(std::abs(std::arg(root)), range.sample_rate_hz);
+// What a root does to the level over frequency: a bell, or a dip.
+struct Bell {
+    double centre_hz, half_width_hz;
+};
+Bell bell_of(const Complex& root, const Axis& axis, Domain domain) {
+    if (domain == Domain::analog) {
+        return {hz_from_rad_per_s(std::abs(root.imag())), hz_from_rad_per_s(std::abs(root.real()))};
+    }
+    return {hz_from_rad_per_sample(std::abs(std::arg(root)), axis.sample_rate_hz),
+            hz_from_rad_per_sample(std::abs(1 - std::abs(root)), axis.sample_rate_hz)};
+}
+
+void add_points_near(const Complex& root, const TellingRange& range, Domain domain,
+                     std::vector<double>& out) {
     if (root.imag() < 0 || root == Complex(0, 0)) {
         return; // The conjugate has the same angle.
     }
+    const auto [centre, half_width] = bell_of(root, range.axis, domain);
     const double spacing = std::max(centre, range.low_hz) * (range.grid_ratio - 1);
-    const double half_width =
-        hz_from_rad_per_sample(std::abs(1 - std::abs(root)), range.sample_rate_hz);
     if (half_width > 4 * spacing) {
         return; // The grid resolves this bell by itself.
     }
@@ -64,6 +75,19 @@ void add_points_near(const Complex& root, const TellingRange& range, std::vector
         add(centre - distance);
         add(centre + distance);
     }
+}
+
+RootsValue value_in_s(const Roots& roots, const Complex& s) {
+    RootsValue value{roots.gain, 0};
+    for (const Complex& zero : roots.zeros) {
+        value.h *= s - zero;
+        value.log_slope += 1.0 / (s - zero);
+    }
+    for (const Complex& pole : roots.poles) {
+        value.h /= s - pole;
+        value.log_slope -= 1.0 / (s - pole);
+    }
+    return value;
 }
 
 } // namespace
@@ -97,11 +121,15 @@ Roots series(Roots first, const Roots& second) {
     first.poles.insert(first.poles.end(), second.poles.begin(), second.poles.end());
     first.gain *= second.gain;
     first.delay_samples += second.delay_samples;
+    first.domain = second.domain == Domain::analog ? Domain::analog : first.domain;
     first.uncertainty = std::max(first.uncertainty, second.uncertainty);
     return first;
 }
 
 RootsValue value_of(const Roots& roots, Complex z) {
+    if (roots.domain == Domain::analog) {
+        return value_in_s(roots, z);
+    }
     RootsValue value{roots.gain * std::pow(z, -roots.delay_samples), -roots.delay_samples / z};
     for (const Complex& zero : roots.zeros) {
         value.h *= 1.0 - zero / z;
@@ -114,20 +142,28 @@ RootsValue value_of(const Roots& roots, Complex z) {
     return value;
 }
 
-double stability_margin(const Roots& roots) {
+double slowest_pole_radius(const Roots& roots, double sample_rate_hz) {
     double largest = 0;
     for (const Complex& pole : roots.poles) {
-        largest = std::max(largest, std::abs(pole));
+        largest = std::max(largest, roots.domain == Domain::analog
+                                        ? std::exp(pole.real() / sample_rate_hz)
+                                        : std::abs(pole));
     }
-    return 1 - largest;
+    return largest;
+}
+
+int unstable_poles(const Roots& roots) {
+    return static_cast<int>(std::ranges::count_if(roots.poles, [&](const Complex& pole) {
+        return roots.domain == Domain::analog ? pole.real() >= 0 : std::abs(pole) >= 1;
+    }));
 }
 
 void add_near_roots(const Roots& roots, const TellingRange& range, std::vector<double>& out) {
     for (const Complex& root : roots.poles) {
-        add_points_near(root, range, out);
+        add_points_near(root, range, roots.domain, out);
     }
     for (const Complex& root : roots.zeros) {
-        add_points_near(root, range, out);
+        add_points_near(root, range, roots.domain, out);
     }
 }
 

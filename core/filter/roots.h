@@ -1,7 +1,8 @@
-// Poles and zeros in the z-plane.
+// Poles and zeros, in the z-plane or the s-plane.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "core/filter/axis.h"
 #include "core/filter/biquad.h"
 #include "core/filter/telling.h"
 
@@ -13,6 +14,8 @@ namespace syntonon {
 
 // H(z) = gain * z^-delay * prod(1 - zero/z) / prod(1 - pole/z), conjugates written out, pairs
 // adjacent with the upper one first. Roots at z = 0 are left out: they change nothing.
+// In the s-plane H(s) = gain * prod(s - zero) / prod(s - pole), s in rad/s, no delay; roots at the
+// origin are there.
 struct Roots {
     std::vector<std::complex<double>> zeros;
     std::vector<std::complex<double>> poles;
@@ -21,6 +24,7 @@ struct Roots {
     // How far off a root may be by rounding where they had to be searched for; roots that nearly
     // fall together cannot be told more closely.
     double uncertainty = 0;
+    Domain domain = Domain::sampled; // what has neither roots nor delay belongs to both
 };
 
 // Of both filters one after the other.
@@ -39,14 +43,17 @@ Roots roots_of(std::span<const Biquad> sections);
 struct RootsValue {
     std::complex<double> h, log_slope;
 };
-RootsValue value_of(const Roots& roots, std::complex<double> z);
+RootsValue value_of(const Roots& roots, std::complex<double> z); // or s
 
-// 1 - (largest pole radius); positive when stable. 1 without poles.
-double stability_margin(const Roots& roots);
+// How far the answer of the slowest pole falls in a sample: its radius, or e^(Re pole / rate) in
+// the s-plane. 0 without poles, 1 or more where it does not fall.
+double slowest_pole_radius(const Roots& roots, double sample_rate_hz);
+// Poles that do not die away: outside of the circle or on it, right of the imaginary axis or on it.
+int unstable_poles(const Roots& roots);
 
 // Adds frequencies so that no root's peak or dip is stepped over: each root's own angle and points
-// around it at distances of its bell's half-width |1 - radius|, times powers of two, until the
-// range's grid resolves the rest.
+// around it at distances of its bell's half-width |1 - radius| (|Re|), times powers of two, until
+// the range's grid resolves the rest.
 void add_near_roots(const Roots& roots, const TellingRange& range, std::vector<double>& out);
 
 } // namespace syntonon

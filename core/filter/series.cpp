@@ -134,10 +134,10 @@ double finite_samples(const Series& chain) {
         [](double sum, const Filter& part) { return sum + part.finite_samples(); });
 }
 
-Expected<double> slowest_pole_radius(const Series& chain) {
+Expected<double> slowest_pole_radius(const Series& chain, double sample_rate_hz) {
     double slowest = 0;
     for (const Filter& part : chain.parts) {
-        auto one = part.slowest_pole_radius();
+        auto one = part.slowest_pole_radius(sample_rate_hz);
         if (!one) {
             return one;
         }

@@ -241,14 +241,25 @@ void add(Expected<Stability>& all, const Filter& part) {
     take_tighter(all->margin, one->margin);
 }
 
-int outside(const Roots& roots) {
-    return static_cast<int>(std::ranges::count_if(
-        roots.poles, [](const Complex& pole) { return std::abs(pole) >= 1; }));
+// The bilinear image has the same gains and phases round the loop, elsewhere.
+Expected<Stability> stability_of_analog(const Filter& filter) {
+    constexpr double quarter_rate_hz = 1000; // of the image
+    auto found = bilinear_image(filter, rad_per_s_from_hz(quarter_rate_hz)).stability();
+    if (found && found->margin) {
+        for (double* turns : {&found->margin->most_gain_turns, &found->margin->least_gain_turns,
+                              &found->margin->phase_turns}) {
+            *turns = quarter_rate_hz * std::tan(pi * *turns);
+        }
+    }
+    return found;
 }
 
 struct StabilityOf {
     Expected<Stability> operator()(const Cascade&) const {
-        return Stability{outside(*filter.roots()), {}};
+        return Stability{unstable_poles(*filter.roots()), {}};
+    }
+    Expected<Stability> operator()(const AnalogCascade&) const {
+        return Stability{unstable_poles(*filter.roots()), {}};
     }
     Expected<Stability> operator()(const Taps&) const { return Stability{}; }
     Expected<Stability> operator()(const Delay&) const { return Stability{}; }
@@ -270,7 +281,9 @@ struct StabilityOf {
     Expected<Stability> operator()(const Repeated& repeated) const {
         return repeated.filter.stability();
     }
-    Expected<Stability> operator()(const Loop& loop) const { return stability_of(loop); }
+    Expected<Stability> operator()(const Loop& loop) const {
+        return filter.is_analog() ? stability_of_analog(filter) : stability_of(loop);
+    }
 
     const Filter& filter;
 };
@@ -316,7 +329,10 @@ Expected<Stability> stability_of(const Loop& loop) {
     return found;
 }
 
-Expected<FactorRange> stable_factors(const Loop& loop) {
+Expected<FactorRange> stable_factors(const Loop& given) {
+    const Loop loop = is_analog(given)
+                          ? std::get<Loop>(bilinear_image(given, rad_per_s_from_hz(1000)).form())
+                          : given;
     constexpr double hardly = 1e-9; // so little that nothing has changed yet
     FactorRange range;
     for (const double sign : {-1.0, 1.0}) {

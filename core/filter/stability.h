@@ -13,7 +13,7 @@ class Filter;
 struct Loop;
 
 // Of a loop with the open-loop gain L = factor * F * R, critical at L = 1. Frequencies are in turns
-// per sample (Hz by sample rate).
+// per sample (Hz by sample rate), those of analog loops in Hz.
 struct LoopMargin {
     // The gain may be multiplied by up to `most_gain` (infinity: by any), and by no less than
     // `least_gain` (0: by any) where it is the gain that keeps it stable. Of an unstable loop the

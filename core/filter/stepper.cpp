@@ -258,6 +258,7 @@ struct StepperOf {
     Made operator()(const Cascade& cascade) const {
         return std::make_unique<CascadeStepper>(cascade, 1);
     }
+    Made operator()(const AnalogCascade&) const { return std::make_unique<GainStepper>(0); }
     Made operator()(const Taps& taps) const {
         return taps.values().empty() ? Made(std::make_unique<GainStepper>(0))
                                      : std::make_unique<TapsStepper>(taps);

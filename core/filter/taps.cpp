@@ -68,7 +68,7 @@ private:
         return {h, std::complex<double>(0, -1) * x * by_x, direct_floor * taps_.size()};
     }
     FilterValue looked_up(const CirclePoint& at) const {
-        const auto [h, slope] = taps_.spectrum().at(at.hz, at.sample_rate_hz);
+        const auto [h, slope] = taps_.spectrum().at(at.hz, at.axis.sample_rate_hz);
         return {at.is_end() ? h.real() : h, slope, spectrum_floor * taps_.size()};
     }
 

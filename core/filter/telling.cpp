@@ -19,10 +19,10 @@ constexpr std::size_t most = 1 << 19; // found frequencies
 
 class Halving {
 public:
-    Halving(const Prober& prober, double sample_rate_hz, std::vector<double>& out)
-        : prober_(prober), rate_(sample_rate_hz), out_(out) {}
+    Halving(const Prober& prober, const Axis& axis, std::vector<double>& out)
+        : prober_(prober), axis_(axis), out_(out) {}
 
-    FilterValue value(double hz) const { return prober_.value(circle_point(hz, rate_)); }
+    FilterValue value(double hz) const { return prober_.value(circle_point(hz, axis_)); }
 
     void between(double low, const FilterValue& at_low, double high, const FilterValue& at_high,
                  int halvings) {
@@ -31,7 +31,7 @@ public:
             return;
         }
         const FilterValue found = value(middle);
-        const double width = rad_per_sample_from_hz(high - low, rate_);
+        const double width = axis_.rad_per_sample(high - low);
         const std::complex<double> expected =
             (at_low.h + at_high.h) / 2.0 + width / 8 * (at_low.slope - at_high.slope);
         const bool follows = size_of(found.h - expected) <= smooth * size_of(found.h) + found.floor;
@@ -48,19 +48,20 @@ public:
 
 private:
     const Prober& prober_;
-    double rate_;
+    Axis axis_;
     std::vector<double>& out_;
 };
 
 } // namespace
 
 bool ripples_too_often(double memory_samples, const TellingRange& range) {
-    return memory_samples * (range.high_hz - range.low_hz) / range.sample_rate_hz
+    return memory_samples * (range.high_hz - range.low_hz) / range.axis.sample_rate_hz
            > range.most_ripples;
 }
 
 void add_ripple_hz(double memory_samples, const TellingRange& range, std::vector<double>& out) {
-    const double step = range.sample_rate_hz / (2 * steps_a_ripple * std::max(memory_samples, 1.0));
+    const double step =
+        range.axis.sample_rate_hz / (2 * steps_a_ripple * std::max(memory_samples, 1.0));
     const double coarse_from = std::max(range.low_hz, step / (range.grid_ratio - 1));
     for (double k = std::ceil(coarse_from / step); k * step < range.high_hz; ++k) {
         out.push_back(k * step);
@@ -77,7 +78,7 @@ std::vector<double> halved_until_smooth(const Prober& prober, std::vector<double
     std::ranges::sort(seeds);
     seeds.erase(std::unique(seeds.begin(), seeds.end()), seeds.end());
     std::vector<double> found = seeds;
-    Halving halving(prober, range.sample_rate_hz, found);
+    Halving halving(prober, range.axis, found);
     FilterValue last = halving.value(seeds.front());
     for (std::size_t i = 1; i < seeds.size(); ++i) {
         const FilterValue next = halving.value(seeds[i]);

@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "core/filter/axis.h"
+
 #include <limits>
 #include <vector>
 
@@ -12,7 +14,7 @@ class Prober;
 struct TellingRange {
     double low_hz = 0, high_hz = 0; // low_hz above 0
     double grid_ratio = 1.01;       // between neighbours of the logarithmic grid that is there
-    double sample_rate_hz = 0;
+    Axis axis = {};
     // A part that ripples more often than this tells nothing: for drawing, where it would only be
     // a blot. Its neighbours in a series still do.
     double most_ripples = std::numeric_limits<double>::infinity();

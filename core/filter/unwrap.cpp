@@ -20,17 +20,16 @@ struct Point {
 
 class Follower {
 public:
-    Follower(const Prober& prober, double sample_rate_hz)
-        : prober_(prober), rate_(sample_rate_hz) {}
+    Follower(const Prober& prober, const Axis& axis) : prober_(prober), axis_(axis) {}
 
     Point at(double hz) const {
-        const ResponsePoint here = prober_.response(circle_point(hz, rate_));
+        const ResponsePoint here = prober_.response(circle_point(hz, axis_));
         return {hz, here.phase_rad, here.group_delay_samples};
     }
 
     // How far the phase goes between two points.
     double step(const Point& from, const Point& to, int halvings) {
-        const double width = rad_per_sample_from_hz(to.hz - from.hz, rate_);
+        const double width = axis_.rad_per_sample(to.hz - from.hz);
         const double expected = -width * (from.delay_samples + to.delay_samples) / 2;
         const double nearest = std::remainder(to.phase_rad - from.phase_rad, 2 * pi);
         if (std::isnan(expected)) {
@@ -53,23 +52,22 @@ public:
 
 private:
     const Prober& prober_;
-    double rate_;
+    Axis axis_;
     int asked_ = 0;
 };
 
 } // namespace
 
-PhaseKnots phase_knots(const Prober& prober, std::vector<double> telling_hz,
-                       double sample_rate_hz) {
+PhaseKnots phase_knots(const Prober& prober, std::vector<double> telling_hz, const Axis& axis) {
     std::ranges::sort(telling_hz);
-    Follower follower(prober, sample_rate_hz);
+    Follower follower(prober, axis);
     Point last = follower.at(0);
     PhaseKnots knots{{0, last.phase_rad, last.phase_rad, last.delay_samples}};
     for (const double hz : telling_hz) {
         if (hz > last.hz) {
             const Point next = follower.at(hz);
             const double phase = follower.carried_on(knots.back().unwrapped_rad, last, next);
-            knots.push_back({hz / sample_rate_hz, phase, next.phase_rad, next.delay_samples});
+            knots.push_back({hz / axis.sample_rate_hz, phase, next.phase_rad, next.delay_samples});
             last = next;
         }
     }
@@ -78,8 +76,10 @@ PhaseKnots phase_knots(const Prober& prober, std::vector<double> telling_hz,
 
 Response followed_response(const Prober& prober, const PhaseKnots& knots,
                            const FrequencyGrid& grid) {
-    const double rate = grid.sample_rate_hz();
-    Follower follower(prober, rate);
+    const bool is_analog = grid.axis().is_analog();
+    const double rate = is_analog ? 1 : grid.sample_rate_hz();
+    const double delay_scale = is_analog ? grid.sample_rate_hz() : 1;
+    Follower follower(prober, grid.axis());
     Response all(grid.size());
     if (knots.empty()) {
         for (std::size_t i = 0; i < grid.size(); ++i) {
@@ -94,7 +94,7 @@ Response followed_response(const Prober& prober, const PhaseKnots& knots,
     Point last{};
     double so_far = 0;
     const auto stand_on = [&](const PhaseKnot& k) {
-        last = {k.turns_per_sample * rate, k.wrapped_rad, k.delay_samples};
+        last = {k.turns_per_sample * rate, k.wrapped_rad, k.delay_samples * delay_scale};
         so_far = k.unwrapped_rad;
     };
     stand_on(*knot);

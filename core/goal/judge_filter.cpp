@@ -6,7 +6,7 @@
 namespace syntonon {
 
 Finding judge(const StabilityRequirement& r, const Case& c) {
-    const auto margin = c.prediction.chain().stability_margin();
+    const auto margin = c.prediction.chain().stability_margin(c.rate());
     return margin ? judged(c.title, "", *margin, r.min_margin, *margin - r.min_margin)
                   : undecided(c.title, to_text(margin.error()));
 }

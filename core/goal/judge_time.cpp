@@ -51,7 +51,7 @@ Finding judge(const OvershootRequirement& r, const Case& c) {
 }
 
 Finding judge(const DecayTimeRequirement& r, const Case& c) {
-    const auto slowest = c.prediction.chain().slowest_pole_radius();
+    const auto slowest = c.prediction.chain().slowest_pole_radius(c.rate());
     return slowest ? judged_time(c, decay_samples(*slowest, r.fall_db), r.max)
                    : undecided(c.title, to_text(slowest.error()));
 }

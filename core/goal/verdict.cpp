@@ -155,7 +155,7 @@ Finding judge_stability(const Prediction& prediction) {
     if (stability && stability->margin) {
         return judge_loops(*stability, prediction.sample_rate_hz());
     }
-    const auto margin = prediction.chain().stability_margin();
+    const auto margin = prediction.chain().stability_margin(prediction.sample_rate_hz());
     if (!margin) {
         return undecided("stability", to_text(margin.error()));
     }

@@ -96,9 +96,9 @@ TEST(Prototype, HasAsManyRootsAsItsOrderSays) {
         EXPECT_EQ(inverse_chebyshev_prototype(order, 60)->zeros.size(), even);
         EXPECT_EQ(elliptic_prototype(order, 0.5, 60)->poles.size(), count);
         EXPECT_EQ(elliptic_prototype(order, 0.5, 60)->zeros.size(), even);
-        for (const auto& searched :
-             {bessel_prototype(order, BesselEdge::level), bessel_prototype(order, BesselEdge::delay),
-              legendre_prototype(order), gaussian_prototype(order)}) {
+        for (const auto& searched : {bessel_prototype(order, BesselEdge::level),
+                                     bessel_prototype(order, BesselEdge::delay),
+                                     legendre_prototype(order), gaussian_prototype(order)}) {
             EXPECT_EQ(searched->poles.size(), count);
             for (const Complex& pole : searched->poles) {
                 EXPECT_LT(pole.real(), 0) << "stable";
@@ -146,7 +146,8 @@ TEST(Prototype, MatchesPrintedBesselPolynomials) {
     }
 }
 
-// Butterworth polynomials to order 8 (L. Weinberg, Network Analysis and Synthesis, 1962, table 11-1).
+// Butterworth polynomials to order 8 (L. Weinberg, Network Analysis and Synthesis, 1962, table
+// 11-1).
 TEST(Prototype, MatchesPrintedButterworthPolynomials) {
     const std::vector<std::vector<double>> printed{
         {1, 1},
@@ -170,10 +171,10 @@ TEST(Prototype, MatchesPrintedButterworthPolynomials) {
 TEST(Prototype, LegendreIsTheSteepestThatFalls) {
     for (const double w : {0.3, 0.7, 1.0, 1.9}) {
         const double square = w * w;
-        EXPECT_NEAR(level_db(*legendre_prototype(3), w),
-                    -10 * std::log10(1 + square - 3 * square * square
-                                     + 3 * square * square * square),
-                    1e-12);
+        EXPECT_NEAR(
+            level_db(*legendre_prototype(3), w),
+            -10 * std::log10(1 + square - 3 * square * square + 3 * square * square * square),
+            1e-12);
     }
     for (const int order : {2, 5, 10, 25}) {
         const Prototype found = *legendre_prototype(order);
