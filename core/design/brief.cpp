@@ -16,6 +16,7 @@ bool is_same_content(const std::shared_ptr<const T>& a, const std::shared_ptr<co
 Brief only(const Brief& brief, const Needs& needs) {
     Brief kept;
     kept.sample_rate_hz = brief.sample_rate_hz;
+    kept.domain = brief.domain;
     if (needs.wished) {
         kept.wished = brief.wished;
     }
@@ -29,7 +30,7 @@ Brief only(const Brief& brief, const Needs& needs) {
 }
 
 bool is_same(const Brief& a, const Brief& b) {
-    return a.sample_rate_hz == b.sample_rate_hz && is_same_content(a.wished, b.wished)
+    return a.axis() == b.axis() && is_same_content(a.wished, b.wished)
            && std::ranges::equal(a.seen, b.seen,
                                  [](const SeenCurve& x, const SeenCurve& y) {
                                      return x.weight == y.weight

@@ -37,15 +37,19 @@ struct SeenCurve {
 
 struct Brief {
     double sample_rate_hz = 48000;
+    Domain domain = Domain::sampled;
     std::shared_ptr<const WishedCurve> wished; // null: no target
     std::vector<SeenCurve> seen;               // the positions, without the stages above
     Filter above;                              // a wire at the top of a chain
+
+    Axis axis() const { return {sample_rate_hz, domain}; }
 };
 
 // Nothing wished, nothing seen, nothing above.
-inline Brief brief_at(double sample_rate_hz) {
+inline Brief brief_at(const Axis& axis) {
     Brief brief;
-    brief.sample_rate_hz = sample_rate_hz;
+    brief.sample_rate_hz = axis.sample_rate_hz;
+    brief.domain = axis.domain;
     return brief;
 }
 // The brief without what is not needed.

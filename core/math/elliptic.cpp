@@ -32,6 +32,18 @@ double fourth_power(double x) {
     return x * x * x * x;
 }
 
+// From the nome; see selectivity_of.
+EllipticModulus modulus_with_period_ratio(double ratio) {
+    const double nome = std::exp(-std::numbers::pi * ratio);
+    EllipticModulus found{4 * std::sqrt(nome), 1};
+    for (double odd = nome; odd > as_good_as_0; odd *= nome * nome) {
+        const double even = odd * nome;
+        found.k *= fourth_power((1 + even) / (1 + odd));
+        found.complement *= fourth_power((1 - odd) / (1 + odd));
+    }
+    return found;
+}
+
 } // namespace
 
 EllipticFunctions::EllipticFunctions(const EllipticModulus& modulus) : modulus_(modulus) {
@@ -71,18 +83,21 @@ double EllipticFunctions::inverse_sn_imaginary(double x) const {
     return std::asinh(x) / quarter_turn;
 }
 
+double period_ratio(const EllipticModulus& modulus) {
+    return arithmetic_geometric_mean(1, modulus.complement)
+           / arithmetic_geometric_mean(1, modulus.k);
+}
+
+double quarter_period(const EllipticModulus& modulus) {
+    return quarter_turn / arithmetic_geometric_mean(1, modulus.complement);
+}
+
 EllipticModulus selectivity_of(int order, const EllipticModulus& discrimination) {
-    const double k1 = discrimination.k, complement1 = discrimination.complement;
-    const double ratio =
-        arithmetic_geometric_mean(1, complement1) / arithmetic_geometric_mean(1, k1); // K1'/K1
-    const double nome = std::exp(-std::numbers::pi * ratio / order);
-    EllipticModulus found{4 * std::sqrt(nome), 1};
-    for (double odd = nome; odd > as_good_as_0; odd *= nome * nome) {
-        const double even = odd * nome;
-        found.k *= fourth_power((1 + even) / (1 + odd));
-        found.complement *= fourth_power((1 - odd) / (1 + odd));
-    }
-    return found;
+    return modulus_with_period_ratio(period_ratio(discrimination) / order);
+}
+
+EllipticModulus discrimination_of(int order, const EllipticModulus& selectivity) {
+    return modulus_with_period_ratio(period_ratio(selectivity) * order);
 }
 
 } // namespace syntonon

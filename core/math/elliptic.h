@@ -3,6 +3,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include <cmath>
 #include <complex>
 #include <vector>
 
@@ -35,5 +36,14 @@ private:
 // theta functions (E. T. Whittaker and G. N. Watson, A Course of Modern Analysis, 4th ed., sections
 // 21.3 and 22.1), so that neither k nor k' loses its digits.
 EllipticModulus selectivity_of(int order, const EllipticModulus& discrimination);
+// The other way round: the k1 of the same equation.
+EllipticModulus discrimination_of(int order, const EllipticModulus& selectivity);
+
+inline EllipticModulus modulus_of(double k) {
+    return {k, std::sqrt((1 - k) * (1 + k))};
+}
+// K' / K, of the two quarter periods.
+double period_ratio(const EllipticModulus& modulus);
+double quarter_period(const EllipticModulus& modulus); // K
 
 } // namespace syntonon

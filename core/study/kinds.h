@@ -3,6 +3,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "core/design/classical.h"
 #include "core/design/delay.h"
 #include "core/design/gain.h"
 #include "core/design/parametric.h"
@@ -35,7 +36,7 @@ requires((Described<Kinds> && (Designed<Kinds> || Composed<Kinds>))
          && ...) using VariantOfKinds = std::variant<Kinds...>;
 
 struct AnyKind : VariantOfKinds<ParametricSpec, GainSpec, DelaySpec, TapsSpec, SplitSpec,
-                                RepeatSpec, LoopSpec> {
+                                RepeatSpec, LoopSpec, ClassicalSpec> {
     using variant::variant;
 };
 
