@@ -162,6 +162,9 @@ double value_in(DelayUnit unit, const DelaySpec& spec, double sample_rate_hz) {
 }
 
 Expected<Design> design(const DelaySpec& spec, const Brief& brief, const Watch&) {
+    if (auto ok = check_sampled(brief, "a delay is made of whole samples"); !ok) {
+        return tl::unexpected(ok.error());
+    }
     if (auto ok = check_fields(spec); !ok) {
         return tl::unexpected(ok.error());
     }

@@ -27,6 +27,9 @@ inline Expected<Filter> filter_of(const Expected<Design>& design) {
     return design.map([](const Design& made) { return made.filter; });
 }
 
+// Refuses an analog channel, saying why: "an FIR is a row of samples".
+Expected<void> check_sampled(const Brief& brief, const char* why);
+
 // The refusal of a design whose watch said stop. It is never kept.
 tl::unexpected<Problem> stopped();
 

@@ -3,6 +3,7 @@
 
 #include "core/base/number_text.h"
 #include "core/base/units.h"
+#include "core/design/nyquist_matched.h"
 
 #include <algorithm>
 #include <cmath>
@@ -96,8 +97,8 @@ Real amplitude(const ParametricSpec& spec) {
     return std::pow(Real(10), Real(spec.gain_db) / 40);
 }
 
-Real angle(const ParametricSpec& spec, double sample_rate_hz) {
-    return 2 * long_pi * Real(spec.frequency_hz) / Real(sample_rate_hz);
+Real angle(const ParametricSpec& spec, const Axis& axis) {
+    return 2 * long_pi * Real(spec.frequency_hz) / Real(axis.sample_rate_hz);
 }
 
 // 2/Q from a slope; negative when the slope is too steep for this gain.
@@ -105,19 +106,22 @@ Real inverse_q_squared(Real A, Real slope) {
     return (A + 1 / A) * (1 / slope - 1) + 2;
 }
 
-// The note's warping of octaves: w0/sin(w0) keeps the digital bandwidth near the analog one.
-Real bandwidth_factor(Real w0) {
-    return std::log(Real(2)) / 2 * w0 / std::sin(w0);
+// The note's warping of octaves: w0/sin(w0) keeps the digital bandwidth near the analog one. What
+// is not warped needs none.
+Real bandwidth_factor(const ParametricSpec& spec, const Axis& axis) {
+    const bool is_warped = !axis.is_analog() && spec.mapping == ParametricMapping::bilinear;
+    const Real w0 = angle(spec, axis);
+    return std::log(Real(2)) / 2 * (is_warped ? w0 / std::sin(w0) : 1);
 }
 
 // 1/Q of the spec's width, whichever way it is said.
-Real inverse_q(const ParametricSpec& spec, double sample_rate_hz) {
+Real inverse_q(const ParametricSpec& spec, const Axis& axis) {
     const Real value = spec.width.value;
     switch (spec.width.kind) {
     case WidthKind::q:
         return 1 / value;
     case WidthKind::bandwidth_oct:
-        return 2 * std::sinh(bandwidth_factor(angle(spec, sample_rate_hz)) * value);
+        return 2 * std::sinh(bandwidth_factor(spec, axis) * value);
     case WidthKind::slope:
         return std::sqrt(inverse_q_squared(amplitude(spec), value));
     }
@@ -177,20 +181,24 @@ FirstOrderAnalog first_order_prototype(Shape shape, Real root_gain) {
     }
 }
 
-Quadratics first_order(const ParametricSpec& spec, double sample_rate_hz) {
+Quadratics first_order(const ParametricSpec& spec, const Axis& axis) {
     // sqrt(G) with G = 10^(gain/20) is the second-order A.
     const FirstOrderAnalog p = first_order_prototype(spec.shape, amplitude(spec));
-    const Real t = std::tan(angle(spec, sample_rate_hz) / 2);
+    const Real t = std::tan(angle(spec, axis) / 2);
     return {{p.n1 + p.n0 * t, p.n0 * t - p.n1, 0}, {p.d1 + p.d0 * t, p.d0 * t - p.d1, 0}};
 }
 
-Expected<void> check_frequency(const ParametricSpec& spec, double sample_rate_hz) {
-    const double half = nyquist_hz(sample_rate_hz);
+Expected<void> check_frequency(const ParametricSpec& spec, const Axis& axis) {
+    const double half = axis.end_hz();
     if (!(spec.frequency_hz >= least_frequency_hz)) {
         return refuse("frequency_hz", fmt::format("{} Hz is not above 0", spec.frequency_hz),
                       fmt::format("choose {} Hz or more", least_frequency_hz));
     }
-    if (!(spec.frequency_hz < half)) {
+    if (axis.is_analog() && !(spec.frequency_hz <= half)) {
+        return refuse("frequency_hz", fmt::format("{} Hz is too high", spec.frequency_hz),
+                      fmt::format("stay at or below {} Hz", half));
+    }
+    if (!axis.is_analog() && !(spec.frequency_hz < half)) {
         return refuse(
             "frequency_hz",
             fmt::format("{} Hz is not below half the sample rate ({} Hz)", spec.frequency_hz, half),
@@ -204,7 +212,7 @@ std::string_view field_of(WidthKind kind) {
     return parametric_fields.at(before_widths + static_cast<std::size_t>(kind)).key;
 }
 
-Expected<void> check_width(const ParametricSpec& spec, double sample_rate_hz) {
+Expected<void> check_width(const ParametricSpec& spec, const Axis& axis) {
     const std::string field(field_of(spec.width.kind));
     const double value = spec.width.value;
     if (!accepts(spec.shape, spec.width.kind)) {
@@ -223,7 +231,7 @@ Expected<void> check_width(const ParametricSpec& spec, double sample_rate_hz) {
         return refuse(field, fmt::format("{} is too steep for {} dB", value, spec.gain_db),
                       fmt::format("give less than {:.4g}", static_cast<double>(k / (k - 2))));
     }
-    const double q = static_cast<double>(1 / inverse_q(spec, sample_rate_hz));
+    const double q = static_cast<double>(1 / inverse_q(spec, axis));
     if (!(q >= least_q && q <= greatest_q)) {
         return refuse(field, fmt::format("a Q of {:.4g} is out of range", q),
                       fmt::format("stay between Q {} and {}", least_q, greatest_q));
@@ -231,7 +239,8 @@ Expected<void> check_width(const ParametricSpec& spec, double sample_rate_hz) {
     return {};
 }
 
-Expected<void> check(const ParametricSpec& spec, double sample_rate_hz) {
+Expected<void> check(const ParametricSpec& spec, const Axis& axis) {
+    const double sample_rate_hz = axis.sample_rate_hz;
     if (!(sample_rate_hz > 0) || !std::isfinite(sample_rate_hz)) {
         return refuse("sample_rate_hz", fmt::format("{} Hz is not a sample rate", sample_rate_hz),
                       "give a positive number");
@@ -246,23 +255,92 @@ Expected<void> check(const ParametricSpec& spec, double sample_rate_hz) {
                       fmt::format("a {} does not exist at first order", key_of(spec.shape)),
                       "give 2");
     }
-    if (auto ok = check_frequency(spec, sample_rate_hz); !ok) {
+    if (auto ok = check_frequency(spec, axis); !ok) {
         return ok;
     }
     if (has_gain(spec.shape) && !(std::abs(spec.gain_db) <= greatest_gain_db)) {
         return refuse("gain_db", fmt::format("{} dB is out of range", spec.gain_db),
                       fmt::format("stay within ±{} dB", greatest_gain_db));
     }
-    return has_width(spec) ? check_width(spec, sample_rate_hz) : Expected<void>{};
+    if (spec.mapping == ParametricMapping::nyquist_matched && !can_match_nyquist(spec)) {
+        return refuse("mapping", "an all-pass has the same level everywhere; nothing is to match",
+                      "use bilinear");
+    }
+    return has_width(spec) ? check_width(spec, axis) : Expected<void>{};
 }
 
-Quadratics quadratics(const ParametricSpec& spec, double sample_rate_hz) {
-    if (spec.order == 1) {
-        return first_order(spec, sample_rate_hz);
+// The note's prototypes, by powers of s / w0, highest first.
+Quadratics second_order_prototype(Shape shape, Real A, Real over_q) {
+    const Real r = std::sqrt(A) * over_q;
+    switch (shape) {
+    case Shape::peak:
+        return {{1, A * over_q, 1}, {1, over_q / A, 1}};
+    case Shape::low_shelf:
+        return {{A, A * r, A * A}, {A, r, 1}};
+    case Shape::high_shelf:
+        return {{A * A, A * r, A}, {1, r, A}};
+    case Shape::low_pass:
+        return {{0, 0, 1}, {1, over_q, 1}};
+    case Shape::high_pass:
+        return {{1, 0, 0}, {1, over_q, 1}};
+    case Shape::band_pass:
+        return {{0, over_q, 0}, {1, over_q, 1}};
+    case Shape::notch:
+        return {{1, 0, 1}, {1, over_q, 1}};
+    case Shape::all_pass:
+        return {{1, -over_q, 1}, {1, over_q, 1}};
     }
-    const Real w0 = angle(spec, sample_rate_hz);
-    const Real alpha = std::sin(w0) / 2 * inverse_q(spec, sample_rate_hz);
+    return {{0, 0, 1}, {0, 0, 1}};
+}
+
+// Of first order the first place is 0.
+Quadratics prototype(const ParametricSpec& spec, const Axis& axis) {
+    if (spec.order == 1) {
+        const FirstOrderAnalog p = first_order_prototype(spec.shape, amplitude(spec));
+        return {{0, p.n1, p.n0}, {0, p.d1, p.d0}};
+    }
+    return second_order_prototype(spec.shape, has_gain(spec.shape) ? amplitude(spec) : 1,
+                                  inverse_q(spec, axis));
+}
+
+Quadratics quadratics(const ParametricSpec& spec, const Axis& axis) {
+    if (axis.is_analog()) {
+        return prototype(spec, axis);
+    }
+    if (spec.order == 1) {
+        return first_order(spec, axis);
+    }
+    const Real w0 = angle(spec, axis);
+    const Real alpha = std::sin(w0) / 2 * inverse_q(spec, axis);
     return second_order(spec.shape, has_gain(spec.shape) ? amplitude(spec) : 1, w0, alpha);
+}
+
+// The prototype with s in rad/s, the denominator's leading coefficient 1, and its roots.
+struct AnalogMade {
+    AnalogSection section;
+    Roots roots;
+};
+AnalogMade analog_made(const Quadratics& q, Real w0) {
+    const bool is_second = q.a[0] != 0;
+    const Real lead = is_second ? q.a[0] : q.a[1], square = is_second ? w0 * w0 : w0;
+    const auto scaled = [&](const std::array<Real, 3>& c) {
+        return std::array<Real, 3>{c[0] / lead, c[1] * (is_second ? w0 : 1) / lead,
+                                   c[2] * square / lead};
+    };
+    const auto b = scaled(q.b), a = scaled(q.a);
+    AnalogMade made;
+    made.section = {static_cast<double>(b[0]), static_cast<double>(b[1]),
+                    static_cast<double>(b[2]), static_cast<double>(a[0]),
+                    static_cast<double>(a[1]), static_cast<double>(a[2])};
+    made.roots.domain = Domain::analog;
+    made.roots.zeros = quadratic_roots(b[0], b[1], b[2]);
+    made.roots.poles = quadratic_roots(a[0], a[1], a[2]);
+    made.roots.gain = static_cast<double>(b[0] != 0 ? b[0] : b[1] != 0 ? b[1] : b[2]);
+    return made;
+}
+
+Real analog_w0(const ParametricSpec& spec) {
+    return 2 * long_pi * Real(spec.frequency_hz);
 }
 
 } // namespace
@@ -275,16 +353,35 @@ ParametricSpec parametric(Shape shape, double frequency_hz, double gain_db, doub
     return {shape, order, frequency_hz, gain_db, {WidthKind::q, q}};
 }
 
-Expected<Filter> parametric_filter(const ParametricSpec& spec, double sample_rate_hz) {
-    if (auto ok = check(spec, sample_rate_hz); !ok) {
+Expected<AnalogCascade> analog_section_of(const ParametricSpec& spec, const Axis& axis) {
+    if (auto ok = check(spec, axis); !ok) {
         return tl::unexpected(ok.error());
     }
-    const Quadratics q = quadratics(spec, sample_rate_hz);
+    return AnalogCascade{{analog_made(prototype(spec, axis), analog_w0(spec)).section}};
+}
+
+Expected<Filter> parametric_filter(const ParametricSpec& spec, const Axis& axis) {
+    if (auto ok = check(spec, axis); !ok) {
+        return tl::unexpected(ok.error());
+    }
+    if (axis.is_analog()) {
+        AnalogMade made = analog_made(prototype(spec, axis), analog_w0(spec));
+        return Filter(AnalogCascade{{made.section}}, std::move(made.roots));
+    }
+    if (spec.mapping == ParametricMapping::nyquist_matched) {
+        const AnalogMade made = analog_made(prototype(spec, axis), analog_w0(spec));
+        return nyquist_matched({made.section, made.roots, spec.frequency_hz}, axis.sample_rate_hz);
+    }
+    const Quadratics q = quadratics(spec, axis);
     return Filter(Cascade{{normalised(q)}}, roots_of(q));
 }
 
 bool has_gain(Shape shape) {
     return shape == Shape::peak || shape == Shape::low_shelf || shape == Shape::high_shelf;
+}
+
+bool can_match_nyquist(const ParametricSpec& spec) {
+    return spec.shape != Shape::all_pass;
 }
 
 bool has_first_order(Shape shape) {
@@ -308,17 +405,17 @@ bool accepts(Shape shape, WidthKind kind) {
     return false;
 }
 
-std::optional<double> width_as(const ParametricSpec& spec, WidthKind kind, double sample_rate_hz) {
-    if (!accepts(spec.shape, kind) || !check(spec, sample_rate_hz) || spec.order != 2) {
+std::optional<double> width_as(const ParametricSpec& spec, WidthKind kind, const Axis& axis) {
+    if (!accepts(spec.shape, kind) || !check(spec, axis) || spec.order != 2) {
         return std::nullopt;
     }
     if (kind == spec.width.kind) {
         return spec.width.value;
     }
-    const Real over_q = inverse_q(spec, sample_rate_hz);
+    const Real over_q = inverse_q(spec, axis);
     Real value = 1 / over_q;
     if (kind == WidthKind::bandwidth_oct) {
-        value = std::asinh(over_q / 2) / bandwidth_factor(angle(spec, sample_rate_hz));
+        value = std::asinh(over_q / 2) / bandwidth_factor(spec, axis);
     } else if (kind == WidthKind::slope) {
         const Real A = amplitude(spec);
         value = 1 / ((over_q * over_q - 2) / (A + 1 / A) + 1);
@@ -328,18 +425,17 @@ std::optional<double> width_as(const ParametricSpec& spec, WidthKind kind, doubl
     return result > 0 && std::isfinite(result) ? std::optional(result) : std::nullopt;
 }
 
-Expected<ParametricNumbers> numbers_of(const ParametricSpec& spec, double sample_rate_hz) {
-    if (auto ok = check(spec, sample_rate_hz); !ok) {
+Expected<ParametricNumbers> numbers_of(const ParametricSpec& spec, const Axis& axis) {
+    if (auto ok = check(spec, axis); !ok) {
         return tl::unexpected(ok.error());
     }
     ParametricNumbers shown;
     shown.amplitude = has_gain(spec.shape) ? static_cast<double>(amplitude(spec)) : 1.0;
-    shown.w0_rad_per_sample = static_cast<double>(angle(spec, sample_rate_hz));
-    if (spec.order == 2) {
-        shown.alpha = static_cast<double>(std::sin(angle(spec, sample_rate_hz)) / 2
-                                          * inverse_q(spec, sample_rate_hz));
+    shown.w0 = static_cast<double>(axis.is_analog() ? analog_w0(spec) : angle(spec, axis));
+    if (spec.order == 2 && !axis.is_analog()) {
+        shown.alpha = static_cast<double>(std::sin(angle(spec, axis)) / 2 * inverse_q(spec, axis));
     }
-    const Quadratics q = quadratics(spec, sample_rate_hz);
+    const Quadratics q = quadratics(spec, axis);
     std::ranges::transform(q.b, shown.b.begin(), [](Real v) { return static_cast<double>(v); });
     std::ranges::transform(q.a, shown.a.begin(), [](Real v) { return static_cast<double>(v); });
     return shown;

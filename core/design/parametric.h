@@ -8,6 +8,7 @@
 
 #include "core/design/design.h"
 #include "core/design/field.h"
+#include "core/filter/analog_cascade.h"
 
 #include <array>
 #include <optional>
@@ -47,6 +48,14 @@ struct Width {
     bool operator==(const Width&) const = default;
 };
 
+// How a section comes to the z-plane. The bilinear transform presses all frequencies up to infinity
+// together below half the sample rate, so bells and shelves near there come out narrower;
+// nyquist_matched follows the analog level at 0 Hz, at the section's frequency and at half the
+// rate, and nearly all between (S. J. Orfanidis, Digital parametric equalizer design with
+// prescribed Nyquist-frequency gain, J. Audio Eng. Soc. 45, 1997; M. Vicanek, Matched Second Order
+// Digital Filters, 2016). An analog channel's sections stay as they are.
+enum class ParametricMapping { bilinear, nyquist_matched };
+
 struct ParametricSpec {
     static constexpr std::string_view kind = "parametric";
 
@@ -55,6 +64,7 @@ struct ParametricSpec {
     double frequency_hz = 1000; // centre, corner (-3 dB at Q = 0.7071) or shelf midpoint
     double gain_db = 0;         // peak and shelves
     Width width;                // second order
+    ParametricMapping mapping = ParametricMapping::bilinear;
 
     bool operator==(const ParametricSpec&) const = default;
 };
@@ -71,9 +81,12 @@ inline constexpr double greatest_bandwidth_oct = 12;
 inline constexpr double least_frequency_hz = 0.001;
 
 // One section. Coefficients are computed in extended precision and rounded once. Refuses, naming
-// the field: a frequency outside (0, fs/2), a gain or width out of range, an order that the shape
-// does not have, a width kind that the shape does not have.
-Expected<Filter> parametric_filter(const ParametricSpec& spec, double sample_rate_hz);
+// the field: a frequency off the axis, a gain or width out of range, an order that the shape
+// does not have, a width kind that the shape does not have, a mapping that cannot match.
+Expected<Filter> parametric_filter(const ParametricSpec& spec, const Axis& axis);
+// The prototype: what an analog channel uses and the others are mapped from.
+Expected<AnalogCascade> analog_section_of(const ParametricSpec& spec, const Axis& axis);
+bool can_match_nyquist(const ParametricSpec& spec); // all but the all-pass
 Expected<Design> design(const ParametricSpec& spec, const Brief& brief, const Watch& watch);
 std::span<const NumberField<ParametricSpec>> fields_of(const ParametricSpec& spec);
 
@@ -84,17 +97,19 @@ bool accepts(ParametricShape shape, WidthKind kind);
 
 // The spec's width said in another way, or nothing where the shape does not have that way or no
 // such value exists. Equations of the note for alpha, solved for one another:
-//   1/Q = 2 sinh(ln(2)/2 * bandwidth * w0/sin(w0)),  1/Q = sqrt((A + 1/A)(1/slope - 1) + 2).
-std::optional<double> width_as(const ParametricSpec& spec, WidthKind kind, double sample_rate_hz);
+//   1/Q = 2 sinh(ln(2)/2 * bandwidth * w0/sin(w0)), analog without the w0/sin(w0),  1/Q = sqrt((A +
+//   1/A)(1/slope - 1) + 2).
+std::optional<double> width_as(const ParametricSpec& spec, WidthKind kind, const Axis& axis);
 
 // The numbers on the way from the spec to the section, for second order; zeros where not used.
 struct ParametricNumbers {
     double amplitude = 0; // A = 10^(gain/40)
-    double w0_rad_per_sample = 0;
+    double w0 = 0;        // rad/sample, analog rad/s
     double alpha = 0;
-    std::array<double, 3> b{}, a{}; // before normalisation to a0 = 1
+    // Before normalisation; of z^0, z^-1, z^-2, analog of s^2, s, 1 with s in units of w0.
+    std::array<double, 3> b{}, a{};
 };
-Expected<ParametricNumbers> numbers_of(const ParametricSpec& spec, double sample_rate_hz);
+Expected<ParametricNumbers> numbers_of(const ParametricSpec& spec, const Axis& axis);
 
 // Plain names, in the study file ("low_shelf") and for people ("Low shelf").
 std::string_view key_of(ParametricShape shape);

@@ -16,7 +16,7 @@ using Wide = std::complex<Real>;
 
 constexpr std::size_t most_places = 3;
 using Errors = std::array<double, most_places>; // of ln |H|, at each place
-constexpr double good_enough = 2e-11; // 2e-10 dB
+constexpr double good_enough = 2e-11;           // 2e-10 dB
 
 // A polynomial in 1/z at a place on the circle, turned by z: (c0 + c1 + c2) and so on kept apart,
 // so that nothing cancels near 0 Hz and half the rate; see CircleQuadratic.

@@ -119,8 +119,8 @@ Filter rounded_well(const std::vector<Rounded>& sections, const GainReference& r
         const Wide at(reference.at);
         const auto with_rounded = value_at(wide(s.a), 2, at, true);
         const auto with_exact = value_at(s.draft.poles.c, 2, at, true);
-        exact.push_back({s.draft, static_cast<long double>(s.gain)
-                                      * std::abs(with_exact / with_rounded)});
+        exact.push_back(
+            {s.draft, static_cast<long double>(s.gain) * std::abs(with_exact / with_rounded)});
     }
     std::vector<Complex> places{reference.at};
     places.insert(places.end(), reference.edges.begin(), reference.edges.end());
@@ -138,10 +138,9 @@ FrequencyGrid looked_at(const Filter& whole, const Axis& axis) {
     double least = axis.end_hz(), most = least * 1e-9;
     for (const auto* roots : {&whole.roots()->zeros, &whole.roots()->poles}) {
         for (const Complex& root : *roots) {
-            const double hz =
-                axis.is_analog()
-                    ? hz_from_rad_per_s(std::abs(root))
-                    : hz_from_rad_per_sample(std::abs(std::log(root)), axis.sample_rate_hz);
+            const double hz = axis.is_analog() ? hz_from_rad_per_s(std::abs(root))
+                                               : hz_from_rad_per_sample(std::abs(std::log(root)),
+                                                                        axis.sample_rate_hz);
             if (hz > 0 && std::isfinite(hz)) {
                 least = std::min(least, hz);
                 most = std::max(most, hz);

@@ -40,6 +40,9 @@ Working working_of_taps(const Filter& filter, double sample_rate_hz) {
 } // namespace
 
 Expected<Design> design(const TapsSpec& spec, const Brief& brief, const Watch&) {
+    if (auto ok = check_sampled(brief, "an FIR filter is a row of samples"); !ok) {
+        return tl::unexpected(ok.error());
+    }
     const auto& values = *spec.taps;
     if (values.empty() || values.size() > most_taps) {
         return refuse(

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/base/problem.h"
+#include "core/filter/axis.h"
 
 #include <limits>
 #include <optional>
@@ -26,8 +27,13 @@ struct LoopMargin {
     double phase_turns = 0;
 };
 
+inline double hz_of_turns(double turns, const Axis& axis) {
+    return axis.is_analog() ? turns : turns * axis.sample_rate_hz;
+}
+
 struct Stability {
-    int poles_outside = 0; // of the circle, or on it; more may be hidden where the first are
+    int poles_outside = 0; // of the circle (right of the imaginary axis), or on it; more may be
+                           // hidden where the first are
     std::optional<LoopMargin> margin; // of its tightest loop; nothing without loops
 
     bool is_stable() const { return poles_outside == 0; }

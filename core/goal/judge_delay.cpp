@@ -71,8 +71,9 @@ private:
 
 // Where the level vanishes there is no phase but two limits; those count that lie within the range.
 void take_limits_at_zeros(Worst& worst, const PartOfBand& part, Sampled& s, const Case& c) {
-    const auto grid = *FrequencyGrid::from_frequencies(s.hz, c.rate());
-    const auto levels = Prediction(c.prediction.chain(), nullptr, c.rate()).levels_db(grid);
+    const auto grid = *FrequencyGrid::from_frequencies(s.hz, c.prediction.axis());
+    const auto levels =
+        Prediction(c.prediction.chain(), nullptr, c.prediction.axis()).levels_db(grid);
     for (std::size_t i = 0; i < s.hz.size(); ++i) {
         if (levels[i] > -infinity) {
             continue;
@@ -88,9 +89,8 @@ void take_limits_at_zeros(Worst& worst, const PartOfBand& part, Sampled& s, cons
 }
 
 Finding judge_band(const Band& band, const Measure& quantity, const Case& c, bool has_limits) {
-    const double half = nyquist_hz(c.rate());
-    if (band.to_hz > half) {
-        return undecided(c.title, beyond_text(half));
+    if (const auto why = beyond_end(band.to_hz, c.prediction.axis()); !why.empty()) {
+        return undecided(c.title, why);
     }
     if (const auto why = too_fine_in(band.from_hz, band.to_hz, c.prediction); !why.empty()) {
         return undecided(c.title, why);
@@ -152,9 +152,8 @@ Finding judge(const GroupDelayRequirement& r, const Case& c) {
 }
 
 Finding judge(const DelayVariationRequirement& r, const Case& c) {
-    const double half = nyquist_hz(c.rate());
-    if (r.to_hz > half) {
-        return undecided(c.title, beyond_text(half));
+    if (const auto why = beyond_end(r.to_hz, c.prediction.axis()); !why.empty()) {
+        return undecided(c.title, why);
     }
     if (const auto why = too_fine_in(r.from_hz, r.to_hz, c.prediction); !why.empty()) {
         return undecided(c.title, why);

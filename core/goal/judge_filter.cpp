@@ -17,6 +17,9 @@ Finding judge(const SectionsRequirement& r, const Case& c) {
 }
 
 Finding judge(const TapsRequirement& r, const Case& c) {
+    if (c.prediction.axis().is_analog()) {
+        return undecided(c.title, "an analog channel has no taps; remove the requirement");
+    }
     const int taps = c.prediction.chain().cost().taps;
     return judged(c.title, "", taps, r.max_taps, r.max_taps - taps);
 }

@@ -62,11 +62,12 @@ Finding judge(const LevelRequirement& r, const Case& c) {
 }
 
 Finding judge(const PeakGainRequirement& r, const Case& c) {
-    const Prediction alone(c.prediction.chain(), nullptr, c.rate());
-    if (const auto why = obstacle_in(0, nyquist_hz(c.rate()), alone); !why.empty()) {
+    const Axis& axis = c.prediction.axis();
+    const Prediction alone(c.prediction.chain(), nullptr, axis);
+    if (const auto why = obstacle_in(0, axis.end_hz(), alone); !why.empty()) {
         return undecided(c.title, why);
     }
-    const Extremum high = highest(sampled(0, nyquist_hz(c.rate()), alone, level_measure(alone)));
+    const Extremum high = highest(sampled(0, axis.end_hz(), alone, level_measure(alone)));
     return judged_from_above(c, high, r.max_db, 1);
 }
 

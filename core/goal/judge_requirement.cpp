@@ -28,9 +28,8 @@ Quantity quantity_of(const RequirementSpec& spec) {
 } // namespace
 
 std::string obstacle_in(double from_hz, double to_hz, const Prediction& prediction) {
-    const double half = nyquist_hz(prediction.sample_rate_hz());
-    if (to_hz > half) {
-        return beyond_text(half);
+    if (std::string why = beyond_end(to_hz, prediction.axis()); !why.empty()) {
+        return why;
     }
     if (from_hz < prediction.low_hz() || to_hz > prediction.high_hz()) {
         return fmt::format("the measured curve covers only {}; narrow the range or import more",

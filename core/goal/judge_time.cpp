@@ -8,12 +8,21 @@ namespace {
 template <class Use>
 Finding on_impulse(const Case& c, Use use) {
     const auto& impulse = c.prediction.impulse();
-    return impulse ? use(*impulse) : undecided(c.title, to_text(impulse.error()));
+    return impulse ? use(impulse->impulse) : undecided(c.title, to_text(impulse.error()));
+}
+
+// From the answer's samples to those of the channel's rate.
+double at_rate(const Case& c, double samples) {
+    return samples * c.rate() / c.prediction.impulse()->rate_hz;
 }
 
 } // namespace
 
 Finding judge(const LatencyRequirement& r, const Case& c) {
+    if (c.prediction.axis().is_analog()) {
+        return undecided(c.title, "continuous time has no samples to wait for; ask for a group "
+                                  "delay instead");
+    }
     return judged_time(c, c.prediction.chain().latency_samples(), r.max);
 }
 
@@ -28,13 +37,13 @@ Finding judge(const PreRingingRequirement& r, const Case& c) {
 
 Finding judge(const PreRingingTimeRequirement& r, const Case& c) {
     return on_impulse(c, [&](const std::vector<double>& impulse) {
-        return judged_time(c, pre_ringing_samples(impulse, r.threshold_db), r.max);
+        return judged_time(c, at_rate(c, pre_ringing_samples(impulse, r.threshold_db)), r.max);
     });
 }
 
 Finding judge(const SettlingTimeRequirement& r, const Case& c) {
     return on_impulse(c, [&](const std::vector<double>& impulse) {
-        return judged_time(c, settling_samples(impulse, r.within_percent / 100), r.max);
+        return judged_time(c, at_rate(c, settling_samples(impulse, r.within_percent / 100)), r.max);
     });
 }
 

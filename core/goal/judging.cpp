@@ -48,9 +48,13 @@ void in_time_unit(Finding& finding, TimeUnit unit, double sample_rate_hz) {
     }
 }
 
-std::string beyond_text(double half_hz) {
-    return fmt::format("the range ends above half the sample rate ({}); lower its end",
-                       frequency_text(half_hz, 4));
+std::string beyond_end(double to_hz, const Axis& axis) {
+    const double end = axis.end_hz();
+    return to_hz <= end ? std::string()
+           : axis.is_analog()
+               ? fmt::format("the range ends above {}; lower its end", frequency_text(end, 4))
+               : fmt::format("the range ends above half the sample rate ({}); lower its end",
+                             frequency_text(end, 4));
 }
 
 Measure level_measure(const Prediction& prediction) {
@@ -64,8 +68,8 @@ Sampled sampled(double from_hz, double to_hz, const Prediction& prediction, cons
     s.hz.insert(s.hz.end(), corners_hz.begin(), corners_hz.end());
     std::ranges::sort(s.hz);
     s.hz.erase(std::unique(s.hz.begin(), s.hz.end()), s.hz.end());
-    // They lie between 0 and Nyquist, so there is always a grid.
-    const auto grid = *FrequencyGrid::from_frequencies(s.hz, prediction.sample_rate_hz());
+    // They lie on the axis, so there is always a grid.
+    const auto grid = *FrequencyGrid::from_frequencies(s.hz, prediction.axis());
     s.values = (prediction.*measure.on_grid)(grid);
     return s;
 }

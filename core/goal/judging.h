@@ -56,7 +56,8 @@ Finding judged_time(const Case& c, double samples, const Duration& limit);
 // From samples into that unit.
 void in_time_unit(Finding& finding, TimeUnit unit, double sample_rate_hz);
 
-std::string beyond_text(double half_hz);
+// Why a range cannot be looked at that ends so high; empty where it can.
+std::string beyond_end(double to_hz, const Axis& axis);
 
 // A quantity of the prediction: at one frequency, and on a grid, where it is quicker to ask.
 struct Measure {

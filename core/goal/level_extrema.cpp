@@ -17,8 +17,7 @@ std::vector<double> frequencies(const Filter& filter, const ExtremaSearch& searc
     const double ratio = std::exp2(1 / seeds_an_octave);
     // What ripples far more often than anybody could read the list is not looked at.
     const double most_ripples = 2 * static_cast<double>(search.most);
-    auto hz = filter.telling_hz(
-        {search.low_hz, search.high_hz, ratio, search.sample_rate_hz, most_ripples});
+    auto hz = filter.telling_hz({search.low_hz, search.high_hz, ratio, search.axis, most_ripples});
     for (double f = search.low_hz; f < search.high_hz; f *= ratio) {
         hz.push_back(f);
     }
@@ -31,7 +30,7 @@ std::vector<double> frequencies(const Filter& filter, const ExtremaSearch& searc
 class Turning {
 public:
     Turning(const Filter& filter, const ExtremaSearch& search)
-        : probe_(filter, search.sample_rate_hz), hz_(frequencies(filter, search)) {
+        : probe_(filter, search.axis), hz_(frequencies(filter, search)) {
         for (const double f : hz_) {
             level_.push_back(probe_.level_db(f));
         }
@@ -94,13 +93,13 @@ private:
 LevelExtrema level_extrema(const Filter& filter, const ExtremaSearch& search) {
     LevelExtrema all;
     const double ripples =
-        filter.finite_samples() * (search.high_hz - search.low_hz) / search.sample_rate_hz;
+        filter.finite_samples() * (search.high_hz - search.low_hz) / search.axis.sample_rate_hz;
     if (ripples > 2 * static_cast<double>(search.most)) {
         // The lowest ones, which a list begins with.
         ExtremaSearch lower = search;
-        lower.high_hz =
-            search.low_hz
-            + static_cast<double>(search.most) * search.sample_rate_hz / filter.finite_samples();
+        lower.high_hz = search.low_hz
+                        + static_cast<double>(search.most) * search.axis.sample_rate_hz
+                              / filter.finite_samples();
         all = level_extrema(filter, lower);
         all.is_complete = false;
         return all;

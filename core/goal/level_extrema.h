@@ -17,8 +17,8 @@ struct LevelExtremum {
 
 // Where to look, and what counts.
 struct ExtremaSearch {
-    double low_hz = 0, high_hz = 0; // 0 < low < high <= half the sample rate
-    double sample_rate_hz = 0;
+    double low_hz = 0, high_hz = 0; // 0 < low < high <= the axis' end
+    Axis axis = {};
     double least_step_db = 0.1; // what rises and falls by less from its neighbours is no extremum
     std::size_t most = 512;
 };

@@ -37,9 +37,8 @@ void add_corners(const CurveReader& curve, double from_hz, double to_hz, std::ve
 
 } // namespace
 
-Prediction::Prediction(Filter chain, const CurveReader* measured, double sample_rate_hz)
-    : chain_(std::move(chain)), probe_(chain_, sample_rate_hz), measured_(measured),
-      sample_rate_hz_(sample_rate_hz) {}
+Prediction::Prediction(Filter chain, const CurveReader* measured, const Axis& axis)
+    : chain_(std::move(chain)), probe_(chain_, axis), measured_(measured), axis_(axis) {}
 
 double Prediction::chain_level_db_at(double hz) const {
     return probe_.level_db(hz);
@@ -57,9 +56,9 @@ double Prediction::phase_deg_at(double hz, Side side) const {
     return deg_from_rad(probe_.phase_rad(hz, side));
 }
 
-const Expected<std::vector<double>>& Prediction::impulse() const {
+const Expected<TimeAnswer>& Prediction::impulse() const {
     if (!impulse_) {
-        impulse_ = settled_impulse_response(chain_);
+        impulse_ = settled_impulse_response(chain_, axis_);
     }
     return *impulse_;
 }
@@ -94,20 +93,20 @@ double Prediction::low_hz() const {
 }
 
 double Prediction::high_hz() const {
-    const double half = nyquist_hz(sample_rate_hz_);
-    return measured_ != nullptr ? std::min(half, measured_->high_hz()) : half;
+    const double end = axis_.end_hz();
+    return measured_ != nullptr ? std::min(end, measured_->high_hz()) : end;
 }
 
 std::vector<double> Prediction::telling_frequencies(double from_hz, double to_hz) const {
     // A crowd of corners is thinned by the range that is asked for; all else is the same for a part
     // as for the whole.
     const bool is_fine =
-        chain_.rippling_samples() * nyquist_hz(sample_rate_hz_) / sample_rate_hz_ > most_ripples;
+        chain_.rippling_samples() * axis_.end_hz() / axis_.sample_rate_hz > most_ripples;
     if (is_fine || (measured_ != nullptr && measured_->frequency_hz().size() > dense)) {
         return all_telling_frequencies(from_hz, to_hz);
     }
     if (telling_.empty()) {
-        telling_ = all_telling_frequencies(0, nyquist_hz(sample_rate_hz_));
+        telling_ = all_telling_frequencies(0, axis_.end_hz());
     }
     std::vector<double> frequencies{from_hz};
     const auto first = std::ranges::upper_bound(telling_, from_hz);
@@ -121,8 +120,11 @@ std::vector<double> Prediction::telling_frequencies(double from_hz, double to_hz
 
 std::vector<double> Prediction::all_telling_frequencies(double from_hz, double to_hz) const {
     std::vector<double> frequencies{from_hz, to_hz};
-    // A range from 0 Hz has no logarithm; a ten-millionth of its end is as good as 0 for a grid.
-    const double low = std::max(from_hz, to_hz * 1e-7);
+    // A range from 0 Hz has no logarithm; a ten-millionth of its end, or of 10 kHz where there is
+    // none, is as good as 0 for a grid.
+    constexpr double usual_end_hz = 10000;
+    const double low =
+        std::max(from_hz, (axis_.is_analog() ? std::min(to_hz, usual_end_hz) : to_hz) * 1e-7);
     const double ratio = std::exp2(1 / points_an_octave);
     for (double f = low * ratio; f < to_hz; f *= ratio) {
         frequencies.push_back(f);
@@ -130,7 +132,7 @@ std::vector<double> Prediction::all_telling_frequencies(double from_hz, double t
     if (measured_ != nullptr) {
         add_corners(*measured_, low, to_hz, frequencies);
     }
-    const auto own = chain_.telling_hz({low, to_hz, ratio, sample_rate_hz_});
+    const auto own = chain_.telling_hz({low, to_hz, ratio, axis_});
     frequencies.insert(frequencies.end(), own.begin(), own.end());
     std::ranges::sort(frequencies);
     frequencies.erase(std::unique(frequencies.begin(), frequencies.end()), frequencies.end());

@@ -18,7 +18,7 @@ public:
     static constexpr double most_ripples = 1 << 19;
 
     // `measured` may be null: the prediction is then the chain alone.
-    Prediction(Filter chain, const CurveReader* measured, double sample_rate_hz);
+    Prediction(Filter chain, const CurveReader* measured, const Axis& axis);
 
     // Within [low_hz, high_hz]; -infinity where the chain has a zero.
     double level_db_at(double hz) const;
@@ -27,8 +27,8 @@ public:
     double group_delay_samples_at(double hz) const;
     // Of the chain, but for whole turns; where the level vanishes the limit from that side.
     double phase_deg_at(double hz, Side side = Side::above) const;
-    // Of the chain, until it has died away (see settled_impulse_response); worked out once.
-    const Expected<std::vector<double>>& impulse() const;
+    // Of the chain, until it has died away (see time_answer.h); worked out once.
+    const Expected<TimeAnswer>& impulse() const;
     std::vector<double> levels_db(const FrequencyGrid& grid) const;
     std::vector<double> group_delays_samples(const FrequencyGrid& grid) const; // as the one above
     std::vector<double> phases_deg(const FrequencyGrid& grid) const;           // as the one above
@@ -43,7 +43,8 @@ public:
     // the highest and lowest corner of every 1/dense of the range are taken.
     std::vector<double> telling_frequencies(double from_hz, double to_hz) const;
 
-    double sample_rate_hz() const { return sample_rate_hz_; }
+    const Axis& axis() const { return axis_; }
+    double sample_rate_hz() const { return axis_.sample_rate_hz; }
     const Filter& chain() const { return chain_; }
     bool is_chain_alone() const { return measured_ == nullptr; }
 
@@ -51,10 +52,10 @@ private:
     Filter chain_;
     Probe probe_;
     const CurveReader* measured_;
-    double sample_rate_hz_;
+    Axis axis_;
     std::vector<double> all_telling_frequencies(double from_hz, double to_hz) const;
 
-    mutable std::optional<Expected<std::vector<double>>> impulse_;
+    mutable std::optional<Expected<TimeAnswer>> impulse_;
     mutable std::vector<double> telling_; // of the whole range, for parts of it
 };
 

@@ -2,6 +2,7 @@
 #include "core/goal/time_answer.h"
 
 #include "core/base/units.h"
+#include "core/filter/analog_time.h"
 
 #include <algorithm>
 #include <cmath>
@@ -47,14 +48,52 @@ double decay_samples(double radius, double fall_db) {
     return radius < 1 ? fall_db / -db_from_ratio(radius) : std::numeric_limits<double>::infinity();
 }
 
-Expected<std::vector<double>> settled_impulse_response(const Filter& chain) {
-    const auto slowest = chain.slowest_pole_radius();
+namespace {
+
+// Often enough for its quickest pole.
+Expected<TimeAnswer> settled_analog_response(const Filter& chain, double length_s) {
+    constexpr double steps_a_radian = 64, least_steps_a_radian = 8, least_length = 1024;
+    double quickest_rad_per_s = 0;
+    for (const auto& pole : chain.roots()->poles) {
+        quickest_rad_per_s = std::max(quickest_rad_per_s, std::abs(pole));
+    }
+    if (quickest_rad_per_s == 0) { // nothing but a gain
+        return TimeAnswer{{chain.at_once()}, 1};
+    }
+    const double rate = std::min(steps_a_radian * quickest_rad_per_s, longest / length_s);
+    if (rate < least_steps_a_radian * quickest_rad_per_s) {
+        return refuse("",
+                      "the chain's quickest pole is so much quicker than its slowest that its "
+                      "answer cannot be looked at step by step",
+                      "judge a part of it");
+    }
+    const auto count = static_cast<std::size_t>(std::max(length_s * rate, least_length));
+    auto found = analog_time_response(chain, 1 / rate, count);
+    if (!found) {
+        return tl::unexpected(found.error());
+    }
+    TimeAnswer answer{std::move(found->step), rate};
+    for (std::size_t i = answer.impulse.size() - 1; i > 0; --i) {
+        answer.impulse[i] -= answer.impulse[i - 1];
+    }
+    return answer;
+}
+
+} // namespace
+
+Expected<TimeAnswer> settled_impulse_response(const Filter& chain, const Axis& axis) {
+    const auto slowest = chain.slowest_pole_radius(axis.sample_rate_hz);
     if (!slowest) {
         return tl::unexpected(slowest.error());
     }
     if (!(*slowest < 1)) {
         return refuse("", "the chain is unstable, so its response never settles",
-                      "move its poles inside the unit circle");
+                      axis.is_analog() ? "move its poles left of the imaginary axis"
+                                       : "move its poles inside the unit circle");
+    }
+    if (axis.is_analog()) {
+        return settled_analog_response(chain,
+                                       decay_samples(*slowest, died_away_db) / axis.sample_rate_hz);
     }
     const double length = decay_samples(*slowest, died_away_db) + chain.finite_samples() + 64;
     if (!(length <= longest)) {
@@ -64,7 +103,8 @@ Expected<std::vector<double>> settled_impulse_response(const Filter& chain) {
                                   longest),
                       "lower its highest Q");
     }
-    return chain.impulse_response(static_cast<std::size_t>(length));
+    return TimeAnswer{chain.impulse_response(static_cast<std::size_t>(length)),
+                      axis.sample_rate_hz};
 }
 
 double pre_ringing_db(const std::vector<double>& impulse) {

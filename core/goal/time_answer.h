@@ -10,9 +10,16 @@
 
 namespace syntonon {
 
+// An impulse response. Of an analog chain the differences of its step response at times so close
+// together that hardly anything happens between them: what is said of samples below holds of these.
+struct TimeAnswer {
+    std::vector<double> impulse;
+    double rate_hz = 0; // of these samples
+};
+
 // Until the slowest pole has fallen by 140 dB. Refused for an unstable chain, for one whose poles
 // are not known and for one that rings longer than 2^19 samples.
-Expected<std::vector<double>> settled_impulse_response(const Filter& chain);
+Expected<TimeAnswer> settled_impulse_response(const Filter& chain, const Axis& axis);
 
 // In samples, until r^n has fallen by fall_db.
 double decay_samples(double radius, double fall_db);

@@ -47,7 +47,7 @@ void judge_part(Finding& finding, const CorridorRange& range, const TargetCurve&
     std::vector<double> hz = prediction.telling_frequencies(part.from_hz, part.to_hz);
     hz.insert(hz.end(), part.corners_hz.begin(), part.corners_hz.end());
     // The range lies within the known frequencies, so there is always a grid.
-    const auto grid = *FrequencyGrid::from_frequencies(std::move(hz), prediction.sample_rate_hz());
+    const auto grid = *FrequencyGrid::from_frequencies(std::move(hz), prediction.axis());
     const std::vector<double> frequencies(grid.frequency_hz().begin(), grid.frequency_hz().end());
     std::vector<double> deviation = prediction.levels_db(grid);
     for (std::size_t i = 0; i < deviation.size(); ++i) {
@@ -135,7 +135,7 @@ void mark_contradictions(const ResolvedGoal& goal, Verdict& verdict) {
 }
 
 // How far the tightest loop's gain is from where its answer no longer dies away.
-Finding judge_loops(const Stability& stability, double sample_rate_hz) {
+Finding judge_loops(const Stability& stability, const Axis& axis) {
     Finding finding;
     finding.requirement = "stability";
     finding.unit = "dB";
@@ -145,7 +145,7 @@ Finding judge_loops(const Stability& stability, double sample_rate_hz) {
         finding.margin = db_from_ratio(loop.most_gain);
         finding.value = -*finding.margin;
         finding.limit = 0;
-        finding.worst_hz = loop.most_gain_turns * sample_rate_hz;
+        finding.worst_hz = hz_of_turns(loop.most_gain_turns, axis);
     }
     return finding;
 }
@@ -153,7 +153,7 @@ Finding judge_loops(const Stability& stability, double sample_rate_hz) {
 Finding judge_stability(const Prediction& prediction) {
     const auto& stability = prediction.chain().stability();
     if (stability && stability->margin) {
-        return judge_loops(*stability, prediction.sample_rate_hz());
+        return judge_loops(*stability, prediction.axis());
     }
     const auto margin = prediction.chain().stability_margin(prediction.sample_rate_hz());
     if (!margin) {

@@ -36,20 +36,20 @@ constexpr std::size_t most_columns = 300; // of a band
 // not kept; and the band where there would be too many of them.
 Trace between_points(const Filter& chain, const FrequencyGrid& drawing, bool linear) {
     const auto frequencies = drawing.frequency_hz();
-    const double rate = drawing.sample_rate_hz();
+    const Axis& axis = drawing.axis();
     TellingRange range{std::max(frequencies.front(), frequencies.back() * 1e-9), frequencies.back(),
-                       grid_ratio(drawing), rate, most_drawn_ripples};
+                       grid_ratio(drawing), axis, most_drawn_ripples};
     Trace trace;
     if (ripples_too_often(chain.rippling_samples(), range)) {
         const EvenSpacing columns{!linear, frequencies.front(), frequencies.back(),
                                   std::min(drawing.size(), most_columns)};
-        range.high_hz = rippling_from_hz(chain, columns, rate);
-        trace.band = ripple_band(chain, columns, rate);
+        range.high_hz = rippling_from_hz(chain, columns, axis.sample_rate_hz);
+        trace.band = ripple_band(chain, columns, axis.sample_rate_hz);
     }
     if (!(range.low_hz < range.high_hz)) {
         return trace;
     }
-    const auto grid = FrequencyGrid::from_frequencies(chain.telling_hz(range), rate);
+    const auto grid = FrequencyGrid::from_frequencies(chain.telling_hz(range), axis);
     if (grid) {
         trace.frequency_hz.assign(grid->frequency_hz().begin(), grid->frequency_hz().end());
         trace.response = chain.response(*grid);
@@ -93,15 +93,15 @@ std::optional<SharedValue<Channel>> shared_channel(const Study& study, const Cha
 } // namespace
 
 Trace detail_of(const Filter& chain, double low_hz, double high_hz, std::size_t points, bool linear,
-                double sample_rate_hz) {
+                const Axis& axis) {
     const double low = std::max(low_hz, linear ? 0.0 : high_hz * 1e-9);
-    const double high = std::min(high_hz, nyquist_hz(sample_rate_hz));
+    const double high = std::min(high_hz, axis.end_hz());
     Trace trace;
     if (!(low < high)) {
         return trace;
     }
-    auto grid = linear ? FrequencyGrid::linear(low, high, points, sample_rate_hz)
-                       : FrequencyGrid::logarithmic(low, high, points, sample_rate_hz);
+    auto grid = linear ? FrequencyGrid::linear(low, high, points, axis)
+                       : FrequencyGrid::logarithmic(low, high, points, axis);
     if (!grid) {
         return trace;
     }
@@ -144,11 +144,15 @@ void AnalysisCache::use_sample_rate(double sample_rate_hz) {
     // The ends are in order by construction, so there is always a grid.
     grid_ = std::make_shared<const FrequencyGrid>(
         *FrequencyGrid::logarithmic(low, high, grid_points, sample_rate_hz));
+    const Axis analog(sample_rate_hz, Domain::analog);
+    analog_grid_ = std::make_shared<const FrequencyGrid>(
+        *FrequencyGrid::logarithmic(low, high * analog_reach, grid_points, analog));
 }
 
-std::shared_ptr<const StageAnalysis>
-AnalysisCache::analyse_stage(const std::string& id, const DesignedStage& stage,
-                             const ChannelAnalysis* last) const {
+std::shared_ptr<const StageAnalysis> AnalysisCache::analyse_stage(const std::string& id,
+                                                                  const DesignedStage& stage,
+                                                                  const ChannelAnalysis* last,
+                                                                  const FrequencyGrid& grid) const {
     if (last != nullptr) {
         const auto kept = last->stages.find(id);
         if (kept != last->stages.end() && kept->second->filter == stage.filter) {
@@ -163,7 +167,7 @@ AnalysisCache::analyse_stage(const std::string& id, const DesignedStage& stage,
     }
     auto analysis = std::make_shared<StageAnalysis>(StageAnalysis{stage, {}});
     if (analysis->filter) {
-        analysis->response = analysis->filter->response(*grid_);
+        analysis->response = analysis->filter->response(grid);
     }
     return analysis;
 }
@@ -178,7 +182,8 @@ std::shared_ptr<const TakeAnalysis> AnalysisCache::analyse_take(const Study& stu
         return needs_of(take->stages, briefs_.store(), Counting::what_is_on).wished;
     };
     if (kept != takes_.end() && kept->second.take.same_as(take)
-        && kept->second.measured == of.measured && kept->second.analysis->jobs.empty()
+        && kept->second.axis == of.grid->axis() && kept->second.measured == of.measured
+        && kept->second.analysis->jobs.empty()
         && (kept->second.goal == of.goal || !looks_at_goal())) {
         return kept->second.analysis;
     }
@@ -191,11 +196,13 @@ std::shared_ptr<const TakeAnalysis> AnalysisCache::analyse_take(const Study& stu
         analysis->problem = being_designed(chain.waits_for);
     } else {
         analysis->chain = chain.filter;
-        analysis->total = merged(grid_->frequency_hz(), analysis->chain.response(*grid_),
-                                 between_points(analysis->chain, *grid_, false));
+        const FrequencyGrid& grid = *of.grid;
+        analysis->total = merged(grid.frequency_hz(), analysis->chain.response(grid),
+                                 between_points(analysis->chain, grid, false));
         analysis->predicted = prediction_of(analysis->total, reader_of(of.measured));
     }
-    takes_.insert_or_assign({channel.id, view}, KeptTake{take, of.measured, of.goal, analysis});
+    takes_.insert_or_assign({channel.id, view},
+                            KeptTake{take, of.grid->axis(), of.measured, of.goal, analysis});
     return analysis;
 }
 
@@ -216,7 +223,7 @@ void AnalysisCache::design_stages(const Study& study, const Channel& channel, co
     };
     DesignedChain chain = briefs_.design(study, channel, view, last_filter);
     for (const auto& [id, stage] : chain.stages) {
-        analysis.stages.emplace(id, analyse_stage(id, stage, last));
+        analysis.stages.emplace(id, analyse_stage(id, stage, last, *analysis.grid));
     }
     analysis.chain = std::move(chain.filter);
     analysis.problems = std::move(chain.problems);
@@ -244,7 +251,7 @@ Verdict verdict_of(const Study& study, const Channel& channel, const ChannelAnal
     if (!measured) {
         return undecided_verdict(goal, to_text(within(place_of(study, channel), measured.error())));
     }
-    const Prediction prediction(analysis.chain, reader_of(*measured), study.sample_rate_hz);
+    const Prediction prediction(analysis.chain, reader_of(*measured), axis_of(study, channel));
     return analysis.goal != nullptr ? judge(*analysis.goal, prediction) : judge(goal, prediction);
 }
 
@@ -264,14 +271,16 @@ AnalysisCache::analyse(const Study& study, const Channel& channel, const View& v
         return kept->second.analysis;
     }
     auto analysis = std::make_shared<ChannelAnalysis>();
-    analysis->grid = grid_;
+    analysis->grid = grid_of(channel);
     analysis->goal = answer.goal;
     analysis->measured = measured.value_or(nullptr);
     analysis->jobs = std::move(answer.jobs);
-    design_stages(study, channel, view, known ? kept->second.analysis.get() : nullptr, *analysis);
+    const bool on_same_axis = known && kept->second.analysis->grid == analysis->grid;
+    design_stages(study, channel, view, on_same_axis ? kept->second.analysis.get() : nullptr,
+                  *analysis);
     analysis->total =
-        merged(grid_->frequency_hz(), sum_of_stages(chain_of(channel, view), *analysis),
-               between_points(analysis->chain, *grid_, false));
+        merged(analysis->grid->frequency_hz(), sum_of_stages(chain_of(channel, view), *analysis),
+               between_points(analysis->chain, *analysis->grid, false));
     analysis->predicted = prediction_of(analysis->total, reader_of(analysis->measured));
     add_takes(study, channel, *analysis);
     analysis->verdict = verdict_of(study, channel, *analysis, measured);
@@ -283,9 +292,9 @@ AnalysisCache::analyse(const Study& study, const Channel& channel, const View& v
 }
 
 ChannelPoint point_at(const ChannelAnalysis& analysis, double hz) {
-    const double rate = analysis.grid->sample_rate_hz();
+    const Axis& axis = analysis.grid->axis();
     ChannelPoint point;
-    point.chain = analysis.chain.response_at(hz, rate);
+    point.chain = analysis.chain.response_at(hz, axis);
     const CurveReader* measured = reader_of(analysis.measured);
     if (measured != nullptr && measured->covers(hz)) {
         point.measured_db = measured->magnitude_db_at(hz);
@@ -301,7 +310,7 @@ ChannelPoint point_at(const ChannelAnalysis& analysis, double hz) {
         std::optional<double> level;
         if (!take->problem && (measured == nullptr || point.measured_db)) {
             level =
-                point.measured_db.value_or(0.0) + take->chain.response_at(hz, rate).magnitude_db;
+                point.measured_db.value_or(0.0) + take->chain.response_at(hz, axis).magnitude_db;
         }
         point.takes_db.push_back(level);
     }

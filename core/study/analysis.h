@@ -41,7 +41,7 @@ struct LevelTrace {
 // A chain between two frequencies in as many points as are asked for, for a closer look than the
 // drawing grid gives: equal ratios, or equal steps when `linear`. Empty for an empty range.
 Trace detail_of(const Filter& chain, double low_hz, double high_hz, std::size_t points, bool linear,
-                double sample_rate_hz);
+                const Axis& axis);
 // The level of the measured response (null: none) times a chain that was traced.
 LevelTrace prediction_of(const Trace& total, const CurveReader* measured);
 
@@ -88,7 +88,7 @@ struct ChannelPoint {
     std::vector<std::optional<double>> takes_db; // parallel to the channel's takes
 };
 
-// All curves' values at one frequency in [0, fs/2].
+// All curves' values at one frequency of the channel's axis.
 ChannelPoint point_at(const ChannelAnalysis& analysis, double hz);
 
 // Remembers the last analysis of every view of a channel.
@@ -96,6 +96,9 @@ class AnalysisCache {
 public:
     static constexpr double lowest_hz = 10;
     static constexpr std::size_t grid_points = 600;
+    // To so many times half the sample rate reaches the drawing grid of an analog channel; what is
+    // looked at beyond has points of its own (see detail_of).
+    static constexpr double analog_reach = 10;
 
     // Caches may share a store.
     explicit AnalysisCache(std::shared_ptr<DesignStore> store = std::make_shared<DesignStore>())
@@ -122,7 +125,8 @@ private:
 
     std::shared_ptr<const StageAnalysis> analyse_stage(const std::string& id,
                                                        const DesignedStage& stage,
-                                                       const ChannelAnalysis* last) const;
+                                                       const ChannelAnalysis* last,
+                                                       const FrequencyGrid& grid) const;
     std::shared_ptr<const TakeAnalysis> analyse_take(const Study& study, const Channel& channel,
                                                      const SharedValue<Take>& take,
                                                      const ChannelAnalysis& analysis);
@@ -130,12 +134,16 @@ private:
     void design_stages(const Study& study, const Channel& channel, const View& view,
                        const ChannelAnalysis* last, ChannelAnalysis& analysis);
     void use_sample_rate(double sample_rate_hz);
+    const std::shared_ptr<const FrequencyGrid>& grid_of(const Channel& channel) const {
+        return channel.domain == Domain::analog ? analog_grid_ : grid_;
+    }
 
     Briefs briefs_;
-    std::shared_ptr<const FrequencyGrid> grid_;
+    std::shared_ptr<const FrequencyGrid> grid_, analog_grid_;
     std::map<ChannelView, Kept> last_;
     struct KeptTake {
         SharedValue<Take> take;
+        Axis axis;
         SharedMeasured measured;
         std::shared_ptr<const ResolvedGoal> goal;
         std::shared_ptr<const TakeAnalysis> analysis;

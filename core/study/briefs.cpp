@@ -46,9 +46,8 @@ Expected<SharedMeasured> Briefs::measured_of(const Study& study, const Channel& 
 }
 
 bool Briefs::Ingredients::same_as(const Ingredients& other) const {
-    return sample_rate_hz == other.sample_rate_hz && weights == other.weights
-           && all_same(curves, other.curves) && all_same(channels, other.channels)
-           && all_same(goals, other.goals);
+    return axis == other.axis && weights == other.weights && all_same(curves, other.curves)
+           && all_same(channels, other.channels) && all_same(goals, other.goals);
 }
 
 void Briefs::add_ingredients(const Study& study, const Channel& channel, const Target& target,
@@ -115,7 +114,7 @@ GoalAnswer Briefs::goal_of(const Study& study, const Channel& channel) {
                                  ? LevelOf::measured_and_chain
                                  : LevelOf::chain_alone;
     Ingredients now;
-    now.sample_rate_hz = study.sample_rate_hz;
+    now.axis = axis_of(study, channel);
     std::vector<std::string> visited{channel.id};
     add_ingredients(study, channel, (*goal)->target, visited, now);
     const auto kept = goals_.find(channel.id);
@@ -164,12 +163,12 @@ void Briefs::add_wished(const Study& study, const Channel& channel, ChainBrief& 
     const auto kept = goals_.find(channel.id);
     if (kept == goals_.end()) { // some jobs are left that it need not wait for
         brief.brief.wished = std::make_shared<const WishedCurve>(
-            wished_curve(*answer.goal->level, study.sample_rate_hz));
+            wished_curve(*answer.goal->level, axis_of(study, channel)));
         return;
     }
     if (kept->second.wished == nullptr) {
         kept->second.wished = std::make_shared<const WishedCurve>(
-            wished_curve(*answer.goal->level, study.sample_rate_hz));
+            wished_curve(*answer.goal->level, axis_of(study, channel)));
     }
     brief.brief.wished = kept->second.wished;
 }
@@ -211,7 +210,7 @@ DesignedChain Briefs::design(const Study& study, const Channel& channel, const V
     // What is switched off is no part of what is followed.
     const Needs needs =
         needs_of(chain, *store_, following_.empty() ? Counting::all : Counting::what_is_on);
-    ChainBrief brief(brief_at(study.sample_rate_hz));
+    ChainBrief brief(brief_at(axis_of(study, channel)));
     std::vector<DesignJob> followed;
     if (needs.wished) {
         add_wished(study, channel, brief, followed);

@@ -45,7 +45,7 @@ public:
 private:
     // What a target's level is made of, however far away.
     struct Ingredients {
-        double sample_rate_hz = 0;
+        Axis axis = {}; // of the channel
         std::vector<SharedValue<Curve>> curves;
         std::vector<double> weights;
         std::vector<SharedValue<Channel>> channels;

@@ -26,8 +26,8 @@ std::string keys_of(std::span<const NamedValue<Enum>> all) {
 
 // Absent it stays as it is.
 template <class Enum>
-void read_named(ObjectReader& object, std::string_view key,
-                std::span<const NamedValue<Enum>> all, Enum& value) {
+void read_named(ObjectReader& object, std::string_view key, std::span<const NamedValue<Enum>> all,
+                Enum& value) {
     if (!object.has(key)) {
         return;
     }
@@ -65,8 +65,8 @@ void read_tolerances(ObjectReader object, ClassicalBand band, Tolerances& t) {
     read_edges(object, "stop_edges_hz", band, t.stop_edges_hz);
     t.pass_as_ratio = object.has("pass_ratio");
     t.stop_as_ratio = object.has("stop_ratio");
-    for (const auto& [in_db, as_ratio] : {std::pair{"pass_ripple_db", "pass_ratio"},
-                                          {"stop_attenuation_db", "stop_ratio"}}) {
+    for (const auto& [in_db, as_ratio] :
+         {std::pair{"pass_ripple_db", "pass_ratio"}, {"stop_attenuation_db", "stop_ratio"}}) {
         if (object.has(in_db) == object.has(as_ratio)) {
             object.fail(in_db,
                         object.has(in_db) ? fmt::format("says what {} says, too", as_ratio)

@@ -41,10 +41,12 @@ void read_spec(ObjectReader& object, ParametricSpec& spec) {
     spec.gain_db = has_gain(spec.shape) ? object.number("gain_db") : object.number_or("gain_db", 0);
     read_width(object, spec);
     const std::string mapping = object.text_or("mapping", "bilinear");
-    if (mapping != "bilinear") {
+    if (mapping != "bilinear" && mapping != "nyquist_matched") {
         object.fail("mapping", fmt::format("“{}” is not a mapping of this version", mapping),
-                    "use bilinear");
+                    "use bilinear or nyquist_matched");
     }
+    spec.mapping = mapping == "nyquist_matched" ? ParametricMapping::nyquist_matched
+                                                : ParametricMapping::bilinear;
 }
 
 void write_spec(Json& object, const ParametricSpec& spec) {
@@ -58,6 +60,9 @@ void write_spec(Json& object, const ParametricSpec& spec) {
         if (value && (has_width(spec) || !is_width)) {
             object.set(field.key, *value);
         }
+    }
+    if (spec.mapping == ParametricMapping::nyquist_matched) {
+        object.set("mapping", "nyquist_matched");
     }
 }
 

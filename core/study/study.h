@@ -6,6 +6,7 @@
 #include "core/base/shared_value.h"
 #include "core/base/unknown_keys.h"
 #include "core/curve/curve.h"
+#include "core/filter/axis.h"
 #include "core/goal/goal.h"
 #include "core/study/chain.h"
 #include "core/study/delivery.h"
@@ -53,7 +54,8 @@ struct Channel {
     std::string id;
     std::string name;
     std::string colour; // "#B4561F", or empty: the window chooses by position
-    std::string goal;   // a goal's id, or empty
+    Domain domain = Domain::sampled;
+    std::string goal; // a goal's id, or empty
     MeasuredSet measured;
     Chain stages;
     std::vector<SharedValue<Take>> takes;
@@ -99,6 +101,11 @@ Expected<FoundSource> find_source(const Study& study, const TargetSource& source
 std::string fresh_take_id(const Channel& channel); // "t3": one that no take of the channel has
 // An id that none of the study's items has, with this wish at its front.
 std::string fresh_id(const Study& study, std::string_view wish);
+
+// On which the channel's filters are asked.
+inline Axis axis_of(const Study& study, const Channel& channel) {
+    return {study.sample_rate_hz, channel.domain};
+}
 
 // A study with one channel that has no stages.
 Study empty_study();

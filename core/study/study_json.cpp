@@ -129,6 +129,11 @@ Channel read_channel(ObjectReader object) {
     channel.id = object.text("id");
     channel.name = object.text_or("name", channel.id);
     channel.colour = object.text_or("colour", "");
+    const std::string domain = object.text_or("domain", "sampled");
+    if (domain != "sampled" && domain != "analog") {
+        object.fail("domain", fmt::format("“{}” is not a domain", domain), "use sampled or analog");
+    }
+    channel.domain = domain == "analog" ? Domain::analog : Domain::sampled;
     channel.goal = object.text_or("goal", "");
     channel.measured = read_measured(object);
     channel.stages = read_stages(object);
@@ -315,6 +320,9 @@ Json channel_json(const Channel& channel) {
     object.set("name", channel.name);
     if (!channel.colour.empty()) {
         object.set("colour", channel.colour);
+    }
+    if (channel.domain == Domain::analog) {
+        object.set("domain", "analog");
     }
     if (!channel.goal.empty()) {
         object.set("goal", channel.goal);

@@ -16,19 +16,21 @@ namespace {
 constexpr double points_an_octave = 192; // of a target that follows a chain
 constexpr double smoothed_points_an_octave = 48;
 constexpr double least_hz = 5;
+constexpr double most_followed_hz = 1e6; // of an analog chain
 constexpr std::size_t dense = 4096; // a denser measured curve is thinned even without smoothing
 
 // The level of the chain, times the measured curve where there is one, as a curve.
-Expected<Curve> curve_of_chain(const Filter& chain, const CurveReader* measured,
-                               double sample_rate_hz) {
-    const Prediction prediction(chain, measured, sample_rate_hz);
-    const double low = std::max(least_hz, prediction.low_hz()), high = prediction.high_hz();
+Expected<Curve> curve_of_chain(const Filter& chain, const CurveReader* measured, const Axis& axis) {
+    const Prediction prediction(chain, measured, axis);
+    const double low = std::max(least_hz, prediction.low_hz());
+    const double high =
+        axis.is_analog() ? std::min(prediction.high_hz(), most_followed_hz) : prediction.high_hz();
     std::vector<double> hz = prediction.telling_frequencies(low, high);
     const double ratio = std::exp2(1 / points_an_octave);
     for (double f = low; f < high; f *= ratio) {
         hz.push_back(f);
     }
-    const auto grid = FrequencyGrid::from_frequencies(std::move(hz), sample_rate_hz);
+    const auto grid = FrequencyGrid::from_frequencies(std::move(hz), axis);
     if (!grid) {
         return tl::unexpected(grid.error());
     }
@@ -57,7 +59,7 @@ Expected<Curve> prediction_of(const Study& study, const Channel& channel, const 
                               Briefs& briefs) {
     return briefs.measured_of(study, channel).and_then([&](const SharedMeasured& measured) {
         return curve_of_chain(chain, measured != nullptr ? &measured->reader : nullptr,
-                              study.sample_rate_hz);
+                              axis_of(study, channel));
     });
 }
 
@@ -77,7 +79,7 @@ Followed followed(const Study& study, const FoundSource& found, const TargetSour
                 true};
     }
     if (stage != nullptr) {
-        return {stage->filter ? curve_of_chain(*stage->filter, nullptr, study.sample_rate_hz)
+        return {stage->filter ? curve_of_chain(*stage->filter, nullptr, axis_of(study, channel))
                               : tl::unexpected(stage->filter.error()),
                 std::move(chain.jobs)};
     }
@@ -221,9 +223,9 @@ LevelTarget level_target(const Study& study, const Channel& channel, const Goal&
     return target;
 }
 
-WishedCurve wished_curve(const TargetCurve& target, double sample_rate_hz) {
+WishedCurve wished_curve(const TargetCurve& target, const Axis& axis) {
     WishedCurve wished;
-    for (const TargetCurve::Part& part : target.parts(0, nyquist_hz(sample_rate_hz))) {
+    for (const TargetCurve::Part& part : target.parts(0, axis.end_hz())) {
         std::vector<double> hz{part.from_hz};
         hz.insert(hz.end(), part.corners_hz.begin(), part.corners_hz.end());
         hz.push_back(part.to_hz);

@@ -20,6 +20,6 @@ LevelTarget level_target(const Study& study, const Channel& channel, const Goal&
                          Briefs& briefs);
 
 // A target as a designer is told of it, up to half the sample rate.
-WishedCurve wished_curve(const TargetCurve& target, double sample_rate_hz);
+WishedCurve wished_curve(const TargetCurve& target, const Axis& axis);
 
 } // namespace syntonon
