@@ -73,10 +73,14 @@ const Stage* Session::network() const {
     return slot ? find_stage(channel()->stages, slot->holder) : nullptr;
 }
 
+Axis Session::axis() const {
+    const Channel* selected = channel();
+    return selected != nullptr ? axis_of(study_, *selected) : Axis(study_.sample_rate_hz);
+}
+
 Expected<void> Session::try_design(const StageSpec& spec) const {
     const StageAnalysis* now = stage_analysis();
-    const Brief brief =
-        now != nullptr && now->brief != nullptr ? *now->brief : brief_at(study_.sample_rate_hz);
+    const Brief brief = now != nullptr && now->brief != nullptr ? *now->brief : brief_at(axis());
     Stage alone;
     alone.id = selection_.stage;
     alone.spec = spec;

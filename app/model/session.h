@@ -44,6 +44,7 @@ public:
     // Null when the study has no channels, or nothing is selected.
     const Channel* channel() const;
     const Stage* stage() const;
+    Axis axis() const; // of the selected channel
     // The selected stage where it holds chains or is a delay, else the stage that holds it; null
     // where neither is.
     const Stage* network() const;

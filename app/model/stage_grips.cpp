@@ -24,11 +24,11 @@ concept HasGrips = requires(Exactly<Spec> spec) {
 
 } // namespace
 
-std::vector<Grip> grips_of(const StageSpec& spec, double sample_rate_hz) {
+std::vector<Grip> grips_of(const StageSpec& spec, const Axis& axis) {
     return std::visit(
         [&]<class Spec>(const Spec& s) -> std::vector<Grip> {
             if constexpr (HasGrips<Spec>) {
-                return grips_of(s, sample_rate_hz);
+                return grips_of(s, axis);
             }
             return {};
         },
@@ -36,21 +36,21 @@ std::vector<Grip> grips_of(const StageSpec& spec, double sample_rate_hz) {
 }
 
 void move_grip(StageSpec& spec, std::string_view key, double hz, std::optional<double> level_db,
-               double sample_rate_hz) {
+               const Axis& axis) {
     std::visit(
         [&]<class Spec>(Spec& s) {
             if constexpr (HasGrips<Spec>) {
-                move_grip(s, key, hz, level_db, sample_rate_hz);
+                move_grip(s, key, hz, level_db, axis);
             }
         },
         spec.edit());
 }
 
-void widen(StageSpec& spec, double octave_factor, double sample_rate_hz) {
+void widen(StageSpec& spec, double octave_factor, const Axis& axis) {
     std::visit(
         [&]<class Spec>(Spec& s) {
             if constexpr (HasGrips<Spec>) {
-                widen(s, octave_factor, sample_rate_hz);
+                widen(s, octave_factor, axis);
             }
         },
         spec.edit());

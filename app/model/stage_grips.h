@@ -11,6 +11,7 @@
 namespace syntonon {
 
 struct ParametricSpec;
+struct ClassicalSpec;
 
 // One handle. Of a stage's handles the first is the main one: a square on a stem with the stage's
 // name beside it, moved by the arrow keys. The others are bars that keep apart from it.
@@ -24,15 +25,20 @@ struct Grip {
 // A kind that is held on the lane adds these functions here and writes them beside its trim panel;
 // the others have no handles. Results keep within what the kind can be designed with, however far a
 // handle is dragged.
-std::vector<Grip> grips_of(const ParametricSpec& spec, double sample_rate_hz);
+std::vector<Grip> grips_of(const ParametricSpec& spec, const Axis& axis);
 void move_grip(ParametricSpec& spec, std::string_view key, double hz,
-               std::optional<double> level_db, double sample_rate_hz);
-void widen(ParametricSpec& spec, double octave_factor, double sample_rate_hz);
+               std::optional<double> level_db, const Axis& axis);
+void widen(ParametricSpec& spec, double octave_factor, const Axis& axis);
+
+std::vector<Grip> grips_of(const ClassicalSpec& spec, const Axis& axis);
+void move_grip(ClassicalSpec& spec, std::string_view key, double hz, std::optional<double> level_db,
+               const Axis& axis);
+void widen(ClassicalSpec& spec, double octave_factor, const Axis& axis);
 
 // The same for any stage; without handles these do nothing.
-std::vector<Grip> grips_of(const StageSpec& spec, double sample_rate_hz);
+std::vector<Grip> grips_of(const StageSpec& spec, const Axis& axis);
 void move_grip(StageSpec& spec, std::string_view key, double hz, std::optional<double> level_db,
-               double sample_rate_hz);
-void widen(StageSpec& spec, double octave_factor, double sample_rate_hz);
+               const Axis& axis);
+void widen(StageSpec& spec, double octave_factor, const Axis& axis);
 
 } // namespace syntonon

@@ -20,7 +20,7 @@ constexpr double fine = 0.1;
 std::vector<Grip> StageGripTool::grips() const {
     const Stage* stage = session_.stage();
     return stage != nullptr && plot_.view().shows(Lane::magnitude)
-               ? grips_of(stage->spec, session_.study().sample_rate_hz)
+               ? grips_of(stage->spec, session_.axis())
                : std::vector<Grip>();
 }
 
@@ -144,13 +144,13 @@ bool StageGripTool::move(const QMouseEvent& event) {
     if (event.modifiers().testFlag(Qt::ControlModifier)) {
         (std::abs(by.x()) >= std::abs(by.y()) ? by.ry() : by.rx()) = 0;
     }
-    const double rate = session_.study().sample_rate_hz;
+    const Axis axis = session_.axis();
     const double hz = plot_.hz_at(handle_at_.x() + by.x());
     const double level = plot_.value_at(Lane::magnitude, handle_at_.y() + by.y());
     const auto level_db = held_->moves_level && by.y() != 0 ? std::optional(level) : std::nullopt;
     session_.edit_stage(
         tr(held_->step).arg(spoken_name(*session_.stage())),
-        [&](Stage& s) { move_grip(s.spec, held_->key, hz, level_db, rate); }, gesture_);
+        [&](Stage& s) { move_grip(s.spec, held_->key, hz, level_db, axis); }, gesture_);
     return true;
 }
 
@@ -164,13 +164,13 @@ void StageGripTool::nudge(double octaves, double db) {
         return;
     }
     const Grip& main = all.front();
-    const double rate = session_.study().sample_rate_hz;
+    const Axis axis = session_.axis();
     const std::optional<double> level =
         db != 0 && main.moves_level ? std::optional(main.level_db + db) : std::nullopt;
     session_.edit_stage(
         tr(main.step).arg(spoken_name(*session_.stage())),
         [&](Stage& s) {
-            move_grip(s.spec, main.key, main.frequency_hz * std::exp2(octaves), level, rate);
+            move_grip(s.spec, main.key, main.frequency_hz * std::exp2(octaves), level, axis);
         },
         session_.continuing_gesture("nudge " + QString::fromStdString(session_.stage()->id)));
 }
@@ -212,11 +212,11 @@ bool StageGripTool::wheel(const QPointF&, double clicks, bool fine_step) {
     if (clicks == 0 || grips().empty()) {
         return false;
     }
-    const double rate = session_.study().sample_rate_hz;
+    const Axis axis = session_.axis();
     const double factor = std::exp2(clicks * (fine_step ? fine : 1) / 8);
     session_.edit_stage(
         tr("Change the width of %1").arg(spoken_name(*session_.stage())),
-        [&](Stage& s) { widen(s.spec, factor, rate); },
+        [&](Stage& s) { widen(s.spec, factor, axis); },
         session_.continuing_gesture("width " + QString::fromStdString(session_.stage()->id)));
     return true;
 }

@@ -49,7 +49,35 @@ void Field::restyle() {
     problem_label_->setFont(text_font(11));
 }
 
-QString Field::text_of(double value) const {
+void Field::set_unit(const QString& unit, const char* suffix, double canonical, int places) {
+    if (format_.unit == unit && canonical_per_unit_ == canonical) {
+        return;
+    }
+    format_.unit = unit;
+    format_.places = places;
+    suffix_ = canonical == 1 ? QString() : QString::fromUtf8(suffix);
+    canonical_per_unit_ = canonical;
+    edit_->setAccessibleName(QStringLiteral("%1 (%2)").arg(format_.caption, format_.unit));
+    if (!edit_->isModified()) {
+        edit_->setText(text_of(value_));
+    }
+    resizeEvent(nullptr);
+    update();
+}
+
+Expected<double> Field::parsed(const QString& text) const {
+    if (!suffix_.isEmpty()) {
+        auto in_unit =
+            parse_quantity((text + " " + suffix_).toStdString(), format_.dimension, context_);
+        if (in_unit) {
+            return in_unit;
+        }
+    }
+    return parse_quantity(text.toStdString(), format_.dimension, context_);
+}
+
+QString Field::text_of(double canonical) const {
+    const double value = canonical / canonical_per_unit_;
     const std::string text = format_.signed_number ? signed_text(value, format_.places)
                                                    : fmt::format("{:.{}f}", value, format_.places);
     return QString::fromStdString(text);
@@ -113,15 +141,15 @@ void Field::take_typed() {
     if (!edit_->isModified()) {
         return;
     }
-    const auto parsed = parse_quantity(edit_->text().toStdString(), format_.dimension, context_);
-    if (!parsed) {
+    const auto value = parsed(edit_->text());
+    if (!value) {
         // What was typed stays, so that a slip can be mended instead of typed again.
-        show_problem(QString::fromStdString(to_text(parsed.error())));
+        show_problem(QString::fromStdString(to_text(value.error())));
         return;
     }
     edit_->setModified(false);
     show_problem({});
-    emit value_entered(*parsed, false);
+    emit value_entered(*value, false);
     edit_->setText(text_of(value_));
 }
 

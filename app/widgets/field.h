@@ -36,6 +36,9 @@ public:
     // follows from another field.
     void show_value(double value, bool derived = false);
     void show_problem(const QString& text); // empty: none
+    // Shows the number in another unit, of which one is so many canonical ones. What is typed
+    // without a unit is in that: `suffix` is put behind it.
+    void set_unit(const QString& unit, const char* suffix, double canonical, int places);
     void set_sample_rate(double hz) { context_.sample_rate_hz = hz; }
     double value() const { return value_; }
     QLineEdit* editor() const { return edit_; }
@@ -64,6 +67,7 @@ private:
     void take_typed();
     void step_by(double steps);
     QString text_of(double value) const;
+    Expected<double> parsed(const QString& text) const;
     void restyle();
     void place_problem();
 
@@ -73,6 +77,8 @@ private:
     QLabel* problem_label_; // below the field; may reach under its neighbours
     double value_ = 0;
     bool derived_ = false;
+    QString suffix_; // of the unit shown, empty: the canonical one
+    double canonical_per_unit_ = 1;
     QString problem_;
     bool scrubbing_ = false;
     int scrub_x_ = 0;

@@ -55,6 +55,10 @@ struct Tolerances {
 
 // The ripple that the tolerances allow a filter whose greatest gain is 1: of a two-sided ratio the
 // lower side binds.
+// Said the other way with the same meaning.
+void use_ratio(Tolerances& tolerances, bool Tolerances::*which, bool as_ratio);
+// The same edges on the sides where the band has them.
+Tolerances in_order_for(Tolerances tolerances, ClassicalBand band);
 double pass_ripple_db_of(const Tolerances& tolerances);
 double stop_attenuation_db_of(const Tolerances& tolerances);
 

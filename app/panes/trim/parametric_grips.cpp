@@ -30,12 +30,12 @@ bool level_is_q(ParametricShape shape) {
     return shape == ParametricShape::low_pass || shape == ParametricShape::high_pass;
 }
 
-double q_of(const ParametricSpec& spec, double sample_rate_hz) {
-    return width_as(spec, WidthKind::q, sample_rate_hz).value_or(std::numbers::sqrt2 / 2);
+double q_of(const ParametricSpec& spec, const Axis& axis) {
+    return width_as(spec, WidthKind::q, axis).value_or(std::numbers::sqrt2 / 2);
 }
 
 // Sets the width as the user says it, so that a bandwidth stays a bandwidth.
-void set_octaves(ParametricSpec& spec, double octaves, double sample_rate_hz) {
+void set_octaves(ParametricSpec& spec, double octaves, const Axis& axis) {
     octaves = std::clamp(octaves, narrowest_oct, widest_oct);
     const WidthKind kind = spec.width.kind;
     ParametricSpec by_q = spec;
@@ -44,38 +44,37 @@ void set_octaves(ParametricSpec& spec, double octaves, double sample_rate_hz) {
         spec.width.value = octaves;
     } else if (kind == WidthKind::q) {
         spec.width = by_q.width;
-    } else if (const auto value = width_as(by_q, kind, sample_rate_hz)) {
+    } else if (const auto value = width_as(by_q, kind, axis)) {
         spec.width.value = *value;
     }
 }
 
-double grip_level(const ParametricSpec& spec, double sample_rate_hz) {
+double grip_level(const ParametricSpec& spec, const Axis& axis) {
     if (has_gain(spec.shape)) {
         return spec.gain_db;
     }
     if (spec.order == 2 && level_is_q(spec.shape)) {
-        return db_from_ratio(q_of(spec, sample_rate_hz));
+        return db_from_ratio(q_of(spec, axis));
     }
     return spec.order == 1 && spec.shape != ParametricShape::all_pass ? -3.0103 : 0.0;
 }
 
-void move_side(ParametricSpec& spec, double hz, double sample_rate_hz) {
-    set_octaves(spec,
-                2 * std::abs(octaves_between(spec.frequency_hz, std::max(hz, lowest_drag_hz))),
-                sample_rate_hz);
+void move_side(ParametricSpec& spec, double hz, const Axis& axis) {
+    set_octaves(
+        spec, 2 * std::abs(octaves_between(spec.frequency_hz, std::max(hz, lowest_drag_hz))), axis);
 }
 
 } // namespace
 
-std::vector<Grip> grips_of(const ParametricSpec& spec, double sample_rate_hz) {
-    if (!parametric_filter(spec, sample_rate_hz)) {
+std::vector<Grip> grips_of(const ParametricSpec& spec, const Axis& axis) {
+    if (!parametric_filter(spec, axis)) {
         return {};
     }
-    const double level_db = grip_level(spec, sample_rate_hz);
+    const double level_db = grip_level(spec, axis);
     const bool moves_level = has_gain(spec.shape) || (spec.order == 2 && level_is_q(spec.shape));
     std::vector<Grip> grips{{centre, spec.frequency_hz, level_db, moves_level}};
     if (spec.order == 2 && !level_is_q(spec.shape)) {
-        const double half = octaves_of_q(q_of(spec, sample_rate_hz)) / 2;
+        const double half = octaves_of_q(q_of(spec, axis)) / 2;
         const double side_db = spec.shape == ParametricShape::peak ? spec.gain_db / 2 : level_db;
         for (const auto& [key, octaves] : {std::pair(low_side, -half), {high_side, half}}) {
             grips.push_back({key, spec.frequency_hz * std::exp2(octaves), side_db, false,
@@ -86,12 +85,12 @@ std::vector<Grip> grips_of(const ParametricSpec& spec, double sample_rate_hz) {
 }
 
 void move_grip(ParametricSpec& spec, std::string_view key, double hz,
-               std::optional<double> level_db, double sample_rate_hz) {
+               std::optional<double> level_db, const Axis& axis) {
     if (key != centre) {
-        move_side(spec, hz, sample_rate_hz);
+        move_side(spec, hz, axis);
         return;
     }
-    spec.frequency_hz = std::clamp(hz, lowest_drag_hz, nyquist_hz(sample_rate_hz) * 0.999);
+    spec.frequency_hz = std::clamp(hz, lowest_drag_hz, axis.end_hz() * 0.999);
     if (!level_db) {
         return;
     }
@@ -103,9 +102,9 @@ void move_grip(ParametricSpec& spec, std::string_view key, double hz,
     }
 }
 
-void widen(ParametricSpec& spec, double octave_factor, double sample_rate_hz) {
+void widen(ParametricSpec& spec, double octave_factor, const Axis& axis) {
     if (spec.order == 2) {
-        set_octaves(spec, octaves_of_q(q_of(spec, sample_rate_hz)) * octave_factor, sample_rate_hz);
+        set_octaves(spec, octaves_of_q(q_of(spec, axis)) * octave_factor, axis);
     }
 }
 

@@ -28,11 +28,11 @@ void set_shape(ParametricSpec& spec, ParametricShape shape) {
     }
 }
 
-void set_width_kind_for(ParametricSpec& spec, double sample_rate_hz, ParametricShape shape) {
+void set_width_kind_for(ParametricSpec& spec, const Axis& axis, ParametricShape shape) {
     if (accepts(shape, spec.width.kind)) {
         return;
     }
-    const double q = width_as(spec, WidthKind::q, sample_rate_hz).value_or(0.7071);
+    const double q = width_as(spec, WidthKind::q, axis).value_or(0.7071);
     spec.width = {WidthKind::q, q};
 }
 
@@ -87,7 +87,7 @@ ParametricTrim::ParametricTrim(Session& session, QWidget* parent)
     connect(shape_, &QComboBox::activated, this, [this](int index) {
         const ParametricShape shape = all_parametric_shapes.at(static_cast<std::size_t>(index));
         edit(tr("Make %1 a %2"), "shape", false, [this, shape](ParametricSpec& s) {
-            set_width_kind_for(s, session_.study().sample_rate_hz, shape);
+            set_width_kind_for(s, session_.axis(), shape);
             set_shape(s, shape);
         });
     });
@@ -175,7 +175,7 @@ void ParametricTrim::show_widths(const ParametricSpec& spec) {
                                       {bandwidth_, WidthKind::bandwidth_oct},
                                       {slope_, WidthKind::slope}}) {
         field->setVisible(has_width(spec) && accepts(spec.shape, kind));
-        const auto value = width_as(spec, kind, session_.study().sample_rate_hz);
+        const auto value = width_as(spec, kind, session_.axis());
         const bool chosen = spec.width.kind == kind;
         field->show_value(chosen ? spec.width.value : value.value_or(0), !chosen);
     }

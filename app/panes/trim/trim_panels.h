@@ -11,6 +11,9 @@ namespace syntonon {
 TrimPanel* make_panel(const ParametricSpec& spec, Session& session);
 void offer(const ParametricSpec& spec, std::vector<NewStage>& offers);
 
+TrimPanel* make_panel(const ClassicalSpec& spec, Session& session);
+void offer(const ClassicalSpec& spec, std::vector<NewStage>& offers);
+
 TrimPanel* make_panel(const GainSpec& spec, Session& session);
 void offer(const GainSpec& spec, std::vector<NewStage>& offers);
 
