@@ -4,7 +4,9 @@
 #include "core/base/json.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
+#include "core/exchange/analog_filter.h"
 #include "core/exchange/deliver.h"
+#include "core/filter/analog_time.h"
 #include "core/filter/grid.h"
 #include "core/study/analysis.h"
 #include "core/study/finish_designs.h"
@@ -237,14 +239,14 @@ Expected<void> write_rows(Output& out, const Filter& chain, const FrequencyGrid&
 }
 
 Expected<void> respond_at(Output& out, const Filter& chain, const std::string& list,
-                          double sample_rate_hz) {
+                          const Axis& axis) {
     const auto named = parse_list(list);
     if (!named) {
         return tl::unexpected(named.error());
     }
     std::vector<double> hz;
     std::ranges::transform(*named, std::back_inserter(hz), &NamedFrequency::hz);
-    const auto grid = FrequencyGrid::from_frequencies(hz, sample_rate_hz);
+    const auto grid = FrequencyGrid::from_frequencies(hz, axis);
     if (!grid) {
         return tl::unexpected(within("--at", grid.error()));
     }
@@ -252,11 +254,10 @@ Expected<void> respond_at(Output& out, const Filter& chain, const std::string& l
 }
 
 Expected<void> respond_over(Output& out, const Filter& chain, const EvenSpacing& span,
-                            double sample_rate_hz) {
+                            const Axis& axis) {
     // Before the first row goes out: a refused call says nothing on standard output.
     const char* option = span.is_logarithmic ? "--log" : "--linear";
-    if (auto ends = FrequencyGrid::from_frequencies({span.low_hz, span.high_hz}, sample_rate_hz);
-        !ends) {
+    if (auto ends = FrequencyGrid::from_frequencies({span.low_hz, span.high_hz}, axis); !ends) {
         return tl::unexpected(within(option, ends.error()));
     }
     constexpr std::size_t rows_at_once = 16'384;
@@ -265,7 +266,7 @@ Expected<void> respond_over(Output& out, const Filter& chain, const EvenSpacing&
         for (std::size_t i = first; i < std::min(span.count, first + rows_at_once); ++i) {
             hz.push_back(span.at(i));
         }
-        const auto grid = FrequencyGrid::from_frequencies(hz, sample_rate_hz);
+        const auto grid = FrequencyGrid::from_frequencies(hz, axis);
         if (!grid) {
             return tl::unexpected(within(option, grid.error()));
         }
@@ -311,10 +312,32 @@ Expected<bool> respond(Opened& opened, Output& out, const std::string& channel_i
     }
     // The titles go out with the first rows: a refused call says nothing on standard output.
     TitledOutput titled(out, "frequency_hz,magnitude_db,phase_deg,group_delay_s\n");
-    const double rate = opened.study.sample_rate_hz;
-    return done(frequencies.at ? respond_at(titled, *chain, *frequencies.at, rate)
-                               : respond_over(titled, *chain, *span, rate));
+    const Axis axis = axis_of(opened.study, **channel);
+    return done(frequencies.at ? respond_at(titled, *chain, *frequencies.at, axis)
+                               : respond_over(titled, *chain, *span, axis));
 }
+
+namespace {
+
+// Of an analog channel T h(n T), T being the study's sample period: what a sampled one would
+// answer. An impulse that passes at once is no value of h.
+Expected<std::vector<double>> impulse_of(const Filter& chain, const Axis& axis,
+                                         std::size_t length) {
+    if (!axis.is_analog()) {
+        return chain.impulse_response(length);
+    }
+    const double period_s = 1 / axis.sample_rate_hz;
+    return analog_time_response(chain, period_s, length).map([&](AnalogTimeResponse found) {
+        if (found.at_once != 0) {
+            fmt::print(stderr, "beside these an impulse of {} passes at once\n",
+                       exact(found.at_once));
+        }
+        std::ranges::for_each(found.impulse, [&](double& value) { value *= period_s; });
+        return std::move(found.impulse);
+    });
+}
+
+} // namespace
 
 Expected<bool> impulse(Opened& opened, Output& out, const std::string& channel_id,
                        const std::string& length_text) {
@@ -333,7 +356,12 @@ Expected<bool> impulse(Opened& opened, Output& out, const std::string& channel_i
     if (!chain) {
         return tl::unexpected(chain.error());
     }
-    const auto response = chain->impulse_response(static_cast<std::size_t>(*length));
+    const auto answer =
+        impulse_of(*chain, axis_of(opened.study, **channel), static_cast<std::size_t>(*length));
+    if (!answer) {
+        return tl::unexpected(within("channel " + channel_id, answer.error()));
+    }
+    const std::vector<double>& response = *answer;
     constexpr std::size_t rows_at_once = 16'384;
     const auto beyond =
         std::ranges::find_if(response, [](double value) { return !std::isfinite(value); });
@@ -370,7 +398,9 @@ Expected<bool> roots(Opened& opened, Output& out, const std::string& channel_id)
             text += fmt::format(
                 "{},{},{},{},{}\n", type, exact(root.real()), exact(root.imag()),
                 exact(std::abs(root)),
-                exact(hz_from_rad_per_sample(std::arg(root), opened.study.sample_rate_hz)));
+                exact((*channel)->domain == Domain::analog
+                          ? hz_from_rad_per_s(std::copysign(std::abs(root), root.imag()))
+                          : hz_from_rad_per_sample(std::arg(root), opened.study.sample_rate_hz)));
         }
     };
     const auto& roots = chain->roots();
@@ -379,7 +409,7 @@ Expected<bool> roots(Opened& opened, Output& out, const std::string& channel_id)
     }
     add("zero", roots->zeros);
     add("pole", roots->poles);
-    constexpr double well_known = 1e-8;
+    const double well_known = 1e-8 * (roots->domain == Domain::analog ? analog_unit_rad_per_s : 1);
     if (roots->uncertainty > well_known) {
         fmt::print(stderr,
                    "channel {}: roots lie so close together that they are known to {:.1g} only\n",
@@ -388,11 +418,36 @@ Expected<bool> roots(Opened& opened, Output& out, const std::string& channel_id)
     return done(out.write(text));
 }
 
+namespace {
+
+Expected<bool> analog_coefficients(Opened& opened, Output& out, const Channel& channel,
+                                   const std::string& layout) {
+    constexpr std::array formats = std::to_array<std::pair<std::string_view, AnalogFormat>>(
+        {{"table", AnalogFormat::csv}, {"json", AnalogFormat::json}, {"text", AnalogFormat::text}});
+    const auto format = std::ranges::find(formats, layout, [](const auto& f) { return f.first; });
+    if (format == formats.end()) {
+        return refuse("--layout",
+                      fmt::format("there is no layout “{}” for an analog channel", layout),
+                      "use table, json or text");
+    }
+    finish(opened, {{channel.id, {}}});
+    const auto filter = analog_filter_of(opened.study, channel, opened.cache.briefs());
+    if (!filter) {
+        return tl::unexpected(filter.error());
+    }
+    return done(out.write(analog_text(*filter, format->second)));
+}
+
+} // namespace
+
 Expected<bool> coefficients(Opened& opened, Output& out, const std::string& channel_id,
                             const std::string& layout) {
     const auto channel = find_channel(opened.study, channel_id);
     if (!channel) {
         return tl::unexpected(channel.error());
+    }
+    if ((*channel)->domain == Domain::analog) {
+        return analog_coefficients(opened, out, **channel, layout);
     }
     std::vector<Delivery> known = opened.study.deliveries;
     known.insert(known.end(), standard_deliveries().begin(), standard_deliveries().end());

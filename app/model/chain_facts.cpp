@@ -34,10 +34,9 @@ const LevelExtrema& ChainFacts::extrema() {
     if (!extrema_) {
         extrema_.emplace();
         if (analysis_ != nullptr) {
-            const double rate = analysis_->grid->sample_rate_hz();
-            const double high = nyquist_hz(rate);
-            extrema_ = level_extrema(analysis_->chain,
-                                     {std::min(AnalysisCache::lowest_hz, high / 100), high, rate});
+            const Axis& axis = analysis_->grid->axis();
+            const auto hz = analysis_->grid->frequency_hz();
+            extrema_ = level_extrema(analysis_->chain, {hz.front(), hz.back(), axis});
         }
     }
     return *extrema_;

@@ -41,11 +41,10 @@ struct Swing {
     LevelExtremum highest, deepest;
 };
 
-Swing swing_of(const Filter& filter, double low_hz, double rate) {
-    const Probe probe(filter, rate);
-    const double high_hz = nyquist_hz(rate);
+Swing swing_of(const Filter& filter, double low_hz, double high_hz, const Axis& axis) {
+    const Probe probe(filter, axis);
     Swing found{{low_hz, probe.level_db(low_hz), true}, {low_hz, probe.level_db(low_hz), false}};
-    LevelExtrema all = level_extrema(filter, {low_hz, high_hz, rate});
+    LevelExtrema all = level_extrema(filter, {low_hz, high_hz, axis});
     all.found.push_back({high_hz, probe.level_db(high_hz), true});
     for (const LevelExtremum& one : all.found) {
         found.highest = one.level_db > found.highest.level_db ? one : found.highest;
@@ -93,7 +92,7 @@ NetworkSection identities_in(Session& session) {
     return section;
 }
 
-NetworkSection margins_of(const Filter& filter, double rate) {
+NetworkSection margins_of(const Filter& filter, const Axis& axis) {
     NetworkSection section{tr("Round the loop"), {}};
     const auto& stability = filter.stability();
     if (!stability) {
@@ -104,15 +103,18 @@ NetworkSection margins_of(const Filter& filter, double rate) {
     }
     const LoopMargin& margin = *stability->margin;
     const auto add_gain = [&](const QString& name, double gain, double turns) {
-        section.rows.push_back({name, decibels(db_from_ratio(gain)),
-                                tr("× %1 at %2").arg(number(gain, 5), frequency(turns * rate)),
-                                turns * rate});
+        section.rows.push_back(
+            {name, decibels(db_from_ratio(gain)),
+             tr("× %1 at %2").arg(number(gain, 5), frequency(hz_of_turns(turns, axis))),
+             hz_of_turns(turns, axis)});
     };
     if (!stability->is_stable()) {
         section.rows.push_back(
             {tr("unstable"),
              {},
-             tr("%1 poles outside the circle or on it").arg(stability->poles_outside)});
+             (axis.is_analog() ? tr("%1 poles right of the imaginary axis or on it")
+                               : tr("%1 poles outside the circle or on it"))
+                 .arg(stability->poles_outside)});
         add_gain(tr("gain must change by"), margin.most_gain, margin.most_gain_turns);
         return section;
     }
@@ -124,7 +126,7 @@ NetworkSection margins_of(const Filter& filter, double rate) {
     if (margin.least_gain > 0) {
         add_gain(tr("gain may fall by"), margin.least_gain, margin.least_gain_turns);
     }
-    const double phase_hz = margin.phase_turns * rate;
+    const double phase_hz = hz_of_turns(margin.phase_turns, axis);
     section.rows.push_back(
         margin.phase_rad
             ? NetworkRow{tr("phase may turn by"), number(deg_from_rad(*margin.phase_rad), 4) + "°",
@@ -140,13 +142,15 @@ NetworkSection sum_and_difference_of(const Filter& filter, const ChannelAnalysis
     if (difference == parts.end()) {
         return section;
     }
-    const double rate = analysis.grid->sample_rate_hz();
-    const double low = analysis.grid->frequency_hz().front();
-    if (!level_extrema(filter, {low, nyquist_hz(rate), rate}).is_complete) {
+    const Axis& axis = analysis.grid->axis();
+    const double low = analysis.grid->frequency_hz().front(),
+                 high = analysis.grid->frequency_hz().back();
+    if (!level_extrema(filter, {low, high, axis}).is_complete) {
         section.rows = {{tr("not looked for"), {}, tr("more ripples than are listed")}};
         return section;
     }
-    const Swing sum = swing_of(filter, low, rate), less = swing_of(difference->filter, low, rate);
+    const Swing sum = swing_of(filter, low, high, axis),
+                less = swing_of(difference->filter, low, high, axis);
     const double depth = sum.highest.level_db - sum.deepest.level_db;
     section.rows = {
         row_of(tr("sum, highest"), sum.highest),
@@ -238,7 +242,7 @@ std::vector<NetworkSection> network_sections(Session& session, const Stage& netw
     const Filter& filter = *designed->filter;
     std::vector<NetworkSection> all{curves_of(curves),
                                     identities_in(session),
-                                    margins_of(filter, session.study().sample_rate_hz),
+                                    margins_of(filter, session.axis()),
                                     sum_and_difference_of(filter, *analysis),
                                     extrema_in(session),
                                     equation_of(filter)};

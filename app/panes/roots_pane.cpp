@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/roots_pane.h"
 
+#include "app/plot/lane_view.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
@@ -27,9 +28,14 @@ void draw_root(QPainter& painter, const QPointF& at, bool pole) {
     }
 }
 
-QString name_of(const std::complex<double>& root, bool pole, double sample_rate_hz) {
-    const double hz = hz_from_rad_per_sample(std::abs(std::arg(root)), sample_rate_hz);
+QString name_of(const std::complex<double>& root, bool pole, const Axis& axis) {
+    const double hz = axis.is_analog()
+                          ? hz_from_rad_per_s(std::abs(root))
+                          : hz_from_rad_per_sample(std::abs(std::arg(root)), axis.sample_rate_hz);
     const QString where = QString::fromStdString(frequency_text(hz));
+    if (root.imag() == 0 && axis.is_analog()) {
+        return (pole ? QObject::tr("real pole %1") : QObject::tr("real zero %1")).arg(where);
+    }
     if (root.imag() == 0) {
         return (pole ? QObject::tr("real pole %1") : QObject::tr("real zero %1"))
             .arg(QString::number(root.real(), 'f', 4));
@@ -40,20 +46,29 @@ QString name_of(const std::complex<double>& root, bool pole, double sample_rate_
 } // namespace
 
 std::vector<RootShare> root_shares(const ChannelAnalysis& analysis, const Channel& channel,
-                                   double hz, double sample_rate_hz) {
+                                   double hz) {
     std::vector<RootShare> shares;
-    const auto on_circle = std::polar(1.0, rad_per_sample_from_hz(hz, sample_rate_hz));
+    const Axis& axis = analysis.grid->axis();
+    const std::complex<double> here = axis.is_analog()
+                                          ? std::complex<double>(0, rad_per_s_from_hz(hz))
+                                          : std::polar(1.0, axis.rad_per_sample(hz));
+    const auto distance = [&](const std::complex<double>& root) {
+        const double size = !axis.is_analog() ? 1
+                            : root == 0.0     ? analog_unit_rad_per_s
+                                              : std::abs(root);
+        return std::abs(here - root) / size;
+    };
     const auto add = [&](const std::vector<std::complex<double>>& roots, bool pole,
                          const std::string& stage) {
         for (const auto& root : roots) {
             if (root.imag() < 0) {
                 continue; // told with its conjugate
             }
-            double db = db_from_ratio(std::abs(on_circle - root));
+            double db = db_from_ratio(distance(root));
             if (root.imag() > 0) {
-                db += db_from_ratio(std::abs(on_circle - std::conj(root)));
+                db += db_from_ratio(distance(std::conj(root)));
             }
-            shares.push_back({name_of(root, pole, sample_rate_hz), pole ? -db : db, stage});
+            shares.push_back({name_of(root, pole, axis), pole ? -db : db, stage});
         }
     };
     for (const auto& stage : channel.stages) {
@@ -73,22 +88,47 @@ RootsPane::RootsPane(Session& session, QWidget* parent) : QWidget(parent), sessi
     setAttribute(Qt::WA_OpaquePaintEvent);
     setMouseTracking(true);
     setMinimumSize(200, 240);
-    setAccessibleName(tr("Roots: poles and zeros in the z-plane"));
+    setAccessibleName(
+        tr("Roots: poles and zeros in the z-plane, or the s-plane of an analog channel"));
     connect(&session_, &Session::analysis_changed, this, qOverload<>(&QWidget::update));
     connect(&session_, &Session::selection_changed, this, qOverload<>(&QWidget::update));
     connect(&session_.plumb(), &PlumbLine::changed, this, qOverload<>(&QWidget::update));
 }
 
-void RootsPane::layout_circle() {
+double RootsPane::distance_shown() const {
+    double farthest = 0;
+    const auto analysis = session_.analysis();
+    const Channel* channel = session_.channel();
+    for (std::size_t i = 0; analysis != nullptr && i < channel->stages.size(); ++i) {
+        const StageAnalysis* designed = analysis->stage(channel->stages[i]->id);
+        if (designed == nullptr || !designed->filter || !designed->filter->roots()) {
+            continue;
+        }
+        for (const auto* roots :
+             {&designed->filter->roots()->poles, &designed->filter->roots()->zeros}) {
+            for (const auto& root : *roots) {
+                farthest = std::max(farthest, std::abs(root));
+            }
+        }
+    }
+    // A round frequency, so that it seldom changes while something is dragged.
+    return farthest > 0 ? rad_per_s_from_hz(round_step(hz_from_rad_per_s(farthest) * 1.02))
+                        : analog_unit_rad_per_s;
+}
+
+void RootsPane::layout_plane() {
+    is_analog_ = session_.axis().is_analog();
+    unit_ = is_analog_ ? distance_shown() : 1;
     const int shares_height = row_height * (shown_shares + 1) + 14;
     shares_top_ = height() - shares_height;
     const double whole = std::max(40.0, std::min(width() / 2.0 - 60, (shares_top_ - 26) / 2.0));
     radius_ = whole * magnification_;
-    centre_ = QPointF(width() / 2.0, 12 + whole) + shift_;
+    const double right = is_analog_ ? whole / 2 : 0; // the left half is what is full
+    centre_ = QPointF(width() / 2.0 + right, 12 + whole) + shift_;
 }
 
 QPointF RootsPane::point_of(const std::complex<double>& z) const {
-    return centre_ + QPointF(z.real() * radius_, -z.imag() * radius_);
+    return centre_ + QPointF(z.real(), -z.imag()) * (radius_ / unit_);
 }
 
 std::vector<RootsPane::DrawnRoot> RootsPane::drawn_roots() const {
@@ -199,10 +239,26 @@ void RootsPane::mouseMoveEvent(QMouseEvent* event) {
         QToolTip::hideText();
         return;
     }
-    const double rate = session_.study().sample_rate_hz;
+    const Axis axis = session_.axis();
+    if (axis.is_analog()) {
+        const double size = std::abs(root->value);
+        const QString q = root->value.imag() != 0
+                              ? tr(", Q %1").arg(size / (-2 * root->value.real()), 0, 'g', 5)
+                              : QString();
+        QToolTip::showText(event->globalPosition().toPoint(),
+                           tr("%1\n%2 %3 j%4 rad/s\n%5 Hz%6")
+                               .arg(name_of(root->value, root->pole, axis))
+                               .arg(root->value.real(), 0, 'g', 7)
+                               .arg(root->value.imag() < 0 ? "−" : "+")
+                               .arg(std::abs(root->value.imag()), 0, 'g', 7)
+                               .arg(hz_from_rad_per_s(size), 0, 'g', 7)
+                               .arg(q),
+                           this);
+        return;
+    }
     QToolTip::showText(event->globalPosition().toPoint(),
                        tr("%1\n%2 %3 j%4\nradius %5")
-                           .arg(name_of(root->value, root->pole, rate))
+                           .arg(name_of(root->value, root->pole, axis))
                            .arg(root->value.real(), 0, 'f', 6)
                            .arg(root->value.imag() < 0 ? "−" : "+")
                            .arg(std::abs(root->value.imag()), 0, 'f', 6)
@@ -221,7 +277,8 @@ void RootsPane::paint_roots(QPainter& painter, bool of_selected_stage) const {
         const QPointF at = whole ? QPointF(std::clamp(root.at.x(), 6.0, width() - 6.0),
                                            std::clamp(root.at.y(), 6.0, shares_top_ - 6.0))
                                  : root.at;
-        const bool unstable = root.pole && std::abs(root.value) >= 1;
+        const bool unstable =
+            root.pole && (is_analog_ ? root.value.real() >= 0 : std::abs(root.value) >= 1);
         painter.setPen(QPen(unstable            ? t.not_met
                             : of_selected_stage ? t.copper
                                                 : t.ink,
@@ -234,8 +291,43 @@ void RootsPane::paint_roots(QPainter& painter, bool of_selected_stage) const {
     }
 }
 
+void RootsPane::draw_z_plane(QPainter& painter) const {
+    painter.setPen(theme().grid);
+    painter.drawLine(QPointF(std::max(0.0, centre_.x() - radius_ - 18), centre_.y()),
+                     QPointF(std::min<double>(width(), centre_.x() + radius_ + 18), centre_.y()));
+    painter.drawLine(QPointF(centre_.x(), centre_.y() - radius_ - 8),
+                     QPointF(centre_.x(), centre_.y() + radius_ + 8));
+    painter.setRenderHint(QPainter::Antialiasing, true);
+    painter.setPen(QPen(theme().soft, 1));
+    painter.drawEllipse(centre_, radius_, radius_);
+}
+
+// The imaginary axis, which is the frequencies; arcs of equal natural frequency in the stable half.
+void RootsPane::draw_s_plane(QPainter& painter) const {
+    const Theme& t = theme();
+    painter.setClipRect(QRect(0, 0, width(), shares_top_ - 2));
+    painter.fillRect(QRectF(centre_.x(), 0, width() - centre_.x(), shares_top_), t.ground);
+    painter.setPen(t.grid);
+    painter.drawLine(QPointF(0, centre_.y()), QPointF(width(), centre_.y()));
+    painter.setRenderHint(QPainter::Antialiasing, true);
+    painter.setFont(text_font(10));
+    for (const double part : {0.5, 1.0}) {
+        const double r = radius_ * part;
+        painter.setPen(QPen(t.grid, 1));
+        painter.drawArc(QRectF(centre_.x() - r, centre_.y() - r, 2 * r, 2 * r), 90 * 16, 180 * 16);
+        painter.setPen(t.soft);
+        const QString label =
+            QString::fromStdString(frequency_text(hz_from_rad_per_s(unit_ * part)));
+        painter.drawText(QPointF(centre_.x() + 6, centre_.y() - r + 10), "j " + label);
+        painter.drawText(QPointF(centre_.x() + 6, centre_.y() + r - 2), "−j " + label);
+    }
+    painter.setPen(QPen(t.soft, 1));
+    painter.drawLine(QPointF(centre_.x(), 0), QPointF(centre_.x(), shares_top_));
+    painter.setClipping(false);
+}
+
 const QPixmap& RootsPane::still_picture() {
-    Still wanted{{}, size(), theme().name, session_.selection().stage, centre_, radius_, {}};
+    Still wanted{{}, size(), theme().name, session_.selection().stage, centre_, radius_, unit_, {}};
     const auto analysis = session_.analysis();
     const Channel* channel = session_.channel();
     for (std::size_t i = 0; analysis != nullptr && i < channel->stages.size(); ++i) {
@@ -251,21 +343,18 @@ const QPixmap& RootsPane::still_picture() {
     wanted.picture.setDevicePixelRatio(devicePixelRatioF());
     wanted.picture.fill(t.panel);
     QPainter painter(&wanted.picture);
-    painter.setPen(t.grid);
-    painter.drawLine(QPointF(std::max(0.0, centre_.x() - radius_ - 18), centre_.y()),
-                     QPointF(std::min<double>(width(), centre_.x() + radius_ + 18), centre_.y()));
-    painter.drawLine(QPointF(centre_.x(), centre_.y() - radius_ - 8),
-                     QPointF(centre_.x(), centre_.y() + radius_ + 8));
-    painter.setRenderHint(QPainter::Antialiasing, true);
-    painter.setPen(QPen(t.soft, 1));
-    painter.drawEllipse(centre_, radius_, radius_);
+    if (is_analog_) {
+        draw_s_plane(painter);
+    } else {
+        draw_z_plane(painter);
+    }
     paint_roots(painter, false);
     painter.end();
     still_ = std::move(wanted);
     return still_.picture;
 }
 
-void RootsPane::paint_circle(QPainter& painter) {
+void RootsPane::paint_plane(QPainter& painter) {
     const Theme& t = theme();
     painter.drawPixmap(0, 0, still_picture());
     painter.setClipRect(QRect(0, 0, width(), shares_top_ - 2));
@@ -282,7 +371,8 @@ void RootsPane::paint_circle(QPainter& painter) {
         painter.setPen(t.not_met);
         painter.setFont(text_font(12, QFont::DemiBold));
         painter.drawText(QRectF(0, centre_.y() - 20, width(), 16), Qt::AlignCenter,
-                         tr("◇ unstable: a pole lies on or outside the circle"));
+                         is_analog_ ? tr("◇ unstable: a pole lies on or right of the axis")
+                                    : tr("◇ unstable: a pole lies on or outside the circle"));
     }
     if (analysis != nullptr && !analysis->waits_for.empty()) {
         painter.setPen(t.soft);
@@ -300,8 +390,9 @@ void RootsPane::paint_circle(QPainter& painter) {
         painter.drawText(room, Qt::AlignCenter, missing);
     }
     if (const auto hz = session_.plumb().hz()) {
-        const QPointF at =
-            point_of(std::polar(1.0, rad_per_sample_from_hz(*hz, session_.study().sample_rate_hz)));
+        QPointF at = point_of(is_analog_ ? std::complex<double>(0, rad_per_s_from_hz(*hz))
+                                         : std::polar(1.0, session_.axis().rad_per_sample(*hz)));
+        at.setY(std::max(at.y(), 6.0)); // beyond the pane: at its edge
         painter.setPen(Qt::NoPen);
         painter.setBrush(t.text);
         painter.drawEllipse(at, 4, 4);
@@ -331,7 +422,7 @@ QString RootsPane::missing_roots() const {
             return tr("Not shown: roots of “%1”.\n%2")
                 .arg(title, QString::fromStdString(roots.error().reason));
         }
-        if (roots->uncertainty > well_known) {
+        if (roots->uncertainty > well_known * unit_) {
             return tr("Roots of “%1” lie so close together\nthat they are known to ±%2 only")
                 .arg(title)
                 .arg(roots->uncertainty, 0, 'g', 1);
@@ -358,8 +449,7 @@ void RootsPane::paint_shares(QPainter& painter) {
     painter.drawText(row, Qt::AlignLeft | Qt::AlignVCenter,
                      tr("Greatest shares at the plumb line"));
     painter.setFont(text_font(11));
-    const auto shares =
-        root_shares(*analysis, *session_.channel(), *hz, session_.study().sample_rate_hz);
+    const auto shares = root_shares(*analysis, *session_.channel(), *hz);
     double largest = 6;
     for (const RootShare& share : shares) {
         largest = std::isfinite(share.db) ? std::max(largest, std::abs(share.db)) : largest;
@@ -387,8 +477,8 @@ void RootsPane::paint_shares(QPainter& painter) {
 
 void RootsPane::paintEvent(QPaintEvent*) {
     QPainter painter(this);
-    layout_circle();
-    paint_circle(painter);
+    layout_plane();
+    paint_plane(painter);
     paint_shares(painter);
 }
 

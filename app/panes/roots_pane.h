@@ -1,4 +1,4 @@
-// Poles and zeros in the z-plane, and what each adds at the plumb line.
+// Poles and zeros in the z-plane or the s-plane, and what each adds at the plumb line.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
@@ -20,12 +20,14 @@ struct RootShare {
     std::string stage; // its id
 };
 
-// Largest first. A zero contributes 20 log10 |e^jw - zero|, a pole the negative of the same.
+// Largest first. A zero contributes 20 log10 |e^jw - zero|, a pole the negative of the same; in the
+// s-plane |jw - zero| by |zero|, and by 2 pi 1 kHz where that is 0.
 std::vector<RootShare> root_shares(const ChannelAnalysis& analysis, const Channel& channel,
-                                   double hz, double sample_rate_hz);
+                                   double hz);
 
-// The wheel magnifies about the pointer, dragging the ground shifts, a double click shows the whole
-// circle again. Hover names a root; a click selects its stage.
+// Of an analog channel the left half-plane, as far as its roots go. The wheel magnifies about the
+// pointer, dragging the ground shifts, a double click shows the whole circle again. Hover names a
+// root; a click selects its stage.
 class RootsPane : public QWidget {
     Q_OBJECT
 
@@ -53,8 +55,11 @@ private:
     };
     std::vector<DrawnRoot> drawn_roots() const;
     const DrawnRoot* root_near(const std::vector<DrawnRoot>& roots, const QPointF& at) const;
-    void layout_circle();
-    void paint_circle(QPainter& painter);
+    void layout_plane();
+    void paint_plane(QPainter& painter);
+    void draw_z_plane(QPainter& painter) const;
+    void draw_s_plane(QPainter& painter) const;
+    double distance_shown() const; // from the origin, of analog roots: rad/s
     void paint_roots(QPainter& painter, bool of_selected_stage) const;
     const QPixmap& still_picture();
     void paint_shares(QPainter& painter);
@@ -67,11 +72,12 @@ private:
         ThemeName theme{};
         std::string selected;
         QPointF centre;
-        double radius = 0;
+        double radius = 0, unit = 1;
         std::vector<std::shared_ptr<const StageAnalysis>> stages;
         bool operator==(const Still& other) const {
             return size == other.size && theme == other.theme && selected == other.selected
-                   && centre == other.centre && radius == other.radius && stages == other.stages;
+                   && centre == other.centre && radius == other.radius && unit == other.unit
+                   && stages == other.stages;
         }
     };
 
@@ -82,6 +88,8 @@ private:
     std::optional<QPointF> panning_from_;
     QPointF centre_;
     double radius_ = 100;
+    bool is_analog_ = false;
+    double unit_ = 1; // what is drawn at radius_ from the origin
     int shares_top_ = 0;
 };
 

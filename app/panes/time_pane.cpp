@@ -4,6 +4,7 @@
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
+#include "core/filter/analog_time.h"
 
 #include <QMenu>
 #include <QMouseEvent>
@@ -16,7 +17,8 @@
 namespace syntonon {
 namespace {
 
-constexpr std::array lengths_ms = {2.0, 4.0, 8.0, 20.0, 50.0, 100.0, 200.0};
+constexpr std::array lengths_ms = {0.05, 0.2, 0.5, 1.0, 2.0, 4.0, 8.0, 20.0, 50.0, 100.0, 200.0};
+constexpr std::size_t analog_points = 481;
 constexpr double decay_floor_db = -80;
 
 // What is left of the energy after each sample, in dB of the whole.
@@ -64,8 +66,13 @@ double TimePane::shown_ms() const {
 void TimePane::compute() {
     stale_ = false;
     values_.clear();
+    problem_.clear();
     const auto analysis = session_.analysis();
     if (analysis == nullptr) {
+        return;
+    }
+    if (session_.axis().is_analog()) {
+        compute_analog(analysis->chain);
         return;
     }
     const auto length = static_cast<std::size_t>(
@@ -83,6 +90,34 @@ void TimePane::compute() {
     }
 }
 
+// Between samples there is nothing left out here: so many points of what is exact at each.
+void TimePane::compute_analog(const Filter& chain) {
+    const bool is_decay = view_ == TimeView::decay;
+    const double step_s = shown_ms() * 1e-3 / static_cast<double>(analog_points - 1);
+    auto found = analog_time_response(chain, step_s, is_decay ? 2 * analog_points : analog_points);
+    if (!found) {
+        problem_ = QString::fromStdString(found.error().reason);
+        return;
+    }
+    at_once_ = found->at_once;
+    values_ = view_ == TimeView::step ? std::move(found->step) : std::move(found->impulse);
+    if (view_ == TimeView::impulse) {
+        constexpr double per_ms = 1e-3; // of 1/s
+        std::ranges::for_each(values_, [](double& v) { v *= per_ms; });
+    } else if (is_decay) {
+        values_ = decay_of(values_);
+        values_.resize(analog_points);
+    }
+}
+
+// What a curve over time cannot show: the part of an impulse that passes at once.
+QString TimePane::analog_note() const {
+    return view_ != TimeView::impulse ? QString()
+           : at_once_ == 0            ? tr("h(t) in 1/ms")
+                                      : tr("h(t) in 1/ms, beside an impulse of %1 at 0")
+                                 .arg(QString::fromStdString(text_with_digits(at_once_, 4)));
+}
+
 void TimePane::wheelEvent(QWheelEvent* event) {
     zoom_ = std::clamp(zoom_ + (event->angleDelta().y() > 0 ? -1 : 1), 0,
                        static_cast<int>(lengths_ms.size()) - 1);
@@ -98,7 +133,7 @@ SampleStyle TimePane::style() const {
         style.decibels = true;
         style.floor_db = *floor_db_;
     }
-    style.marks_main = view_ == TimeView::impulse;
+    style.marks_main = view_ == TimeView::impulse && !session_.axis().is_analog();
     return style;
 }
 
@@ -158,8 +193,8 @@ void TimePane::paintEvent(QPaintEvent*) {
         values_, [](double v) { return std::isfinite(v) && std::abs(v) < 1e12; });
     if (values_.empty() || !bounded) {
         painter.setPen(t.not_met);
-        painter.drawText(area, Qt::AlignCenter,
-                         values_.empty() ? QString()
+        painter.drawText(area, Qt::AlignCenter | Qt::TextWordWrap,
+                         values_.empty() ? problem_
                                          : tr("◇ grows without end: the chain is unstable"));
         return;
     }
@@ -172,9 +207,10 @@ void TimePane::paintEvent(QPaintEvent*) {
     const QRectF below(area.left(), area.bottom() + 6, area.width(), 16);
     painter.drawText(below, Qt::AlignLeft | Qt::AlignVCenter, "0");
     painter.drawText(below, Qt::AlignRight | Qt::AlignVCenter, tr("%1 ms").arg(shown_ms()));
-    painter.drawText(below.adjusted(14, 0, -50, 0), Qt::AlignHCenter | Qt::AlignVCenter,
-                     painter.fontMetrics().elidedText(shown.note(), Qt::ElideRight,
-                                                      static_cast<int>(below.width()) - 64));
+    painter.drawText(
+        below.adjusted(14, 0, -50, 0), Qt::AlignHCenter | Qt::AlignVCenter,
+        painter.fontMetrics().elidedText(session_.axis().is_analog() ? analog_note() : shown.note(),
+                                         Qt::ElideRight, static_cast<int>(below.width()) - 64));
 }
 
 } // namespace syntonon

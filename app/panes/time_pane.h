@@ -36,6 +36,8 @@ protected:
 
 private:
     void compute();
+    void compute_analog(const Filter& chain);
+    QString analog_note() const;
     double shown_ms() const;
     SampleStyle style() const;
     QString scale_text() const;
@@ -46,8 +48,10 @@ private:
     TimeView view_ = TimeView::impulse;
     std::optional<double> floor_db_;
     std::vector<double> values_;
-    int zoom_ = 2; // index into the offered lengths
+    int zoom_ = 6; // index into the offered lengths
     bool stale_ = true;
+    QString problem_;    // why there is no answer
+    double at_once_ = 0; // of an analog channel
 };
 
 } // namespace syntonon

@@ -4,6 +4,7 @@
 #include "app/widgets/copied_cells.h"
 #include "app/widgets/table_rows.h"
 #include "core/base/number_text.h"
+#include "core/filter/analog_time.h"
 
 #include <QHeaderView>
 #include <QKeyEvent>
@@ -17,6 +18,16 @@ QTableWidgetItem* number_cell(double value) {
     cell->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
     cell->setToolTip(QString::fromStdString(text_with_digits(value, 17)));
     return cell;
+}
+
+AnalogTimeResponse answer_in_samples(const Filter& chain, std::size_t count) {
+    AnalogTimeResponse answer;
+    answer.impulse = chain.impulse_response(count);
+    double sum = 0;
+    for (const double value : answer.impulse) {
+        answer.step.push_back(sum += value);
+    }
+    return answer;
 }
 
 } // namespace
@@ -41,13 +52,20 @@ void TimeTable::refresh() {
     if (!isVisible() || analysis == nullptr) {
         return; // filled when it is looked at
     }
-    const auto impulse = analysis->chain.impulse_response(shown_values);
-    setRowCount(shown_values);
-    double sum = 0;
-    for (int n = 0; n < shown_values; ++n) {
-        const double value = impulse[static_cast<std::size_t>(n)];
-        sum += value;
-        auto* index = new QTableWidgetItem(QString::number(n));
+    const bool is_analog = session_.axis().is_analog();
+    setHorizontalHeaderLabels(is_analog
+                                  ? QStringList{tr("t ms"), tr("impulse h(t) 1/ms"), tr("step")}
+                                  : QStringList{"n", tr("impulse h[n]"), tr("step")});
+    const double period_s = 1 / session_.study().sample_rate_hz;
+    const auto answer =
+        is_analog ? analog_time_response(analysis->chain, period_s, shown_values)
+                  : Expected<AnalogTimeResponse>(answer_in_samples(analysis->chain, shown_values));
+    setRowCount(answer ? shown_values : 0);
+    for (int n = 0; n < rowCount(); ++n) {
+        const auto i = static_cast<std::size_t>(n);
+        const double value = answer->impulse[i] * (is_analog ? 1e-3 : 1), sum = answer->step[i];
+        auto* index = new QTableWidgetItem(is_analog ? QString::number(n * period_s * 1e3, 'f', 4)
+                                                     : QString::number(n));
         index->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
         setItem(n, 0, index);
         setItem(n, 1, number_cell(value));

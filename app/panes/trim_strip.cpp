@@ -5,6 +5,7 @@
 #include "app/widgets/field.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
+#include "core/filter/analog_cascade.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -17,6 +18,13 @@ namespace syntonon {
 namespace {
 
 QString coefficient_text(const Filter& filter) {
+    const auto analog = filter.analog_sections();
+    if (filter.is_analog() && analog && !analog->sections.empty()) {
+        const AnalogSection& s = analog->sections.front();
+        return QString::fromStdString(
+            fmt::format("b {:.6g} s²  {:.6g} s  {:.6g}\na {:.6g} s²  {:.6g} s  {:.6g}", s.b2, s.b1,
+                        s.b0, s.a2, s.a1, s.a0));
+    }
     const auto cascade = filter.sections();
     if (!cascade || cascade->sections.empty()) {
         return tr("no sections: see Working");
@@ -101,6 +109,7 @@ void TrimStrip::refresh() {
         position_->clear();
         coefficients_->clear();
         panels_->setCurrentWidget(hint_);
+        coefficients_->show();
         return;
     }
     title_->setText(title_->fontMetrics().elidedText(QString::fromStdString(title_of(*stage)),
@@ -117,6 +126,9 @@ void TrimStrip::refresh() {
     TrimPanel* panel = panel_for(stage->spec);
     panel->show_stage(*stage);
     panels_->setCurrentWidget(panel);
+    for (QLabel* label : {coefficients_title_, coefficients_}) {
+        label->setVisible(!panel->needs_all_room());
+    }
     const StageAnalysis& analysis = *session_.stage_analysis();
     coefficients_->setText(analysis.is_waiting ? tr("being designed…")
                            : analysis.filter   ? coefficient_text(*analysis.filter)

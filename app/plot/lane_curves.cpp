@@ -254,7 +254,7 @@ bool LaneCurves::is_magnified() const {
 Trace LaneCurves::detail_of_chain(const Filter& chain) const {
     constexpr std::size_t points = 600;
     return detail_of(chain, plot_.low_hz(), plot_.high_hz(), points, plot_.view().linear_frequency,
-                     plot_.sample_rate_hz());
+                     plot_.axis());
 }
 
 LevelTrace LaneCurves::prediction_from(const Trace& total) const {

@@ -198,21 +198,25 @@ void LanePlot::set_side_room(int pixels) {
     canvas_->plotLayout()->update(QCPLayoutElement::upLayout);
 }
 
-void LanePlot::set_sample_rate(double hz) {
-    if (hz != sample_rate_hz_) {
-        sample_rate_hz_ = hz;
+void LanePlot::set_axis(const Axis& axis) {
+    if (axis != axis_) {
+        axis_ = axis;
         std::tie(zoom_.low_hz, zoom_.high_hz) = whole_frequencies();
         apply_axes();
     }
 }
 
 std::pair<double, double> LanePlot::whole_frequencies() const {
-    const double half = nyquist_hz(sample_rate_hz_);
+    const double half = axis_.sample_rate_hz / 2;
+    if (axis_.is_analog()) { // no end, but somewhere one has to begin
+        return view_.linear_frequency ? std::pair(0.0, 2 * half)
+                                      : std::pair(std::min(20.0, half / 10), 10 * half);
+    }
     switch (view_.span) {
     case FrequencySpan::two_sided:
         return {-half, half};
     case FrequencySpan::mirrored:
-        return {view_.linear_frequency ? 0.0 : std::min(20.0, half / 10), sample_rate_hz_};
+        return {view_.linear_frequency ? 0.0 : std::min(20.0, half / 10), axis_.sample_rate_hz};
     case FrequencySpan::to_nyquist:
         break;
     }
@@ -241,7 +245,7 @@ double LanePlot::height_of(Lane lane) const {
 
 void LanePlot::apply_axes() {
     const auto frequencies =
-        ticker_of(frequency_ticks(view_, sample_rate_hz_, zoom_.low_hz, zoom_.high_hz));
+        ticker_of(frequency_ticks(view_, axis_.sample_rate_hz, zoom_.low_hz, zoom_.high_hz));
     for (const Lane lane : all_lanes) {
         QCPAxis* bottom = frequency_axis(lane);
         bottom->setScaleType(view_.linear_frequency ? QCPAxis::stLinear : QCPAxis::stLogarithmic);
@@ -251,7 +255,7 @@ void LanePlot::apply_axes() {
         const double low = axis_of(lane, shown.low), high = axis_of(lane, shown.high);
         value_axis(lane)->setRange(low, high);
         value_axis(lane)->setTicker(ticker_of(
-            value_ticks(lane, view_, shown, sample_rate_hz_, height_of(lane), low, high)));
+            value_ticks(lane, view_, shown, axis_.sample_rate_hz, height_of(lane), low, high)));
     }
 }
 
@@ -260,9 +264,9 @@ double LanePlot::low_hz() const {
 }
 
 double LanePlot::high_hz() const {
-    return view_.span == FrequencySpan::to_nyquist
+    return view_.span == FrequencySpan::to_nyquist || axis_.is_analog()
                ? zoom_.high_hz
-               : std::min(zoom_.high_hz, nyquist_hz(sample_rate_hz_));
+               : std::min(zoom_.high_hz, axis_.end_hz());
 }
 
 QRect LanePlot::rect_of(Lane lane) const {
@@ -302,8 +306,8 @@ double LanePlot::axis_hz_at(double x) const {
 
 double LanePlot::folded(double axis_hz) const {
     const double hz = std::abs(axis_hz);
-    const bool above = view_.span == FrequencySpan::mirrored && hz > nyquist_hz(sample_rate_hz_);
-    return above ? std::abs(sample_rate_hz_ - hz) : hz;
+    const bool above = view_.span == FrequencySpan::mirrored && hz > axis_.end_hz();
+    return above ? std::abs(axis_.sample_rate_hz - hz) : hz;
 }
 
 double LanePlot::hz_at(double x) const {
@@ -318,8 +322,8 @@ double LanePlot::axis_of(Lane lane, double value) const {
         return rad_from_deg(value);
     }
     if (lane == Lane::delay && view_.delay_unit != TimeUnit::ms) {
-        return from_samples(samples_of({value, TimeUnit::ms}, sample_rate_hz_), view_.delay_unit,
-                            sample_rate_hz_);
+        return from_samples(samples_of({value, TimeUnit::ms}, axis_.sample_rate_hz),
+                            view_.delay_unit, axis_.sample_rate_hz);
     }
     return value;
 }
@@ -332,8 +336,8 @@ double LanePlot::value_of(Lane lane, double axis) const {
         return deg_from_rad(axis);
     }
     if (lane == Lane::delay && view_.delay_unit != TimeUnit::ms) {
-        return from_samples(samples_of({axis, view_.delay_unit}, sample_rate_hz_), TimeUnit::ms,
-                            sample_rate_hz_);
+        return from_samples(samples_of({axis, view_.delay_unit}, axis_.sample_rate_hz),
+                            TimeUnit::ms, axis_.sample_rate_hz);
     }
     return axis;
 }
@@ -416,12 +420,12 @@ void LanePlot::set_data(LaneCurve curve, Lane lane, std::span<const double> hz,
                         const QList<double>& values, Symmetry symmetry) const {
     QVector<double> x(hz.begin(), hz.end()), y(values.size());
     std::ranges::transform(values, y.begin(), [&](double v) { return axis_of(lane, v); });
-    if (view_.span != FrequencySpan::to_nyquist) {
+    if (view_.span != FrequencySpan::to_nyquist && !axis_.is_analog()) {
         const double sign = symmetry == Symmetry::odd ? -1 : 1;
         QVector<double> mirrored_x, mirrored_y;
         for (qsizetype i = x.size(); i-- > 0;) {
             mirrored_x.append(view_.span == FrequencySpan::two_sided ? -x[i]
-                                                                     : sample_rate_hz_ - x[i]);
+                                                                     : axis_.sample_rate_hz - x[i]);
             mirrored_y.append(axis_of(lane, sign * values[i]));
         }
         if (view_.span == FrequencySpan::two_sided) {

@@ -4,11 +4,13 @@
 
 #include "app/plot/lane_view.h"
 
+#include "core/filter/axis.h"
 #include <QList>
 #include <QPen>
 #include <QPointF>
 #include <QRect>
 #include <QString>
+
 #include <QWidget>
 #include <array>
 #include <functional>
@@ -65,8 +67,9 @@ public:
 
     const LaneView& view() const { return view_; }
     void set_view(const LaneView& view);
-    double sample_rate_hz() const { return sample_rate_hz_; }
-    void set_sample_rate(double hz);
+    const Axis& axis() const { return axis_; }
+    double sample_rate_hz() const { return axis_.sample_rate_hz; }
+    void set_axis(const Axis& axis);
     // Room kept free to the right of the lanes.
     void set_side_room(int pixels);
     const LaneZoom& zoom() const { return zoom_; }
@@ -131,7 +134,7 @@ private:
     std::array<QCPAxisRect*, lane_count> rects_{};
     LaneView view_;
     LaneZoom zoom_;
-    double sample_rate_hz_ = 48000;
+    Axis axis_;
     int side_room_ = 0;
 };
 

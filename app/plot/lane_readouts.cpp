@@ -93,13 +93,12 @@ std::vector<ReadoutRow> LaneCurves::readout_at(double hz) const {
     if (selected != nullptr && selected->filter) {
         rows.push_back(
             {tr("stage"),
-             readout_level(
-                 selected->filter->response_at(hz, session_.study().sample_rate_hz).magnitude_db),
+             readout_level(selected->filter->response_at(hz, session_.axis()).magnitude_db),
              t.copper});
     }
     for (const PartGraphs::Part& part : parts_.parts()) {
         if (is_shown(part.key)) {
-            const Probe probe(part.filter, session_.study().sample_rate_hz);
+            const Probe probe(part.filter, session_.axis());
             rows.push_back({part.name, readout_level(probe.level_db(hz)), part.colour});
         }
     }

@@ -50,8 +50,8 @@ LaneStack::LaneStack(Session& session, MakeLaneContent make, QWidget* parent)
     setAccessibleName(tr("Lanes: magnitude, phase and delay"));
     setMinimumSize(360, 320);
     const auto follow = [this] {
-        if (session_.study().sample_rate_hz != sample_rate_hz()) {
-            set_sample_rate(session_.study().sample_rate_hz);
+        if (session_.axis() != axis()) {
+            set_axis(session_.axis());
             before_.clear();
             content_->redraw_all();
         } else {
@@ -69,7 +69,7 @@ LaneStack::LaneStack(Session& session, MakeLaneContent make, QWidget* parent)
         apply_theme();
         redraw();
     });
-    set_sample_rate(session_.study().sample_rate_hz);
+    set_axis(session_.axis());
     content_->update();
 }
 
@@ -158,14 +158,14 @@ void LaneStack::magnify_finding(const Finding& finding) {
     session_.plumb().pin(true);
     LaneZoom zoomed = home();
     if (view().linear_frequency) {
-        const double half = std::max(hz / 3, nyquist_hz(sample_rate_hz()) / 100);
+        const double half = std::max(hz / 3, sample_rate_hz() / 200);
         zoomed.low_hz = hz - half;
         zoomed.high_hz = hz + half;
     } else {
         zoomed.low_hz = std::max(hz, 1.0) / std::exp2(0.5);
         zoomed.high_hz = std::max(hz, 1.0) * std::exp2(0.5);
     }
-    const auto point = session_.point_at(std::min(hz, nyquist_hz(sample_rate_hz())));
+    const auto point = session_.point_at(std::min(hz, axis().end_hz()));
     // Values and limits are deviations; on the lane the limit lies as far from the curve.
     const double away = finding.value && finding.limit ? *finding.limit - *finding.value : 0;
     if (point && finding.quantity == Quantity::level && point->predicted_db

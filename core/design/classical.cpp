@@ -241,19 +241,9 @@ tl::unexpected<Problem> cannot_be_held(const Spec& spec, const std::string& how_
                   "from half the sample rate");
 }
 
-std::string note_of(const Spec& spec, double miss) {
+std::string note_of(double miss) {
     constexpr double worth_saying_db = 1e-6;
-    std::string note;
-    const Tolerances& t = spec.tolerances;
-    if (spec.by_tolerances && t.pass_as_ratio && t.pass_ratio[1] > 1) {
-        note = fmt::format("of {} to {} the lower side binds: nothing rises above 1",
-                           shortest_text(t.pass_ratio[0]), shortest_text(t.pass_ratio[1]));
-    }
-    if (miss > worth_saying_db) {
-        note += fmt::format("{}double coefficients miss the edge by {:.1g} dB",
-                            note.empty() ? "" : "; ", miss);
-    }
-    return note;
+    return miss > worth_saying_db ? fmt::format("edge missed by {:.1g} dB", miss) : "";
 }
 
 } // namespace
@@ -325,7 +315,7 @@ Expected<Design> design(const Spec& spec, const Brief& brief, const Watch&) {
                   [spec, axis, plan = *plan, prototype = *prototype, made] {
                       return classical_working({spec, axis, plan, prototype, made});
                   },
-                  note_of(spec, miss)};
+                  note_of(miss)};
 }
 
 std::span<const NamedValue<Family>> names_of_families() {
@@ -352,6 +342,13 @@ std::span<const NamedValue<SectionOrder>> names_of_section_orders() {
 }
 std::span<const NamedValue<SectionGain>> names_of_section_gains() {
     return section_gains;
+}
+
+std::string binding_side(const Tolerances& t) {
+    return t.pass_as_ratio && t.pass_ratio[1] > 1
+               ? fmt::format("of {} to {} the lower side binds: nothing rises above 1",
+                             shortest_text(t.pass_ratio[0]), shortest_text(t.pass_ratio[1]))
+               : "";
 }
 
 std::string_view title_of(Family family) {

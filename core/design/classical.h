@@ -60,6 +60,7 @@ void use_ratio(Tolerances& tolerances, bool Tolerances::*which, bool as_ratio);
 // The same edges on the sides where the band has them.
 Tolerances in_order_for(Tolerances tolerances, ClassicalBand band);
 double pass_ripple_db_of(const Tolerances& tolerances);
+std::string binding_side(const Tolerances& tolerances); // in words; empty: there is one side only
 double stop_attenuation_db_of(const Tolerances& tolerances);
 
 struct ClassicalSpec {

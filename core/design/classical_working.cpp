@@ -49,6 +49,11 @@ private:
         begin("Tolerances");
         add("δp", "least gain in the passband", ratio_from_db(-f.pass_ripple_db));
         add("Ap", "−20 log10 δp", f.pass_ripple_db, "dB");
+        const Tolerances& t = s_.spec.tolerances;
+        if (t.pass_as_ratio) {
+            add("", "greatest gain allowed: the filter's is 1, so the lower side binds",
+                t.pass_ratio[1]);
+        }
         add("δs", "greatest gain in the stopband", ratio_from_db(-f.stop_attenuation_db));
         add("As", "−20 log10 δs", f.stop_attenuation_db, "dB");
         add("εp", "√(10^(Ap/10) − 1)", f.pass_ripple_factor);

@@ -10,6 +10,10 @@ namespace syntonon {
 
 Expected<CoefficientSet> coefficients_of(const Study& study, const Channel& channel,
                                          Briefs& briefs) {
+    if (channel.domain == Domain::analog) {
+        return refuse("channel " + channel.id, "is analog, and a processor works in samples",
+                      "map it into a sampled channel, or hand out its sections in s");
+    }
     CoefficientSet set{study.name, channel.name, study.sample_rate_hz, {}};
     const DesignedChain chain = briefs.design(study, channel);
     const std::string place = "channel " + channel.id;

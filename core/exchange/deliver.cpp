@@ -21,7 +21,9 @@ std::vector<const Channel*> channels_of(const Study& study, const Delivery& deli
     std::vector<const Channel*> channels;
     if (delivery.channels.empty()) {
         for (const auto& channel : study.channels) {
-            channels.push_back(&*channel);
+            if (channel->domain == Domain::sampled) { // analog ones are not for processors
+                channels.push_back(&*channel);
+            }
         }
     }
     for (const std::string& id : delivery.channels) {

@@ -14,7 +14,7 @@ namespace syntonon {
 struct Delivery {
     std::string id;
     std::string name;                  // goes into the file names
-    std::vector<std::string> channels; // ids; empty: all channels
+    std::vector<std::string> channels; // ids; empty: all sampled channels
     CoefficientLayout layout;
     UnknownKeys unknown;
 

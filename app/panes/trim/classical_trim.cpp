@@ -8,6 +8,7 @@
 #include "app/widgets/titled_box.h"
 #include "app/widgets/words.h"
 #include "core/base/number_text.h"
+#include "core/base/units.h"
 #include "core/design/classical_plan.h"
 #include "core/study/classical_goal.h"
 
@@ -78,6 +79,14 @@ double per_unit_hz(std::size_t unit, double sample_rate_hz) {
     return unit == 0 ? 1 : unit == 1 ? hz_from_rad_per_s(1) : sample_rate_hz;
 }
 
+int width_of(const NumberField<ClassicalSpec>& field) {
+    constexpr int of_order = 56, of_edge = 92, of_level = 88, of_ratio = 72;
+    return field.key == "order"                      ? of_order
+           : field.dimension == Dimension::frequency ? of_edge
+           : field.dimension == Dimension::level     ? of_level
+                                                     : of_ratio;
+}
+
 } // namespace
 
 TrimPanel* make_panel(const ClassicalSpec&, Session& session) {
@@ -95,13 +104,11 @@ void offer(const ClassicalSpec&, std::vector<NewStage>& offers) {
 ClassicalTrim::ClassicalTrim(Session& session, QWidget* parent)
     : FieldsTrim(session, classical_trim_fields(), parent), family_(new QComboBox),
       band_(new QComboBox), stated_by_(new QComboBox), line_(new QWidget(this)),
-      order_found_(new QLabel), refusal_(new QLabel) {
-    row()->setSpacing(14);
+      order_found_(new QLabel), peaks_(new QLabel), refusal_(new QLabel) {
+    row()->setSpacing(12);
     for (const auto& field : fields_of(ClassicalSpec())) {
         Field* box = this->field(field.key);
-        box->setFixedWidth(field.key == "order"                      ? 60
-                           : field.dimension == Dimension::frequency ? 98
-                                                                     : 92);
+        box->setFixedWidth(width_of(field));
     }
     make_combos();
     make_line();
@@ -114,9 +121,9 @@ void ClassicalTrim::make_combos() {
     family_->setAccessibleName(tr("Family"));
     band_->setAccessibleName(tr("Band"));
     stated_by_->setAccessibleName(tr("Stated by"));
-    row()->insertWidget(0, new TitledBox(tr("Family"), family_, 142));
-    row()->insertWidget(1, new TitledBox(tr("Band"), band_, 104));
-    row()->insertWidget(2, new TitledBox(tr("Stated by"), stated_by_, 104));
+    row()->insertWidget(0, new TitledBox(tr("Family"), family_, 152));
+    row()->insertWidget(1, new TitledBox(tr("Band"), band_, 118));
+    row()->insertWidget(2, new TitledBox(tr("Stated by"), stated_by_, 124));
     connect(family_, &QComboBox::activated, this, [this](int index) {
         const auto value = names_of_families()[static_cast<std::size_t>(index)].value;
         change(tr("Choose another family for %1"), [value](ClassicalSpec& s) {
@@ -218,13 +225,14 @@ void ClassicalTrim::make_line() {
     auto* line = new QHBoxLayout(line_);
     line->setContentsMargins(0, 0, 0, 0);
     line->setSpacing(6);
-    for (QLabel* label : {order_found_, refusal_}) {
+    for (QLabel* label : {order_found_, peaks_, refusal_}) {
         label->setFont(text_font(11));
     }
     line->addWidget(order_found_);
     for (QToolButton* button : {better_, mapping_, units_, sections_, goal_}) {
         line->addWidget(button);
     }
+    line->addWidget(peaks_);
     line->addWidget(refusal_, 1);
 }
 
@@ -300,7 +308,7 @@ void ClassicalTrim::show_line(const ClassicalSpec& spec) {
     better_->setText(tr("better: %1").arg(name_in(names_of_betters(), spec.better)));
     mapping_->setVisible(!is_analog);
     mapping_->setText(name_in(names_of_mappings(), spec.mapping));
-    sections_->setText(tr("sections"));
+    show_sections();
     units_->setText(tr("units"));
     show_order(spec);
     const StageAnalysis* analysis = session().stage_analysis();
@@ -313,9 +321,30 @@ void ClassicalTrim::show_line(const ClassicalSpec& spec) {
         QPalette colours = palette();
         colours.setColor(QPalette::WindowText, theme().soft);
         refusal_->setPalette(colours);
-        refusal_->setText(QString::fromStdString(analysis->note));
+        refusal_->setText(QString::fromStdString(
+            !analysis->note.empty() ? "double coefficients: " + analysis->note
+            : spec.by_tolerances    ? binding_side(spec.tolerances)
+                                    : std::string()));
         refusal_->setToolTip(refusal_->text());
     }
+}
+
+// How many, and how high the level is after each.
+void ClassicalTrim::show_sections() {
+    const StageAnalysis* analysis = session().stage_analysis();
+    const auto peaks = analysis != nullptr && analysis->filter
+                           ? peak_levels_db(*analysis->filter, session().axis())
+                           : std::vector<double>{};
+    sections_->setText(peaks.empty()       ? tr("sections")
+                       : peaks.size() == 1 ? tr("1 section")
+                                           : tr("%1 sections").arg(peaks.size()));
+    QStringList levels;
+    for (const double peak : peaks) {
+        levels << QString::fromStdString(signed_text(peak, 1));
+    }
+    peaks_->setText(levels.isEmpty() ? QString()
+                                     : tr("peaks %1 dB").arg(levels.join(QStringLiteral(" "))));
+    peaks_->setToolTip(tr("The greatest level after each section"));
 }
 
 // "order 13.9437 → 14 · 6303 rad/s": what was found, and the analog edges behind the digital ones.
@@ -337,8 +366,7 @@ void ClassicalTrim::show_order(const ClassicalSpec& spec) {
         edges << digits(plan->edges_rad_per_s[i], 5);
     }
     const bool is_warped = !axis.is_analog() && spec.mapping == PlaneMapping::bilinear;
-    words << tr(is_warped ? "analog edge %1 rad/s, prewarped" : "analog edge %1 rad/s")
-                 .arg(edges.join(tr(" and ")));
+    words << tr(is_warped ? "Ω %1 rad/s prewarped" : "Ω %1 rad/s").arg(edges.join(tr(" and ")));
     order_found_->setText(words.join(QStringLiteral(" · ")));
 }
 

@@ -18,6 +18,7 @@ class ClassicalTrim : public FieldsTrim {
 public:
     explicit ClassicalTrim(Session& session, QWidget* parent = nullptr);
     void show_stage(const Stage& stage) override;
+    bool needs_all_room() const override { return true; }
 
     QComboBox* family() const { return family_; }
     QComboBox* band() const { return band_; }
@@ -48,11 +49,12 @@ private:
     void change(const QString& name, const Change& change);
     void show_line(const ClassicalSpec& spec);
     void show_order(const ClassicalSpec& spec);
+    void show_sections();
     void show_refusal(const QString& text);
 
     QComboBox *family_, *band_, *stated_by_;
     QWidget* line_;
-    QLabel *order_found_, *refusal_;
+    QLabel *order_found_, *peaks_, *refusal_;
     QToolButton *better_, *mapping_, *sections_, *units_, *goal_;
     std::vector<std::function<void(const ClassicalSpec&)>> checks_; // marks what is chosen
     std::size_t edge_unit_ = 0;

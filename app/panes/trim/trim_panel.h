@@ -15,6 +15,8 @@ public:
     using QWidget::QWidget;
     // Shows the selected stage, which is of the panel's kind.
     virtual void show_stage(const Stage& stage) = 0;
+    // It needs the room in which the strip else shows coefficients.
+    virtual bool needs_all_room() const { return false; }
 };
 
 // The panel for specs of this one's kind, made on first use.
