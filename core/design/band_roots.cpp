@@ -65,26 +65,15 @@ RootList mapped(const RootList& roots, Map map) {
     return found;
 }
 
-double level_at_0(const Prototype& prototype) {
-    Complex level = prototype.gain;
-    for (const Complex& zero : prototype.zeros) {
-        level *= -zero;
-    }
-    for (const Complex& pole : prototype.poles) {
-        level /= -pole;
-    }
-    return std::abs(level);
-}
-
 } // namespace
 
 BandRoots band_roots(const Prototype& prototype, ClassicalBand band,
-                     const std::array<double, 2>& edges) {
+                     const std::array<double, 2>& edges, double level_at_0) {
     const int lacking =
         static_cast<int>(prototype.poles.size()) - static_cast<int>(prototype.zeros.size());
     const double low = edges[0], width = edges[1] - edges[0], product = edges[0] * edges[1];
     BandRoots found;
-    found.passband_level = level_at_0(prototype);
+    found.passband_level = level_at_0;
     const auto both = [&](auto change) {
         found.zeros = change(prototype.zeros);
         found.poles = change(prototype.poles);

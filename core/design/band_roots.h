@@ -22,7 +22,8 @@ struct BandRoots {
 
 // s -> s/w, w/s, (s^2 + w0^2)/(B s), B s/(s^2 + w0^2) with w0^2 = w1 w2 and B = w2 - w1 (Parks and
 // Burrus, section 7.3.3), root by root: the quadratic of each by the formula that does not cancel.
+// `level_at_0` is the prototype's, known better than by its roots.
 BandRoots band_roots(const Prototype& prototype, ClassicalBand band,
-                     const std::array<double, 2>& edges_rad_per_s);
+                     const std::array<double, 2>& edges_rad_per_s, double level_at_0);
 
 } // namespace syntonon

@@ -284,7 +284,8 @@ Expected<Design> design(const Spec& spec, const Brief& brief, const Watch&) {
     if (!prototype) {
         return tl::unexpected(prototype.error());
     }
-    const BandRoots roots = band_roots(*prototype, plan->band, plan->edges_rad_per_s);
+    const BandRoots roots =
+        band_roots(*prototype, plan->band, plan->edges_rad_per_s, level_at_0(*plan));
     if (!axis.is_analog() && spec.mapping == PlaneMapping::impulse_invariant
         && roots.zeros_at_infinity == 0) {
         return refuse("mapping",

@@ -368,6 +368,11 @@ double level_db_of(const Prototype& prototype, double rad_per_s) {
     return -attenuation_db(prototype, rad_per_s);
 }
 
+double level_at_0(const ClassicalPlan& plan) {
+    return has_pass_ripple(plan.family) && plan.order % 2 == 0 ? ratio_from_db(-plan.pass_ripple_db)
+                                                               : 1;
+}
+
 double level_at_edge_db(const ClassicalPlan& plan) {
     switch (plan.family) {
     case Family::chebyshev:

@@ -38,6 +38,8 @@ double edge_hz(double rad_per_s, PlaneMapping mapping, const Axis& axis);
 
 // Of a prototype against its level at 0.
 double level_db_of(const Prototype& prototype, double rad_per_s);
+// |H(0)| of the prototype: even orders of what ripples begin at the foot of the ripple.
+double level_at_0(const ClassicalPlan& plan);
 // The level in dB at which a family has its edge.
 double level_at_edge_db(const ClassicalPlan& plan);
 

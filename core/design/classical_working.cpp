@@ -199,7 +199,7 @@ private:
         const bool is_corrected = has_pass_ripple(s_.plan.family) && s_.plan.order % 2 == 0;
         add("H(0)",
             is_corrected ? "1/√(1 + εp²): an even order begins at the foot of its ripple" : "",
-            is_corrected ? ratio_from_db(-s_.plan.pass_ripple_db) : 1);
+            level_at_0(s_.plan));
         add("G", "gain of the numerator: H = G Π(s − z) / Π(s − p)", s_.prototype.gain);
     }
 
@@ -215,7 +215,8 @@ private:
     }
 
     void sections() {
-        const BandRoots roots = band_roots(s_.prototype, s_.plan.band, s_.plan.edges_rad_per_s);
+        const BandRoots roots =
+            band_roots(s_.prototype, s_.plan.band, s_.plan.edges_rad_per_s, level_at_0(s_.plan));
         SectionDrafts drafts = analog_drafts(roots, s_.plan.band, s_.spec.sections.pairing);
         const SectionsMade analog =
             sections_of(std::move(drafts.drafts), s_.spec.sections, drafts.reference,

@@ -38,9 +38,14 @@ RootPair bilinear(const RootPair& s, double sample_rate_hz) {
         const Real square = c * c, line = s.c[1] * c, rest = s.c[2];
         const Real first = square + line + rest;
         z.c = {1, 2 * (rest - square) / first, (square - line + rest) / first};
+        z.analog = s.c;
+        z.divisor = first;
     } else if (s.count() == 1) {
         z.c = {1, (s.c[1] - c) / (s.c[1] + c), 0};
+        z.analog = s.c;
+        z.divisor = s.c[1] + c;
     }
+    z.k = c;
     return z;
 }
 

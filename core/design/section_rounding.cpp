@@ -6,6 +6,7 @@
 #include <cmath>
 #include <cstddef>
 #include <limits>
+#include <random>
 #include <utility>
 
 namespace syntonon {
@@ -32,6 +33,22 @@ struct Place {
         cosine = std::cos(angle);
     }
 
+    // |c|^2 of a pair of roots, by their analog polynomial where there is one.
+    Real power(const RootPair& pair) const {
+        if (pair.divisor == 0 || half_cosine_squared == 0) {
+            return power(pair.c);
+        }
+        // c(z) = P(s) (1 + 1/z)^count / divisor, s = j w
+        const Real w_squared = pair.k * pair.k * half_sine_squared / half_cosine_squared;
+        const Real plus_1 = 4 * half_cosine_squared; // |1 + 1/z|^2
+        const auto& p = pair.analog;
+        if (pair.count() == 1) {
+            return (w_squared + p[1] * p[1]) * plus_1 / (pair.divisor * pair.divisor);
+        }
+        const Real re = p[2] - w_squared;
+        return (re * re + p[1] * p[1] * w_squared) * plus_1 * plus_1
+               / (pair.divisor * pair.divisor);
+    }
     template <class Number>
     Real power(const std::array<Number, 3>& c) const {
         const Real c0 = c[0], c1 = c[1], c2 = c[2];
@@ -75,7 +92,7 @@ std::vector<Candidate> denominators_of(const RootPair& poles, const std::vector<
             one.section.a2 = next_by(a2, k);
             const std::array<double, 3> a{1, one.section.a1, one.section.a2};
             for (std::size_t p = 0; p < places.size(); ++p) {
-                one.errors[p] = -error_of(places[p].power(a), places[p].power(poles.c));
+                one.errors[p] = -error_of(places[p].power(a), places[p].power(poles));
             }
             all.push_back(one);
         }
@@ -104,7 +121,8 @@ std::vector<Candidate> numerators_of(const ScaledDraft& draft, Real gain,
             Candidate one;
             one.section = {b[0], b[1], b[2], 0, 0};
             for (std::size_t p = 0; p < places.size(); ++p) {
-                one.errors[p] = error_of(places[p].power(b), places[p].power(wanted));
+                one.errors[p] = error_of(places[p].power(b), places[p].power(draft.draft.zeros)
+                                                                 * draft.gain * draft.gain);
             }
             all.push_back(one);
         }
@@ -137,21 +155,24 @@ public:
         }
     }
 
+    // From the nearest choices downhill, one exchange at a time; where that ends too high, kicked
+    // off its place and downhill again (iterated local search: H. R. Lourenco, O. C. Martin, T.
+    // Stuetzle, 2003). The kicks are the same every time.
     void run() {
-        constexpr int most_passes = 6;
-        for (int pass = 0; pass < most_passes && size_of(total_) > good_enough; ++pass) {
-            while (size_of(total_) > good_enough && exchange_one()) {
+        constexpr int most_kicks = 800;
+        std::minstd_rand random(1);
+        descend();
+        for (int kick = 0; kick < most_kicks && size_of(total_) > good_enough; ++kick) {
+            const auto before = chosen_;
+            const Errors before_total = total_;
+            for (int i = 0; i < 3; ++i) {
+                const std::size_t list = random() % choices_.size();
+                choose(list, random() % choices_[list].size());
             }
-            const double before = size_of(total_);
-            for (std::size_t i = 0; i < choices_.size(); ++i) {
-                for (std::size_t k = i + 1; k < choices_.size(); ++k) {
-                    if (size_of(total_) > good_enough) {
-                        exchange_two(i, k);
-                    }
-                }
-            }
-            if (!(size_of(total_) < before)) {
-                return;
+            descend();
+            if (!(size_of(total_) < size_of(before_total))) {
+                chosen_ = before;
+                total_ = before_total;
             }
         }
     }
@@ -171,7 +192,7 @@ public:
 private:
     // The edges' errors but for what they share, which the gain can take; a little of all else.
     double size_of(const Errors& errors) const {
-        constexpr double little = 0.02;
+        constexpr double little = 0.001;
         double most = 0;
         for (std::size_t p = 0; p < places_; ++p) {
             most = std::max(most, std::abs(errors[p]));
@@ -198,36 +219,22 @@ private:
         }
         return sum;
     }
-    bool exchange_one() {
-        bool better = false;
-        for (std::size_t i = 0; i < choices_.size(); ++i) {
-            for (std::size_t c = 0; c < choices_[i].size(); ++c) {
-                const Errors sum = with(total_, i, c);
-                if (size_of(sum) < size_of(total_)) {
-                    total_ = sum;
-                    chosen_[i] = c;
-                    better = true;
-                }
-            }
-        }
-        return better;
+    void choose(std::size_t list, std::size_t choice) {
+        total_ = with(total_, list, choice);
+        chosen_[list] = choice;
     }
-    void exchange_two(std::size_t i, std::size_t k) {
-        std::pair best{chosen_[i], chosen_[k]};
-        Errors least = total_;
-        for (std::size_t c = 0; c < choices_[i].size(); ++c) {
-            const Errors one = with(total_, i, c);
-            for (std::size_t d = 0; d < choices_[k].size(); ++d) {
-                const Errors both = with(one, k, d);
-                if (size_of(both) < size_of(least)) {
-                    least = both;
-                    best = {c, d};
+    void descend() {
+        for (bool better = true; better && size_of(total_) > good_enough;) {
+            better = false;
+            for (std::size_t i = 0; i < choices_.size(); ++i) {
+                for (std::size_t c = 0; c < choices_[i].size(); ++c) {
+                    if (size_of(with(total_, i, c)) < size_of(total_)) {
+                        choose(i, c);
+                        better = true;
+                    }
                 }
             }
         }
-        total_ = least;
-        chosen_[i] = best.first;
-        chosen_[k] = best.second;
     }
 
     std::size_t places_;
@@ -241,7 +248,7 @@ private:
 std::vector<Biquad> rounded_together(const std::vector<ScaledDraft>& sections,
                                      std::span<const std::complex<double>> places) {
     const std::vector<Place> all(places.begin(), places.end());
-    constexpr double least = 1e-11, most = 1e-7; // more is not rounding, and not for the gain
+    constexpr double least = 1e-11, most = 1e-6; // more is not rounding, and not for the gain
     constexpr int most_rounds = 4;
     Real gain = 1;
     std::vector<Biquad> best;

@@ -31,6 +31,10 @@ struct SectionPlan {
 struct RootPair {
     std::vector<std::complex<double>> roots; // the upper one of a conjugate pair first
     std::array<long double, 3> c{1, 0, 0};
+    // Where c came by s = k (z - 1) / (z + 1) out of analog roots: their polynomial in s, and what
+    // it was divided by. Near 0 Hz it says more than c does. Else 0.
+    std::array<long double, 3> analog{};
+    long double divisor = 0, k = 0;
 
     int count() const { return static_cast<int>(roots.size()); }
 };

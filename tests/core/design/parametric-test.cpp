@@ -246,7 +246,7 @@ TEST(Parametric, WidthsConvertIntoOneAnother) {
 TEST(Parametric, WorkingShowsTheNotesNumbers) {
     const auto shown = numbers_of(parametric(Shape::peak, 12000, 6, 2), 48000).value();
     EXPECT_NEAR(shown.amplitude, std::pow(10, 6 / 40.0), 1e-15);
-    EXPECT_NEAR(shown.w0_rad_per_sample, pi / 2, 1e-15);
+    EXPECT_NEAR(shown.w0, pi / 2, 1e-15);
     EXPECT_NEAR(shown.alpha, 0.25, 1e-15); // sin(pi/2) / (2 * 2)
     EXPECT_NEAR(shown.b[0], 1 + 0.25 * shown.amplitude, 1e-15);
     EXPECT_NEAR(shown.a[0], 1 + 0.25 / shown.amplitude, 1e-15);

@@ -65,8 +65,8 @@ TEST(Roots, LeaveOutWhatCancelsAtTheOrigin) {
     EXPECT_DOUBLE_EQ(first_order.zeros[0].real(), -1);
     EXPECT_DOUBLE_EQ(first_order.poles[0].real(), 0.2);
     EXPECT_TRUE(roots_of(Biquad{}).poles.empty());
-    EXPECT_DOUBLE_EQ(stability_margin(roots_of(Biquad{})), 1);
-    EXPECT_NEAR(stability_margin(roots_of(from_pairs(1, 1, 0.99, 2))), 0.01, 1e-12);
+    EXPECT_DOUBLE_EQ(slowest_pole_radius(roots_of(Biquad{}), 1), 0);
+    EXPECT_NEAR(slowest_pole_radius(roots_of(from_pairs(1, 1, 0.99, 2)), 1), 0.99, 1e-12);
 }
 
 TEST(Grid, HasItsEndsAndRefusesNonsense) {

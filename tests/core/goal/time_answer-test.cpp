@@ -27,7 +27,7 @@ TEST(TimeAnswer, ThePolesRadiusSaysHowLongItDecays) {
 }
 
 TEST(TimeAnswer, TheImpulseResponseHasDiedAwayAtItsEnd) {
-    const auto impulse = settled_impulse_response(resonator(0.995, 0.05)).value();
+    const auto impulse = settled_impulse_response(resonator(0.995, 0.05), 48000)->impulse;
     double greatest = 0;
     for (const double h : impulse) {
         greatest = std::max(greatest, std::abs(h));
@@ -41,9 +41,10 @@ TEST(TimeAnswer, TheImpulseResponseHasDiedAwayAtItsEnd) {
 }
 
 TEST(TimeAnswer, WhatNeverSettlesIsRefused) {
-    EXPECT_FALSE(settled_impulse_response(Filter(Cascade{{Biquad{1, 0, 0, -1, 0}}})));
-    EXPECT_FALSE(settled_impulse_response(Filter(Cascade{{Biquad{1, 0, 0, -1.2, 0}}})));
-    const auto slow = settled_impulse_response(Filter(Cascade{{Biquad{1, 0, 0, -0.99999999, 0}}}));
+    EXPECT_FALSE(settled_impulse_response(Filter(Cascade{{Biquad{1, 0, 0, -1, 0}}}), 48000));
+    EXPECT_FALSE(settled_impulse_response(Filter(Cascade{{Biquad{1, 0, 0, -1.2, 0}}}), 48000));
+    const auto slow =
+        settled_impulse_response(Filter(Cascade{{Biquad{1, 0, 0, -0.99999999, 0}}}), 48000);
     ASSERT_FALSE(slow);
     EXPECT_NE(slow.error().reason.find("524288"), std::string::npos);
     EXPECT_FALSE(slow.error().way_out.empty());
@@ -53,7 +54,7 @@ TEST(TimeAnswer, OvershootOfAResonator) {
     // The step response of poles r e^(±jw) is 1 - r^n (cos wn + c sin wn) with c from the first
     // samples; near its first maximum (wn = pi) it overshoots by about r^(pi/w).
     const double r = 0.99, w = 0.05;
-    const auto impulse = settled_impulse_response(resonator(r, w)).value();
+    const auto impulse = settled_impulse_response(resonator(r, w), 48000)->impulse;
     EXPECT_NEAR(*overshoot(impulse), std::pow(r, pi / w), 0.01);
     EXPECT_FALSE(overshoot({1, -1})) << "it ends at 0";
     EXPECT_NEAR(*overshoot({-1, -1, 1}), 1, 1e-12) << "a falling step overshoots downwards";
