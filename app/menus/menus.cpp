@@ -2,7 +2,9 @@
 #include "app/menus/menus.h"
 
 #include "app/desks/shape_desk.h"
+#include "app/dialogs/analog_file.h"
 #include "app/main_window.h"
+#include "app/model/analog_commands.h"
 #include "app/model/curve_commands.h"
 #include "app/model/goal_commands.h"
 #include "app/model/stage_commands.h"
@@ -18,11 +20,13 @@
 #include "app/plot/lane_stack.h"
 #include "app/top_bar.h"
 #include "app/widgets/colour_icon.h"
+#include "app/widgets/message_bar.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
 #include "core/study/starting_points.h"
 
 #include <QApplication>
+#include <QClipboard>
 #include <QColorDialog>
 #include <QFileInfo>
 #include <QMenuBar>
@@ -67,6 +71,51 @@ void fill_recent(QMenu& menu, MainWindow& window) {
     }
     if (menu.isEmpty()) {
         menu.addAction(tr("none yet"))->setEnabled(false);
+    }
+}
+
+bool is_analog_selected(MainWindow& window) {
+    return window.session().axis().is_analog();
+}
+
+void say(MainWindow& window, const Expected<void>& done) {
+    if (!done) {
+        window.message()->show_message(MessageKind::problem,
+                                       QString::fromStdString(to_text(done.error())));
+    }
+}
+
+void fill_mappings(QMenu& menu, MainWindow& window) {
+    for (const auto& mapping : names_of_mappings()) {
+        QAction* action = menu.addAction(
+            QString::fromUtf8(mapping.title.data(), static_cast<qsizetype>(mapping.title.size())));
+        action->setEnabled(is_analog_selected(window));
+        QObject::connect(action, &QAction::triggered, &window, [&window, value = mapping.value] {
+            say(window, map_selected_channel(window.session(), value));
+        });
+    }
+}
+
+void fill_analog_formats(QMenu& menu, MainWindow& window) {
+    const auto offer = [&](const QString& title, auto act) {
+        QAction* action = menu.addAction(title);
+        action->setEnabled(is_analog_selected(window));
+        QObject::connect(action, &QAction::triggered, &window, act);
+    };
+    offer(tr("Copy as text"), [&window] {
+        const auto text = analog_text_of_selected(window.session(), AnalogFormat::text);
+        if (text) {
+            QGuiApplication::clipboard()->setText(QString::fromStdString(*text));
+        } else {
+            say(window, tl::unexpected(text.error()));
+        }
+    });
+    for (const auto& [title, format] : {std::pair{tr("As text…"), AnalogFormat::text},
+                                        {tr("As CSV…"), AnalogFormat::csv},
+                                        {tr("As JSON…"), AnalogFormat::json}}) {
+        offer(title, [&window, format = format] {
+            say(window, ask_export_analog(window.session(), format, &window));
+        });
     }
 }
 
@@ -143,6 +192,16 @@ void fill_channel_menu(QMenu& menu, MainWindow& window) {
     Session& session = window.session();
     add(menu, tr("Add a channel"), QKeySequence("Ctrl+Shift+Insert"), &window,
         [&session] { add_channel(session); });
+    add(menu, tr("Add an analog channel"), {}, &window,
+        [&session] { add_analog_channel(session); });
+    add_filled(menu, tr("Map into a sampled channel"), [&window](QMenu& sub) {
+        sub.clear();
+        fill_mappings(sub, window);
+    });
+    add_filled(menu, tr("Hand out the analog filter"), [&window](QMenu& sub) {
+        sub.clear();
+        fill_analog_formats(sub, window);
+    });
     add(menu, tr("Rename…"), QKeySequence("Shift+F2"), &window,
         [&window] { window.rename_selected_channel(); });
     add_filled(menu, tr("Colour"), [&window](QMenu& sub) {

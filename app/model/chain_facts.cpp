@@ -23,6 +23,7 @@ void ChainFacts::show(std::shared_ptr<const ChannelAnalysis> analysis, const Cha
         chain_ = chain;
         extrema_.reset();
         identities_.reset();
+        analog_.reset();
     }
 }
 
@@ -54,6 +55,33 @@ const std::vector<Identity>& ChainFacts::identities() {
 
 std::optional<Filter> ChainFacts::filter_of(const std::set<std::string, std::less<>>& ids) const {
     return filter_of_parts(chain_, ids, filters_of(analysis_));
+}
+
+std::optional<Filter> ChainFacts::analog(std::string_view stage) {
+    if (analysis_ == nullptr || analysis_->grid->axis().is_analog()) {
+        return std::nullopt;
+    }
+    if (!analog_) {
+        analog_ =
+            design_chain(chain_, ChainBrief(brief_at(analysis_->grid->axis())), analog_designs_);
+    }
+    if (stage.empty()) {
+        return analog_->filter.is_analog() ? std::optional(analog_->filter) : std::nullopt;
+    }
+    const auto found = analog_->stages.find(stage);
+    return found != analog_->stages.end() && found->second.filter
+                   && found->second.filter->is_analog()
+               ? std::optional(*found->second.filter)
+               : std::nullopt;
+}
+
+std::optional<Filter> ChainFacts::bilinear(const Stage& stage) const {
+    StageSpec spec = stage.spec;
+    if (!use_bilinear(spec) || analysis_ == nullptr) {
+        return std::nullopt;
+    }
+    const auto made = design(spec, brief_at(analysis_->grid->axis()), Watch());
+    return made ? std::optional(made->filter) : std::nullopt;
 }
 
 std::optional<Filter> ChainFacts::without_feedback(const std::string& loop) const {

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/goal/level_extrema.h"
+#include "core/study/analog_side.h"
 #include "core/study/analysis.h"
 #include "core/study/identities.h"
 
@@ -30,12 +31,19 @@ public:
     std::optional<Filter> filter_of(const std::set<std::string, std::less<>>& ids) const;
     // Of the chain with that loop's way back taken out; nothing where the stage is no loop.
     std::optional<Filter> without_feedback(const std::string& loop) const;
+    // Of a sampled channel what is behind its mappings: the chain, or one of its stages, with
+    // prototypes in the s-plane wherever there is one. Nothing where nothing is mapped.
+    std::optional<Filter> analog(std::string_view stage = {});
+    // The same stage by the bilinear transform; nothing where it is so anyway.
+    std::optional<Filter> bilinear(const Stage& stage) const;
 
 private:
     std::shared_ptr<const ChannelAnalysis> analysis_;
     Chain chain_;
     std::optional<LevelExtrema> extrema_;
     std::optional<std::vector<Identity>> identities_;
+    DesignStore analog_designs_{DesignStore::usual_bytes / 8, analog_where_possible()};
+    std::optional<DesignedChain> analog_;
 };
 
 } // namespace syntonon

@@ -12,6 +12,11 @@ namespace {
 
 const QString without_key = QStringLiteral("part:without");
 const QString together_key = QStringLiteral("part:together");
+const QString analog_key = QStringLiteral("part:analog");
+const QString analog_stage_key = QStringLiteral("part:analog_stage");
+const QString unaliased_key = QStringLiteral("part:unaliased");
+const QString origin_key = QStringLiteral("part:origin");
+const QString bilinear_key = QStringLiteral("part:bilinear");
 
 QString name_of(const PartCurve& part) {
     return part.key == "open_loop"    ? QObject::tr("round the loop")
@@ -32,7 +37,40 @@ QColor colour_at(std::size_t index) {
 PartGraphs::PartGraphs(LanePlot& plot, Session& session) : plot_(plot), session_(session) {}
 
 bool PartGraphs::is_shown_by_itself(const QString& key) {
-    return key == without_key || key == together_key;
+    return key == without_key || key == together_key || key == unaliased_key || key == bilinear_key
+           || key == origin_key;
+}
+
+// Behind the mappings of a sampled channel: always offered; by itself shown where a mapping
+// aliases, or does not do what the usual one does.
+void PartGraphs::add_analog_side(std::vector<Part>& found) const {
+    ChainFacts& facts = session_.facts();
+    const auto add = [&](const QString& key, const QString& name, const QColor& colour,
+                         const std::optional<Filter>& filter) {
+        if (filter) {
+            found.push_back({key, name, colour, *filter, {}, {}, {}, {}});
+        }
+    };
+    const Theme& t = theme();
+    const Channel* channel = session_.channel();
+    const Channel* origin =
+        channel != nullptr ? channel_of(session_.study(), channel->mapped_from) : nullptr;
+    if (origin != nullptr && origin->domain == Domain::analog) {
+        add(origin_key, QString::fromStdString(origin->name), t.corridor_edge,
+            session_.analysis_of(*origin)->chain);
+    } else {
+        add(analog_key, QObject::tr("analog"), t.corridor_edge, facts.analog());
+    }
+    const Stage* stage = session_.stage();
+    if (stage == nullptr) {
+        return;
+    }
+    const bool aliases = is_impulse_invariant(stage->spec);
+    add(aliases ? unaliased_key : analog_stage_key,
+        aliases ? QObject::tr("stage without aliases") : QObject::tr("stage, analog"), t.plum,
+        facts.analog(stage->id));
+    add(bilinear_key, QObject::tr("stage, bilinear"), t.measured,
+        aliases ? std::nullopt : facts.bilinear(*stage));
 }
 
 std::vector<PartGraphs::Part> PartGraphs::found() const {
@@ -50,6 +88,7 @@ std::vector<PartGraphs::Part> PartGraphs::found() const {
                              {}});
         }
     }
+    add_analog_side(found);
     const Stage* network = session_.network();
     const auto analysis = session_.analysis();
     const StageAnalysis* designed =

@@ -36,6 +36,7 @@ public:
 
 private:
     std::vector<Part> found() const;
+    void add_analog_side(std::vector<Part>& found) const;
 
     LanePlot& plot_;
     Session& session_;

@@ -31,21 +31,6 @@ struct Rounded {
     double gain = 1;
 };
 
-// The coefficients that a section is written down with; those of a first-order one in s stand at
-// the end.
-AnalogSection analog_section(const std::array<double, 3>& b, int zeros,
-                             const std::array<double, 3>& a, int poles) {
-    const auto from_below = [](const std::array<double, 3>& c, int degree) {
-        std::array<double, 3> low{}; // by ascending power
-        for (int i = 0; i <= degree; ++i) {
-            low[static_cast<std::size_t>(i)] = c[static_cast<std::size_t>(degree - i)];
-        }
-        return low;
-    };
-    const auto n = from_below(b, zeros), d = from_below(a, poles);
-    return {n[2], n[1], n[0], d[2], d[1], d[0]};
-}
-
 Wide value_at(const std::array<long double, 3>& c, int degree, Wide at, bool is_z) {
     if (is_z) { // powers of 1/z
         const Wide x = Wide(1) / at;
@@ -226,6 +211,19 @@ void equalise_peaks(std::vector<Rounded>& sections, const Axis& axis) {
 }
 
 } // namespace
+
+AnalogSection analog_section(const std::array<double, 3>& b, int zeros,
+                             const std::array<double, 3>& a, int poles) {
+    const auto from_below = [](const std::array<double, 3>& c, int degree) {
+        std::array<double, 3> low{}; // by ascending power
+        for (int i = 0; i <= degree; ++i) {
+            low[static_cast<std::size_t>(i)] = c[static_cast<std::size_t>(degree - i)];
+        }
+        return low;
+    };
+    const auto n = from_below(b, zeros), d = from_below(a, poles);
+    return {n[2], n[1], n[0], d[2], d[1], d[0]};
+}
 
 std::vector<SectionDraft> paired(std::vector<SectionDraft> poles, std::vector<RootPair> zeros,
                                  SectionPairing pairing) {

@@ -46,6 +46,10 @@ struct SectionDraft {
     double q = 0.5; // of the analog poles
 };
 
+// A section's numbers, highest power first as in RootPair, as one in s.
+AnalogSection analog_section(const std::array<double, 3>& numerator, int zeros,
+                             const std::array<double, 3>& denominator, int poles);
+
 // A draft for each pair of poles; pairs of zeros go to the nearest poles, those of the highest q
 // choosing first, or in the order in which they come. Drafts without zeros of their own keep none.
 std::vector<SectionDraft> paired(std::vector<SectionDraft> poles, std::vector<RootPair> zeros,

@@ -229,6 +229,14 @@ bool move_stage(Chain& chain, std::string_view id, const Slot& to) {
     return insert_stage(chain, to, std::move(*taken));
 }
 
+void edit_every_stage(Chain& chain, const std::function<void(Stage&)>& change) {
+    std::vector<std::string> ids;
+    visit_stages(chain, [&](const Stage& stage, const Slot&, int) { ids.push_back(stage.id); });
+    for (const std::string& id : ids) {
+        edit_stage(chain, id, change);
+    }
+}
+
 void give_fresh_ids(Stage& stage, const Chain& chain) {
     std::set<std::string> taken;
     visit_stages(chain, [&](const Stage& other, const Slot&, int) { taken.insert(other.id); });

@@ -54,6 +54,9 @@ std::optional<Stage> take_out_stage(Chain& chain, std::string_view id);
 // The slot's place counts without the moved stage. False into itself, too.
 bool move_stage(Chain& chain, std::string_view id, const Slot& to);
 
+// Every stage at every depth.
+void edit_every_stage(Chain& chain, const std::function<void(Stage&)>& change);
+
 // Gives the stage, and all that it holds, ids that nothing in the chain has: "s7".
 void give_fresh_ids(Stage& stage, const Chain& chain);
 

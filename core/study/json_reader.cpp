@@ -175,6 +175,33 @@ std::vector<double> ObjectReader::numbers(std::string_view key) {
     return log_.problem ? std::vector<double>() : values;
 }
 
+std::vector<std::complex<double>> ObjectReader::complex_numbers(std::string_view key) {
+    std::vector<std::complex<double>> found;
+    const JsonView* list = array(key);
+    if (list == nullptr) {
+        return found;
+    }
+    list->each_element([&](const JsonView& element) {
+        std::vector<double> parts;
+        if (element.kind() == Kind::list && element.element_count() == 2) {
+            element.each_element([&](const JsonView& part) {
+                if (part.kind() == Kind::number) {
+                    parts.push_back(part.number());
+                }
+                return true;
+            });
+        }
+        if (parts.size() != 2) {
+            log_.fail({element_path(key, found.size()), "is no pair of numbers",
+                       "write [real part, imaginary part]"});
+            return false;
+        }
+        found.emplace_back(parts[0], parts[1]);
+        return true;
+    });
+    return found;
+}
+
 std::vector<std::string> ObjectReader::texts(std::string_view key) {
     std::vector<std::string> values;
     if (const JsonView* list = array(key)) {

@@ -6,6 +6,7 @@
 #include "core/base/problem.h"
 #include "core/base/unknown_keys.h"
 
+#include <complex>
 #include <cstddef>
 #include <optional>
 #include <string>
@@ -53,6 +54,7 @@ public:
     bool boolean_or(std::string_view key, bool otherwise);
     // An array of numbers, or {"f64": "<base64 of little-endian doubles>"}. Empty when absent.
     std::vector<double> numbers(std::string_view key);
+    std::vector<std::complex<double>> complex_numbers(std::string_view key); // [[re, im], …]
     std::vector<std::string> texts(std::string_view key);
     // A nested object that must be there.
     ObjectReader object(std::string_view key);

@@ -7,6 +7,7 @@
 #include "core/design/delay.h"
 #include "core/design/gain.h"
 #include "core/design/parametric.h"
+#include "core/design/roots.h"
 #include "core/design/taps.h"
 #include "core/study/loop.h"
 #include "core/study/repeat.h"
@@ -36,7 +37,7 @@ requires((Described<Kinds> && (Designed<Kinds> || Composed<Kinds>))
          && ...) using VariantOfKinds = std::variant<Kinds...>;
 
 struct AnyKind : VariantOfKinds<ParametricSpec, GainSpec, DelaySpec, TapsSpec, SplitSpec,
-                                RepeatSpec, LoopSpec, ClassicalSpec> {
+                                RepeatSpec, LoopSpec, ClassicalSpec, RootsSpec> {
     using variant::variant;
 };
 

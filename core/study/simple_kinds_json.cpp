@@ -108,6 +108,23 @@ void write_spec(Json& object, const LoopSpec& spec) {
     object.set("feedback", std::move(feedback));
 }
 
+void read_spec(ObjectReader& object, RootsSpec& spec) {
+    spec.zeros = object.complex_numbers("zeros");
+    spec.poles = object.complex_numbers("poles");
+    spec.gain = object.number("gain");
+}
+
+void write_spec(Json& object, const RootsSpec& spec) {
+    const auto list = [](const std::vector<std::complex<double>>& roots) {
+        return list_json(roots, [](const std::complex<double>& root) {
+            return Json::numbers({root.real(), root.imag()});
+        });
+    };
+    object.set("zeros", list(spec.zeros));
+    object.set("poles", list(spec.poles));
+    object.set("gain", spec.gain);
+}
+
 void read_spec(ObjectReader& object, TapsSpec& spec) {
     spec.taps = std::make_shared<const std::vector<double>>(object.numbers("taps"));
     if (spec.taps->empty()) {

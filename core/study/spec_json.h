@@ -12,6 +12,8 @@ void read_spec(ObjectReader& object, ParametricSpec& spec);
 void write_spec(Json& object, const ParametricSpec& spec);
 void read_spec(ObjectReader& object, ClassicalSpec& spec);
 void write_spec(Json& object, const ClassicalSpec& spec);
+void read_spec(ObjectReader& object, RootsSpec& spec);
+void write_spec(Json& object, const RootsSpec& spec);
 void read_spec(ObjectReader& object, GainSpec& spec);
 void write_spec(Json& object, const GainSpec& spec);
 void read_spec(ObjectReader& object, DelaySpec& spec);

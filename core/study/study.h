@@ -55,7 +55,8 @@ struct Channel {
     std::string name;
     std::string colour; // "#B4561F", or empty: the window chooses by position
     Domain domain = Domain::sampled;
-    std::string goal; // a goal's id, or empty
+    std::string mapped_from; // id of the analog channel that it was mapped from, or empty
+    std::string goal;        // a goal's id, or empty
     MeasuredSet measured;
     Chain stages;
     std::vector<SharedValue<Take>> takes;

@@ -134,6 +134,7 @@ Channel read_channel(ObjectReader object) {
         object.fail("domain", fmt::format("“{}” is not a domain", domain), "use sampled or analog");
     }
     channel.domain = domain == "analog" ? Domain::analog : Domain::sampled;
+    channel.mapped_from = object.text_or("mapped_from", "");
     channel.goal = object.text_or("goal", "");
     channel.measured = read_measured(object);
     channel.stages = read_stages(object);
@@ -323,6 +324,9 @@ Json channel_json(const Channel& channel) {
     }
     if (channel.domain == Domain::analog) {
         object.set("domain", "analog");
+    }
+    if (!channel.mapped_from.empty()) {
+        object.set("mapped_from", channel.mapped_from);
     }
     if (!channel.goal.empty()) {
         object.set("goal", channel.goal);

@@ -23,6 +23,9 @@ QString title(ParametricShape shape) {
 // First-order shapes keep what they can of a second-order spec and the other way round.
 void set_shape(ParametricSpec& spec, ParametricShape shape) {
     spec.shape = shape;
+    if (!can_match_nyquist(spec)) {
+        spec.mapping = ParametricMapping::bilinear;
+    }
     if (!has_first_order(shape)) {
         spec.order = 2;
     }
@@ -61,6 +64,7 @@ void offer(const ParametricSpec&, std::vector<NewStage>& offers) {
 
 ParametricTrim::ParametricTrim(Session& session, QWidget* parent)
     : TrimPanel(parent), session_(session), shape_(new QComboBox), order_(new QComboBox),
+      mapping_(new QComboBox),
       frequency_(
           new Field({tr("Frequency"), tr("Hz"), Dimension::frequency, 1, false, step_by_ratio})),
       gain_(new Field({tr("Gain"), tr("dB"), Dimension::level, 2, true, step_by_tenth})),
@@ -70,7 +74,7 @@ ParametricTrim::ParametricTrim(Session& session, QWidget* parent)
       slope_(new Field({tr("or slope"), {}, Dimension::plain, 3, false, step_by_ratio})) {
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
-    row->setSpacing(24);
+    row->setSpacing(20);
     for (const ParametricShape shape : all_parametric_shapes) {
         shape_->addItem(title(shape));
     }
@@ -83,7 +87,14 @@ ParametricTrim::ParametricTrim(Session& session, QWidget* parent)
         field->setFixedWidth(field == frequency_ ? 116 : 96);
         row->addWidget(field);
     }
+    mapping_->addItems({tr("bilinear"), tr("matched")});
+    mapping_->setAccessibleName(tr("Mapping"));
+    mapping_->setToolTip(tr("Bilinear narrows towards half the sample rate; matched follows the "
+                            "analog level up to there"));
+    mapping_box_ = new TitledBox(tr("Mapping"), mapping_, 112);
+    row->addWidget(mapping_box_);
     row->addStretch(1);
+    connect(mapping_, &QComboBox::activated, this, &ParametricTrim::take_mapping);
     connect(shape_, &QComboBox::activated, this, [this](int index) {
         const ParametricShape shape = all_parametric_shapes.at(static_cast<std::size_t>(index));
         edit(tr("Make %1 a %2"), "shape", false, [this, shape](ParametricSpec& s) {
@@ -109,6 +120,25 @@ ParametricTrim::ParametricTrim(Session& session, QWidget* parent)
     connect_field(slope_, tr("Change the slope of %1"), "slope", [](ParametricSpec& s, double v) {
         s.width = {WidthKind::slope, v};
     });
+}
+
+void ParametricTrim::take_mapping(int index) {
+    const auto mapping =
+        index == 1 ? ParametricMapping::nyquist_matched : ParametricMapping::bilinear;
+    const Stage* stage = session_.stage();
+    if (stage == nullptr) {
+        return;
+    }
+    StageSpec tried = stage->spec;
+    std::get<ParametricSpec>(tried.edit()).mapping = mapping;
+    if (const auto ok = session_.try_design(tried); !ok) {
+        frequency_->show_problem(
+            QString::fromStdString(ok.error().reason + "; " + ok.error().way_out));
+        show_stage(*stage);
+        return;
+    }
+    edit(tr("Map %1 another way"), "mapping", false,
+         [mapping](ParametricSpec& s) { s.mapping = mapping; });
 }
 
 void ParametricTrim::connect_field(Field* field, const QString& name, const char* what,
@@ -158,6 +188,8 @@ void ParametricTrim::show_stage(const Stage& stage) {
     if (shape_->currentIndex() != static_cast<int>(shape)) {
         shape_->setCurrentIndex(static_cast<int>(shape));
     }
+    mapping_->setCurrentIndex(spec.mapping == ParametricMapping::nyquist_matched ? 1 : 0);
+    mapping_box_->setVisible(!session_.axis().is_analog() && can_match_nyquist(spec));
     order_->setCurrentIndex(spec.order - 1);
     order_->setEnabled(has_first_order(spec.shape));
     for (Field* field : {frequency_, gain_, q_, bandwidth_, slope_}) {

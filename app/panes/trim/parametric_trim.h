@@ -27,17 +27,20 @@ public:
     Field* slope() const { return slope_; }
     QComboBox* shape() const { return shape_; }
     QComboBox* order() const { return order_; }
+    QComboBox* mapping() const { return mapping_; }
 
 private:
     using Change = std::function<void(ParametricSpec&)>;
     void edit(const QString& name, const QString& what, bool continuing, const Change& change);
     void connect_field(Field* field, const QString& name, const char* what,
                        std::function<void(ParametricSpec&, double)> set);
+    void take_mapping(int index);
     void show_problems();
     void show_widths(const ParametricSpec& spec);
 
     Session& session_;
-    QComboBox *shape_, *order_;
+    QComboBox *shape_, *order_, *mapping_;
+    QWidget* mapping_box_;
     Field *frequency_, *gain_, *q_, *bandwidth_, *slope_;
 };
 

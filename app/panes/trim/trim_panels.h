@@ -14,6 +14,9 @@ void offer(const ParametricSpec& spec, std::vector<NewStage>& offers);
 TrimPanel* make_panel(const ClassicalSpec& spec, Session& session);
 void offer(const ClassicalSpec& spec, std::vector<NewStage>& offers);
 
+TrimPanel* make_panel(const RootsSpec& spec, Session& session);
+void offer(const RootsSpec& spec, std::vector<NewStage>& offers);
+
 TrimPanel* make_panel(const GainSpec& spec, Session& session);
 void offer(const GainSpec& spec, std::vector<NewStage>& offers);
 

@@ -1,0 +1,161 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/design/roots.h"
+
+#include "core/design/mapped_roots.h"
+#include "core/filter/form.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <fmt/format.h>
+#include <utility>
+
+namespace syntonon {
+namespace {
+
+using Complex = std::complex<double>;
+
+constexpr std::array roots_fields = std::to_array<NumberField<RootsSpec>>({
+    {"gain", "Gain", "×", Dimension::plain, -1e300, 1e300, FieldSteps::by_ratio,
+     [](const RootsSpec& s) { return std::optional(s.gain); },
+     [](RootsSpec& s, double v) { s.gain = v; }},
+});
+
+Expected<void> check_roots(const char* name, const std::vector<Complex>& roots) {
+    if (roots.size() > most_roots) {
+        return refuse(name, fmt::format("are {}, too many", roots.size()),
+                      fmt::format("give at most {}", most_roots));
+    }
+    for (std::size_t i = 0; i < roots.size(); ++i) {
+        const std::string place = fmt::format("{}[{}]", name, i);
+        if (!std::isfinite(roots[i].real()) || !std::isfinite(roots[i].imag())) {
+            return refuse(place, "is not finite", "give two numbers");
+        }
+        if (std::ranges::count(roots, roots[i]) != std::ranges::count(roots, std::conj(roots[i]))) {
+            return refuse(place, "has no conjugate beside it, so the filter would not be real",
+                          "write both roots of a pair out");
+        }
+    }
+    return {};
+}
+
+Expected<void> check(const RootsSpec& spec, const Axis& axis) {
+    for (auto ok : {check_roots("zeros", spec.zeros), check_roots("poles", spec.poles)}) {
+        if (!ok) {
+            return ok;
+        }
+    }
+    if (!std::isfinite(spec.gain)) {
+        return refuse("gain", "is not a finite number", "give a number");
+    }
+    if (axis.is_analog() && spec.zeros.size() > spec.poles.size()) {
+        return refuse(
+            "zeros",
+            fmt::format("are {}, more than the {} poles: its level would rise without end",
+                        spec.zeros.size(), spec.poles.size()),
+            "add poles, or take zeros away");
+    }
+    return {};
+}
+
+// A pair of zeros with a pair of poles each, then what is left of either.
+std::vector<SectionDraft> drafts_of(const RootsSpec& spec) {
+    std::vector<SectionDraft> drafts;
+    for (const RootPair& pair : analog_pairs(spec.poles)) {
+        drafts.push_back({{}, pair, std::abs(pair.roots[0])});
+    }
+    auto zeros = analog_pairs(spec.zeros);
+    drafts = paired(std::move(drafts), zeros, SectionPairing::nearest);
+    for (const SectionDraft& draft : drafts) {
+        const auto used = std::ranges::find(zeros, draft.zeros.roots, &RootPair::roots);
+        if (draft.zeros.count() > 0 && used != zeros.end()) {
+            zeros.erase(used);
+        }
+    }
+    for (const RootPair& pair : zeros) { // a single zero, or more than there are poles
+        const auto room = std::ranges::find_if(drafts, [&](const SectionDraft& d) {
+            return d.zeros.count() == 0 && d.poles.count() >= pair.count();
+        });
+        if (room != drafts.end()) {
+            room->zeros = pair;
+        } else {
+            drafts.push_back({pair, {}, 0.5});
+        }
+    }
+    return drafts;
+}
+
+std::array<double, 3> rounded(const RootPair& pair, double factor) {
+    std::array<double, 3> c{};
+    std::ranges::transform(pair.c, c.begin(), [&](long double v) {
+        return static_cast<double>(v * static_cast<long double>(factor));
+    });
+    return c;
+}
+
+Filter sampled(const RootsSpec& spec) {
+    Cascade cascade;
+    double gain = spec.gain;
+    for (const SectionDraft& draft : drafts_of(spec)) {
+        const auto b = rounded(draft.zeros, std::exchange(gain, 1)), a = rounded(draft.poles, 1);
+        cascade.sections.push_back({b[0], b[1], b[2], a[1], a[2]});
+    }
+    if (cascade.sections.empty()) {
+        cascade.sections.push_back({spec.gain, 0, 0, 0, 0});
+    }
+    Roots known{spec.zeros, spec.poles, spec.gain, 0};
+    std::erase(known.zeros, Complex(0, 0));
+    std::erase(known.poles, Complex(0, 0));
+    return {std::move(cascade), std::move(known)};
+}
+
+Filter analog(const RootsSpec& spec) {
+    AnalogCascade cascade;
+    double gain = spec.gain;
+    for (const SectionDraft& draft : drafts_of(spec)) {
+        const auto b = rounded(draft.zeros, std::exchange(gain, 1)), a = rounded(draft.poles, 1);
+        cascade.sections.push_back(analog_section(b, draft.zeros.count(), a, draft.poles.count()));
+    }
+    if (cascade.sections.empty()) {
+        cascade.sections.push_back({0, 0, spec.gain, 0, 0, 1});
+    }
+    Roots known{spec.zeros, spec.poles, spec.gain, 0};
+    known.domain = Domain::analog;
+    return {std::move(cascade), std::move(known)};
+}
+
+} // namespace
+
+std::span<const NumberField<RootsSpec>> fields_of(const RootsSpec&) {
+    return roots_fields;
+}
+
+Expected<Design> design(const RootsSpec& spec, const Brief& brief, const Watch&) {
+    const Axis axis = brief.axis();
+    if (auto ok = check(spec, axis); !ok) {
+        return tl::unexpected(ok.error());
+    }
+    const Filter filter = axis.is_analog() ? analog(spec) : sampled(spec);
+    return Design{filter, [filter, axis, gain = spec.gain] {
+                      Working shown;
+                      shown.method = axis.is_analog() ? "H = gain Π(s − zero) / Π(s − pole)"
+                                                      : "H = gain Π(1 − zero/z) / Π(1 − pole/z)";
+                      shown.steps = {{"Roots", {{"gain", "", gain, ""}}}};
+                      add_roots(shown, filter, axis.sample_rate_hz);
+                      return shown;
+                  }};
+}
+
+std::string title_of(const RootsSpec&) {
+    return "Roots";
+}
+
+std::string summary_of(const RootsSpec& spec) {
+    return fmt::format("{} poles, {} zeros", spec.poles.size(), spec.zeros.size());
+}
+
+std::string spoken_name_of(const RootsSpec& spec) {
+    return "Roots of order " + std::to_string(std::max(spec.poles.size(), spec.zeros.size()));
+}
+
+} // namespace syntonon
