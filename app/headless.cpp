@@ -134,7 +134,21 @@ void take_network_picture(MainWindow& window, Photographer& photographer) {
     session.plumb().set(plumb);
 }
 
-// Every desk, by day and by night.
+// The filter before the converters, in the s-plane, and how its order was found.
+void take_analog_picture(MainWindow& window, Photographer& photographer) {
+    Session& session = window.session();
+    constexpr int plenum = 4;
+    const auto plumb = session.plumb().hz();
+    select_stage_at(session, plenum, 0);
+    session.plumb().set(23000);
+    window.lower()->show_page(1);
+    rest();
+    photographer.take(window, "window-analog");
+    window.lower()->show_page(0);
+    session.plumb().set(plumb);
+}
+
+// Every desk, some by night.
 void take_desk_pictures(MainWindow& window, Photographer& photographer) {
     Session& session = window.session();
     session.curve_in_hand().take(session.study().curves.front()->id);
@@ -144,9 +158,11 @@ void take_desk_pictures(MainWindow& window, Photographer& photographer) {
             window.deliver().set_folder(QStringLiteral("exports"));
         }
         photographer.take(window, "desk-" + key_of(desk));
-        use_theme(*qApp, ThemeName::night);
-        photographer.take(window, "desk-" + key_of(desk) + "-night");
-        use_theme(*qApp, ThemeName::paper);
+        if (desk != Desk::measure) {
+            use_theme(*qApp, ThemeName::night);
+            photographer.take(window, "desk-" + key_of(desk) + "-night");
+            use_theme(*qApp, ThemeName::paper);
+        }
     }
     window.show_desk(Desk::shape);
     window.resize(1920, 1080);
@@ -171,6 +187,7 @@ void take_pictures(MainWindow& window, Photographer& photographer) {
     select_stage_at(session, 1, 1);
     photographer.take(window, "window-sunrise");
     take_network_picture(window, photographer);
+    take_analog_picture(window, photographer);
     select_stage_at(session, 0, 4);
     use_theme(*qApp, ThemeName::night);
     photographer.take(window, "window-night");

@@ -217,6 +217,56 @@ Channel aurora() {
     return made;
 }
 
+// The filter before the converters: what the microphones in the plenum pick up above half the
+// sample rate must not come back as something that can be heard.
+ClassicalSpec anti_alias_filter() {
+    ClassicalSpec spec;
+    spec.family = ClassicalFamily::elliptic;
+    spec.band = ClassicalBand::low_pass;
+    spec.by_tolerances = true;
+    spec.tolerances.pass_edges_hz[0] = 16000;
+    spec.tolerances.stop_edges_hz[0] = 23000;
+    spec.tolerances.pass_ripple_db = 0.5;
+    spec.tolerances.stop_attenuation_db = 60;
+    return spec;
+}
+
+// Up to that frequency.
+Goal plenum_goal(const char* id, const char* name, double to_hz) {
+    Goal goal;
+    goal.id = id;
+    goal.name = name;
+    goal.target.points = {{20, 0, {}}, {16000, 0, {}}};
+    goal.target.open_ends = true;
+    goal.requirements = {{RippleRequirement{0, 16000, 0.5}},
+                         {AttenuationRequirement{23000, to_hz, 60}},
+                         {DelayVariationRequirement{20, 10000, Duration{0.05, TimeUnit::ms}}},
+                         {SettlingTimeRequirement{5, Duration{2, TimeUnit::ms}}}};
+    return goal;
+}
+
+Channel plenum() {
+    Channel made = channel("plenum", "Plenum", "", {});
+    made.domain = Domain::analog;
+    made.goal = "plenum";
+    Stage stage;
+    stage.id = "s1";
+    stage.spec = anti_alias_filter();
+    made.stages.emplace_back(std::move(stage));
+    return made;
+}
+
+// The same mapped, as a processor would do it.
+Channel mapped_plenum() {
+    Channel made = plenum();
+    made.id = "plenum-sampled";
+    made.name = "Plenum, sampled";
+    made.domain = Domain::sampled;
+    made.mapped_from = "plenum";
+    made.goal = "plenum-sampled";
+    return made;
+}
+
 } // namespace
 
 Study brightwater_study() {
@@ -244,6 +294,11 @@ Study brightwater_study() {
         {parametric(Shape::high_pass, 78, 0, 0.7071), parametric(Shape::notch, 237, 0, 12)}));
     study.channels.back().edit().goal = "docent";
     study.channels.emplace_back(aurora());
+    study.goals.emplace_back(plenum_goal("plenum", "Before the converters", greatest_analog_hz));
+    study.goals.emplace_back(
+        plenum_goal("plenum-sampled", "The same, sampled", sample_rate_hz / 2));
+    study.channels.emplace_back(plenum());
+    study.channels.emplace_back(mapped_plenum());
     add_history(study);
     study.deliveries = {
         delivery("table", FileFormat::csv, NumberType::real64, 17, FeedbackSign::subtracted),

@@ -246,13 +246,20 @@ void VerdictBar::paintEvent(QPaintEvent*) {
     const QRect text(width() - summary_width - 16, 8, summary_width, height() - 16);
     painter.setFont(text_font(11));
     painter.setPen(t.soft);
-    painter.drawText(
-        text, Qt::AlignRight | Qt::AlignTop,
-        tr("%1 sections%2 · latency %3 samples")
-            .arg(analysis->cost.sections)
-            .arg(analysis->cost.taps > 0 ? tr(" · %1 taps").arg(analysis->cost.taps) : QString())
-            .arg(analysis->latency_samples));
+    painter.drawText(text, Qt::AlignRight | Qt::AlignTop,
+                     session_.axis().is_analog()
+                         ? tr("%1 sections in s").arg(analysis->cost.sections)
+                         : tr("%1 sections%2 · latency %3 samples")
+                               .arg(analysis->cost.sections)
+                               .arg(analysis->cost.taps > 0
+                                        ? tr(" · %1 taps").arg(analysis->cost.taps)
+                                        : QString())
+                               .arg(analysis->latency_samples));
     painter.setPen(t.text);
+    if (session_.axis().is_analog()) {
+        painter.drawText(text, Qt::AlignRight | Qt::AlignBottom, tr("analog: costs no samples"));
+        return;
+    }
     painter.drawText(text, Qt::AlignRight | Qt::AlignBottom,
                      tr("%1 multiplies · %2 adds · %3 words")
                          .arg(analysis->cost.multiplies)

@@ -33,8 +33,9 @@ public:
         setMinimumHeight(110);
     }
     void show_signal(const QString& title, const std::vector<double>& values, bool is_output,
-                     double sample_rate_hz) {
+                     double sample_rate_hz, const QString& why_nothing = {}) {
         title_ = title;
+        why_nothing_ = why_nothing;
         values_ = values;
         is_output_ = is_output;
         sample_rate_hz_ = sample_rate_hz;
@@ -56,7 +57,7 @@ protected:
         if (values_.empty() || !bounded) {
             painter.setPen(t.not_met);
             painter.drawText(area, Qt::AlignCenter,
-                             values_.empty() ? tr("there is no chain to send it through")
+                             values_.empty() ? why_nothing_
                                              : tr("◇ grows without end: the chain is unstable"));
             return;
         }
@@ -75,7 +76,7 @@ protected:
     }
 
 private:
-    QString title_;
+    QString title_, why_nothing_;
     std::vector<double> values_;
     bool is_output_ = false;
     double sample_rate_hz_ = 48000;
@@ -126,9 +127,12 @@ void SignalsView::refresh() {
     in_ = signal_.samples();
     out_.clear();
     QStringList lines;
+    const bool is_analog = session_.axis().is_analog();
     if (analysis != nullptr) {
-        out_ = in_;
-        analysis->chain.run(out_);
+        if (!is_analog) {
+            out_ = in_;
+            analysis->chain.run(out_);
+        }
         for (const std::string& line : difference_equations(analysis->chain, shown_digits)) {
             lines << QString::fromStdString(line);
         }
@@ -142,7 +146,10 @@ void SignalsView::refresh() {
     const QString channel = session_.channel() != nullptr
                                 ? QString::fromStdString(session_.channel()->name)
                                 : QString();
-    out_plot_->show_signal(tr("out · chain of %1").arg(channel), out_, true, rate);
+    out_plot_->show_signal(
+        tr("out · chain of %1").arg(channel), out_, true, rate,
+        is_analog ? tr("an analog channel has no samples: map it into a sampled one to hear it")
+                  : tr("there is no chain to send it through"));
     emit worked_out();
 }
 

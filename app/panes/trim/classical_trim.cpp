@@ -172,6 +172,7 @@ void ClassicalTrim::make_line() {
     mapping_ = line_button(tr("Mapping to the z-plane"));
     sections_ = line_button(tr("Sections"));
     units_ = line_button(tr("Unit of the edges"));
+    units_->setObjectName("edge_units");
     goal_ = line_button(tr("Goal"));
     add_choices(
         better_, {}, names_of_betters(), [](ClassicalSpec & s) -> auto& { return s.better; });

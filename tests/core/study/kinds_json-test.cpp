@@ -67,6 +67,91 @@ TEST(KindsJson, ADelayIsInOneOfThreeUnits) {
         "channels[0].stages[0].order");
 }
 
+TEST(KindsJson, AClassicalFilterIsStatedByOrder) {
+    ClassicalSpec spec;
+    spec.family = ClassicalFamily::elliptic;
+    spec.band = ClassicalBand::band_pass;
+    spec.order = 5;
+    spec.edges_hz = {300, 3400};
+    spec.pass_ripple_db = 0.1;
+    spec.stop_attenuation_db = 70;
+    spec.mapping = PlaneMapping::matched;
+    spec.sections = {SectionPairing::as_designed, SectionOrder::least_peak,
+                     SectionGain::equal_peaks};
+    expect_kept(R"("kind": "classical", "family": "elliptic", "band": "band_pass", "order": 5,
+                   "edges_hz": [300, 3400], "pass_ripple_db": 0.1, "stop_attenuation_db": 70,
+                   "mapping": "matched", "sections": {"pairing": "as_designed",
+                   "order": "least_peak", "gain": "equal_peaks"})",
+                spec);
+    ClassicalSpec bessel;
+    bessel.family = ClassicalFamily::bessel;
+    bessel.order = 3;
+    bessel.edges_hz[0] = 500;
+    bessel.normalised_to = BesselEdge::delay;
+    expect_kept(R"("kind": "classical", "family": "bessel", "band": "low_pass", "order": 3,
+                   "edges_hz": [500], "normalised_to": "delay")",
+                bessel);
+}
+
+TEST(KindsJson, AClassicalFilterIsStatedByTolerances) {
+    ClassicalSpec spec;
+    spec.by_tolerances = true;
+    spec.tolerances.pass_edges_hz[0] = 1000;
+    spec.tolerances.stop_edges_hz[0] = 1600;
+    spec.tolerances.pass_as_ratio = spec.tolerances.stop_as_ratio = true;
+    spec.tolerances.pass_ratio = {0.99, 1.02};
+    spec.tolerances.stop_ratio = 0.003;
+    spec.better = Better::pass_edge;
+    expect_kept(R"("kind": "classical", "family": "butterworth", "band": "low_pass",
+                   "spec": {"pass_edges_hz": [1000], "stop_edges_hz": [1600],
+                            "pass_ratio": [0.99, 1.02], "stop_ratio": 0.003},
+                   "better": "pass_edge")",
+                spec);
+    // The numbers of the other way are not lost.
+    spec.order = 9;
+    spec.edges_hz[0] = 1234;
+    spec.by_tolerances = false;
+    Study study = study_from_json(study_with(R"("kind": "gain", "gain_db": 0)"))->study;
+    study.channels[0].edit().stages[0].edit().spec = spec;
+    EXPECT_EQ(study_from_json(json_from_study(study))->study, study);
+    spec.by_tolerances = true;
+    study.channels[0].edit().stages[0].edit().spec = spec;
+    EXPECT_EQ(study_from_json(json_from_study(study))->study, study);
+}
+
+TEST(KindsJson, SaysWhatIsWrongWithAClassicalFilter) {
+    const std::string stage = "channels[0].stages[0].";
+    const auto with = [](std::string_view rest) {
+        return refused_place(fmt::format(
+            R"("kind": "classical", "family": "chebyshev", "band": "low_pass", {})", rest));
+    };
+    EXPECT_EQ(with(R"("order": 3)"), stage + "edges_hz");
+    EXPECT_EQ(with(R"("edges_hz": [3])"), stage + "order");
+    EXPECT_EQ(with(R"("order": 3, "edges_hz": [1000])"), stage + "pass_ripple_db");
+    EXPECT_EQ(with(R"("order": 3, "edges_hz": [1000], "pass_ripple_db": 1, "mapping": "x")"),
+              stage + "mapping");
+    EXPECT_EQ(with(R"("spec": {"pass_edges_hz": [1], "stop_edges_hz": [2]})"),
+              stage + "spec.pass_ripple_db");
+    EXPECT_EQ(with(R"("spec": {"pass_edges_hz": [1], "stop_edges_hz": [2], "pass_ratio": [0.9],
+                     "stop_ratio": 0.1})"),
+              stage + "spec.pass_ratio");
+    EXPECT_EQ(refused_place(R"("kind": "classical", "family": "cauer", "band": "low_pass")"),
+              stage + "family");
+    EXPECT_EQ(refused_place(R"("kind": "classical", "family": "bessel", "band": "band_pass",
+                              "order": 2, "edges_hz": [1000])"),
+              stage + "edges_hz");
+}
+
+TEST(KindsJson, RootsArePairsOfNumbers) {
+    expect_kept(R"("kind": "roots", "zeros": [[-1, 0]], "poles": [[0.5, 0.25], [0.5, -0.25]],
+                   "gain": 0.5)",
+                RootsSpec{{{-1, 0}}, {{0.5, 0.25}, {0.5, -0.25}}, 0.5});
+    EXPECT_EQ(refused_place(R"("kind": "roots", "zeros": [[1]], "poles": [], "gain": 1)"),
+              "channels[0].stages[0].zeros[0]");
+    EXPECT_EQ(refused_place(R"("kind": "roots", "zeros": [], "poles": [])"),
+              "channels[0].stages[0].gain");
+}
+
 TEST(KindsJson, LoopsAndRepetitionsHoldStages) {
     const auto gain = [](const char* id, double db) {
         Stage stage;
