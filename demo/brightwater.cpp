@@ -260,7 +260,7 @@ Channel plenum() {
 Channel mapped_plenum() {
     Channel made = plenum();
     made.id = "plenum-sampled";
-    made.name = "Plenum, sampled";
+    made.name = "Plenum z";
     made.domain = Domain::sampled;
     made.mapped_from = "plenum";
     made.goal = "plenum-sampled";

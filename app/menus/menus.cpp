@@ -278,10 +278,8 @@ void fill_stage_menu(QMenu& menu, MainWindow& window) {
     Session& session = window.session();
     const auto selected = [&session] { return session.selection().stage; };
     QMenu* adds = menu.addMenu(tr("Add"));
-    for (const NewStage& choice : new_stages()) {
-        add(*adds, choice.title, {}, &window,
-            [&session, choice] { add_stage(session, choice.spec); });
-    }
+    fill_with_new_stages(*adds, &window,
+                         [&session](const StageSpec& spec) { add_stage(session, spec); });
     QMenu* networks = menu.addMenu(tr("Add a network"));
     for (const StartingPoint& point : starting_points()) {
         const QString title = QString::fromStdString(point.title);

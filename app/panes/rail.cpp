@@ -163,10 +163,8 @@ Rail::Rail(Session& session, QWidget* parent)
 
 void Rail::fill_add_menu(QPushButton* button, const std::optional<Slot>& slot) {
     auto* menu = new QMenu(button);
-    for (const NewStage& choice : new_stages()) {
-        menu->addAction(choice.title, this,
-                        [this, choice, slot] { add_stage(session_, choice.spec, slot); });
-    }
+    fill_with_new_stages(*menu, this,
+                         [this, slot](const StageSpec& spec) { add_stage(session_, spec, slot); });
     menu->addSeparator();
     QMenu* networks = menu->addMenu(tr("Networks"));
     networks->setToolTipsVisible(true);

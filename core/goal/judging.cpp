@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <string_view>
 
 namespace syntonon {
 namespace {
@@ -25,7 +26,8 @@ Finding judged(std::string title, const char* unit, double value, double limit, 
     finding.limit = finite(limit);
     finding.margin = finite(room);
     finding.worst_hz = worst_hz;
-    finding.outcome = room >= 0 ? Outcome::met : Outcome::not_met; // NaN is not met
+    const double tolerated = std::string_view(unit) == "dB" ? -rounding_db : 0;
+    finding.outcome = room >= tolerated ? Outcome::met : Outcome::not_met; // NaN is not met
     return finding;
 }
 

@@ -48,6 +48,9 @@ Finding judge(const SectionsRequirement& r, const Case& c);
 Finding judge(const TapsRequirement& r, const Case& c);
 Finding judge(const UnknownRequirement& r, const Case& c);
 
+// What is missed by less is rounding: a filter that is designed to just meet a level meets it.
+inline constexpr double rounding_db = 1e-9;
+
 // A finding whose margin is `room`; numbers that do not exist are left out, but still judged.
 Finding judged(std::string title, const char* unit, double value, double limit, double room,
                std::optional<double> worst_hz = std::nullopt);

@@ -5,6 +5,7 @@
 #include "core/base/units.h"
 #include "core/goal/extremum.h"
 #include "core/goal/judge_requirement.h"
+#include "core/goal/judging.h"
 
 #include <algorithm>
 #include <cmath>
@@ -92,7 +93,8 @@ Finding judge_range(const CorridorRange& range, const ResolvedGoal& goal,
     for (const TargetCurve::Part& part : parts) {
         judge_part(finding, range, target, part, prediction);
     }
-    finding.outcome = finding.margin && *finding.margin >= 0 ? Outcome::met : Outcome::not_met;
+    finding.outcome =
+        finding.margin && *finding.margin >= -rounding_db ? Outcome::met : Outcome::not_met;
     drop_infinities(finding);
     return finding;
 }

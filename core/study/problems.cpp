@@ -73,12 +73,11 @@ void find_goal_problems(const Study& study, std::size_t i, Briefs& briefs,
             problems.push_back(within(place + ".target.source", found.error()));
         }
     }
-    const bool is_for_analog_only =
-        std::ranges::any_of(study.channels, [&](const auto& c) { return c->goal == goal.id; })
-        && std::ranges::none_of(study.channels, [&](const auto& c) {
-               return c->goal == goal.id && c->domain == Domain::sampled;
-           });
-    if (!is_for_analog_only) {
+    // Of no channel, or of analog ones only, it may reach as far as it likes.
+    const bool is_for_samples = std::ranges::any_of(study.channels, [&](const auto& c) {
+        return c->goal == goal.id && c->domain == Domain::sampled;
+    });
+    if (is_for_samples) {
         for (const Problem& problem : beyond_nyquist(goal, study.sample_rate_hz)) {
             problems.push_back(within(place, problem));
         }

@@ -290,7 +290,7 @@ TEST_F(ComparisonTest, TwoPlumbLinesReadDifferences) {
 TEST_F(ComparisonTest, TheVerdictPaneListsAllChannelsAndLeadsThere) {
     window->show_verdict();
     QTreeWidget* tree = window->verdict_pane()->tree();
-    ASSERT_EQ(tree->topLevelItemCount(), 4);
+    ASSERT_EQ(tree->topLevelItemCount(), 6);
     EXPECT_TRUE(tree->topLevelItem(0)->text(0).contains("Zenith"));
     EXPECT_EQ(tree->topLevelItem(1)->childCount(), 3);
     EXPECT_TRUE(window->verdict_pane()->summary().contains("are not"));

@@ -293,12 +293,12 @@ TEST_F(GoalPaneTest, GoalsAreRenamedDuplicatedAndRemoved) {
     rename_goal(session(), "Dome, warm");
     EXPECT_EQ(goal().name, "Dome, warm");
     duplicate_goal(session());
-    EXPECT_EQ(session().study().goals.size(), 3u);
+    EXPECT_EQ(session().study().goals.size(), 5u);
     EXPECT_EQ(session().study().channels[1]->goal, "dome") << "the other channel keeps its own";
     EXPECT_NE(session().channel()->goal, "dome");
     session().select_channel(1);
     remove_goal(session());
-    EXPECT_EQ(session().study().goals.size(), 2u);
+    EXPECT_EQ(session().study().goals.size(), 4u);
     EXPECT_FALSE(is_met(session().analysis()->verdict));
     EXPECT_TRUE(pane().goal_choice()->currentText().contains("missing"));
 }

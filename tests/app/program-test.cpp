@@ -194,7 +194,7 @@ TEST_F(MenuCommands, GoalCommands) {
     EXPECT_EQ(session().study().goals[0]->target.points.size(), 5u);
     EXPECT_TRUE(window->goal_pane()->isVisible());
     trigger("Goal", "New goal for this channel");
-    EXPECT_EQ(session().study().goals.size(), 3u);
+    EXPECT_EQ(session().study().goals.size(), 5u);
 }
 
 TEST_F(MenuCommands, TheSampleRateIsAnEditOfTheStudy) {

@@ -26,8 +26,8 @@ TEST_F(RailTest, ShowsAndSelectsStages) {
 }
 
 TEST_F(RailTest, AddsRemovesDuplicatesAndSwitches) {
-    EXPECT_EQ(window->rail()->add_button()->menu()->actions().size(), 16)
-        << "one entry for every shape and for each further kind, and the networks";
+    EXPECT_EQ(window->rail()->add_button()->menu()->actions().size(), 17)
+        << "one entry for every shape and for each further kind, the classical ones and networks";
     session().select_stage(id(1));
     window->rail()->add_button()->menu()->actions().at(6)->trigger();
     EXPECT_EQ(stages(), 7u);

@@ -99,7 +99,7 @@ TEST_F(Files, WorkIsOfferedBackAfterAKill) {
     const auto buttons = window->message()->findChildren<QPushButton*>();
     QTest::mouseClick(buttons.first(), Qt::LeftButton);
     EXPECT_EQ(session().study().name, "Lost work");
-    EXPECT_EQ(session().study().channels.size(), 5u);
+    EXPECT_EQ(session().study().channels.size(), 7u);
     EXPECT_TRUE(session().is_modified()) << "it is on no disk yet";
     EXPECT_TRUE(window->files().recoverable().empty());
 }

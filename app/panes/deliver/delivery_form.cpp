@@ -178,7 +178,7 @@ void DeliveryForm::take_channels() {
             ids.push_back(channels_->item(row)->data(Qt::UserRole).toString().toStdString());
         }
     }
-    const bool every = ids.size() == session_.study().channels.size();
+    const bool every = static_cast<int>(ids.size()) + 1 == channels_->count();
     // Ticking a channel or leaving one out while all are ticked means the list, not "all".
     const bool means_all = all && (!was_all || every);
     if (!means_all && ids.empty()) {
@@ -213,8 +213,11 @@ void DeliveryForm::show_channels(const Delivery& delivery) {
     const bool all = delivery.channels.empty();
     add(tr("all channels, also later ones"), {}, all);
     for (const auto& channel : session_.study().channels) {
-        add(QString::fromStdString(channel->name), QString::fromStdString(channel->id),
-            all || std::ranges::find(delivery.channels, channel->id) != delivery.channels.end());
+        const bool named = std::ranges::count(delivery.channels, channel->id) > 0;
+        if (named || channel->domain == Domain::sampled) { // analog ones are not for processors
+            add(QString::fromStdString(channel->name), QString::fromStdString(channel->id),
+                all || named);
+        }
     }
 }
 

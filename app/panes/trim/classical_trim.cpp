@@ -97,7 +97,7 @@ void offer(const ClassicalSpec&, std::vector<NewStage>& offers) {
     for (const auto& family : names_of_families()) {
         ClassicalSpec spec;
         spec.family = family.value;
-        offers.push_back({text_of(family.title), spec});
+        offers.push_back({text_of(family.title), spec, QObject::tr("Classical")});
     }
 }
 

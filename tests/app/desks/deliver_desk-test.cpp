@@ -104,8 +104,9 @@ TEST_F(Deliver, MakesAndRemovesDeliveries) {
     ASSERT_EQ(deliveries().size(), 4u);
     EXPECT_EQ(deliveries()[3].name, "table 2") << "files of its own";
     EXPECT_EQ(desk().chosen(), deliveries()[3].id);
-    EXPECT_EQ(deliveries()[3].channels, (std::vector<std::string>{"zenith", "sunrise", "docent"}))
-        << "not Aurora, which is no cascade";
+    EXPECT_EQ(deliveries()[3].channels,
+              (std::vector<std::string>{"zenith", "sunrise", "docent", "plenum-sampled"}))
+        << "not Aurora, which is no cascade, nor what is analog";
     desk().remove_button()->click();
     EXPECT_EQ(deliveries().size(), 3u);
     EXPECT_EQ(undo_name(), "Remove delivery table 2");

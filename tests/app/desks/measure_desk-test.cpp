@@ -107,7 +107,7 @@ TEST_F(Measure, RenamesRecoloursRemovesAndAssigns) {
 
     QMenu* channels = desk().curves()->give_button()->menu();
     emit channels->aboutToShow();
-    ASSERT_EQ(channels->actions().size(), 4);
+    ASSERT_EQ(channels->actions().size(), 6);
     channels->actions().at(0)->trigger();
     EXPECT_EQ(session().study().channels[0]->measured, (MeasuredSet{{"zenith-a"}, {"zenith-b"}}));
     EXPECT_EQ(drawn(), (QStringList{"curve:zenith-a", "curve:zenith-b", "average"}));

@@ -19,7 +19,7 @@ Briefs briefs;
 // Without the channel that branches and returns.
 Study sections_only() {
     Study study = brightwater_study();
-    study.channels.pop_back();
+    study.channels.resize(3);
     return study;
 }
 
