@@ -19,6 +19,8 @@ std::optional<double> finite(double value) {
 
 Finding judged(std::string title, const char* unit, double value, double limit, double room,
                std::optional<double> worst_hz) {
+    const double tolerated = std::string_view(unit) == "dB" ? -rounding_db : 0;
+    room = room >= tolerated && room < 0 ? 0 : room;
     Finding finding;
     finding.requirement = std::move(title);
     finding.unit = unit;
@@ -26,8 +28,7 @@ Finding judged(std::string title, const char* unit, double value, double limit, 
     finding.limit = finite(limit);
     finding.margin = finite(room);
     finding.worst_hz = worst_hz;
-    const double tolerated = std::string_view(unit) == "dB" ? -rounding_db : 0;
-    finding.outcome = room >= tolerated ? Outcome::met : Outcome::not_met; // NaN is not met
+    finding.outcome = room >= 0 ? Outcome::met : Outcome::not_met; // NaN is not met
     return finding;
 }
 

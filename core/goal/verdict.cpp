@@ -93,8 +93,11 @@ Finding judge_range(const CorridorRange& range, const ResolvedGoal& goal,
     for (const TargetCurve::Part& part : parts) {
         judge_part(finding, range, target, part, prediction);
     }
+    if (finding.margin && *finding.margin < 0 && *finding.margin >= -rounding_db) {
+        finding.margin = 0;
+    }
     finding.outcome =
-        finding.margin && *finding.margin >= -rounding_db ? Outcome::met : Outcome::not_met;
+        finding.margin && *finding.margin >= 0 ? Outcome::met : Outcome::not_met;
     drop_infinities(finding);
     return finding;
 }

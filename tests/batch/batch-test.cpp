@@ -140,7 +140,7 @@ TEST_F(Batch, JudgeTellsMetFromNotMetByItsExitCode) {
         }
         EXPECT_EQ(value("met"), std::stod(value("margin")) >= 0 ? "true" : "false");
     }
-    EXPECT_EQ(std::ranges::count(run("judge " + study).out, '\n'), 18);
+    EXPECT_EQ(std::ranges::count(run("judge " + study).out, '\n'), 28);
 }
 
 TEST_F(Batch, JudgesAsXmlForABuildServer) {
