@@ -114,6 +114,47 @@ void one_stage_of_24_changed(benchmark::State& state) {
 }
 BENCHMARK(one_stage_of_24_changed)->Unit(benchmark::kMicrosecond);
 
+// A field of a classical filter of order 20 changes: designed anew, analysed, judged.
+void classical_of_order_20(benchmark::State& state, ClassicalFamily family, ClassicalBand band,
+                           Domain domain) {
+    Study study = brightwater_study();
+    Channel& channel = study.channels[0].edit();
+    channel = Channel();
+    channel.id = "classical";
+    channel.domain = domain;
+    ClassicalSpec spec;
+    spec.family = family;
+    spec.band = band;
+    spec.order = 20;
+    Stage stage;
+    stage.id = "s1";
+    stage.spec = spec;
+    channel.stages.emplace_back(std::move(stage));
+    AnalysisCache cache;
+    double hz = 1000;
+    for (auto _ : state) {
+        hz = hz > 1200 ? 1000 : hz * 1.0001;
+        std::get<ClassicalSpec>(study.channels[0].edit().stages[0].edit().spec.edit()).edges_hz = {
+            hz, 2 * hz};
+        benchmark::DoNotOptimize(cache.analyse(study, *study.channels[0]));
+    }
+}
+BENCHMARK_CAPTURE(classical_of_order_20, butterworth, ClassicalFamily::butterworth,
+                  ClassicalBand::low_pass, Domain::sampled)
+    ->Unit(benchmark::kMicrosecond);
+BENCHMARK_CAPTURE(classical_of_order_20, elliptic, ClassicalFamily::elliptic,
+                  ClassicalBand::low_pass, Domain::sampled)
+    ->Unit(benchmark::kMicrosecond);
+BENCHMARK_CAPTURE(classical_of_order_20, bessel, ClassicalFamily::bessel, ClassicalBand::low_pass,
+                  Domain::sampled)
+    ->Unit(benchmark::kMicrosecond);
+BENCHMARK_CAPTURE(classical_of_order_20, elliptic_band, ClassicalFamily::elliptic,
+                  ClassicalBand::band_pass, Domain::sampled)
+    ->Unit(benchmark::kMicrosecond);
+BENCHMARK_CAPTURE(classical_of_order_20, elliptic_analog, ClassicalFamily::elliptic,
+                  ClassicalBand::low_pass, Domain::analog)
+    ->Unit(benchmark::kMicrosecond);
+
 void verdict_of_32_sections(benchmark::State& state) {
     Study study = brightwater_study();
     study.channels[0] = channel_of_peaks(sections);

@@ -96,8 +96,7 @@ Finding judge_range(const CorridorRange& range, const ResolvedGoal& goal,
     if (finding.margin && *finding.margin < 0 && *finding.margin >= -rounding_db) {
         finding.margin = 0;
     }
-    finding.outcome =
-        finding.margin && *finding.margin >= 0 ? Outcome::met : Outcome::not_met;
+    finding.outcome = finding.margin && *finding.margin >= 0 ? Outcome::met : Outcome::not_met;
     drop_infinities(finding);
     return finding;
 }
