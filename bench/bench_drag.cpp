@@ -99,7 +99,7 @@ void drag(MainWindow& window, const Scene& scene, int moves) {
 // verdict follow.
 void drag_phaser(MainWindow& window, int moves) {
     Study study = brightwater_study();
-    Channel channel = *study.channels.back();
+    Channel channel = *channel_of(study, "aurora");
     std::string all_pass;
     visit_stages(channel.stages, [&](const Stage& stage, const Slot&, int) {
         all_pass = kind_of(stage.spec) == ParametricSpec::kind ? stage.id : all_pass;

@@ -13,6 +13,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <limits>
 
 namespace syntonon {
 namespace {
@@ -60,7 +61,8 @@ void TimePane::show_view(TimeView view) {
 }
 
 double TimePane::shown_ms() const {
-    return lengths_ms.at(static_cast<std::size_t>(zoom_));
+    const bool fits = session_.axis().is_analog() && !is_chosen_;
+    return lengths_ms.at(static_cast<std::size_t>(fits ? fitted_ : zoom_));
 }
 
 void TimePane::compute() {
@@ -90,9 +92,25 @@ void TimePane::compute() {
     }
 }
 
+// Until the slowest answer has fallen by 60 dB, as far as that is offered.
+int TimePane::fitting_length(const Filter& chain) const {
+    constexpr double fall_nepers = 6.9;
+    double slowest = std::numeric_limits<double>::infinity();
+    if (const auto& roots = chain.roots()) {
+        for (const auto& pole : roots->poles) {
+            slowest = pole.real() < 0 ? std::min(slowest, -pole.real()) : slowest;
+        }
+    }
+    const double wanted_ms = fall_nepers / slowest * 1e3;
+    const auto fits = std::ranges::find_if(lengths_ms, [&](double ms) { return ms >= wanted_ms; });
+    return static_cast<int>(
+        std::min(fits - lengths_ms.begin(), static_cast<std::ptrdiff_t>(lengths_ms.size()) - 1));
+}
+
 // Between samples there is nothing left out here: so many points of what is exact at each.
 void TimePane::compute_analog(const Filter& chain) {
     const bool is_decay = view_ == TimeView::decay;
+    fitted_ = fitting_length(chain);
     const double step_s = shown_ms() * 1e-3 / static_cast<double>(analog_points - 1);
     auto found = analog_time_response(chain, step_s, is_decay ? 2 * analog_points : analog_points);
     if (!found) {
@@ -119,6 +137,8 @@ QString TimePane::analog_note() const {
 }
 
 void TimePane::wheelEvent(QWheelEvent* event) {
+    zoom_ = session_.axis().is_analog() && !is_chosen_ ? fitted_ : zoom_;
+    is_chosen_ = is_chosen_ || session_.axis().is_analog();
     zoom_ = std::clamp(zoom_ + (event->angleDelta().y() > 0 ? -1 : 1), 0,
                        static_cast<int>(lengths_ms.size()) - 1);
     stale_ = true;

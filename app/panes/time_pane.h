@@ -38,6 +38,7 @@ private:
     void compute();
     void compute_analog(const Filter& chain);
     QString analog_note() const;
+    int fitting_length(const Filter& chain) const; // index
     double shown_ms() const;
     SampleStyle style() const;
     QString scale_text() const;
@@ -50,8 +51,10 @@ private:
     std::vector<double> values_;
     int zoom_ = 6; // index into the offered lengths
     bool stale_ = true;
-    QString problem_;    // why there is no answer
-    double at_once_ = 0; // of an analog channel
+    int fitted_ = 6;         // the length that an analog channel is shown with
+    bool is_chosen_ = false; // until one is chosen by the wheel
+    QString problem_;        // why there is no answer
+    double at_once_ = 0;     // of an analog channel
 };
 
 } // namespace syntonon

@@ -41,39 +41,76 @@ bool PartGraphs::is_shown_by_itself(const QString& key) {
            || key == origin_key;
 }
 
-// Behind the mappings of a sampled channel: always offered; by itself shown where a mapping
-// aliases, or does not do what the usual one does.
-void PartGraphs::add_analog_side(std::vector<Part>& found) const {
-    ChainFacts& facts = session_.facts();
-    const auto add = [&](const QString& key, const QString& name, const QColor& colour,
-                         const std::optional<Filter>& filter) {
-        if (filter) {
-            found.push_back({key, name, colour, *filter, {}, {}, {}, {}});
-        }
-    };
-    const Theme& t = theme();
+// Behind the mappings of a sampled channel.
+void PartGraphs::add_analog_side(const IsShown& is_shown, std::vector<Part>& found) const {
     const Channel* channel = session_.channel();
-    const Channel* origin =
-        channel != nullptr ? channel_of(session_.study(), channel->mapped_from) : nullptr;
-    if (origin != nullptr && origin->domain == Domain::analog) {
-        add(origin_key, QString::fromStdString(origin->name), t.corridor_edge,
-            session_.analysis_of(*origin)->chain);
-    } else {
-        add(analog_key, QObject::tr("analog"), t.corridor_edge, facts.analog());
-    }
-    const Stage* stage = session_.stage();
-    if (stage == nullptr) {
+    if (channel == nullptr || channel->domain == Domain::analog) {
         return;
     }
-    const bool aliases = is_impulse_invariant(stage->spec);
-    add(aliases ? unaliased_key : analog_stage_key,
-        aliases ? QObject::tr("stage without aliases") : QObject::tr("stage, analog"), t.plum,
-        facts.analog(stage->id));
-    add(bilinear_key, QObject::tr("stage, bilinear"), t.measured,
-        aliases ? std::nullopt : facts.bilinear(*stage));
+    const Channel* origin = channel_of(session_.study(), channel->mapped_from);
+    if (origin != nullptr && origin->domain == Domain::analog) {
+        found.push_back({origin_key,
+                         QString::fromStdString(origin->name),
+                         theme().corridor_edge,
+                         is_shown(origin_key) ? session_.analysis_of(*origin)->chain : Filter(),
+                         {},
+                         {},
+                         {},
+                         {}});
+    } else {
+        bool is_mapped = false;
+        visit_stages(channel->stages, [&](const Stage& stage, const Slot&, int) {
+            is_mapped = is_mapped || (stage.enabled && has_analog_side(stage.spec));
+        });
+        if (is_mapped) {
+            const auto filter =
+                is_shown(analog_key) ? session_.facts().analog() : std::optional(Filter());
+            found.push_back({analog_key,
+                             QObject::tr("analog"),
+                             theme().corridor_edge,
+                             filter.value_or(Filter()),
+                             {},
+                             {},
+                             {},
+                             {}});
+        }
+    }
+    if (session_.stage() != nullptr && has_analog_side(session_.stage()->spec)) {
+        add_stage_side(*session_.stage(), is_shown, found);
+    }
 }
 
-std::vector<PartGraphs::Part> PartGraphs::found() const {
+// By itself shown where a mapping aliases, or does not do what the usual one does.
+void PartGraphs::add_stage_side(const Stage& stage, const IsShown& is_shown,
+                                std::vector<Part>& found) const {
+    const bool aliases = is_impulse_invariant(stage.spec);
+    const QString key = aliases ? unaliased_key : analog_stage_key;
+    const auto analog = is_shown(key) ? session_.facts().analog(stage.id) : std::optional(Filter());
+    if (analog) {
+        found.push_back(
+            {key,
+             aliases ? QObject::tr("stage without aliases") : QObject::tr("stage, analog"),
+             theme().plum,
+             *analog,
+             {},
+             {},
+             {},
+             {}});
+    }
+    const auto bilinear = aliases ? std::nullopt : session_.facts().bilinear(stage);
+    if (bilinear) {
+        found.push_back({bilinear_key,
+                         QObject::tr("stage, bilinear"),
+                         theme().measured,
+                         *bilinear,
+                         {},
+                         {},
+                         {},
+                         {}});
+    }
+}
+
+std::vector<PartGraphs::Part> PartGraphs::found(const IsShown& is_shown) const {
     std::vector<Part> found;
     ChainFacts& facts = session_.facts();
     if (const auto& marked = session_.marked(); !marked.empty()) {
@@ -88,7 +125,7 @@ std::vector<PartGraphs::Part> PartGraphs::found() const {
                              {}});
         }
     }
-    add_analog_side(found);
+    add_analog_side(is_shown, found);
     const Stage* network = session_.network();
     const auto analysis = session_.analysis();
     const StageAnalysis* designed =
@@ -115,7 +152,7 @@ std::vector<PartGraphs::Part> PartGraphs::found() const {
 }
 
 void PartGraphs::update(const IsShown& is_shown, const TraceOf& trace_of, const Draw& draw) {
-    parts_ = found();
+    parts_ = found(is_shown);
     while (graphs_.size() < parts_.size()) {
         graphs_.emplace_back();
         for (LaneCurve& graph : graphs_.back()) {

@@ -35,8 +35,11 @@ public:
     static bool is_shown_by_itself(const QString& key);
 
 private:
-    std::vector<Part> found() const;
-    void add_analog_side(std::vector<Part>& found) const;
+    // Filters of what is behind a mapping are worked out only where they are shown.
+    std::vector<Part> found(const IsShown& is_shown) const;
+    void add_analog_side(const IsShown& is_shown, std::vector<Part>& found) const;
+    void add_stage_side(const Stage& stage, const IsShown& is_shown,
+                        std::vector<Part>& found) const;
 
     LanePlot& plot_;
     Session& session_;

@@ -6,6 +6,7 @@
 #include "core/base/units.h"
 #include "core/exchange/difference_equation.h"
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <fmt/format.h>

@@ -163,7 +163,7 @@ struct SpaceOf {
     Expected<StateSpace> operator()(const ParallelSum& sum) const {
         StateSpace all = gain_of(0);
         for (const auto& branch : sum.branches) {
-            const auto one = space_of(branch.filter);
+            auto one = space_of(branch.filter);
             if (!one) {
                 return one;
             }
@@ -195,7 +195,7 @@ struct SpaceOf {
     static Expected<StateSpace> row(const std::vector<Filter>& parts) {
         StateSpace all;
         for (const Filter& part : parts) {
-            const auto one = space_of(part);
+            auto one = space_of(part);
             if (!one) {
                 return one;
             }

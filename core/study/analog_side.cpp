@@ -132,6 +132,11 @@ bool use_bilinear(StageSpec& spec) {
         spec.edit());
 }
 
+bool has_analog_side(const StageSpec& spec) {
+    return std::holds_alternative<ClassicalSpec>(*spec)
+           || std::holds_alternative<ParametricSpec>(*spec);
+}
+
 bool is_impulse_invariant(const StageSpec& spec) {
     const auto* classical = std::get_if<ClassicalSpec>(&*spec);
     return classical != nullptr && classical->mapping == PlaneMapping::impulse_invariant;

@@ -17,6 +17,8 @@ const Designer& analog_where_possible();
 // are held stay as they are.
 bool use_bilinear(StageSpec& spec);
 bool is_impulse_invariant(const StageSpec& spec);
+// Whether there is a prototype in the s-plane behind it.
+bool has_analog_side(const StageSpec& spec);
 
 // A sampled channel that does what an analog one does, with an id and name of its own; goal,
 // measurement and colour stay. Bilinear: stage by stage, each prewarped at its own frequencies and

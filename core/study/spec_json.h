@@ -6,6 +6,9 @@
 #include "core/study/json_reader.h"
 #include "core/study/kinds.h"
 
+#include <algorithm>
+#include <initializer_list>
+
 namespace syntonon {
 
 void read_spec(ObjectReader& object, ParametricSpec& spec);

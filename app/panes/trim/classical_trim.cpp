@@ -161,7 +161,7 @@ void ClassicalTrim::add_choices(QToolButton* button, const QString& title,
         connect(action, &QAction::triggered, this, [this, member, value = one.value] {
             change(tr("Change %1"), [&](ClassicalSpec& s) { member(s) = value; });
         });
-        checks_.push_back([action, member, value = one.value](ClassicalSpec s) {
+        checks_.emplace_back([action, member, value = one.value](ClassicalSpec s) {
             action->setChecked(member(s) == value);
         });
     }
@@ -174,55 +174,17 @@ void ClassicalTrim::make_line() {
     units_ = line_button(tr("Unit of the edges"));
     units_->setObjectName("edge_units");
     goal_ = line_button(tr("Goal"));
+    goal_->setText(tr("goal"));
     add_choices(
         better_, {}, names_of_betters(), [](ClassicalSpec & s) -> auto& { return s.better; });
     add_choices(
         mapping_, {}, names_of_mappings(), [](ClassicalSpec & s) -> auto& { return s.mapping; });
-    add_choices(
-        sections_, tr("Poles with"), names_of_pairings(),
-        [](ClassicalSpec & s) -> auto& { return s.sections.pairing; });
-    add_choices(
-        sections_, tr("In the order of"), names_of_section_orders(),
-        [](ClassicalSpec & s) -> auto& { return s.sections.order; });
-    add_choices(
-        sections_, tr("Gain of each"), names_of_section_gains(),
-        [](ClassicalSpec & s) -> auto& { return s.sections.gain; });
-    sections_->menu()->addSection(tr("Bessel's edge is at its"));
-    add_choices(
-        sections_, {}, names_of_bessel_edges(),
-        [](ClassicalSpec & s) -> auto& { return s.normalised_to; });
-    for (const auto& [title, member] :
-         {std::pair{tr("Passband as a ratio"), &Tolerances::pass_as_ratio},
-          {tr("Stopband as a ratio"), &Tolerances::stop_as_ratio}}) {
-        QAction* action = units_->menu()->addAction(title);
-        action->setCheckable(true);
-        connect(action, &QAction::triggered, this, [this, member = member](bool on) {
-            change(tr("State %1 another way"),
-                   [&](ClassicalSpec& s) { use_ratio(s.tolerances, member, on); });
-        });
-        checks_.push_back([action, member = member](const ClassicalSpec& s) {
-            action->setChecked(s.tolerances.*member);
-            action->setEnabled(s.by_tolerances);
-        });
-    }
-    units_->menu()->addSeparator();
-    for (std::size_t i = 0; i < edge_units.size(); ++i) {
-        QAction* action = units_->menu()->addAction(tr("Edges in %1").arg(edge_units[i].title));
-        action->setCheckable(true);
-        connect(action, &QAction::triggered, this, [this, i] {
-            edge_unit_ = i;
-            if (const Stage* stage = session().stage()) {
-                show_stage(*stage);
-            }
-        });
-        checks_.push_back(
-            [this, action, i](const ClassicalSpec&) { action->setChecked(edge_unit_ == i); });
-    }
+    fill_sections();
+    fill_units();
     connect(goal_->menu()->addAction(tr("Take edges and levels from the goal")),
             &QAction::triggered, this, &ClassicalTrim::take_from_goal);
     connect(goal_->menu()->addAction(tr("Make requirements of the goal from these")),
             &QAction::triggered, this, &ClassicalTrim::add_to_goal);
-    goal_->setText(tr("goal"));
     auto* line = new QHBoxLayout(line_);
     line->setContentsMargins(0, 0, 0, 0);
     line->setSpacing(6);
@@ -235,6 +197,52 @@ void ClassicalTrim::make_line() {
     }
     line->addWidget(peaks_);
     line->addWidget(refusal_, 1);
+}
+
+void ClassicalTrim::fill_sections() {
+    add_choices(
+        sections_, tr("Poles with"), names_of_pairings(),
+        [](ClassicalSpec & s) -> auto& { return s.sections.pairing; });
+    add_choices(
+        sections_, tr("In the order of"), names_of_section_orders(),
+        [](ClassicalSpec & s) -> auto& { return s.sections.order; });
+    add_choices(
+        sections_, tr("Gain of each"), names_of_section_gains(),
+        [](ClassicalSpec & s) -> auto& { return s.sections.gain; });
+    add_choices(
+        sections_, tr("Bessel's edge is at its"), names_of_bessel_edges(),
+        [](ClassicalSpec & s) -> auto& { return s.normalised_to; });
+}
+
+// How levels are said, and in what edges are shown.
+void ClassicalTrim::fill_units() {
+    const auto add_ratio = [this](const QString& title, bool Tolerances::*member) {
+        QAction* action = units_->menu()->addAction(title);
+        action->setCheckable(true);
+        connect(action, &QAction::triggered, this, [this, member](bool on) {
+            change(tr("State %1 another way"),
+                   [&](ClassicalSpec& s) { use_ratio(s.tolerances, member, on); });
+        });
+        checks_.emplace_back([action, member](const ClassicalSpec& s) {
+            action->setChecked(s.tolerances.*member);
+            action->setEnabled(s.by_tolerances);
+        });
+    };
+    add_ratio(tr("Passband as a ratio"), &Tolerances::pass_as_ratio);
+    add_ratio(tr("Stopband as a ratio"), &Tolerances::stop_as_ratio);
+    units_->menu()->addSeparator();
+    for (std::size_t i = 0; i < edge_units.size(); ++i) {
+        QAction* action = units_->menu()->addAction(tr("Edges in %1").arg(edge_units.at(i).title));
+        action->setCheckable(true);
+        connect(action, &QAction::triggered, this, [this, i] {
+            edge_unit_ = i;
+            if (const Stage* stage = session().stage()) {
+                show_stage(*stage);
+            }
+        });
+        checks_.emplace_back(
+            [this, action, i](const ClassicalSpec&) { action->setChecked(edge_unit_ == i); });
+    }
 }
 
 // In the room below the fields' lines, where what is wrong with a field is said, too: that stands

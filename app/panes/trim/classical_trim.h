@@ -41,6 +41,8 @@ private:
     using Change = std::function<void(ClassicalSpec&)>;
     void make_combos();
     void make_line();
+    void fill_sections();
+    void fill_units();
     // `member` is the spec's, by reference.
     template <class Enum, class Member>
     void add_choices(QToolButton* button, const QString& title,
