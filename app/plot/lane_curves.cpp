@@ -391,13 +391,15 @@ void LaneCurves::draw_stage() {
 }
 
 void LaneCurves::draw_parts() {
-    parts_.update(
-        [this](const QString& key) { return is_shown(key); },
-        [this](const Filter& filter) { return prediction_of(detail_of_chain(filter), nullptr); },
-        [this](const PartGraphs::Part& part) {
-            draw_level(part.graph, part.level);
-            draw_edges({part.least, part.most}, part.level);
-        });
+    parts_.update([this](const QString& key) { return is_shown(key); },
+                  [this](const Filter& filter) { return detail_of_chain(filter); },
+                  [this](const PartGraphs::Part& part) {
+                      draw_level(part.graph, part.level);
+                      draw_edges({part.least, part.most}, part.level);
+                      if (!part.trace.frequency_hz.empty()) {
+                          draw_phase_and_delay(part.phase, part.delay, part.trace);
+                      }
+                  });
 }
 
 void LaneCurves::draw_difference() {

@@ -26,6 +26,11 @@ QString name_of(const PartCurve& part) {
                                       : QString::fromStdString(part.name);
 }
 
+bool is_behind_a_mapping(const QString& key) {
+    return key == analog_key || key == analog_stage_key || key == unaliased_key
+           || key == bilinear_key || key == origin_key;
+}
+
 QColor colour_at(std::size_t index) {
     const Theme& t = theme();
     const std::array colours{t.corridor_edge, t.soft, t.met, t.measured};
@@ -155,9 +160,11 @@ void PartGraphs::update(const IsShown& is_shown, const TraceOf& trace_of, const 
     parts_ = found(is_shown);
     while (graphs_.size() < parts_.size()) {
         graphs_.emplace_back();
-        for (LaneCurve& graph : graphs_.back()) {
-            graph = plot_.add_curve(Lane::magnitude, "live", QPen());
-            graph.set_smooth(true);
+        constexpr std::array lanes{Lane::magnitude, Lane::magnitude, Lane::magnitude, Lane::phase,
+                                   Lane::delay};
+        for (std::size_t k = 0; k < lanes.size(); ++k) {
+            graphs_.back().at(k) = plot_.add_curve(lanes.at(k), "live", QPen());
+            graphs_.back().at(k).set_smooth(true);
         }
     }
     for (auto& graphs : graphs_) {
@@ -171,7 +178,13 @@ void PartGraphs::update(const IsShown& is_shown, const TraceOf& trace_of, const 
         part.least = graphs_[i][1];
         part.most = graphs_[i][2];
         if (is_shown(part.key)) {
-            part.level = trace_of(part.filter);
+            Trace trace = trace_of(part.filter);
+            part.level = prediction_of(trace, nullptr);
+            if (is_behind_a_mapping(part.key)) {
+                part.trace = std::move(trace);
+                part.phase = graphs_[i][3];
+                part.delay = graphs_[i][4];
+            }
             for (LaneCurve& graph : graphs_[i]) {
                 graph.set_pen(QPen(part.colour, 1));
             }

@@ -21,12 +21,14 @@ public:
         Filter filter;
         LevelTrace level;             // empty while it is not shown
         LaneCurve graph, least, most; // a line, and the edges of a band where ripples are too dense
+        Trace trace = {};             // of what is behind a mapping, for the other lanes, too
+        LaneCurve phase = {}, delay = {};
     };
 
     PartGraphs(LanePlot& plot, Session& session);
 
     using IsShown = std::function<bool(const QString& key)>;
-    using TraceOf = std::function<LevelTrace(const Filter& filter)>;
+    using TraceOf = std::function<Trace(const Filter& filter)>;
     using Draw = std::function<void(const Part& part)>;
     // What there is of the selection now, and draws what is shown.
     void update(const IsShown& is_shown, const TraceOf& trace_of, const Draw& draw);
@@ -44,7 +46,7 @@ private:
     LanePlot& plot_;
     Session& session_;
     std::vector<Part> parts_;
-    std::vector<std::array<LaneCurve, 3>> graphs_; // made once, used by whatever parts there are
+    std::vector<std::array<LaneCurve, 5>> graphs_; // made once, used by whatever parts there are
 };
 
 } // namespace syntonon

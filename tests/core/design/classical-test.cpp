@@ -165,6 +165,46 @@ TEST(Classical, FindsTheTextbooksOrder) {
     EXPECT_NEAR(other->edges_rad_per_s[0], 0.7032, 5e-4);
 }
 
+// The same, example 7.2: the denominators to the digits printed there.
+TEST(Classical, HasTheTextbooksDenominators) {
+    ClassicalSpec spec;
+    spec.by_tolerances = true;
+    spec.mapping = PlaneMapping::impulse_invariant;
+    spec.tolerances.pass_edges_hz[0] = 0.1;
+    spec.tolerances.stop_edges_hz[0] = 0.15;
+    spec.tolerances.pass_as_ratio = spec.tolerances.stop_as_ratio = true;
+    spec.tolerances.pass_ratio = {0.89125, 1};
+    spec.tolerances.stop_ratio = 0.17783;
+    const auto made = designed(spec, Axis(1));
+    ASSERT_TRUE(made) << to_text(made.error());
+    const auto& sections = std::get<Cascade>(made->filter.form()).sections;
+    ASSERT_EQ(sections.size(), 3);
+    const std::vector<std::array<double, 2>> printed{
+        {-0.9972, 0.2570}, {-1.0691, 0.3699}, {-1.2971, 0.6949}};
+    for (std::size_t i = 0; i < printed.size(); ++i) {
+        EXPECT_NEAR(sections[i].a1, printed[i][0], 1.1e-4);
+        EXPECT_NEAR(sections[i].a2, printed[i][1], 1.1e-4);
+    }
+}
+
+// The same, section 7.3.1: within 0.01 of 1 up to 0.4 pi, 0.001 from 0.6 pi.
+TEST(Classical, FamiliesTakeTheOrdersThatTheTextbookCompares) {
+    Tolerances t;
+    t.pass_edges_hz = {0.2, 0};
+    t.stop_edges_hz = {0.3, 0};
+    t.pass_as_ratio = t.stop_as_ratio = true;
+    t.pass_ratio = {0.99, 1.01};
+    t.stop_ratio = 0.001;
+    for (const auto& [family, order] : {std::pair{Family::butterworth, 14},
+                                        {Family::chebyshev, 8},
+                                        {Family::inverse_chebyshev, 8},
+                                        {Family::elliptic, 6}}) {
+        const auto plan = plan_of(by_tolerances(family, Band::low_pass, t), Axis(1));
+        ASSERT_TRUE(plan);
+        EXPECT_EQ(plan->order, order) << title_of(family);
+    }
+}
+
 TEST(Classical, AnAnalogButterworthOfOrder14IsWhatTheFormulaSays) {
     Tolerances t;
     t.pass_edges_hz = {1000, 0};
