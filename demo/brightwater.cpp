@@ -3,6 +3,7 @@
 
 #include "core/base/units.h"
 #include "core/design/parametric.h"
+#include "core/study/analog_side.h"
 #include "core/study/chain.h"
 #include "core/study/kinds.h"
 #include "core/study/starting_points.h"
@@ -257,12 +258,12 @@ Channel plenum() {
 }
 
 // The same mapped, as a processor would do it.
-Channel mapped_plenum() {
-    Channel made = plenum();
+Channel mapped_plenum(const Study& study) {
+    Briefs briefs;
+    Channel made =
+        *mapped_channel(study, *channel_of(study, "plenum"), PlaneMapping::bilinear, briefs);
     made.id = "plenum-sampled";
     made.name = "Plenum z";
-    made.domain = Domain::sampled;
-    made.mapped_from = "plenum";
     made.goal = "plenum-sampled";
     return made;
 }
@@ -298,7 +299,7 @@ Study brightwater_study() {
     study.goals.emplace_back(
         plenum_goal("plenum-sampled", "The same, sampled", sample_rate_hz / 2));
     study.channels.emplace_back(plenum());
-    study.channels.emplace_back(mapped_plenum());
+    study.channels.emplace_back(mapped_plenum(study));
     add_history(study);
     study.deliveries = {
         delivery("table", FileFormat::csv, NumberType::real64, 17, FeedbackSign::subtracted),

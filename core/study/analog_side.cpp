@@ -2,6 +2,7 @@
 #include "core/study/analog_side.h"
 
 #include "core/base/units.h"
+#include "core/design/classical_plan.h"
 #include "core/design/impulse_invariance.h"
 #include "core/design/mapped_roots.h"
 #include "core/study/kinds.h"
@@ -25,8 +26,35 @@ public:
     }
 };
 
-void use_bilinear(Chain& chain) {
-    edit_every_stage(chain, [](Stage& stage) { use_bilinear(stage.spec); });
+// What tolerances came to in continuous time, as order, edges and levels: warped edges would take
+// another order, and that would be another filter.
+void keep_order(StageSpec& spec, const Axis& analog) {
+    auto* classical = std::get_if<ClassicalSpec>(&spec.edit());
+    if (classical == nullptr || !classical->by_tolerances) {
+        return;
+    }
+    const auto plan = plan_of(*classical, analog);
+    if (!plan) {
+        return; // what is wrong with it is said of the stage
+    }
+    classical->by_tolerances = false;
+    classical->order = plan->order;
+    if (has_pass_ripple(classical->family)) {
+        classical->pass_ripple_db = plan->pass_ripple_db;
+    }
+    if (has_stop_attenuation(classical->family)) {
+        classical->stop_attenuation_db = plan->stop_attenuation_db;
+    }
+    for (std::size_t i = 0; i < (has_two_edges(classical->band) ? 2U : 1U); ++i) {
+        classical->edges_hz.at(i) = hz_from_rad_per_s(plan->edges_rad_per_s.at(i));
+    }
+}
+
+void use_bilinear(Chain& chain, const Axis& analog) {
+    edit_every_stage(chain, [&](Stage& stage) {
+        use_bilinear(stage.spec);
+        keep_order(stage.spec, analog);
+    });
 }
 
 // The chain's roots as if they were a band's, with the gain said at `reference_rad_per_s`.
@@ -161,7 +189,7 @@ Expected<Channel> mapped_channel(const Study& study, const Channel& analog, Plan
     made.takes.clear();
     made.difference.reset();
     if (mapping == PlaneMapping::bilinear) {
-        use_bilinear(made.stages);
+        use_bilinear(made.stages, axis_of(study, analog));
         return made;
     }
     const DesignedChain chain = briefs.design(study, analog);

@@ -20,11 +20,11 @@ bool is_impulse_invariant(const StageSpec& spec);
 // Whether there is a prototype in the s-plane behind it.
 bool has_analog_side(const StageSpec& spec);
 
-// A sampled channel that does what an analog one does, with an id and name of its own; goal,
-// measurement and colour stay. Bilinear: stage by stage, each prewarped at its own frequencies and
-// still to be edited. Impulse-invariant and matched: the whole chain's poles and zeros in one stage
-// of roots. Refused: a sampled channel, what has no roots or more than are searched for, and with
-// impulse invariance what lets high frequencies through.
+// A sampled channel that does what an analog one does, with an id and name of its own; goal and
+// measurement stay. Bilinear: stage by stage, each prewarped at its own frequencies, of the order
+// that it has, and still to be edited. Impulse-invariant and matched: the whole chain's poles and
+// zeros in one stage of roots. Refused: a sampled channel, what has no roots or more than are
+// searched for, and with impulse invariance what lets high frequencies through.
 Expected<Channel> mapped_channel(const Study& study, const Channel& analog, PlaneMapping mapping,
                                  Briefs& briefs);
 

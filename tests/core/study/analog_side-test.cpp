@@ -171,6 +171,22 @@ TEST(MappedChannel, BilinearKeepsItsStages) {
                 point_at(*analysed(study), 3000).chain.magnitude_db, 0.05);
 }
 
+TEST(MappedChannel, BilinearKeepsTheOrderThatTolerancesTook) {
+    ClassicalSpec spec;
+    spec.family = ClassicalFamily::elliptic;
+    spec.by_tolerances = true;
+    spec.tolerances.pass_edges_hz[0] = 16000;
+    spec.tolerances.stop_edges_hz[0] = 23000;
+    Study study = analog_study({spec});
+    Briefs briefs;
+    const auto made = mapped_channel(study, *study.channels[0], PlaneMapping::bilinear, briefs);
+    ASSERT_TRUE(made);
+    study.channels.emplace_back(*made);
+    EXPECT_EQ(analysed(study, 1)->chain.roots()->poles.size(),
+              analysed(study)->chain.roots()->poles.size());
+    EXPECT_NEAR(point_at(*analysed(study, 1), 16000).chain.magnitude_db, -0.5, 1e-9);
+}
+
 TEST(MappedChannel, ImpulseInvarianceSamplesTheWholeChainsResponse) {
     Study study = analog_study({low_pass(ClassicalFamily::butterworth, 4, 2000),
                                 StageSpec(parametric(ParametricShape::peak, 700, 6, 3)),
