@@ -341,8 +341,11 @@ Tolerances in_order_for(Tolerances t, Band band) {
     std::array all{t.pass_edges_hz[0], t.pass_edges_hz[1], t.stop_edges_hz[0], t.stop_edges_hz[1]};
     if (has_two_edges(band)) {
         std::ranges::sort(all);
-        if (std::ranges::adjacent_find(all) == all.end()) {
-            const bool passes = band == Band::band_pass;
+        const bool passes = band == Band::band_pass;
+        if (std::ranges::adjacent_find(all) != all.end()) { // an octave between what fell together
+            const auto& inner = passes ? t.pass_edges_hz : t.stop_edges_hz;
+            (passes ? t.stop_edges_hz : t.pass_edges_hz) = {inner[0] / 2, inner[1] * 2};
+        } else {
             (passes ? t.stop_edges_hz : t.pass_edges_hz) = {all[0], all[3]};
             (passes ? t.pass_edges_hz : t.stop_edges_hz) = {all[1], all[2]};
         }

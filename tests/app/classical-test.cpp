@@ -109,6 +109,26 @@ TEST_F(Classical, EdgesAreShownInAnyUnit) {
     EXPECT_NEAR(classical().edges_hz[0], 2000, 1e-9);
 }
 
+TEST_F(Classical, FitsIntoTheWindowHoweverMuchIsStated) {
+    choose_item(panel().family(), 2);
+    choose_item(panel().band(), 2);
+    choose_item(panel().stated_by(), 1);
+    auto* units = panel().findChild<QToolButton*>("edge_units");
+    ASSERT_NE(units, nullptr);
+    choose_in(*units, "Passband as a ratio");
+    choose_in(*units, "Stopband as a ratio");
+    ASSERT_TRUE(classical().by_tolerances && classical().tolerances.stop_as_ratio)
+        << panel().problem().toStdString();
+    QTest::qWait(20);
+    RecordProperty("widths", std::to_string(panel().minimumSizeHint().width()) + " "
+                                 + std::to_string(window->trim()->minimumSizeHint().width()) + " "
+                                 + std::to_string(window->minimumSizeHint().width()));
+    EXPECT_LE(panel().minimumSizeHint().width(), 1280) << "panel";
+    EXPECT_LE(window->trim()->minimumSizeHint().width(), 1280) << "strip";
+    EXPECT_LE(window->minimumSizeHint().width(), 1280);
+    EXPECT_EQ(window->width(), 1280);
+}
+
 TEST_F(Classical, ItsEdgeIsDraggedOnTheLane) {
     const auto at = [&](double hz, double db) {
         return QPointF(lanes().x_of(hz), lanes().y_of(Lane::magnitude, db));

@@ -80,7 +80,7 @@ double per_unit_hz(std::size_t unit, double sample_rate_hz) {
 }
 
 int width_of(const NumberField<ClassicalSpec>& field) {
-    constexpr int of_order = 56, of_edge = 92, of_level = 88, of_ratio = 72;
+    constexpr int of_order = 56, of_edge = 86, of_level = 84, of_ratio = 62;
     return field.key == "order"                      ? of_order
            : field.dimension == Dimension::frequency ? of_edge
            : field.dimension == Dimension::level     ? of_level
@@ -105,7 +105,7 @@ ClassicalTrim::ClassicalTrim(Session& session, QWidget* parent)
     : FieldsTrim(session, classical_trim_fields(), parent), family_(new QComboBox),
       band_(new QComboBox), stated_by_(new QComboBox), line_(new QWidget(this)),
       order_found_(new QLabel), peaks_(new QLabel), refusal_(new QLabel) {
-    row()->setSpacing(12);
+    row()->setSpacing(10);
     for (const auto& field : fields_of(ClassicalSpec())) {
         Field* box = this->field(field.key);
         box->setFixedWidth(width_of(field));
@@ -121,9 +121,9 @@ void ClassicalTrim::make_combos() {
     family_->setAccessibleName(tr("Family"));
     band_->setAccessibleName(tr("Band"));
     stated_by_->setAccessibleName(tr("Stated by"));
-    row()->insertWidget(0, new TitledBox(tr("Family"), family_, 152));
-    row()->insertWidget(1, new TitledBox(tr("Band"), band_, 118));
-    row()->insertWidget(2, new TitledBox(tr("Stated by"), stated_by_, 124));
+    row()->insertWidget(0, new TitledBox(tr("Family"), family_, 146));
+    row()->insertWidget(1, new TitledBox(tr("Band"), band_, 114));
+    row()->insertWidget(2, new TitledBox(tr("Stated by"), stated_by_, 118));
     connect(family_, &QComboBox::activated, this, [this](int index) {
         const auto value = names_of_families()[static_cast<std::size_t>(index)].value;
         change(tr("Choose another family for %1"), [value](ClassicalSpec& s) {
@@ -142,8 +142,10 @@ void ClassicalTrim::make_combos() {
         });
     });
     connect(stated_by_, &QComboBox::activated, this, [this](int index) {
-        change(tr("State %1 another way"),
-               [index](ClassicalSpec& s) { s.by_tolerances = index == 1; });
+        change(tr("State %1 another way"), [index](ClassicalSpec& s) {
+            s.by_tolerances = index == 1;
+            s.tolerances = in_order_for(s.tolerances, s.band);
+        });
     });
 }
 
