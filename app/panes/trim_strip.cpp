@@ -99,8 +99,8 @@ QString place_in_words(const Stage& holder, std::size_t chain) {
 
 void TrimStrip::refresh() {
     const Stage* stage = session_.stage();
-    coefficients_title_->setVisible(stage != nullptr);
     if (stage == nullptr) {
+        coefficients_title_->hide();
         const QString name = session_.channel() != nullptr
                                  ? QString::fromStdString(session_.channel()->name)
                                  : QString();
@@ -124,11 +124,12 @@ void TrimStrip::refresh() {
                            ? position
                            : tr("%1 in %2").arg(position, place_in_words(*holder, slot.chain)));
     TrimPanel* panel = panel_for(stage->spec);
-    panel->show_stage(*stage);
-    panels_->setCurrentWidget(panel);
+    // First of all: both together would make the window wider.
     for (QLabel* label : {coefficients_title_, coefficients_}) {
         label->setVisible(!panel->needs_all_room());
     }
+    panel->show_stage(*stage);
+    panels_->setCurrentWidget(panel);
     const StageAnalysis& analysis = *session_.stage_analysis();
     coefficients_->setText(analysis.is_waiting ? tr("being designed…")
                            : analysis.filter   ? coefficient_text(*analysis.filter)

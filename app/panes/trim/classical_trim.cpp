@@ -80,7 +80,7 @@ double per_unit_hz(std::size_t unit, double sample_rate_hz) {
 }
 
 int width_of(const NumberField<ClassicalSpec>& field) {
-    constexpr int of_order = 56, of_edge = 86, of_level = 84, of_ratio = 62;
+    constexpr int of_order = 56, of_edge = 86, of_level = 84, of_ratio = 70;
     return field.key == "order"                      ? of_order
            : field.dimension == Dimension::frequency ? of_edge
            : field.dimension == Dimension::level     ? of_level
@@ -121,8 +121,8 @@ void ClassicalTrim::make_combos() {
     family_->setAccessibleName(tr("Family"));
     band_->setAccessibleName(tr("Band"));
     stated_by_->setAccessibleName(tr("Stated by"));
-    row()->insertWidget(0, new TitledBox(tr("Family"), family_, 146));
-    row()->insertWidget(1, new TitledBox(tr("Band"), band_, 114));
+    row()->insertWidget(0, new TitledBox(tr("Family"), family_, 160));
+    row()->insertWidget(1, new TitledBox(tr("Band"), band_, 122));
     row()->insertWidget(2, new TitledBox(tr("Stated by"), stated_by_, 118));
     connect(family_, &QComboBox::activated, this, [this](int index) {
         const auto value = names_of_families()[static_cast<std::size_t>(index)].value;
