@@ -53,12 +53,12 @@ struct Tolerances {
     bool operator==(const Tolerances&) const = default;
 };
 
-// The ripple that the tolerances allow a filter whose greatest gain is 1: of a two-sided ratio the
-// lower side binds.
 // Said the other way with the same meaning.
 void use_ratio(Tolerances& tolerances, bool Tolerances::*which, bool as_ratio);
 // The same edges on the sides where the band has them.
 Tolerances in_order_for(Tolerances tolerances, ClassicalBand band);
+// The ripple that the tolerances allow a filter whose greatest gain is 1: of a two-sided ratio the
+// lower side binds.
 double pass_ripple_db_of(const Tolerances& tolerances);
 std::string binding_side(const Tolerances& tolerances); // in words; empty: there is one side only
 double stop_attenuation_db_of(const Tolerances& tolerances);

@@ -2,6 +2,7 @@
 #include "core/design/classical_plan.h"
 
 #include "core/base/units.h"
+#include "core/design/ripple_factor.h"
 #include "core/math/false_position.h"
 
 #include <algorithm>
@@ -14,13 +15,6 @@ namespace {
 using Family = ClassicalFamily;
 using Band = ClassicalBand;
 using Edges = std::array<double, 2>;
-
-double ripple_factor_of(double db) {
-    return std::sqrt(std::expm1(db / 10 * std::log(10.0)));
-}
-double db_of_ripple_factor(double factor) {
-    return 10 / std::log(10.0) * std::log1p(factor * factor);
-}
 
 // Attenuation in dB of a prototype at x, its edge being at 1.
 double attenuation_db(const Prototype& prototype, double x) {

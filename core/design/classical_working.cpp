@@ -4,6 +4,7 @@
 #include "core/base/units.h"
 #include "core/design/band_roots.h"
 #include "core/design/mapped_roots.h"
+#include "core/design/ripple_factor.h"
 #include "core/filter/form.h"
 
 #include <cmath>
@@ -149,11 +150,8 @@ private:
 
     void elliptic() {
         begin("Elliptic moduli");
-        const auto factor = [](double db) {
-            return std::sqrt(std::expm1(db / 10 * std::log(10.0)));
-        };
-        const EllipticModulus k1 =
-            modulus_of(factor(s_.plan.pass_ripple_db) / factor(s_.plan.stop_attenuation_db));
+        const EllipticModulus k1 = modulus_of(ripple_factor_of(s_.plan.pass_ripple_db)
+                                              / ripple_factor_of(s_.plan.stop_attenuation_db));
         const EllipticModulus k = selectivity_of(s_.plan.order, k1);
         for (const auto& [name, m] : {std::pair{"k", k}, {"k1", k1}}) {
             add(name, name[1] == 0 ? "modulus: K'(k)/K(k) = K'(k1)/(N K(k1))" : "εp/εs", m.k);
@@ -185,14 +183,11 @@ private:
     void prototype() {
         begin("Low-pass prototype, edge at 1 rad/s");
         add("N", "order", s_.plan.order);
-        const auto factor = [](double db) {
-            return std::sqrt(std::expm1(db / 10 * std::log(10.0)));
-        };
         if (has_pass_ripple(s_.plan.family)) {
-            add("εp", "ripple factor √(10^(Ap/10) − 1)", factor(s_.plan.pass_ripple_db));
+            add("εp", "ripple factor √(10^(Ap/10) − 1)", ripple_factor_of(s_.plan.pass_ripple_db));
         }
         if (has_stop_attenuation(s_.plan.family)) {
-            add("εs", "√(10^(As/10) − 1)", factor(s_.plan.stop_attenuation_db));
+            add("εs", "√(10^(As/10) − 1)", ripple_factor_of(s_.plan.stop_attenuation_db));
         }
         add_roots("p", s_.prototype.poles, true);
         add_roots("z", s_.prototype.zeros, false);

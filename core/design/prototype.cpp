@@ -2,6 +2,7 @@
 #include "core/design/prototype.h"
 
 #include "core/base/units.h"
+#include "core/design/ripple_factor.h"
 #include "core/math/elliptic.h"
 
 #include <cmath>
@@ -18,11 +19,6 @@ Expected<void> check_decibels(const char* field, double db) {
         return refuse(field, fmt::format("{} dB is not above 0", db), "give some decibels");
     }
     return {};
-}
-
-// sqrt(10^(dB / 10) - 1), without losing the digits of a small ripple.
-double ripple_factor(double db) {
-    return std::sqrt(std::expm1(db / 10 * std::log(10.0)));
 }
 
 // (2 i - 1) / n for the pairs of an order n; an odd one has a real pole besides.
@@ -115,7 +111,7 @@ Expected<Prototype> chebyshev_prototype(int order, double pass_ripple_db) {
             return tl::unexpected(ok.error());
         }
     }
-    const double a = std::asinh(1 / ripple_factor(pass_ripple_db)) / order;
+    const double a = std::asinh(1 / ripple_factor_of(pass_ripple_db)) / order;
     return with_level_at_0({{}, poles_on_ellipse(order, std::sinh(a), std::cosh(a)), 1},
                            start_of_ripple(order, pass_ripple_db));
 }
@@ -129,7 +125,7 @@ Expected<Prototype> inverse_chebyshev_prototype(int order, double stop_attenuati
         }
     }
     Prototype found;
-    const double a = std::asinh(ripple_factor(stop_attenuation_db)) / order;
+    const double a = std::asinh(ripple_factor_of(stop_attenuation_db)) / order;
     for (const Complex& pole : poles_on_ellipse(order, std::sinh(a), std::cosh(a))) {
         if (pole.imag() > 0) {
             add_pair(1.0 / pole, found.poles);
@@ -151,7 +147,8 @@ Expected<Prototype> elliptic_prototype(int order, double pass_ripple_db,
             return tl::unexpected(ok.error());
         }
     }
-    const double pass = ripple_factor(pass_ripple_db), stop = ripple_factor(stop_attenuation_db);
+    const double pass = ripple_factor_of(pass_ripple_db),
+                 stop = ripple_factor_of(stop_attenuation_db);
     const double k1 = pass / stop;
     if (!(k1 < 1)) {
         return refuse(

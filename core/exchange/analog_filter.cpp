@@ -49,8 +49,8 @@ std::array<double, 6> numbers_of(const AnalogSection& s) {
 }
 
 std::string plain_text(const AnalogFilterText& f) {
-    std::string text =
-        fmt::format("Syntonon analog filter\nstudy: {}\nchannel: {}\n", f.study, f.channel);
+    std::string text = fmt::format("Syntonon analog filter\nstudy: {}\nchannel: {}\n",
+                                   one_line(f.study), one_line(f.channel));
     const auto out = std::back_inserter(text);
     if (f.cascade) {
         fmt::format_to(out, "\nSections, s in rad/s: gain, natural frequency, Q\n");
@@ -86,7 +86,7 @@ std::string plain_text(const AnalogFilterText& f) {
     return text;
 }
 
-// One row a fact: what, number, and up to six numbers.
+// One row a number; a root is two, its real and its imaginary part.
 std::string csv(const AnalogFilterText& f) {
     std::string text = "item,index,value,second\n";
     const auto out = std::back_inserter(text);

@@ -489,12 +489,19 @@ TEST(Classical, RefusesTolerancesThatNoFilterMeets) {
               "spec.stop_edges_hz[1]");
 }
 
+TEST(Classical, SaysHowFarDoublesMissTheEdge) {
+    const auto made = designed(by_order(Family::elliptic, Band::low_pass, 50, 20));
+    ASSERT_TRUE(made) << to_text(made.error());
+    EXPECT_EQ(made->note.find("edge missed by "), 0U) << made->note;
+}
+
 TEST(Classical, SaysThatDoublesCannotHoldIt) {
-    ClassicalSpec spec = by_order(Family::elliptic, Band::low_pass, 50, 20);
-    const auto made = designed(spec);
-    if (made) {
-        EXPECT_NE(made->note, "");
-    } else {
+    for (const ClassicalSpec& spec :
+         {by_order(Family::elliptic, Band::low_pass, 50, 0.01),
+          by_order(Family::elliptic, Band::band_pass, 50, 1, 1.01),
+          by_order(Family::butterworth, Band::band_pass, 50, 0.01, 0.0101)}) {
+        const auto made = designed(spec);
+        ASSERT_FALSE(made) << made->note;
         EXPECT_EQ(made.error().place, "order");
         EXPECT_NE(made.error().reason.find("double"), std::string::npos);
     }

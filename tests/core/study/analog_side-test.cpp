@@ -263,5 +263,14 @@ TEST(AnalogFilterText, SaysSectionsPolynomialsAndRoots) {
     EXPECT_FALSE(coefficients_of(study, *study.channels[0], briefs)) << "not for a processor";
 }
 
+TEST(AnalogFilterText, KeepsANameOnItsLine) {
+    Study study = analog_study({low_pass(ClassicalFamily::butterworth, 1, 1000)});
+    study.channels[0].edit().name = "A\npole 1 + j 2";
+    Briefs briefs;
+    const auto found = analog_filter_of(study, *study.channels[0], briefs);
+    ASSERT_TRUE(found) << to_text(found.error());
+    EXPECT_EQ(analog_text(*found, AnalogFormat::text).find("\npole 1"), std::string::npos);
+}
+
 } // namespace
 } // namespace syntonon
