@@ -177,6 +177,16 @@ TEST(Analog, ItsPhaseIsFollowedInNetworks) {
     EXPECT_LT(sum.response_at(30000, analog).phase_rad, -2 * pi);
 }
 
+TEST(Analog, RefusesMoreStatesThanAMatrixShouldHave) {
+    const std::vector<AnalogSection> most(most_states, first_order(100));
+    EXPECT_TRUE(analog_time_response(Filter(AnalogCascade{most}), 1e-3, 2));
+    const std::vector<AnalogSection> beyond(most_states + 1, first_order(100));
+    const auto refused = analog_time_response(Filter(AnalogCascade{beyond}), 1e-3, 2);
+    ASSERT_FALSE(refused);
+    EXPECT_NE(refused.error().reason.find("401"), std::string::npos) << refused.error().reason;
+    EXPECT_NE(refused.error().way_out, "");
+}
+
 TEST(Analog, SampledPartsHaveNoAnswerInContinuousTime) {
     EXPECT_FALSE(analog_time_response(Filter(Cascade{{{1, 0, 0, 0.5, 0}}}), 1e-3, 3));
     EXPECT_TRUE(analog_time_response(Filter(), 1e-3, 3));
