@@ -5,6 +5,7 @@
 #include "core/base/problem.h"
 #include "core/base/quantity.h"
 
+#include <algorithm>
 #include <cmath>
 #include <cstddef>
 #include <fmt/format.h>
@@ -28,6 +29,26 @@ struct NumberField {
     std::optional<double> (*get)(const Spec&); // nothing where it does not apply
     void (*set)(Spec&, double);
 };
+
+// Numbers of one sort, as many as there are: coefficients, taps. One is named "b[3]".
+template <class Spec>
+struct NumberRow {
+    std::string_view key; // in the study file, where it is written as such
+    const char* caption;
+    const char* unit;
+    std::size_t (*count)(const Spec&);
+    double (*get)(const Spec&, std::size_t); // at an index below the count
+    void (*set)(Spec&, std::size_t, double);
+};
+
+// Kinds that have some bring rows_of(spec) along; the others have none.
+template <class Spec>
+std::span<const NumberRow<Spec>> number_rows(const Spec& spec) {
+    if constexpr (requires { rows_of(spec); }) {
+        return rows_of(spec);
+    }
+    return {};
+}
 
 // For kinds without numbers.
 template <class Spec>
@@ -57,6 +78,14 @@ std::size_t hash_of_fields(const Spec& spec) {
     for (const NumberField<Spec>& field : fields_of(spec)) {
         const auto value = field.get(spec);
         hash = hash * 1000003 + (value ? std::hash<double>()(*value) : 1);
+    }
+    for (const NumberRow<Spec>& row : number_rows(spec)) {
+        constexpr std::size_t enough = 16;
+        const std::size_t count = row.count(spec);
+        for (std::size_t i = 0; i < std::min(count, enough); ++i) {
+            hash = hash * 1000003 + std::hash<double>()(row.get(spec, i));
+        }
+        hash = hash * 1000003 + count;
     }
     return hash;
 }

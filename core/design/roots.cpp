@@ -59,12 +59,12 @@ Expected<void> check(const RootsSpec& spec, const Axis& axis) {
 }
 
 // A pair of zeros with a pair of poles each, then what is left of either.
-std::vector<SectionDraft> drafts_of(const RootsSpec& spec) {
+std::vector<SectionDraft> drafts_of(const Roots& roots) {
     std::vector<SectionDraft> drafts;
-    for (const RootPair& pair : analog_pairs(spec.poles)) {
+    for (const RootPair& pair : analog_pairs(roots.poles)) {
         drafts.push_back({{}, pair, std::abs(pair.roots[0])});
     }
-    auto zeros = analog_pairs(spec.zeros);
+    auto zeros = analog_pairs(roots.zeros);
     drafts = paired(std::move(drafts), zeros, SectionPairing::nearest);
     for (const SectionDraft& draft : drafts) {
         const auto used = std::ranges::find(zeros, draft.zeros.roots, &RootPair::roots);
@@ -93,35 +93,48 @@ std::array<double, 3> rounded(const RootPair& pair, double factor) {
     return c;
 }
 
-Filter sampled(const RootsSpec& spec) {
-    Cascade cascade;
-    double gain = spec.gain;
-    for (const SectionDraft& draft : drafts_of(spec)) {
-        const auto b = rounded(draft.zeros, std::exchange(gain, 1)), a = rounded(draft.poles, 1);
-        cascade.sections.push_back({b[0], b[1], b[2], a[1], a[2]});
-    }
-    if (cascade.sections.empty()) {
-        cascade.sections.push_back({spec.gain, 0, 0, 0, 0});
-    }
-    Roots known{spec.zeros, spec.poles, spec.gain, 0};
-    std::erase(known.zeros, Complex(0, 0));
-    std::erase(known.poles, Complex(0, 0));
-    return {std::move(cascade), std::move(known)};
+// Moves b back by as many samples as its last ones are free, at most so many; how many it was.
+int delayed(std::array<double, 3>& b, int degree, int samples) {
+    const int by = std::min(2 - degree, samples);
+    std::ranges::rotate(b, b.end() - by);
+    return by;
 }
 
-Filter analog(const RootsSpec& spec) {
+Cascade sampled_sections(const Roots& roots) {
+    Cascade cascade;
+    double gain = roots.gain;
+    int delay = static_cast<int>(roots.delay_samples);
+    for (const SectionDraft& draft : drafts_of(roots)) {
+        auto b = rounded(draft.zeros, std::exchange(gain, 1));
+        const auto a = rounded(draft.poles, 1);
+        delay -= delayed(b, draft.zeros.count(), delay);
+        cascade.sections.push_back({b[0], b[1], b[2], a[1], a[2]});
+    }
+    while (delay > 0 || cascade.sections.empty()) {
+        std::array<double, 3> b{std::exchange(gain, 1), 0, 0};
+        delay -= delayed(b, 0, delay);
+        cascade.sections.push_back({b[0], b[1], b[2], 0, 0});
+    }
+    return cascade;
+}
+
+AnalogCascade analog_sections(const Roots& roots) {
     AnalogCascade cascade;
-    double gain = spec.gain;
-    for (const SectionDraft& draft : drafts_of(spec)) {
+    double gain = roots.gain;
+    for (const SectionDraft& draft : drafts_of(roots)) {
         const auto b = rounded(draft.zeros, std::exchange(gain, 1)), a = rounded(draft.poles, 1);
         cascade.sections.push_back(analog_section(b, draft.zeros.count(), a, draft.poles.count()));
     }
     if (cascade.sections.empty()) {
-        cascade.sections.push_back({0, 0, spec.gain, 0, 0, 1});
+        cascade.sections.push_back({0, 0, roots.gain, 0, 0, 1});
     }
-    Roots known{spec.zeros, spec.poles, spec.gain, 0};
-    known.domain = Domain::analog;
-    return {std::move(cascade), std::move(known)};
+    return cascade;
+}
+
+Roots roots_of(const RootsSpec& spec, Domain domain) {
+    Roots roots{spec.zeros, spec.poles, spec.gain, 0};
+    roots.domain = domain;
+    return roots;
 }
 
 } // namespace
@@ -130,12 +143,22 @@ std::span<const NumberField<RootsSpec>> fields_of(const RootsSpec&) {
     return roots_fields;
 }
 
+Filter filter_of_roots(const Roots& roots) {
+    Roots known = roots;
+    if (roots.domain == Domain::analog) {
+        return {analog_sections(roots), std::move(known)};
+    }
+    std::erase(known.zeros, Complex(0, 0));
+    std::erase(known.poles, Complex(0, 0));
+    return {sampled_sections(known), known};
+}
+
 Expected<Design> design(const RootsSpec& spec, const Brief& brief, const Watch&) {
     const Axis axis = brief.axis();
     if (auto ok = check(spec, axis); !ok) {
         return tl::unexpected(ok.error());
     }
-    const Filter filter = axis.is_analog() ? analog(spec) : sampled(spec);
+    const Filter filter = filter_of_roots(roots_of(spec, axis.domain));
     return Design{filter, [filter, axis, gain = spec.gain] {
                       Working shown;
                       shown.method = axis.is_analog() ? "H = gain Π(s − zero) / Π(s − pole)"

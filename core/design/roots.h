@@ -32,6 +32,10 @@ std::span<const NumberField<RootsSpec>> fields_of(const RootsSpec& spec);
 // zeros than poles. Poles on or beyond the edge of stability are designed: they are judged.
 Expected<Design> design(const RootsSpec& spec, const Brief& brief, const Watch& watch);
 
+// The sections for roots that keep to what is said above; whole samples of delay are taken up where
+// sections have room, else by sections of their own.
+Filter filter_of_roots(const Roots& roots);
+
 std::string title_of(const RootsSpec& spec);
 std::string summary_of(const RootsSpec& spec);
 std::string spoken_name_of(const RootsSpec& spec);

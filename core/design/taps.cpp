@@ -4,6 +4,7 @@
 #include "core/filter/form.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <fmt/format.h>
 #include <numeric>
@@ -37,7 +38,21 @@ Working working_of_taps(const Filter& filter, double sample_rate_hz) {
     return shown;
 }
 
+constexpr std::array tap_rows = std::to_array<NumberRow<TapsSpec>>({
+    {"taps", "Tap", "", [](const TapsSpec& s) { return s.taps->size(); },
+     [](const TapsSpec& s, std::size_t i) { return (*s.taps)[i]; },
+     [](TapsSpec& s, std::size_t i, double v) {
+         std::vector<double> taps = *s.taps;
+         taps[i] = v;
+         s.taps = std::make_shared<const std::vector<double>>(std::move(taps));
+     }},
+});
+
 } // namespace
+
+std::span<const NumberRow<TapsSpec>> rows_of(const TapsSpec&) {
+    return tap_rows;
+}
 
 Expected<Design> design(const TapsSpec& spec, const Brief& brief, const Watch&) {
     if (auto ok = check_sampled(brief, "an FIR filter is a row of samples"); !ok) {

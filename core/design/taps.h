@@ -27,6 +27,7 @@ Expected<Design> design(const TapsSpec& spec, const Brief& brief, const Watch& w
 inline std::span<const NumberField<TapsSpec>> fields_of(const TapsSpec&) {
     return no_fields<TapsSpec>();
 }
+std::span<const NumberRow<TapsSpec>> rows_of(const TapsSpec& spec);
 std::string title_of(const TapsSpec& spec);
 std::string summary_of(const TapsSpec& spec);
 std::string spoken_name_of(const TapsSpec& spec);

@@ -62,11 +62,12 @@ struct Rational {
 // are found once however many ask: see Filter::rational.
 Expected<Rational> rational_of(const Filter& filter);
 
-// By powers of 1/z, as in a0 y[n] + a1 y[n-1] + ... = b0 x[n] + ..., with a0 = 1. What is lost in
-// the multiplying out is 0. For reading: of high orders they say less than the factors.
+// By powers of 1/z, as in a0 y[n] + a1 y[n-1] + ... = b0 x[n] + ...
 struct Coefficients {
     std::vector<double> numerator, denominator;
 };
+// With a0 = 1. What is lost in the multiplying out is 0. For reading: of high orders they say less
+// than the factors.
 Coefficients coefficients_of(const Rational& rational);
 
 // Of the whole; a zero and a pole in one place do nothing and are left out.

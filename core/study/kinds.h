@@ -7,6 +7,7 @@
 #include "core/design/delay.h"
 #include "core/design/gain.h"
 #include "core/design/parametric.h"
+#include "core/design/recursion.h"
 #include "core/design/roots.h"
 #include "core/design/taps.h"
 #include "core/study/loop.h"
@@ -37,7 +38,8 @@ requires((Described<Kinds> && (Designed<Kinds> || Composed<Kinds>))
          && ...) using VariantOfKinds = std::variant<Kinds...>;
 
 struct AnyKind : VariantOfKinds<ParametricSpec, GainSpec, DelaySpec, TapsSpec, SplitSpec,
-                                RepeatSpec, LoopSpec, ClassicalSpec, RootsSpec> {
+                                RepeatSpec, LoopSpec, ClassicalSpec, RootsSpec,
+                                RecursionSpec> {
     using variant::variant;
 };
 

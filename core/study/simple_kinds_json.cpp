@@ -125,6 +125,53 @@ void write_spec(Json& object, const RootsSpec& spec) {
     object.set("gain", spec.gain);
 }
 
+void read_spec(ObjectReader& object, RecursionSpec& spec) {
+    if (!object.has("start")) {
+        spec.b = object.numbers("b");
+        spec.a = object.numbers("a");
+        for (const auto& [key, row] : {std::pair("b", &spec.b), {"a", &spec.a}}) {
+            if (row->empty()) {
+                object.fail(key, "is missing or empty", "give the coefficients, or start");
+            }
+        }
+        return;
+    }
+    if (object.has("b") || object.has("a")) {
+        object.fail("start", "says what b and a say, too", "keep the one you mean");
+    }
+    ObjectReader start = object.object("start");
+    const std::string form = start.text("form");
+    const auto known = std::ranges::find(all_recursion_forms, form,
+                                         [](RecursionForm f) { return key_of(f); });
+    if (known == all_recursion_forms.end()) {
+        start.fail("form", fmt::format("“{}” is not known to this version", form),
+                   "give b and a instead");
+        return;
+    }
+    spec.start = RecursionStart{.form = *known};
+    for (const auto& field : fields_of(spec)) {
+        if (field.get(spec)) {
+            const bool whole = field.steps == FieldSteps::whole;
+            field.set(spec, whole && start.has(field.key) ? start.integer_or(field.key, 1)
+                                                          : start.number(field.key));
+        }
+    }
+    spec.start->unknown = start.unknown();
+}
+
+void write_spec(Json& object, const RecursionSpec& spec) {
+    if (!spec.start) {
+        object.set("b", Json::numbers(spec.b));
+        object.set("a", Json::numbers(spec.a));
+        return;
+    }
+    Json start;
+    start.set("form", key_of(spec.start->form));
+    write_fields(start, spec);
+    start.set_unknown(spec.start->unknown);
+    object.set("start", std::move(start));
+}
+
 void read_spec(ObjectReader& object, TapsSpec& spec) {
     spec.taps = std::make_shared<const std::vector<double>>(object.numbers("taps"));
     if (spec.taps->empty()) {

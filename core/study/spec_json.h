@@ -17,6 +17,8 @@ void read_spec(ObjectReader& object, ClassicalSpec& spec);
 void write_spec(Json& object, const ClassicalSpec& spec);
 void read_spec(ObjectReader& object, RootsSpec& spec);
 void write_spec(Json& object, const RootsSpec& spec);
+void read_spec(ObjectReader& object, RecursionSpec& spec);
+void write_spec(Json& object, const RecursionSpec& spec);
 void read_spec(ObjectReader& object, GainSpec& spec);
 void write_spec(Json& object, const GainSpec& spec);
 void read_spec(ObjectReader& object, DelaySpec& spec);

@@ -6,7 +6,9 @@
 #include "core/curve/import_text.h"
 #include "core/curve/smoothing.h"
 #include "core/exchange/coefficients.h"
+#include "core/exchange/read_transfer.h"
 #include "core/exchange/target_text.h"
+#include "core/exchange/transfer_text.h"
 #include "core/study/analysis.h"
 #include "core/study/problems.h"
 #include "core/study/study_json.h"
@@ -129,6 +131,26 @@ void quantity(std::string_view bytes) {
             check_problem(read.error());
         }
     }
+}
+
+void transfer(std::string_view bytes) {
+    const auto read = read_transfer(bytes);
+    if (!read) {
+        promise(read.error().at <= bytes.size() && !read.error().reason.empty(),
+                "a place in the text and a reason");
+        return;
+    }
+    promise(std::isfinite(read->roots.gain), "the gain is finite");
+    if (read->roots.domain == Domain::analog) {
+        return;
+    }
+    const auto text = transfer_text(Filter(), TransferForm::equation, TransferDialect::plain,
+                                    &read->coefficients);
+    promise(text.has_value(), "coefficients can be written");
+    const auto again = read_transfer(*text);
+    const bool all_zero = std::ranges::all_of(read->coefficients.numerator,
+                                              [](double b) { return b == 0; });
+    promise(again.has_value() || all_zero, "an equation that was written can be read");
 }
 
 } // namespace syntonon::fuzz

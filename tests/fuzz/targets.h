@@ -12,6 +12,7 @@ void curve_text(std::string_view bytes);
 void target_text(std::string_view bytes);
 void coefficients(std::string_view bytes);
 void quantity(std::string_view bytes);
+void transfer(std::string_view bytes);
 
 struct Target {
     const char* name; // of its folder in corpus/
@@ -21,7 +22,8 @@ inline constexpr Target all_targets[] = {{"study", study},
                                          {"curve_text", curve_text},
                                          {"target_text", target_text},
                                          {"coefficients", coefficients},
-                                         {"quantity", quantity}};
+                                         {"quantity", quantity},
+                                         {"transfer", transfer}};
 
 // Says which promise was broken and ends the program.
 void promise(bool kept, const char* what);

@@ -17,6 +17,9 @@ void offer(const ClassicalSpec& spec, std::vector<NewStage>& offers);
 TrimPanel* make_panel(const RootsSpec& spec, Session& session);
 void offer(const RootsSpec& spec, std::vector<NewStage>& offers);
 
+TrimPanel* make_panel(const RecursionSpec& spec, Session& session);
+void offer(const RecursionSpec& spec, std::vector<NewStage>& offers);
+
 TrimPanel* make_panel(const GainSpec& spec, Session& session);
 void offer(const GainSpec& spec, std::vector<NewStage>& offers);
 

@@ -152,6 +152,41 @@ TEST(KindsJson, RootsArePairsOfNumbers) {
               "channels[0].stages[0].gain");
 }
 
+TEST(KindsJson, ARecursionIsCoefficientsOrAStart) {
+    expect_kept(R"("kind": "recursion", "b": [1, 0.5], "a": [2, -0.5, 0.25])",
+                RecursionSpec{{1, 0.5}, {2, -0.5, 0.25}, {}});
+    for (const RecursionForm form : all_recursion_forms) {
+        RecursionSpec spec;
+        spec.start = RecursionStart{.form = form};
+        Study study;
+        study.channels.emplace_back(Channel{});
+        Stage stage;
+        stage.id = "s";
+        stage.spec = spec;
+        study.channels[0].edit().stages.emplace_back(stage);
+        const auto again = study_from_json(json_from_study(study));
+        ASSERT_TRUE(again) << to_text(again.error());
+        EXPECT_EQ(again->study.channels[0]->stages[0]->spec, StageSpec(spec)) << key_of(form);
+    }
+    RecursionSpec resonator;
+    resonator.start = RecursionStart{
+        .form = RecursionForm::resonator, .frequency_hz = 300, .bandwidth_hz = 12};
+    expect_kept(R"("kind": "recursion", "start": {"form": "resonator", "frequency_hz": 300,
+                "bandwidth_hz": 12})",
+                resonator);
+    EXPECT_EQ(refused_place(R"("kind": "recursion", "b": [1])"), "channels[0].stages[0].a");
+    EXPECT_EQ(refused_place(R"("kind": "recursion", "b": [1], "a": [1], "start": {})"),
+              "channels[0].stages[0].start");
+    EXPECT_EQ(refused_place(R"("kind": "recursion", "start": {"form": "echo"})"),
+              "channels[0].stages[0].start.form");
+    EXPECT_EQ(refused_place(R"("kind": "recursion", "start": {"form": "smoother"})"),
+              "channels[0].stages[0].start.time_constant_ms");
+    EXPECT_EQ(
+        refused_place(
+            R"("kind": "recursion", "start": {"form": "moving_average", "length": 2.5})"),
+        "channels[0].stages[0].start.length");
+}
+
 TEST(KindsJson, LoopsAndRepetitionsHoldStages) {
     const auto gain = [](const char* id, double db) {
         Stage stage;

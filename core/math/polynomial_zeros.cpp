@@ -1,0 +1,608 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/math/polynomial_zeros.h"
+
+#include "core/math/roots_at_once.h"
+
+#include <Eigen/Dense>
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <mpreal.h>
+#include <utility>
+
+namespace syntonon {
+namespace {
+
+using Complex = std::complex<double>;
+using mpfr::mpreal;
+
+// New numbers of this thread have so many bits until the end of the scope.
+class Precision {
+public:
+    explicit Precision(std::size_t bits) : before_(mpreal::get_default_prec()) {
+        mpreal::set_default_prec(static_cast<mpfr_prec_t>(bits));
+    }
+    ~Precision() { mpreal::set_default_prec(before_); }
+    Precision(const Precision&) = delete;
+    Precision& operator=(const Precision&) = delete;
+
+private:
+    mpfr_prec_t before_;
+};
+
+// A zero's condition grows with the degree, by a few bits each.
+std::size_t bits_for(std::size_t degree) {
+    return 192 + 4 * degree;
+}
+
+struct Precise {
+    mpreal re, im;
+};
+Complex to_double(const Precise& z) {
+    return {z.re.toDouble(), z.im.toDouble()};
+}
+
+// Monic: the leading 1 is not written.
+using Tail = std::vector<mpreal>;
+
+Tail monic_tail(std::span<const double> c) {
+    Tail tail(c.size() - 1);
+    for (std::size_t k = 0; k < tail.size(); ++k) {
+        tail[k] = mpreal(c[k + 1]) / c[0];
+    }
+    return tail;
+}
+
+Eigen::MatrixXd companion(std::span<const double> c) {
+    const auto n = static_cast<Eigen::Index>(c.size() - 1);
+    Eigen::MatrixXd m = Eigen::MatrixXd::Zero(n, n);
+    for (Eigen::Index k = 0; k < n; ++k) {
+        m(0, k) = -c[static_cast<std::size_t>(k) + 1] / c[0];
+    }
+    m.diagonal(-1).setOnes();
+    return m;
+}
+
+// Powers of 2 only, so that nothing is rounded.
+void balance(Eigen::MatrixXd& m) {
+    constexpr int most_rounds = 100;
+    constexpr double worth_it = 0.95;
+    bool changed = true;
+    for (int round = 0; changed && round < most_rounds; ++round) {
+        changed = false;
+        for (Eigen::Index i = 0; i < m.rows(); ++i) {
+            const double column = m.col(i).lpNorm<1>() - std::abs(m(i, i)),
+                         row = m.row(i).lpNorm<1>() - std::abs(m(i, i));
+            if (column == 0 || row == 0) {
+                continue;
+            }
+            const double factor = std::exp2(std::round(std::log2(row / column) / 2));
+            if (column * factor + row / factor < worth_it * (column + row)) {
+                m.col(i) *= factor;
+                m.row(i) /= factor;
+                changed = true;
+            }
+        }
+    }
+}
+
+std::optional<std::vector<Complex>> eigenvalues(std::span<const double> c) {
+    Eigen::MatrixXd m = companion(c);
+    if (!m.allFinite()) {
+        return std::nullopt;
+    }
+    balance(m);
+    const Eigen::EigenSolver<Eigen::MatrixXd> solver(m, false);
+    if (solver.info() != Eigen::Success) {
+        return std::nullopt;
+    }
+    const auto& values = solver.eigenvalues();
+    return std::vector<Complex>(values.begin(), values.end());
+}
+
+// p(z) / p'(z), by Horner's rule on both.
+class NewtonStep {
+public:
+    Precise at(const Tail& p, const Precise& z) {
+        value_ = {1, 0};
+        slope_ = {0, 0};
+        for (const mpreal& c : p) {
+            multiply(slope_, z);
+            slope_.re += value_.re;
+            slope_.im += value_.im;
+            multiply(value_, z);
+            value_.re += c;
+        }
+        const mpreal square = slope_.re * slope_.re + slope_.im * slope_.im;
+        return {(value_.re * slope_.re + value_.im * slope_.im) / square,
+                (value_.im * slope_.re - value_.re * slope_.im) / square};
+    }
+
+private:
+    void multiply(Precise& a, const Precise& z) {
+        mpfr_fmms(real_.mpfr_ptr(), a.re.mpfr_srcptr(), z.re.mpfr_srcptr(), a.im.mpfr_srcptr(),
+                  z.im.mpfr_srcptr(), MPFR_RNDN);
+        mpfr_fmma(a.im.mpfr_ptr(), a.re.mpfr_srcptr(), z.im.mpfr_srcptr(), a.im.mpfr_srcptr(),
+                  z.re.mpfr_srcptr(), MPFR_RNDN);
+        mpfr_swap(real_.mpfr_ptr(), a.re.mpfr_ptr());
+    }
+    Precise value_, slope_;
+    mpreal real_;
+};
+
+// Aberth's steps, in the digits of the numbers. An upper zero stands for its conjugate, too; what
+// may be a pair or two on the axis is moved one by one.
+class Polish {
+public:
+    Polish(const Tail& p, const std::vector<Complex>& near, bool one_by_one) : p_(p) {
+        constexpr double near_axis = 0.02, aside = 1e-7;
+        for (std::size_t k = 0; k < near.size(); ++k) {
+            const bool alone = one_by_one || std::abs(near[k].imag()) < near_axis;
+            if (alone || near[k].imag() > 0) {
+                // Each a little aside in its own way: steps from conjugates would stay conjugates.
+                const Complex z = near[k] * (1.0 + std::polar(aside, double(k)));
+                moving_.push_back({{z.real(), z.imag()}, !alone});
+            }
+        }
+    }
+
+    bool to_rest() {
+        constexpr int most_rounds = 60;
+        constexpr double at_rest = 1e-22; // against the zero's size
+        std::vector<bool> rests(moving_.size(), false);
+        for (int round = 0; round < most_rounds; ++round) {
+            bool moved = false;
+            for (std::size_t i = 0; i < moving_.size(); ++i) {
+                if (!rests[i]) {
+                    rests[i] = step(i) <= at_rest;
+                    moved = true;
+                }
+            }
+            if (!moved) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    // Conjugates are exact, the upper one first.
+    std::vector<Complex> zeros() const {
+        std::vector<Complex> pairs, singles;
+        for (const Moving& zero : moving_) {
+            const Complex z = to_double(zero.at);
+            if (zero.is_upper) {
+                pairs.insert(pairs.end(), {z, std::conj(z)});
+            } else {
+                singles.push_back(z);
+            }
+        }
+        pair_conjugates(singles);
+        pairs.insert(pairs.end(), singles.begin(), singles.end());
+        return pairs;
+    }
+
+private:
+    struct Moving {
+        Precise at;
+        bool is_upper;
+    };
+
+    // 1 / (a - b), to a double's digits: close ones are told apart all the same.
+    static Complex one_over_difference(const Precise& a, const mpreal& b_re, const mpreal& b_im) {
+        const Complex apart((a.re - b_re).toDouble(), (a.im - b_im).toDouble());
+        return apart == 0.0 ? 0.0 : 1.0 / apart;
+    }
+
+    Complex pull_on(std::size_t i) const {
+        const Precise& here = moving_[i].at;
+        Complex pull = 0;
+        for (std::size_t j = 0; j < moving_.size(); ++j) {
+            const Precise& other = moving_[j].at;
+            if (j != i) {
+                pull += one_over_difference(here, other.re, other.im);
+            }
+            if (moving_[j].is_upper) {
+                pull += one_over_difference(here, other.re, -other.im);
+            }
+        }
+        return pull;
+    }
+
+    // Against the zero's size.
+    double step(std::size_t i) {
+        Precise& zero = moving_[i].at;
+        const Precise newton = newton_.at(p_, zero);
+        if (!mpfr_number_p(newton.re.mpfr_srcptr()) || !mpfr_number_p(newton.im.mpfr_srcptr())) {
+            return 0; // a multiple zero, hit
+        }
+        // newton / (1 - newton pull): Newton's step has the digits, the factor need not.
+        const Complex factor = 1.0 / (1.0 - to_double(newton) * pull_on(i));
+        if (!std::isfinite(factor.real()) || !std::isfinite(factor.imag())) {
+            return 0;
+        }
+        const mpreal re = newton.re * factor.real() - newton.im * factor.imag(),
+                     im = newton.re * factor.imag() + newton.im * factor.real();
+        zero.re -= re;
+        zero.im -= im;
+        return std::abs(Complex(re.toDouble(), im.toDouble()))
+               / std::max(std::abs(to_double(zero)), 1e-300);
+    }
+
+    const Tail& p_;
+    std::vector<Moving> moving_;
+    NewtonStep newton_;
+};
+
+// In more and more digits, until they are enough. What a multiple zero keeps trembling is good
+// enough in the end: it is put together below.
+std::vector<Complex> polished(std::span<const double> c, std::vector<Complex> near) {
+    const std::size_t degree = near.size(), most_bits = 512 + 8 * degree;
+    bool one_by_one = false;
+    for (std::size_t bits = 128 + degree; bits < most_bits; bits *= 2) {
+        const Precision precision(bits);
+        const Tail tail = monic_tail(c);
+        Polish polish(tail, near, one_by_one);
+        const bool rests = polish.to_rest();
+        near = polish.zeros();
+        if (rests) {
+            break;
+        }
+        one_by_one = true;
+    }
+    return near;
+}
+
+// A real zero, or the upper one of a pair (im > 0), and how often it is there.
+struct Multiple {
+    Precise at;
+    std::size_t times = 1;
+
+    bool is_real() const { return at.im == 0; }
+    std::size_t unknowns() const { return is_real() ? 1 : 2; }
+};
+using Structure = std::vector<Multiple>;
+
+// times (z - root): `tail` grows by one.
+void multiply_by(Tail& tail, const mpreal& root) {
+    tail.emplace_back(0);
+    for (std::size_t k = tail.size(); k-- > 1;) {
+        tail[k] -= root * tail[k - 1];
+    }
+    tail[0] -= root;
+}
+// times (z^2 + c1 z + c2)
+void multiply_by(Tail& tail, const mpreal& c1, const mpreal& c2) {
+    tail.emplace_back(0);
+    tail.emplace_back(0);
+    for (std::size_t k = tail.size(); k-- > 2;) {
+        tail[k] += c1 * tail[k - 1] + c2 * tail[k - 2];
+    }
+    tail[1] += c1 * tail[0] + c2;
+    tail[0] += c1;
+}
+
+Tail product_of(const Structure& structure) {
+    Tail tail;
+    for (const Multiple& zero : structure) {
+        const mpreal c1 = -2 * zero.at.re, c2 = zero.at.re * zero.at.re + zero.at.im * zero.at.im;
+        for (std::size_t i = 0; i < zero.times; ++i) {
+            if (zero.is_real()) {
+                multiply_by(tail, zero.at.re);
+            } else {
+                multiply_by(tail, c1, c2);
+            }
+        }
+    }
+    return tail;
+}
+
+// What a coefficient's error is told against.
+std::vector<double> scales_of(const Tail& wanted) {
+    double largest = 1;
+    for (const mpreal& c : wanted) {
+        largest = std::max(largest, std::abs(c.toDouble()));
+    }
+    std::vector<double> scales;
+    for (const mpreal& c : wanted) {
+        scales.push_back(c == 0 ? largest : std::abs(c.toDouble()));
+    }
+    return scales;
+}
+
+Eigen::VectorXd errors_of(const Structure& structure, const Tail& wanted,
+                          const std::vector<double>& scales) {
+    const Tail product = product_of(structure);
+    Eigen::VectorXd errors(static_cast<Eigen::Index>(wanted.size()));
+    for (std::size_t k = 0; k < wanted.size(); ++k) {
+        errors[static_cast<Eigen::Index>(k)] =
+            (product[k] - wanted[k]).toDouble() / std::max(scales[k], 1e-300);
+    }
+    return errors;
+}
+
+// The product divided by (z - zero): the change of its coefficients as the zero moves, but for the
+// sign.
+std::vector<Complex> without_one(const Tail& product, const Precise& zero) {
+    std::vector<Complex> quotient{1.0};
+    Precise carried{1, 0};
+    for (std::size_t k = 0; k + 1 < product.size(); ++k) {
+        const mpreal re = carried.re * zero.re - carried.im * zero.im + product[k];
+        carried.im = carried.re * zero.im + carried.im * zero.re;
+        carried.re = re;
+        quotient.push_back(to_double(carried));
+    }
+    return quotient;
+}
+
+Eigen::MatrixXd slopes_of(const Structure& structure, const std::vector<double>& scales) {
+    const Tail product = product_of(structure);
+    std::size_t unknowns = 0;
+    for (const Multiple& zero : structure) {
+        unknowns += zero.unknowns();
+    }
+    Eigen::MatrixXd slopes(static_cast<Eigen::Index>(scales.size()),
+                           static_cast<Eigen::Index>(unknowns));
+    Eigen::Index column = 0;
+    for (const Multiple& zero : structure) {
+        const auto quotient = without_one(product, zero.at);
+        const auto times = static_cast<double>(zero.times);
+        for (std::size_t k = 0; k < scales.size(); ++k) {
+            const Complex slope = -times * quotient[k] / std::max(scales[k], 1e-300);
+            const auto row = static_cast<Eigen::Index>(k);
+            slopes(row, column) = zero.is_real() ? slope.real() : 2 * slope.real();
+            if (!zero.is_real()) {
+                slopes(row, column + 1) = -2 * slope.imag();
+            }
+        }
+        column += static_cast<Eigen::Index>(zero.unknowns());
+    }
+    return slopes;
+}
+
+void move_by(Structure& structure, const Eigen::VectorXd& step) {
+    Eigen::Index row = 0;
+    for (Multiple& zero : structure) {
+        zero.at.re -= step[row++];
+        if (!zero.is_real()) {
+            zero.at.im -= step[row++];
+        }
+    }
+}
+
+// Moves the zeros to where their product comes nearest; the greatest error that is left.
+double fit(Structure& structure, const Tail& wanted, const std::vector<double>& scales) {
+    constexpr int most_steps = 12;
+    double least = errors_of(structure, wanted, scales).lpNorm<Eigen::Infinity>();
+    for (int i = 0; i < most_steps; ++i) {
+        Structure tried = structure;
+        const Eigen::VectorXd step = slopes_of(structure, scales)
+                                         .colPivHouseholderQr()
+                                         .solve(errors_of(structure, wanted, scales));
+        if (!step.allFinite()) {
+            return least;
+        }
+        move_by(tried, step);
+        const double error = errors_of(tried, wanted, scales).lpNorm<Eigen::Infinity>();
+        const bool is_better = error < least / 2;
+        if (error < least) {
+            least = error;
+            structure = std::move(tried);
+        }
+        if (!is_better) {
+            return least;
+        }
+    }
+    return least;
+}
+
+// Zeros within a distance of one another, step by step; indices, ascending.
+std::vector<std::size_t> crowd_around(const Structure& zeros, std::size_t first, double near) {
+    std::vector<std::size_t> crowd{first};
+    for (std::size_t next = 0; next < crowd.size(); ++next) {
+        const Complex at = to_double(zeros[crowd[next]].at);
+        for (std::size_t j = 0; j < zeros.size(); ++j) {
+            if (std::abs(to_double(zeros[j].at) - at) <= near
+                && std::ranges::find(crowd, j) == crowd.end()) {
+                crowd.push_back(j);
+            }
+        }
+    }
+    std::ranges::sort(crowd);
+    return crowd;
+}
+
+// A crowd in its middle; on the axis where one of them is real or pairs face one another there
+// within the distance.
+Multiple middle_of(const Structure& zeros, const std::vector<std::size_t>& crowd, double near) {
+    bool on_axis = false;
+    mpreal re = 0, im = 0;
+    std::size_t real_ones = 0, upper_ones = 0;
+    for (const std::size_t i : crowd) {
+        const Multiple& zero = zeros[i];
+        on_axis = on_axis || zero.is_real() || 2 * zero.at.im.toDouble() <= near;
+        (zero.is_real() ? real_ones : upper_ones) += zero.times;
+        const auto count = static_cast<double>(zero.times) * (zero.is_real() ? 1 : 2);
+        re += zero.at.re * count;
+        im += zero.at.im * count;
+    }
+    const std::size_t all = real_ones + 2 * upper_ones;
+    const auto weight = static_cast<double>(all);
+    return on_axis ? Multiple{{re / weight, 0}, all}
+                   : Multiple{{re / weight, im / weight}, upper_ones};
+}
+
+using Crowds = std::vector<std::vector<std::size_t>>; // apart from one another
+
+Structure merged(const Structure& zeros, const Crowds& crowds, double part) {
+    Structure merged;
+    for (std::size_t i = 0; i < zeros.size(); ++i) {
+        if (std::ranges::none_of(
+                crowds, [i](const auto& crowd) { return std::ranges::binary_search(crowd, i); })) {
+            merged.push_back(zeros[i]);
+        }
+    }
+    for (const auto& crowd : crowds) {
+        merged.push_back(
+            middle_of(zeros, crowd, part * std::abs(to_double(zeros[crowd.front()].at))));
+    }
+    return merged;
+}
+
+// Half a unit in the last place of each coefficient, and a little for the sums by which those who
+// write coefficients make them.
+double allowed_error(std::size_t degree) {
+    return std::numeric_limits<double>::epsilon() * (1 + static_cast<double>(degree) / 8);
+}
+
+// How far apart rounding may have driven the zeros that were one, seen from how many they are; a
+// first sieve, the coefficients decide.
+bool may_be_one(const Structure& zeros, const std::vector<std::size_t>& crowd, double near) {
+    constexpr std::size_t most_times = 12;
+    constexpr double most_driven = 1e-3; // relative, to the power of their number
+    std::size_t times = 0;
+    for (const std::size_t i : crowd) {
+        const bool faces_itself = !zeros[i].is_real() && 2 * zeros[i].at.im.toDouble() <= near;
+        times += zeros[i].times * (faces_itself ? 2 : 1);
+    }
+    const double size = std::abs(to_double(zeros[crowd.front()].at));
+    return times > zeros[crowd.front()].times && times <= most_times
+           && near <= size * std::pow(most_driven, 1 / static_cast<double>(times));
+}
+
+// Those that may be one, within a distance that is a part of their size, and apart from the rest.
+Crowds crowds_within(double part, const Structure& zeros) {
+    Crowds crowds;
+    std::vector<bool> taken(zeros.size(), false);
+    for (std::size_t first = 0; first < zeros.size(); ++first) {
+        const double near = part * std::abs(to_double(zeros[first].at));
+        auto crowd = crowd_around(zeros, first, near);
+        const bool is_apart =
+            crowd == crowd_around(zeros, first, 1.5 * near)
+            && std::ranges::none_of(crowd, [&](std::size_t i) { return taken[i]; });
+        if (is_apart && may_be_one(zeros, crowd, near)) {
+            for (const std::size_t i : crowd) {
+                taken[i] = true;
+            }
+            crowds.push_back(std::move(crowd));
+        }
+    }
+    return crowds;
+}
+
+// What the coefficients allow, widest first: all crowds of a width at once, since each holds the
+// others up, or one of them.
+bool merge_some(Structure& zeros, const Tail& wanted, const std::vector<double>& scales) {
+    constexpr double widest = 0.3, narrowest = 1e-9;
+    std::vector<Crowds> tried;
+    const auto try_to_merge = [&](const Crowds& crowds, double part) {
+        if (crowds.empty() || std::ranges::find(tried, crowds) != tried.end()) {
+            return false;
+        }
+        tried.push_back(crowds);
+        Structure fewer = merged(zeros, crowds, part);
+        if (fit(fewer, wanted, scales) > allowed_error(wanted.size())) {
+            return false;
+        }
+        zeros = std::move(fewer);
+        return true;
+    };
+    for (double part = widest; part > narrowest; part /= 2) {
+        const Crowds crowds = crowds_within(part, zeros);
+        if (try_to_merge(crowds, part)) {
+            return true;
+        }
+        for (const auto& crowd : crowds) {
+            if (try_to_merge({crowd}, part)) {
+                return true;
+            }
+        }
+    }
+    return false;
+}
+
+Structure structure_of(std::span<const Complex> zeros) {
+    Structure structure;
+    for (const Complex& zero : zeros) {
+        if (zero.imag() >= 0) {
+            structure.push_back({{zero.real(), zero.imag()}, 1});
+        }
+    }
+    return structure;
+}
+
+double greatest_error(const std::vector<double>& product, std::span<const double> c) {
+    double largest = 0, greatest = 0;
+    for (const double v : c) {
+        largest = std::max(largest, std::abs(v));
+    }
+    for (std::size_t k = 0; k < c.size(); ++k) {
+        greatest = std::max(greatest,
+                            std::abs(product[k] - c[k]) / (c[k] == 0 ? largest : std::abs(c[k])));
+    }
+    return greatest;
+}
+
+std::vector<Complex> rounded(const Structure& structure) {
+    std::vector<Complex> zeros;
+    for (const Multiple& zero : structure) {
+        const Complex z = to_double(zero.at);
+        for (std::size_t i = 0; i < zero.times; ++i) {
+            zeros.push_back(z);
+            if (z.imag() != 0) {
+                zeros.push_back(std::conj(z));
+            }
+        }
+    }
+    return zeros;
+}
+
+std::optional<std::vector<Complex>> zeros_without_origin(std::span<const double> c) {
+    if (c.size() == 1) {
+        return std::vector<Complex>{};
+    }
+    auto near = eigenvalues(c);
+    if (!near) {
+        return std::nullopt;
+    }
+    pair_conjugates(*near);
+    const auto zeros = polished(c, std::move(*near));
+    const Precision precision(bits_for(zeros.size()));
+    const Tail wanted = monic_tail(c);
+    Structure structure = structure_of(zeros);
+    const auto scales = scales_of(wanted);
+    while (merge_some(structure, wanted, scales)) {
+    }
+    return rounded(structure);
+}
+
+} // namespace
+
+std::vector<double> multiplied_out(double leading, std::span<const Complex> zeros) {
+    const Precision precision(bits_for(zeros.size()));
+    std::vector<double> c{leading};
+    for (const mpreal& v : product_of(structure_of(zeros))) {
+        c.push_back((v * leading).toDouble());
+    }
+    return c;
+}
+
+std::optional<PolynomialZeros> polynomial_zeros(std::span<const double> c) {
+    if (c.empty() || c[0] == 0
+        || !std::ranges::all_of(c, [](double v) { return std::isfinite(v); })) {
+        return std::nullopt;
+    }
+    std::size_t at_origin = 0;
+    while (c[c.size() - 1 - at_origin] == 0) {
+        ++at_origin;
+    }
+    auto zeros = zeros_without_origin(c.first(c.size() - at_origin));
+    if (!zeros) {
+        return std::nullopt;
+    }
+    zeros->resize(zeros->size() + at_origin, Complex(0, 0));
+    PolynomialZeros found{std::move(*zeros), 0};
+    found.round_trip = greatest_error(multiplied_out(c[0], found.zeros), c);
+    return found;
+}
+
+} // namespace syntonon

@@ -1,0 +1,165 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/study/opened.h"
+
+#include "core/base/number_text.h"
+#include "core/filter/form.h"
+#include "core/math/polynomial_zeros.h"
+#include "core/study/kinds.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace syntonon {
+namespace {
+
+using Complex = std::complex<double>;
+
+constexpr double worth_saying = 1e-12;
+
+// "frequency, gain and q"
+std::string joined(const std::vector<std::string>& words) {
+    std::string text;
+    for (std::size_t i = 0; i < words.size(); ++i) {
+        text += i == 0 ? "" : i + 1 == words.size() ? " and " : ", ";
+        text += words[i];
+    }
+    return text;
+}
+
+template <class Spec>
+std::string given_up_of(const Spec& spec) {
+    if constexpr (Composed<Spec>) {
+        return "the stages that it holds";
+    }
+    std::vector<std::string> captions;
+    for (const auto& field : fields_of(spec)) {
+        const std::string caption = lower_case(field.caption);
+        if (field.get(spec) && !caption.starts_with("or ")) {
+            captions.push_back(caption);
+        }
+    }
+    return captions.empty() ? std::string() : joined(captions);
+}
+
+bool follows_the_rate(const StageSpec& spec) {
+    const auto* recursion = std::get_if<RecursionSpec>(&*spec);
+    return recursion != nullptr ? recursion->start.has_value()
+                                : kind_of(spec) != RootsSpec::kind && kind_of(spec) != TapsSpec::kind
+                                      && kind_of(spec) != GainSpec::kind;
+}
+
+std::string given_up_words(const Stage& stage) {
+    std::string fields = std::visit([](const auto& spec) { return given_up_of(spec); }, *stage.spec);
+    std::string words = fields.empty() ? "" : fields + " can no longer be turned";
+    if (follows_the_rate(stage.spec)) {
+        words += words.empty() ? "" : "; ";
+        words += "with another sample rate it would sit at other frequencies";
+    }
+    return words;
+}
+
+std::string lost_words(const char* what, double part) {
+    return part > worth_saying
+               ? fmt::format("{} multiplied out again are off by up to {} of themselves", what,
+                             text_with_digits(part, 2))
+               : std::string();
+}
+
+Expected<Roots> roots_of_stage(const Filter& filter) {
+    if (!filter.roots()) {
+        return tl::unexpected(filter.roots().error());
+    }
+    const Roots& roots = *filter.roots();
+    if (roots.zeros.size() > most_roots || roots.poles.size() > most_roots) {
+        return refuse("", fmt::format("has more than {} zeros or poles", most_roots),
+                      "open a smaller stage");
+    }
+    return roots;
+}
+
+Expected<Opened> as_roots(const Filter& filter) {
+    return roots_of_stage(filter).map([](const Roots& roots) {
+        Opened opened;
+        if (roots.delay_samples > 0) {
+            opened.specs.emplace_back(DelaySpec{DelayUnit::samples, roots.delay_samples});
+        }
+        opened.specs.emplace_back(RootsSpec{roots.zeros, roots.poles, roots.gain});
+        if (roots.uncertainty > worth_saying) {
+            opened.lost = fmt::format("some roots lie so close together that they are known to {} only",
+                                      text_with_digits(roots.uncertainty, 2));
+        }
+        return opened;
+    });
+}
+
+// How far the zeros are that come out of the coefficients again.
+double round_trip(const std::vector<double>& row) {
+    const auto again = polynomial_zeros(row);
+    return again ? again->round_trip : 1;
+}
+
+Expected<Opened> as_recursion(const Filter& filter) {
+    if (filter.is_analog()) {
+        return refuse("", "an analog filter has no difference equation", "map its channel first");
+    }
+    if (const auto* taps = std::get_if<Taps>(&filter.form())) {
+        const auto values = taps->values();
+        if (values.size() <= most_recursion_order + 1) {
+            return Opened{{RecursionSpec{{values.begin(), values.end()}, {1}, {}}}, {}, {}};
+        }
+    }
+    const auto roots = roots_of_stage(filter);
+    if (!roots) {
+        return tl::unexpected(roots.error());
+    }
+    const auto delay = static_cast<std::size_t>(roots->delay_samples);
+    const std::size_t order = std::max(roots->zeros.size() + delay, roots->poles.size());
+    if (order > most_recursion_order) {
+        return refuse("", fmt::format("is of order {}", order),
+                      fmt::format("a recursion goes up to {}: open into sections", most_recursion_order));
+    }
+    RecursionSpec spec;
+    const auto row = multiplied_out(roots->gain, roots->zeros);
+    spec.b.assign(delay, 0.0);
+    spec.b.insert(spec.b.end(), row.begin(), row.end());
+    spec.a = multiplied_out(1, roots->poles);
+    const double off = std::max(roots->gain != 0 ? round_trip(row) : 0, round_trip(spec.a));
+    return Opened{{spec}, lost_words("the coefficients", off), {}};
+}
+
+Expected<Opened> as_sections(const Filter& filter) {
+    if (filter.is_analog()) {
+        return refuse("", "an analog filter has no difference equation", "map its channel first");
+    }
+    return filter.sections().map([](const Cascade& cascade) {
+        RepeatSpec repeat;
+        repeat.count = 1;
+        for (const Biquad& s : cascade.sections) {
+            Stage section;
+            section.spec = RecursionSpec{{s.b0, s.b1, s.b2}, {1, s.a1, s.a2}, {}};
+            repeat.stages.emplace_back(std::move(section));
+        }
+        return Opened{{cascade.sections.size() == 1 ? repeat.stages[0]->spec : StageSpec(repeat)},
+                      {},
+                      {}};
+    });
+}
+
+} // namespace
+
+Expected<Opened> opened(const Stage& stage, const Filter& filter, OpenedAs as) {
+    auto made = as == OpenedAs::roots       ? as_roots(filter)
+                : as == OpenedAs::recursion ? as_recursion(filter)
+                                            : as_sections(filter);
+    if (!made) {
+        return made;
+    }
+    if (made->specs.size() == 1 && made->specs[0] == stage.spec) {
+        return refuse("", "is that already", "change it as it is");
+    }
+    made->given_up = given_up_words(stage);
+    return made;
+}
+
+} // namespace syntonon

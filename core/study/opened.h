@@ -1,0 +1,32 @@
+// A stage turned into another kind that does the same.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/filter/filter.h"
+#include "core/study/stage.h"
+
+#include <string>
+#include <vector>
+
+namespace syntonon {
+
+enum class OpenedAs {
+    roots,     // poles, zeros and gain
+    recursion, // b and a
+    sections   // a recursion of second order each, held together by a `repeat` of 1
+};
+
+struct Opened {
+    // One after the other they do what the stage did: roots cannot hold a delay.
+    std::vector<StageSpec> specs;
+    // How far off it may be, in plain words; empty where nothing is lost.
+    std::string lost;
+    // What the user can no longer turn, in plain words.
+    std::string given_up;
+};
+
+// `filter` is the stage's own. Refused where it has no roots or sections, more than 200 for a
+// recursion, or is of a kind already that would come out.
+Expected<Opened> opened(const Stage& stage, const Filter& filter, OpenedAs as);
+
+} // namespace syntonon

@@ -1,0 +1,119 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/math/polynomial_zeros.h"
+
+#include <algorithm>
+#include <cmath>
+#include <gtest/gtest.h>
+#include <numbers>
+#include <random>
+
+namespace syntonon {
+namespace {
+
+using Complex = std::complex<double>;
+
+// Uniform over the disc, conjugates written out; about one in ten on the axis.
+std::vector<Complex> random_zeros(std::size_t count, std::mt19937& random) {
+    std::uniform_real_distribution<double> unit(0, 1);
+    std::vector<Complex> zeros;
+    while (zeros.size() < count) {
+        if (count - zeros.size() >= 2 && unit(random) < 0.9) {
+            zeros.push_back(std::polar(std::sqrt(unit(random)), std::numbers::pi * unit(random)));
+            zeros.push_back(std::conj(zeros.back()));
+        } else {
+            zeros.emplace_back(2 * unit(random) - 1, 0);
+        }
+    }
+    return zeros;
+}
+
+TEST(MultipliedOut, IsBinomialForOneZeroManyTimes) {
+    const std::vector<Complex> zeros(40, Complex(-1, 0));
+    const auto c = multiplied_out(3, zeros);
+    double binomial = 3;
+    for (std::size_t k = 0; k <= 40; ++k) {
+        EXPECT_EQ(c[k], binomial);
+        binomial = binomial * double(40 - k) / double(k + 1);
+    }
+}
+
+TEST(MultipliedOut, RoundsOnce) {
+    // (z - 1/3)(z + 1/3), 1/3 being a double: minus its square, rounded.
+    const std::vector<Complex> zeros{1.0 / 3, -1.0 / 3};
+    EXPECT_EQ(multiplied_out(1, zeros), (std::vector{1.0, 0.0, -(1.0 / 3) * (1.0 / 3)}));
+    EXPECT_EQ(multiplied_out(-2, {}), std::vector{-2.0});
+}
+
+TEST(PolynomialZeros, GoThereAndBack) {
+    std::mt19937 random(12);
+    for (const std::size_t degree : {1u, 2u, 3u, 6u, 13u, 24u, 40u, 90u, 200u}) {
+        const auto c = multiplied_out(0.7, random_zeros(degree, random));
+        const auto found = polynomial_zeros(c);
+        ASSERT_TRUE(found) << degree;
+        ASSERT_EQ(found->zeros.size(), degree);
+        const auto again = multiplied_out(c[0], found->zeros);
+        double worst = 0;
+        for (std::size_t k = 0; k <= degree; ++k) {
+            worst = std::max(worst, std::abs(again[k] / c[k] - 1));
+        }
+        EXPECT_LT(worst, 1e-10) << degree;
+        EXPECT_NEAR(worst, found->round_trip, 2e-15);
+    }
+}
+
+TEST(PolynomialZeros, KeepMultipleOnesTogether) {
+    const Complex pair = std::polar(0.95, 0.3);
+    for (const std::size_t times : {1u, 2u, 3u, 4u, 5u}) {
+        std::vector<Complex> zeros{{0.5, 0.5}, {0.5, -0.5}, {0.9, 0}, {-1, 0}};
+        for (std::size_t i = 0; i < times; ++i) {
+            zeros.insert(zeros.end(), {pair, std::conj(pair), Complex(-0.8, 0)});
+        }
+        const auto found = polynomial_zeros(multiplied_out(1, zeros));
+        ASSERT_TRUE(found);
+        for (const Complex& wanted : {pair, std::conj(pair), Complex(-0.8, 0)}) {
+            const auto first = std::ranges::min_element(
+                found->zeros, {}, [&](const Complex& z) { return std::abs(z - wanted); });
+            EXPECT_LT(std::abs(*first - wanted), 1e-10);
+            EXPECT_EQ(std::ranges::count(found->zeros, *first), std::ptrdiff_t(times)) << wanted;
+        }
+    }
+}
+
+TEST(PolynomialZeros, KeepWholeNumbersThatAreMultipleExactly) {
+    // (z - 1)^5 (z + 2)^2, whose coefficients are exact
+    const std::vector<Complex> zeros{1, 1, 1, 1, 1, -2, -2};
+    const auto found = polynomial_zeros(multiplied_out(1, zeros));
+    ASSERT_TRUE(found);
+    EXPECT_EQ(std::ranges::count(found->zeros, Complex(1, 0)), 5);
+    EXPECT_EQ(std::ranges::count(found->zeros, Complex(-2, 0)), 2);
+}
+
+TEST(PolynomialZeros, TellCloseOnesApart) {
+    // A pair a millionth of a radian from the axis is no double zero: cos says so.
+    constexpr double angle = 1e-6;
+    const std::vector<double> c{1, -2 * std::cos(angle), 1};
+    const auto found = polynomial_zeros(c);
+    ASSERT_TRUE(found);
+    EXPECT_NEAR(found->zeros[0].imag(), angle, 1e-3 * angle); // as far as c[1] knows it
+    EXPECT_EQ(found->zeros[1], std::conj(found->zeros[0]));
+    // Two on the axis, a part in ten million apart.
+    const std::vector<Complex> close{0.9, 0.9 + 1e-7};
+    const auto two = polynomial_zeros(multiplied_out(1, close));
+    EXPECT_NEAR(std::abs(two->zeros[0].real() - two->zeros[1].real()), 1e-7, 1e-8);
+}
+
+TEST(PolynomialZeros, AtTheOriginAreTrailingZeros) {
+    const auto found = polynomial_zeros(std::vector<double>{2, -1, 0, 0});
+    ASSERT_TRUE(found);
+    EXPECT_EQ(found->zeros, (std::vector<Complex>{0.5, 0, 0}));
+    EXPECT_TRUE(polynomial_zeros(std::vector<double>{3})->zeros.empty());
+}
+
+TEST(PolynomialZeros, AreNotHadOfWhatIsNoPolynomial) {
+    EXPECT_FALSE(polynomial_zeros({}));
+    EXPECT_FALSE(polynomial_zeros(std::vector<double>{0, 1}));
+    EXPECT_FALSE(polynomial_zeros(std::vector<double>{1, std::nan("")}));
+}
+
+} // namespace
+} // namespace syntonon
