@@ -271,6 +271,17 @@ std::span<const NumberField<Spec>> fields_of(const Spec&) {
     return classical_fields;
 }
 
+std::vector<std::string_view> fields_moving_roots(const Spec& spec, bool poles) {
+    if (spec.by_tolerances || (!poles && !has_stop_attenuation(spec.family))) {
+        return {};
+    }
+    std::vector<std::string_view> keys{"edges_hz[0]"};
+    if (has_two_edges(spec.band)) {
+        keys.push_back("edges_hz[1]");
+    }
+    return keys;
+}
+
 Expected<Design> design(const Spec& spec, const Brief& brief, const Watch&) {
     const Axis axis = brief.axis();
     if (auto ok = check_mapping(spec, axis); !ok) {

@@ -349,6 +349,20 @@ std::span<const NumberField<ParametricSpec>> fields_of(const ParametricSpec&) {
     return parametric_fields;
 }
 
+std::vector<std::string_view> fields_moving_roots(const ParametricSpec& spec, bool poles) {
+    std::vector<std::string_view> keys{"frequency_hz"};
+    if (poles || spec.shape == ParametricShape::all_pass || has_gain(spec.shape)) {
+        if (has_width(spec)) {
+            keys.push_back(field_of(spec.width.kind));
+        }
+        if (!poles && has_gain(spec.shape)) {
+            keys.push_back("gain_db");
+        }
+        return keys;
+    }
+    return spec.shape == ParametricShape::notch ? keys : std::vector<std::string_view>();
+}
+
 ParametricSpec parametric(Shape shape, double frequency_hz, double gain_db, double q, int order) {
     return {shape, order, frequency_hz, gain_db, {WidthKind::q, q}};
 }

@@ -14,6 +14,7 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <vector>
 
 namespace syntonon {
 
@@ -89,6 +90,9 @@ Expected<AnalogCascade> analog_section_of(const ParametricSpec& spec, const Axis
 bool can_match_nyquist(const ParametricSpec& spec); // all but the all-pass
 Expected<Design> design(const ParametricSpec& spec, const Brief& brief, const Watch& watch);
 std::span<const NumberField<ParametricSpec>> fields_of(const ParametricSpec& spec);
+// Poles move by frequency and width, zeros that are not held at 0 Hz or half the rate by these and
+// the gain.
+std::vector<std::string_view> fields_moving_roots(const ParametricSpec& spec, bool poles);
 
 bool has_gain(ParametricShape shape);
 bool has_first_order(ParametricShape shape);

@@ -216,6 +216,16 @@ std::span<const NumberRow<RecursionSpec>> rows_of(const RecursionSpec&) {
     return coefficient_rows;
 }
 
+std::vector<std::string_view> fields_moving_roots(const RecursionSpec& spec, bool poles) {
+    std::vector<std::string_view> keys;
+    for (const auto& field : start_fields) {
+        if (poles && field.get(spec) && field.steps != FieldSteps::whole) {
+            keys.push_back(field.key);
+        }
+    }
+    return keys;
+}
+
 Expected<Coefficients> coefficients_of(const RecursionSpec& spec, double sample_rate_hz) {
     if (!spec.start) {
         return Coefficients{spec.b, spec.a};

@@ -32,6 +32,9 @@ std::span<const NumberField<RecursionSpec>> fields_of(const RecursionSpec& spec)
 // b and a, while it has no start.
 std::span<const NumberRow<RecursionSpec>> rows_of(const RecursionSpec& spec);
 
+// Those of its start, which move its poles.
+std::vector<std::string_view> fields_moving_roots(const RecursionSpec& spec, bool poles);
+
 // What it is made of at a sample rate.
 Expected<Coefficients> coefficients_of(const RecursionSpec& spec, double sample_rate_hz);
 

@@ -174,7 +174,7 @@ private:
 
 tl::expected<std::vector<Token>, Misread> tokens_of(std::string_view text) {
     if (text.size() > most_formula_bytes) {
-        return tl::unexpected(Misread{most_formula_bytes, text.size() - most_bytes, "is too long a text",
+        return tl::unexpected(Misread{most_formula_bytes, text.size() - most_formula_bytes, "is too long a text",
                                       "give at most 100000 bytes"});
     }
     return Tokens(text).all();

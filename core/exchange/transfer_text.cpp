@@ -92,9 +92,9 @@ private:
 };
 
 // Terms with their signs between.
-class Sum {
+class TermSum {
 public:
-    explicit Sum(const Pen& pen) : pen_(pen) {}
+    explicit TermSum(const Pen& pen) : pen_(pen) {}
     void add(double factor, const std::string& term) { // empty term: the number itself
         if (factor == 0) {
             return;
@@ -114,7 +114,7 @@ private:
 
 // By powers of 1/z, lowest first, or of s, highest first: what is written first comes first.
 std::string polynomial_text(const Row& row, const Pen& pen) {
-    Sum sum(pen);
+    TermSum sum(pen);
     for (std::size_t k = 0; k < row.size(); ++k) {
         const std::size_t power = pen.is_analog() ? row.size() - 1 - k : k;
         sum.add(row[k], power == 0 ? "" : pen.power(power));
@@ -183,7 +183,7 @@ std::string root_factors(const std::vector<Complex>& roots, const Pen& pen) {
                 "(" + polynomial_text({1, -2 * root.real(), std::norm(root)}, pen) + ")");
         } else {
             for (const double im : {root.imag(), -root.imag()}) {
-                Sum value(pen);
+                TermSum value(pen);
                 value.add(root.real(), "");
                 const std::string complex =
                     fmt::format("({} {} {}j)", value.text(), im < 0 ? pen.minus() : "+",
@@ -246,7 +246,7 @@ std::string signal_text(const char* name, std::size_t k, const Pen& pen) {
 
 std::string equation_text(const Coefficients& c, const Pen& pen) {
     const double a0 = c.denominator[0];
-    Sum left(pen), sum(pen);
+    TermSum left(pen), sum(pen);
     left.add(a0, signal_text("y", 0, pen));
     for (std::size_t k = 0; k < c.numerator.size(); ++k) {
         sum.add(c.numerator[k], signal_text("x", k, pen));

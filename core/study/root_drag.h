@@ -1,0 +1,28 @@
+// A root of a stage taken by the hand, whatever the stage's kind.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/design/root_edits.h"
+#include "core/study/stage.h"
+
+namespace syntonon {
+
+// Kinds by roots or coefficients move any root anywhere. Of the others those do that say which of
+// their fields move a root: fields_moving_roots(spec, pole) -> keys. The rest cannot: open them
+// into roots.
+bool can_move_roots(const StageSpec& spec, bool poles);
+
+// The spec with the root, counted as in its filter's roots, as near to the place as its fields
+// allow; of what else could be, the other roots move least (damped Gauss-Newton steps; J. Nocedal
+// and S. J. Wright, Numerical Optimization, 2nd ed., 2006, section 10.3). `snap` as in root_edits.h.
+// Refused where the kind does not move roots, or where there is no such root.
+Expected<StageSpec> with_root_moved(const StageSpec& spec, const Filter& filter, const Brief& brief,
+                                    const RootPlace& place, std::complex<double> to, double snap);
+
+// As roots, for kinds that are: gain, delay and all. Nothing of the others.
+std::optional<RootsSpec> own_roots(const StageSpec& spec, const Filter& filter);
+// The spec of such a kind with other roots. Coefficients stay coefficients, with their a[0] and
+// delay.
+StageSpec with_own_roots(const StageSpec& spec, const Filter& filter, const RootsSpec& roots);
+
+} // namespace syntonon
