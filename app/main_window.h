@@ -4,6 +4,7 @@
 
 #include "app/desks/desk_frame.h"
 #include "app/model/delivery_records.h"
+#include "app/model/last_stable.h"
 #include "app/model/session.h"
 #include "app/model/study_files.h"
 
@@ -38,6 +39,7 @@ public:
 
     Session& session() { return session_; }
     StudyFiles& files() { return files_; }
+    LastStable& last_stable() { return last_stable_; }
     LaneStack* lanes() const; // of the Shape desk
     Rail* rail() const { return rail_; }
     TrimStrip* trim() const { return trim_; }
@@ -123,6 +125,7 @@ private:
     Session session_;
     StudyFiles files_;
     DeliveryRecords records_;
+    LastStable last_stable_{session_};
     bool ends_on_request_ = false;
     QString arranged_path_; // whose arrangement is shown
     TopBar* top_bar_;

@@ -8,7 +8,7 @@
 #include "app/panes/network_pane.h"
 #include "app/panes/numbers_pane.h"
 #include "app/panes/rail.h"
-#include "app/panes/roots_pane.h"
+#include "app/panes/roots/roots_pane.h"
 #include "app/panes/start_page.h"
 #include "app/panes/takes_pane.h"
 #include "app/panes/time_pane.h"
@@ -35,9 +35,10 @@ ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
     : QObject(parent), rail_(rail), lanes_(new LaneStack(session)), start_(new StartPage),
       middle_(new QStackedWidget), upper_(new Companion(tr("Upper companion"))),
       lower_(new Companion(tr("Lower companion"))), takes_pane_(new TakesPane(session)),
-      verdict_pane_(new VerdictPane(session)), working_pane_(new WorkingPane(session)) {
+      verdict_pane_(new VerdictPane(session)), working_pane_(new WorkingPane(session)),
+      roots_pane_(new RootsPane(session)) {
     const QStringList words = upper_words();
-    upper_->add_page(words[roots], new RootsPane(session));
+    upper_->add_page(words[roots], roots_pane_);
     upper_->add_page(words[numbers], new NumbersPane(session));
     upper_->add_page(words[goal], [this, &session] { return make_goal_pane(session); });
     upper_->add_page(words[takes], takes_pane_);

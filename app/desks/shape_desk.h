@@ -15,6 +15,7 @@ class GoalPane;
 class LaneStack;
 class StartPage;
 class Rail;
+class RootsPane;
 class TakesPane;
 class VerdictPane;
 class WorkingPane;
@@ -42,6 +43,7 @@ public:
     TakesPane* takes_pane() const { return takes_pane_; }
     VerdictPane* verdict_pane() const { return verdict_pane_; }
     WorkingPane* working_pane() const { return working_pane_; }
+    RootsPane* roots_pane() const { return roots_pane_; }
 
     static QStringList upper_words();
     static QStringList lower_words();
@@ -61,6 +63,7 @@ private:
     TakesPane* takes_pane_;
     VerdictPane* verdict_pane_;
     WorkingPane* working_pane_;
+    RootsPane* roots_pane_;
 };
 
 } // namespace syntonon

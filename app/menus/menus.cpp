@@ -7,11 +7,13 @@
 #include "app/model/analog_commands.h"
 #include "app/model/curve_commands.h"
 #include "app/model/goal_commands.h"
+#include "app/model/root_commands.h"
 #include "app/model/stage_commands.h"
 #include "app/model/take_commands.h"
 #include "app/model/target_commands.h"
 #include "app/panes/companion.h"
 #include "app/panes/rail.h"
+#include "app/panes/roots/roots_pane.h"
 #include "app/panes/stage_card.h"
 #include "app/panes/trim/new_stages.h"
 #include "app/panes/trim_strip.h"
@@ -56,6 +58,31 @@ void only_on_rail_and_lanes(QAction* action, MainWindow& window) {
     action->setShortcutContext(Qt::WidgetWithChildrenShortcut);
     window.rail()->addAction(action);
     window.lanes()->addAction(action);
+}
+
+// There, and while the roots have it.
+void only_where_one_shapes(QAction* action, MainWindow& window) {
+    only_on_rail_and_lanes(action, window);
+    window.shape().roots_pane()->addAction(action);
+}
+
+void fill_openings(QMenu& menu, MainWindow& window) {
+    for (const auto& [title, as] : {std::pair{tr("Roots"), OpenedAs::roots},
+                                    {tr("Coefficients of a recursion"), OpenedAs::recursion},
+                                    {tr("Sections"), OpenedAs::sections}}) {
+        QAction* action = menu.addAction(title);
+        action->setEnabled(window.session().stage() != nullptr);
+        QObject::connect(action, &QAction::triggered, &window, [&window, as = as] {
+            Session& session = window.session();
+            const auto words = open_stage(session, session.selection().stage, as);
+            window.message()->show_message(
+                words ? MessageKind::note : MessageKind::problem,
+                words ? *words : QString::fromStdString(to_text(words.error())),
+                words ? std::vector<MessageBar::Choice>{{tr("Undo"),
+                                                         [&session] { session.history().undo(); }}}
+                      : std::vector<MessageBar::Choice>());
+        });
+    }
 }
 
 void fill_recent(QMenu& menu, MainWindow& window) {
@@ -307,6 +334,17 @@ void fill_stage_menu(QMenu& menu, MainWindow& window) {
     QAction* remove = add(menu, tr("Remove"), QKeySequence("Delete"), &window,
                           [&session, selected] { remove_stage(session, selected()); });
     only_on_rail_and_lanes(remove, window);
+    menu.addSeparator();
+    add_filled(menu, tr("Open into"), [&window](QMenu& sub) {
+        sub.clear();
+        fill_openings(sub, window);
+    });
+    only_where_one_shapes(add(menu, tr("Back to the last stable place"), QKeySequence("Backspace"),
+                              &window,
+                              [&window] { say(window, window.last_stable().bring_back()); }),
+                          window);
+    add(menu, tr("Reflect unstable poles inside"), QKeySequence("Alt+I"), &window,
+        [&window] { say(window, reflect_poles_inside(window.session())); });
     menu.addSeparator();
     const QList<QAction*> moves = add_stage_moves(menu, window);
     menu.addSeparator();

@@ -4,8 +4,10 @@
 
 #include "app/model/chain_facts.h"
 #include "app/model/curve_in_hand.h"
+#include "app/model/glimpse.h"
 #include "app/model/held_points.h"
 #include "app/model/plumb_line.h"
+#include "app/model/roots_in_hand.h"
 #include "core/study/analysis.h"
 #include "core/study/runner.h"
 #include "core/study/study.h"
@@ -114,6 +116,9 @@ public:
     PlumbLine& plumb() { return plumb_; }
     HeldPoints& held() { return held_; }
     CurveInHand& curve_in_hand() { return curve_in_hand_; }
+    Glimpse& glimpse() { return glimpse_; }
+    RootsInHand& roots_in_hand() { return roots_in_hand_; }
+    const RootsInHand& roots_in_hand() const { return roots_in_hand_; }
 
     // What is worked out when it is asked for, of the selected channel.
     ChainFacts& facts() { return facts_; }
@@ -147,6 +152,8 @@ private:
     PlumbLine plumb_;
     HeldPoints held_;
     CurveInHand curve_in_hand_;
+    RootsInHand roots_in_hand_;
+    Glimpse glimpse_;
     ChainFacts facts_;
     QTimer progress_;
     Runner runner_; // last, so that it ends first

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/stage_card.h"
 
+#include "app/model/last_stable.h"
 #include "app/model/stage_commands.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/thin_line.h"
@@ -108,8 +109,9 @@ void StageCard::paintEvent(QPaintEvent*) {
     const bool selected = session_.selection().stage == id_ || session_.marked().contains(id_);
     const bool waits = shown_ != nullptr && shown_->is_waiting;
     const bool broken = shown_ != nullptr && !shown_->filter && !waits;
+    const bool unstable = is_unstable();
     painter.fillRect(rect(), selected ? t.raised : t.panel);
-    painter.setPen(QPen(broken ? t.not_met : selected ? t.copper : t.hairline, selected ? 2 : 1));
+    painter.setPen(QPen(broken || unstable ? t.not_met : selected ? t.copper : t.hairline, selected ? 2 : 1));
     // Half a pen inside, or at 150 % a part of the edge would lie outside and be cut off.
     const double inset = selected ? 1 : 0.5;
     painter.setRenderHint(QPainter::Antialiasing);
@@ -128,6 +130,10 @@ void StageCard::paintEvent(QPaintEvent*) {
     switch_->move(width() - (width() < narrow_width ? 21 : 24), is_head_ ? 3 : 2);
 }
 
+bool StageCard::is_unstable() const {
+    return shown_ != nullptr && shown_->filter && !shown_->filter->is_stable();
+}
+
 QString StageCard::numbers_of(const Stage& stage) const {
     if (shown_ != nullptr && shown_->is_waiting) {
         return tr("being designed…");
@@ -138,6 +144,10 @@ QString StageCard::numbers_of(const Stage& stage) const {
     const QString numbers = QString::fromStdString(summary_of(stage));
     if (!stage.enabled) {
         return numbers + tr(" · off");
+    }
+    if (is_unstable()) {
+        const QString growth = growth_words(*shown_->filter, session_.axis());
+        return growth.isEmpty() ? tr("◇ unstable") : tr("◇ unstable, %1").arg(growth);
     }
     return shown_ != nullptr && !shown_->note.empty() ? QString::fromStdString(shown_->note)
                                                       : numbers;
@@ -164,7 +174,7 @@ void StageCard::paint_words(QPainter& painter, const Stage& stage) const {
     write({left, is_head_ ? 5 : 4, title_width, 18}, title);
     const bool broken = shown_ != nullptr && !shown_->filter && !shown_->is_waiting;
     painter.setFont(text_font(narrow ? 10 : 11));
-    painter.setPen(broken ? t.not_met : t.soft);
+    painter.setPen(broken || is_unstable() ? t.not_met : t.soft);
     write(is_head_ ? QRect(left + title_width + 6, 5, room - title_width - 6, 18)
                    : QRect(left, height() - 20, width() - left - 4, 16),
           numbers_of(stage));

@@ -51,6 +51,7 @@ private:
     const Stage* stage() const;
     void paint_response(QPainter& painter, const QRectF& area) const;
     void paint_words(QPainter& painter, const Stage& stage) const;
+    bool is_unstable() const;
     QString numbers_of(const Stage& stage) const;
 
     Session& session_;

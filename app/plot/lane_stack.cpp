@@ -64,6 +64,7 @@ LaneStack::LaneStack(Session& session, MakeLaneContent make, QWidget* parent)
     connect(&session_, &Session::selection_changed, this, follow);
     connect(&session_.plumb(), &PlumbLine::changed, overlay_, qOverload<>(&QWidget::update));
     connect(&session_.curve_in_hand(), &CurveInHand::changed, this, follow);
+    connect(&session_.glimpse(), &Glimpse::changed, this, follow);
     connect(&session_.held(), &HeldPoints::changed, overlay_, qOverload<>(&QWidget::update));
     connect(&theme_notifier(), &ThemeNotifier::changed, this, [this] {
         apply_theme();

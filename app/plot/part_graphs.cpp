@@ -17,6 +17,7 @@ const QString analog_stage_key = QStringLiteral("part:analog_stage");
 const QString unaliased_key = QStringLiteral("part:unaliased");
 const QString origin_key = QStringLiteral("part:origin");
 const QString bilinear_key = QStringLiteral("part:bilinear");
+const QString before_key = QStringLiteral("part:before");
 
 QString name_of(const PartCurve& part) {
     return part.key == "open_loop"    ? QObject::tr("round the loop")
@@ -26,8 +27,8 @@ QString name_of(const PartCurve& part) {
                                       : QString::fromStdString(part.name);
 }
 
-bool is_behind_a_mapping(const QString& key) {
-    return key == analog_key || key == analog_stage_key || key == unaliased_key
+bool is_on_all_lanes(const QString& key) {
+    return key == before_key || key == analog_key || key == analog_stage_key || key == unaliased_key
            || key == bilinear_key || key == origin_key;
 }
 
@@ -43,7 +44,7 @@ PartGraphs::PartGraphs(LanePlot& plot, Session& session) : plot_(plot), session_
 
 bool PartGraphs::is_shown_by_itself(const QString& key) {
     return key == without_key || key == together_key || key == unaliased_key || key == bilinear_key
-           || key == origin_key;
+           || key == origin_key || key == before_key;
 }
 
 // Behind the mappings of a sampled channel.
@@ -130,6 +131,12 @@ std::vector<PartGraphs::Part> PartGraphs::found(const IsShown& is_shown) const {
                              {}});
         }
     }
+    if (const Channel* channel = session_.channel()) {
+        if (const auto before = session_.glimpse().filter_of(channel->id)) {
+            found.push_back(
+                {before_key, QObject::tr("before"), theme().plum, *before, {}, {}, {}, {}});
+        }
+    }
     add_analog_side(is_shown, found);
     const Stage* network = session_.network();
     const auto analysis = session_.analysis();
@@ -180,7 +187,7 @@ void PartGraphs::update(const IsShown& is_shown, const TraceOf& trace_of, const 
         if (is_shown(part.key)) {
             Trace trace = trace_of(part.filter);
             part.level = prediction_of(trace, nullptr);
-            if (is_behind_a_mapping(part.key)) {
+            if (is_on_all_lanes(part.key)) {
                 part.trace = std::move(trace);
                 part.phase = graphs_[i][3];
                 part.delay = graphs_[i][4];

@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/design/root_numbers.h"
 
+#include "core/base/number_text.h"
 #include "core/base/units.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace syntonon {
@@ -90,6 +92,23 @@ Complex with_number(const Complex& root, RootNumber which, double value, const A
 
 double growth_db_per_s(const Complex& pole, const Axis& axis) {
     return -damping_of(pole, axis) * db_from_ratio(std::numbers::e);
+}
+
+double growth_db_per_s(const Roots& roots, const Axis& axis) {
+    double fastest = -infinity;
+    for (const Complex& pole : roots.poles) {
+        fastest = std::max(fastest, growth_db_per_s(pole, axis));
+    }
+    return fastest;
+}
+
+std::string growth_text(const Roots& roots, const Axis& axis) {
+    if (unstable_poles(roots) == 0) {
+        return {};
+    }
+    const double growth = growth_db_per_s(roots, axis);
+    return growth > 0 ? "grows by " + text_with_digits(growth, 3) + " dB/s"
+                      : "rings on without end";
 }
 
 Complex mirrored(const Complex& root, Domain domain) {

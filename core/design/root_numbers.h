@@ -2,10 +2,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "core/filter/axis.h"
+#include "core/filter/roots.h"
 
 #include <array>
 #include <complex>
+#include <string>
 #include <string_view>
 
 namespace syntonon {
@@ -36,6 +37,10 @@ std::complex<double> with_number(const std::complex<double>& root, RootNumber wh
 
 // By how many dB a second what a pole rings with grows; below 0 it dies away.
 double growth_db_per_s(const std::complex<double>& pole, const Axis& axis);
+// Of the one that grows fastest; minus infinity without poles.
+double growth_db_per_s(const Roots& roots, const Axis& axis);
+// "grows by 34 dB/s", "rings on without end"; empty where all dies away.
+std::string growth_text(const Roots& roots, const Axis& axis);
 
 // Mirrored at the circle, or the imaginary axis: on it the same level but for a factor.
 std::complex<double> mirrored(const std::complex<double>& root, Domain domain);

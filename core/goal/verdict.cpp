@@ -3,6 +3,7 @@
 
 #include "core/base/number_text.h"
 #include "core/base/units.h"
+#include "core/design/root_numbers.h"
 #include "core/goal/extremum.h"
 #include "core/goal/judge_requirement.h"
 #include "core/goal/judging.h"
@@ -169,6 +170,9 @@ Finding judge_stability(const Prediction& prediction) {
     finding.limit = 0;
     finding.margin = *margin;
     finding.outcome = *margin > 0 ? Outcome::met : Outcome::not_met;
+    if (const auto& roots = prediction.chain().roots(); roots && *margin <= 0) {
+        finding.reason = growth_text(*roots, prediction.axis());
+    }
     return finding;
 }
 

@@ -3,7 +3,7 @@
 #include "app/model/analog_commands.h"
 #include "app/model/goal_commands.h"
 #include "app/model/stage_commands.h"
-#include "app/panes/roots_pane.h"
+#include "app/panes/roots/roots_pane.h"
 #include "app/panes/trim/classical_trim.h"
 #include "core/base/units.h"
 #include "tests/app/window_fixture.h"

@@ -3,7 +3,7 @@
 #include "tests/app/window_fixture.h"
 
 #include "app/panes/numbers_pane.h"
-#include "app/panes/roots_pane.h"
+#include "app/panes/roots/roots_pane.h"
 #include "app/panes/time_pane.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"

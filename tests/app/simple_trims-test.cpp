@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/model/stage_commands.h"
 #include "app/panes/numbers_pane.h"
-#include "app/panes/roots_pane.h"
+#include "app/panes/roots/roots_pane.h"
 #include "app/panes/time_pane.h"
 #include "app/panes/trim/new_stages.h"
 #include "app/panes/trim/simple_trims.h"

@@ -34,6 +34,11 @@ FieldsTrim::FieldsTrim(Session& session, std::vector<TrimField> fields, QWidget*
         auto* box = new Field(fields_[i].format);
         constexpr int usual = 116, with_long_unit = 150; // "48000.0 samples"
         box->setFixedWidth(fields_[i].format.unit.size() > 4 ? with_long_unit : usual);
+        if (fields_[i].canonical_per_unit != 1) {
+            const Field::Format& format = fields_[i].format;
+            box->set_unit(format.unit, format.unit.toUtf8().constData(),
+                          fields_[i].canonical_per_unit, format.places);
+        }
         row_->addWidget(box);
         boxes_.push_back(box);
         connect(box, &Field::value_entered, this,

@@ -22,6 +22,9 @@ struct TrimField {
     std::function<std::optional<double>(const StageSpec&)> chosen; // nothing: another one is
     std::function<std::optional<double>(const StageSpec&, double sample_rate_hz)> derived;
     std::function<void(StageSpec&, double)> set;
+    // What one of the unit is in the dimension's canonical one: milliseconds are kept as such, and
+    // typed in any unit of time.
+    double canonical_per_unit = 1;
 };
 
 // Fields side by side. What is typed is tried before it is taken: a value that cannot be designed
@@ -55,17 +58,28 @@ private:
 
 std::function<double(double, double)> steps_of(FieldSteps steps);
 
+inline double canonical_per_unit(Dimension dimension, const char* unit) {
+    return dimension == Dimension::time && std::string_view(unit) == "ms" ? 1e-3 : 1;
+}
+
 template <class Spec>
 std::vector<TrimField> trim_fields() {
     std::vector<TrimField> all;
     for (const NumberField<Spec>& field : fields_of(Spec())) {
+        const double canonical = canonical_per_unit(field.dimension, field.unit);
         all.push_back(
             {std::string(field.key),
              {QString::fromUtf8(field.caption), QString::fromUtf8(field.unit), field.dimension,
               field.steps == FieldSteps::whole ? 0 : 3, field.least < 0, steps_of(field.steps)},
-             [get = field.get](const StageSpec& s) { return get(std::get<Spec>(*s)); },
+             [get = field.get, canonical](const StageSpec& s) {
+                 const auto value = get(std::get<Spec>(*s));
+                 return value ? std::optional(*value * canonical) : value;
+             },
              [](const StageSpec&, double) { return std::optional<double>(); },
-             [set = field.set](StageSpec& s, double v) { set(std::get<Spec>(s.edit()), v); }});
+             [set = field.set, canonical](StageSpec& s, double v) {
+                 set(std::get<Spec>(s.edit()), v / canonical);
+             },
+             canonical});
     }
     return all;
 }

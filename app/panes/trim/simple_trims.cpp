@@ -180,13 +180,6 @@ void TapsTrim::copy() {
     }
 }
 
-TrimPanel* make_panel(const RootsSpec&, Session& session) {
-    return new FieldsTrim(session, trim_fields<RootsSpec>());
-}
-
-// Nothing to begin with: roots come by mapping a channel.
-void offer(const RootsSpec&, std::vector<NewStage>&) {}
-
 TrimPanel* make_panel(const GainSpec&, Session& session) {
     return new GainTrim(session);
 }

@@ -1,0 +1,43 @@
+// The roots that are held, to be moved and changed together.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/design/root_edits.h"
+
+#include <QObject>
+#include <set>
+#include <string>
+
+namespace syntonon {
+
+// A root, or a pair by one of its two, of a stage: counted as in its filter's roots.
+struct RootRef {
+    std::string stage; // its id
+    RootPlace place;
+
+    auto operator<=>(const RootRef&) const = default;
+};
+
+class RootsInHand : public QObject {
+    Q_OBJECT
+
+public:
+    using QObject::QObject;
+
+    const std::set<RootRef>& roots() const { return roots_; }
+    bool holds(const RootRef& root) const { return roots_.contains(root); }
+    void hold(std::set<RootRef> roots) {
+        if (roots_ != roots) {
+            roots_ = std::move(roots);
+            emit changed();
+        }
+    }
+
+signals:
+    void changed();
+
+private:
+    std::set<RootRef> roots_;
+};
+
+} // namespace syntonon

@@ -1,0 +1,136 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/panes/roots/plane_roots.h"
+
+#include "app/model/root_commands.h"
+#include "core/base/units.h"
+#include "core/study/kinds.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace syntonon {
+namespace {
+
+using Complex = std::complex<double>;
+
+struct StageRoots {
+    std::string stage;
+    const Roots* roots;
+    int times;
+};
+
+// A repetition's roots are those of its stages, so many times.
+void add_stages(const ChannelAnalysis& analysis, const Chain& chain, int times,
+                std::vector<StageRoots>& all) {
+    for (const auto& stage : chain) {
+        const StageAnalysis* designed = analysis.stage(stage->id);
+        if (!stage->enabled || designed == nullptr) {
+            continue;
+        }
+        if (const auto* repeat = std::get_if<RepeatSpec>(&*stage->spec)) {
+            add_stages(analysis, repeat->stages, times * repeat->count, all);
+        } else if (designed->filter && designed->filter->roots()) {
+            all.push_back({stage->id, &*designed->filter->roots(), times});
+        }
+    }
+}
+
+std::vector<StageRoots> stages_with_roots(const ChannelAnalysis& analysis, const Channel& channel) {
+    std::vector<StageRoots> all;
+    add_stages(analysis, channel.stages, 1, all);
+    return all;
+}
+
+void add_roots(const StageRoots& stage, std::vector<PlaneRoot>& roots) {
+    const auto first = static_cast<std::ptrdiff_t>(roots.size());
+    for (const bool pole : {false, true}) {
+        const auto& list = pole ? stage.roots->poles : stage.roots->zeros;
+        for (std::size_t i = 0; i < list.size(); ++i) {
+            const auto same =
+                std::find_if(roots.begin() + first, roots.end(), [&](const PlaneRoot& r) {
+                    return r.ref.place.is_pole == pole && r.value == list[i];
+                });
+            if (same != roots.end()) {
+                same->count += stage.times;
+            } else {
+                roots.push_back({{stage.stage, {pole, i}}, list[i], stage.times});
+            }
+        }
+    }
+}
+
+} // namespace
+
+std::vector<PlaneRoot> plane_roots(const Session& session, RootsShown shown) {
+    std::vector<PlaneRoot> roots;
+    const auto analysis = session.analysis();
+    const Channel* channel = session.channel();
+    if (analysis == nullptr || channel == nullptr) {
+        return roots;
+    }
+    const std::string& selected = session.selection().stage;
+    bool is_there = false;
+    if (shown == RootsShown::whole_chain || session.stage() == nullptr) {
+        auto stages = stages_with_roots(*analysis, *channel);
+        std::ranges::stable_partition(
+            stages, [&](const StageRoots& stage) { return stage.stage != selected; });
+        for (const StageRoots& stage : stages) {
+            is_there = is_there || stage.stage == selected;
+            add_roots(stage, roots);
+        }
+    }
+    // A part of a network has its own roots, which the whole need not have.
+    const StageAnalysis* own = session.stage_analysis();
+    const bool is_repeat =
+        session.stage() != nullptr && std::holds_alternative<RepeatSpec>(*session.stage()->spec);
+    if (!is_there && !is_repeat && own != nullptr && own->filter && own->filter->roots()
+        && (session.stage()->enabled || shown == RootsShown::selected_stage)) {
+        add_roots({selected, &*own->filter->roots(), 1}, roots);
+    } else if (is_repeat && shown == RootsShown::selected_stage) {
+        std::vector<StageRoots> held;
+        const auto& repeat = std::get<RepeatSpec>(*session.stage()->spec);
+        add_stages(*analysis, repeat.stages, repeat.count, held);
+        for (const StageRoots& stage : held) {
+            add_roots(stage, roots);
+        }
+    }
+    return roots;
+}
+
+std::vector<RootShare> root_shares(const ChannelAnalysis& analysis, const Channel& channel,
+                                   double hz) {
+    std::vector<RootShare> shares;
+    const Axis& axis = analysis.grid->axis();
+    const Complex here = axis.is_analog() ? Complex(0, rad_per_s_from_hz(hz))
+                                          : std::polar(1.0, axis.rad_per_sample(hz));
+    const auto distance = [&](const Complex& root) {
+        const double size = !axis.is_analog() ? 1
+                            : root == 0.0     ? analog_unit_rad_per_s
+                                              : std::abs(root);
+        return std::abs(here - root) / size;
+    };
+    const auto angle = [&](const Complex& root) {
+        return deg_from_rad(std::arg(axis.is_analog() ? here - root : 1.0 - root / here));
+    };
+    for (const StageRoots& stage : stages_with_roots(analysis, channel)) {
+        for (const bool pole : {true, false}) {
+            for (const Complex& root : pole ? stage.roots->poles : stage.roots->zeros) {
+                if (root.imag() < 0) {
+                    continue; // told with its conjugate
+                }
+                const bool pair = root.imag() > 0;
+                const double sign = (pole ? -1 : 1) * stage.times;
+                const double db = db_from_ratio(distance(root))
+                                  + (pair ? db_from_ratio(distance(std::conj(root))) : 0);
+                const double deg = angle(root) + (pair ? angle(std::conj(root)) : 0);
+                shares.push_back({name_of_root(root, pole, axis), sign * db,
+                                  std::remainder(sign * deg, 360.0), stage.stage, root, pole});
+            }
+        }
+    }
+    std::ranges::stable_sort(shares, std::greater<>(),
+                             [](const RootShare& s) { return std::abs(s.db); });
+    return shares;
+}
+
+} // namespace syntonon
