@@ -57,6 +57,7 @@ QJsonObject view_to_json(const LaneView& view) {
             {"marks", view.marks},
             {"delay", static_cast<int>(view.delay)},
             {"delay_unit", static_cast<int>(view.delay_unit)},
+            {"root_width", static_cast<int>(view.root_width)},
             {"visible", visible}};
 }
 
@@ -70,6 +71,7 @@ LaneView view_from_json(const QJsonObject& json, LaneView view) {
     view.marks = json["marks"].toBool(view.marks);
     view.delay = choice(json["delay"], view.delay, DelayKind::phase);
     view.delay_unit = choice(json["delay_unit"], view.delay_unit, TimeUnit::s);
+    view.root_width = choice(json["root_width"], view.root_width, RootWidth::bandwidth);
     const QJsonArray visible = json["visible"].toArray();
     for (std::size_t i = 0; i < lane_count; ++i) {
         view.visible[i] = visible.at(static_cast<qsizetype>(i)).toBool(view.visible[i]);

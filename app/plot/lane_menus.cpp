@@ -136,12 +136,27 @@ void fill_lane_menu(QMenu& menu, LaneStack& lanes, Lane lane) {
     case Lane::delay:
         fill_delay_menu(menu, lanes);
         break;
+    case Lane::roots:
+        add_choices<RootWidth>(menu, lanes, &LaneView::root_width,
+                               {{RootWidth::decay, tr("decay to −60 dB")},
+                                {RootWidth::bandwidth, tr("bandwidth")}});
+        for (const auto& [text, range] :
+             {std::pair{tr("0.3 ms … growing"), LaneRange{-3.5, 3, 1}},
+              {tr("10 ms … growing"), LaneRange{-2, 3, 1}},
+              {tr("10 µs … growing"), LaneRange{-5, 4, 1}}}) {
+            QObject::connect(menu.addAction(text), &QAction::triggered, &lanes,
+                             [&lanes, range = range] { lanes.change_range(Lane::roots, range); });
+        }
+        break;
     }
 }
 
 void fill_lanes_menu(QMenu& menu, LaneStack& lanes) {
     menu.clear();
     for (const Lane lane : all_lanes) {
+        if (lane == Lane::roots && !lanes.has_grips()) {
+            continue; // measured curves have none
+        }
         const bool shown = lanes.view().shows(lane);
         add_choice(menu, lanes, title_of(lane), shown,
                    [lane, shown](LaneView& view) { view.show(lane, !shown); });

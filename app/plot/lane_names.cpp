@@ -291,6 +291,9 @@ QString LaneCurves::title(Lane lane) const {
         return (view.delay == DelayKind::group ? tr("Group delay of the chain %1")
                                                : tr("Phase delay of the chain %1"))
             .arg(QString::fromUtf8(key_of(view.delay_unit).data()));
+    case Lane::roots:
+        return view.root_width == RootWidth::decay ? tr("Roots: decay to −60 dB")
+                                                   : tr("Roots: bandwidth");
     }
     return {};
 }

@@ -266,6 +266,7 @@ void LaneStack::paint_overlay(QPainter& painter) {
         painter.setBrush(Qt::NoBrush);
         painter.drawRect(rect_of(top_lane()));
     }
+    roots_.paint(painter);
     if (grips_) {
         grips_->weight.paint(painter);
         grips_->goal.paint(painter);

@@ -12,7 +12,7 @@
 namespace syntonon {
 namespace {
 
-constexpr std::array lane_shares = {300, 84, 112, 112}; // of the height
+constexpr std::array lane_shares = {300, 84, 112, 112, 150}; // of the height
 constexpr double beyond_pixels = 1e6;
 
 QSharedPointer<QCPAxisTicker> ticker_of(const std::vector<AxisTick>& ticks) {

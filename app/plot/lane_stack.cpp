@@ -45,7 +45,7 @@ LaneStack::LaneStack(Session& session, QWidget* parent)
 
 LaneStack::LaneStack(Session& session, MakeLaneContent make, QWidget* parent)
     : LanePlot(parent), session_(session), make_content_(std::move(make)),
-      content_(make_content_(*this)), overlay_(new Overlay(this)) {
+      content_(make_content_(*this)), roots_(*this, session), overlay_(new Overlay(this)) {
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Lanes: magnitude, phase and delay"));
     setMinimumSize(360, 320);
@@ -65,6 +65,8 @@ LaneStack::LaneStack(Session& session, MakeLaneContent make, QWidget* parent)
     connect(&session_.plumb(), &PlumbLine::changed, overlay_, qOverload<>(&QWidget::update));
     connect(&session_.curve_in_hand(), &CurveInHand::changed, this, follow);
     connect(&session_.glimpse(), &Glimpse::changed, this, follow);
+    connect(&session_.roots_in_hand(), &RootsInHand::changed, overlay_,
+            qOverload<>(&QWidget::update));
     connect(&session_.held(), &HeldPoints::changed, overlay_, qOverload<>(&QWidget::update));
     connect(&theme_notifier(), &ThemeNotifier::changed, this, [this] {
         apply_theme();
@@ -190,7 +192,7 @@ void LaneStack::magnify_finding(const Finding& finding) {
 QString LaneStack::magnified_text(Lane lane) const {
     const LaneRange& shown = range(lane);
     const LaneRange whole = LaneZoom{}.of(lane);
-    if (lane == Lane::weight || shown.high - shown.low >= (whole.high - whole.low) * (1 - 1e-9)) {
+    if (lane == Lane::weight || lane == Lane::roots || shown.high - shown.low >= (whole.high - whole.low) * (1 - 1e-9)) {
         return {};
     }
     const QString unit = lane == Lane::magnitude ? tr(" dB")
@@ -253,7 +255,7 @@ void LaneStack::toggle_plumb_pin() {
 }
 
 std::vector<LaneTool*> LaneStack::tools() {
-    return grips_ ? std::vector<LaneTool*>{&grips_->goal, &grips_->weight, &grips_->stage}
+    return grips_ ? std::vector<LaneTool*>{&roots_, &grips_->goal, &grips_->weight, &grips_->stage}
                   : std::vector<LaneTool*>();
 }
 

@@ -7,6 +7,7 @@
 #include "app/plot/lane_labels.h"
 #include "app/plot/lane_plot.h"
 #include "app/plot/plumb_readout.h"
+#include "app/plot/roots_lane.h"
 #include "app/plot/stage_grip_tool.h"
 #include "app/plot/weight_tool.h"
 
@@ -68,6 +69,7 @@ public:
     bool has_grips() const { return grips_ != nullptr; }
     const StageGripTool& stage_grips() const { return grips_->stage; }
     const GoalGripTool& goal_grips() const { return grips_->goal; }
+    const RootsLane& roots_lane() const { return roots_; }
     const WeightTool& weight_grips() const { return grips_->weight; }
 
     Session& session() const { return session_; }
@@ -133,6 +135,7 @@ private:
     MakeLaneContent make_content_;
     std::unique_ptr<LaneContent> content_;
     std::unique_ptr<Grips> grips_;
+    RootsLane roots_;
     PlumbReadout readout_;
     Overlay* overlay_;
     QPointF pressed_at_;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/plot/lane_ticks.h"
 
+#include "app/plot/roots_lane.h"
 #include "core/base/units.h"
 
 #include <cmath>
@@ -81,6 +82,40 @@ std::vector<AxisTick> ratio_ticks(double axis_a_decade, double axis_low, double 
     return labelled(ticks, [&](double tick) { return number_text(ratio(tick), false); });
 }
 
+// Decades of decay below the circle and of growth above it, or of bandwidth.
+std::vector<AxisTick> root_ticks(RootWidth width, double low, double high) {
+    // A bandwidth of 1 Hz decays in ln(1000)/pi s.
+    const double shift = width == RootWidth::decay ? 0 : std::log10(std::log(1000.0) / pi);
+    std::vector<AxisTick> ticks;
+    const auto add = [&](double place, const QString& text) {
+        if (place >= low && place <= high) {
+            ticks.push_back({place, text});
+        }
+    };
+    for (int decade = -6; decade <= 1; ++decade) {
+        const double place = width == RootWidth::decay ? decade : shift - decade;
+        if (place > circle_on_lane - 0.2) {
+            continue;
+        }
+        const double size = std::pow(10, decade);
+        const QString text =
+            width == RootWidth::bandwidth ? QObject::tr("%1 Hz").arg(size)
+            : decade < 0                  ? QObject::tr("%1 ms").arg(size * 1e3)
+                                          : QObject::tr("%1 s").arg(size);
+        add(place, text);
+        add(2 * circle_on_lane - place, text);
+    }
+    for (int decade = 2; decade <= 5 && width == RootWidth::bandwidth; ++decade) {
+        const double place = shift - decade;
+        const QString text = decade < 3 ? QObject::tr("100 Hz")
+                                        : QObject::tr("%1 kHz").arg(std::pow(10, decade - 3));
+        add(place, text);
+        add(2 * circle_on_lane - place, text);
+    }
+    add(circle_on_lane, width == RootWidth::decay ? QStringLiteral("∞") : QStringLiteral("0"));
+    return ticks;
+}
+
 double degrees_step(double at_least) {
     for (const double step : {1.0, 2.0, 5.0, 10.0, 15.0, 30.0, 45.0, 90.0, 180.0, 360.0}) {
         if (step >= at_least) {
@@ -126,6 +161,9 @@ std::vector<AxisTick> value_ticks(Lane lane, const LaneView& view, const LaneRan
     }
     if (lane == Lane::magnitude && view.level == LevelScale::linear_ratio) {
         return even(round_step((axis_high - axis_low) / lines), false);
+    }
+    if (lane == Lane::roots) {
+        return root_ticks(view.root_width, axis_low, axis_high);
     }
     const double least = (range.high - range.low) / lines;
     if (lane == Lane::phase) {

@@ -271,6 +271,8 @@ QString MeasuredCurves::title(Lane lane) const {
         return (view.delay == DelayKind::group ? tr("Measured group delay %1")
                                                : tr("Measured phase delay %1"))
             .arg(QString::fromUtf8(key_of(view.delay_unit).data()));
+    case Lane::roots:
+        break;
     }
     return {};
 }

@@ -288,6 +288,40 @@ TEST_F(RootsInPlane, AStageOpensIntoRootsAndSaysWhatIsGivenUp) {
     EXPECT_FALSE(open_stage(session(), id(0), OpenedAs::recursion)) << "it is that already";
 }
 
+TEST_F(RootsInPlane, OnTheLanesFrequencyAxisTheyAreDraggedToo) {
+    put(resonance());
+    LaneView view = lanes().view();
+    view.show(Lane::roots, true);
+    lanes().change_view(view);
+    QApplication::processEvents();
+    const QRect lane = lanes().rect_of(Lane::roots);
+    ASSERT_GT(lane.height(), 40);
+    const QPointF at = lanes().roots_lane().point_of(pole);
+    ASSERT_TRUE(lane.contains(at.toPoint()));
+    EXPECT_NEAR(lanes().hz_at(at.x()), number_of(pole, RootNumber::frequency_hz, 48000), 1);
+    // A decade down: ten times as quick.
+    const double decay = number_of(pole, RootNumber::decay_s, 48000);
+    const QPointF to(lanes().x_of(500), lanes().y_of(Lane::roots, std::log10(decay * 10)));
+    drag(lanes(), at, to);
+    EXPECT_NEAR(number_of(roots().poles[0], RootNumber::frequency_hz, 48000), 500, 15);
+    EXPECT_NEAR(number_of(roots().poles[0], RootNumber::decay_s, 48000) / (decay * 10), 1, 0.1);
+    // Over the line: it grows.
+    const QPointF now = lanes().roots_lane().point_of(roots().poles[0]);
+    drag(lanes(), now, QPointF(now.x(), lanes().y_of(Lane::roots, 2.5)));
+    EXPECT_FALSE(session().analysis()->chain.is_stable());
+    EXPECT_NEAR(number_of(roots().poles[0], RootNumber::decay_s, 48000), -1, 0.3);
+}
+
+TEST(RootsLane, ItsPlacesAreOneToOne) {
+    for (const Axis& axis : {Axis(48000), Axis(48000, Domain::analog)}) {
+        for (const double value : {-2.0, -1.0, 0.5, circle_on_lane, 2.0, 4.0}) {
+            const Complex root = root_on_lane(1000, value, axis);
+            EXPECT_NEAR(roots_lane_value(root, axis), value, 1e-9);
+            EXPECT_NEAR(number_of(root, RootNumber::frequency_hz, axis), 1000, 1e-6);
+        }
+    }
+}
+
 TEST_F(RootsInPlane, RepetitionsShowTheRootsOfWhatTheyHold) {
     Stage held;
     held.id = "held";

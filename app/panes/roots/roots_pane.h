@@ -4,7 +4,7 @@
 
 #include "app/model/root_commands.h"
 #include "app/model/session.h"
-#include "app/panes/roots/plane_roots.h"
+#include "app/model/plane_roots.h"
 #include "app/panes/roots/plane_view.h"
 #include "app/panes/roots/relief_picture.h"
 #include "app/widgets/theme.h"

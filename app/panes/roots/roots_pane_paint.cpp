@@ -312,7 +312,7 @@ void RootsPane::paint_words(QPainter& painter) const {
         const QString growth = growth_words(analysis->chain, session_.axis());
         line(top_room + 2, growth.isEmpty() ? tr("◇ unstable") : tr("◇ unstable: %1").arg(growth),
              t.not_met, true);
-        line(top_room + 18, tr("I: reflect inside · Backspace: back to the last stable place"),
+        line(top_room + 18, tr("I: reflect inside · Shift+Backspace: back to the last stable place"),
              t.not_met);
     }
     if (analysis != nullptr && !analysis->waits_for.empty()) {

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "app/panes/roots/plane_roots.h"
+#include "app/model/plane_roots.h"
 
 #include "app/model/root_commands.h"
 #include "core/base/units.h"
