@@ -11,6 +11,7 @@
 #include "app/panes/roots/roots_pane.h"
 #include "app/panes/start_page.h"
 #include "app/panes/takes_pane.h"
+#include "app/panes/text_pane.h"
 #include "app/panes/time_pane.h"
 #include "app/panes/time_table.h"
 #include "app/panes/verdict_pane.h"
@@ -28,7 +29,8 @@ QStringList ShapeDesk::upper_words() {
 }
 
 QStringList ShapeDesk::lower_words() {
-    return {tr("Impulse"), tr("Step"), tr("Decay"), tr("Table"), tr("Delay line")};
+    return {tr("Impulse"), tr("Step"), tr("Decay"), tr("Table"), tr("Delay line"),
+            tr("Text")};
 }
 
 ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
@@ -59,6 +61,7 @@ ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
     }
     lower_->add_page(below[table], [&session] { return new TimeTable(session); });
     lower_->add_page(below[delay_line], [&session] { return new DelayLinePane(session); });
+    lower_->add_page(below[text], [&session] { return new TextPane(session); });
     connect(lower_, &Companion::page_shown, time, [time](int page) {
         if (page <= decay) {
             time->show_view(static_cast<TimeView>(page));

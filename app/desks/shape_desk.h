@@ -28,7 +28,7 @@ public:
     enum Page { roots, numbers, goal, takes, verdict, working, network };
 
     // And of the lower one.
-    enum LowerPage { impulse, step, decay, table, delay_line };
+    enum LowerPage { impulse, step, decay, table, delay_line, text };
 
     ShapeDesk(Session& session, Rail* rail, QObject* parent = nullptr);
 

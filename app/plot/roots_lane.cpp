@@ -14,7 +14,7 @@ namespace {
 using Complex = std::complex<double>;
 
 constexpr double longest = 1; // log10 of 10 s: what takes longer stands there
-constexpr double mark = 4.2, fine = 0.1, snap_pixels = 4;
+constexpr double half_mark = 4.2, slowly = 0.1, snap_pixels = 4;
 
 } // namespace
 
@@ -121,10 +121,10 @@ void RootsLane::paint(QPainter& painter) {
                               && roots_lane_value(root.value, session_.axis()) >= circle_on_lane;
         painter.setPen(QPen(unstable ? t.not_met : selected ? t.copper : t.ink, selected ? 1.6 : 1.2));
         if (root.ref.place.is_pole) {
-            painter.drawLine(root.at + QPointF(-mark, -mark), root.at + QPointF(mark, mark));
-            painter.drawLine(root.at + QPointF(-mark, mark), root.at + QPointF(mark, -mark));
+            painter.drawLine(root.at + QPointF(-half_mark, -half_mark), root.at + QPointF(half_mark, half_mark));
+            painter.drawLine(root.at + QPointF(-half_mark, half_mark), root.at + QPointF(half_mark, -half_mark));
         } else {
-            painter.drawEllipse(root.at, mark, mark);
+            painter.drawEllipse(root.at, half_mark, half_mark);
         }
         if (session_.roots_in_hand().holds(root.ref)) {
             painter.setPen(QPen(t.copper, 1));
@@ -132,7 +132,7 @@ void RootsLane::paint(QPainter& painter) {
         }
         if (root.count > 1) {
             painter.setFont(text_font(10));
-            painter.drawText(root.at + QPointF(mark + 2, mark + 7),
+            painter.drawText(root.at + QPointF(half_mark + 2, half_mark + 7),
                              QObject::tr("×%1").arg(root.count));
         }
     }
@@ -172,7 +172,7 @@ bool RootsLane::move(const QMouseEvent& event) {
         return false;
     }
     const bool slow = event.modifiers().testFlag(Qt::ShiftModifier);
-    travelled_ += (event.position() - last_) * (slow ? fine : 1);
+    travelled_ += (event.position() - last_) * (slow ? slowly : 1);
     last_ = event.position();
     QPointF at = root_at_ + travelled_;
     if (event.modifiers().testFlag(Qt::ControlModifier)) {

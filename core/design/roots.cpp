@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <numbers>
 #include <fmt/format.h>
 #include <utility>
 
@@ -20,6 +21,68 @@ constexpr std::array roots_fields = std::to_array<NumberField<RootsSpec>>({
      [](const RootsSpec& s) { return std::optional(s.gain); },
      [](RootsSpec& s, double v) { s.gain = v; }},
 });
+
+// Where the lists' upper ones and those on the axis stand, and their conjugates.
+std::vector<std::pair<std::size_t, std::size_t>> places_of(const std::vector<Complex>& list) {
+    std::vector<std::pair<std::size_t, std::size_t>> places;
+    for (std::size_t i = 0; i < list.size(); ++i) {
+        if (list[i].imag() < 0) {
+            continue;
+        }
+        const auto mate = std::ranges::find(list, std::conj(list[i]));
+        places.emplace_back(i, mate != list.end() ? static_cast<std::size_t>(mate - list.begin()) : i);
+    }
+    return places;
+}
+
+void put_at(std::vector<Complex>& list, std::size_t index, const Complex& to) {
+    const auto [upper, lower] = places_of(list)[index];
+    list[lower] = std::conj(to);
+    list[upper] = to;
+}
+
+template <auto member>
+constexpr NumberRow<RootsSpec> radius_row(std::string_view key, const char* caption) {
+    return {key,
+            caption,
+            "",
+            [](const RootsSpec& s) { return places_of(s.*member).size(); },
+            [](const RootsSpec& s, std::size_t i) {
+                return std::abs((s.*member)[places_of(s.*member)[i].first]);
+            },
+            [](RootsSpec& s, std::size_t i, double v) {
+                const Complex root = (s.*member)[places_of(s.*member)[i].first];
+                const double size = std::abs(root);
+                put_at(s.*member, i,
+                       size > 0 ? root * (std::max(v, 1e-9) / size) : Complex(std::max(v, 1e-9), 0));
+            }};
+}
+
+// A root on the axis stays there.
+template <auto member>
+constexpr NumberRow<RootsSpec> angle_row(std::string_view key, const char* caption) {
+    return {key,
+            caption,
+            "°",
+            [](const RootsSpec& s) { return places_of(s.*member).size(); },
+            [](const RootsSpec& s, std::size_t i) {
+                return std::arg((s.*member)[places_of(s.*member)[i].first]) * 180 / std::numbers::pi;
+            },
+            [](RootsSpec& s, std::size_t i, double v) {
+                const Complex root = (s.*member)[places_of(s.*member)[i].first];
+                if (root.imag() != 0) {
+                    const double kept = std::clamp(v, 1e-6, 180 - 1e-6);
+                    put_at(s.*member, i,
+                           std::polar(std::abs(root), kept * std::numbers::pi / 180));
+                }
+            }};
+}
+
+constexpr std::array root_rows = {
+    radius_row<&RootsSpec::poles>("pole_radius", "Radius of pole"),
+    angle_row<&RootsSpec::poles>("pole_angle_deg", "Angle of pole"),
+    radius_row<&RootsSpec::zeros>("zero_radius", "Radius of zero"),
+    angle_row<&RootsSpec::zeros>("zero_angle_deg", "Angle of zero")};
 
 Expected<void> check_roots(const char* name, const std::vector<Complex>& roots) {
     if (roots.size() > most_roots) {
@@ -141,6 +204,10 @@ Roots roots_of(const RootsSpec& spec, Domain domain) {
 
 std::span<const NumberField<RootsSpec>> fields_of(const RootsSpec&) {
     return roots_fields;
+}
+
+std::span<const NumberRow<RootsSpec>> rows_of(const RootsSpec&) {
+    return root_rows;
 }
 
 Filter filter_of_roots(const Roots& roots) {

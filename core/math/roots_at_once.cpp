@@ -72,8 +72,10 @@ std::optional<std::vector<Complex>> roots_at_once(const LogDerivative& log_deriv
                 pull += square > 0 ? std::conj(apart) / square : 0.0; // 0: itself, or on it
             }
             const Complex step = 1.0 / (newton - pull);
-            if (!is_finite(step)) {
-                return std::nullopt;
+            if (!is_finite(step)) { // the pull is just as strong: from a little aside it is not
+                z[k] += Complex(1e-3, 1e-3) * std::max(std::abs(z[k]), start_radius);
+                moved = true;
+                continue;
             }
             z[k] -= step;
             const double size = std::abs(step), scale = std::max(1.0, std::abs(z[k]));

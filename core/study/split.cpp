@@ -47,7 +47,17 @@ std::string note_of_split(const ParallelSum& sum, const Filter& filter) {
     return is_silent(filter) ? "the branches cancel: nothing comes out" : "";
 }
 
+constexpr std::array branch_rows = std::to_array<NumberRow<SplitSpec>>({
+    {"branches", "Factor of branch", "", [](const SplitSpec& s) { return s.branches.size(); },
+     [](const SplitSpec& s, std::size_t i) { return s.branches[i].factor; },
+     [](SplitSpec& s, std::size_t i, double v) { s.branches[i].factor = v; }},
+});
+
 } // namespace
+
+std::span<const NumberRow<SplitSpec>> rows_of(const SplitSpec&) {
+    return branch_rows;
+}
 
 bool Branch::operator==(const Branch& other) const = default;
 bool SplitSpec::operator==(const SplitSpec& other) const = default;

@@ -47,6 +47,7 @@ constexpr ChainsLayout layout_of(const SplitSpec&) {
 inline std::span<const NumberField<SplitSpec>> fields_of(const SplitSpec&) {
     return no_fields<SplitSpec>();
 }
+std::span<const NumberRow<SplitSpec>> rows_of(const SplitSpec& spec); // the branches' factors
 std::string title_of(const SplitSpec& spec);
 std::string summary_of(const SplitSpec& spec);
 std::string spoken_name_of(const SplitSpec& spec);

@@ -15,7 +15,7 @@ namespace {
 
 using Values = std::vector<float>;
 
-constexpr double shown_db = 48; // above and below which the tint no longer changes
+constexpr double half_tint_db = 16; // where the tint is three quarters of what it can be
 
 QRgb mixed(const QColor& a, const QColor& b, double part) {
     const auto mix = [&](int from, int to) {
@@ -41,7 +41,7 @@ int light_at(const Values& db, std::size_t i, std::size_t columns, std::size_t a
     if (i == 0 || at < columns) {
         return 0;
     }
-    const double per_point = 6.0 * coarse; // dB: a slope of one
+    const double per_point = 1.2 * coarse; // dB: a slope of one
     const double across = (db[at] - db[at - 1]) / per_point,
                  up = (db[at - columns] - db[at]) / per_point;
     const double cosine = (1 + 0.6 * across - 0.6 * up) / std::sqrt(1 + across * across + up * up);
@@ -60,7 +60,7 @@ void shade(QImage& image, const Values& db, int coarse) {
         auto* line = reinterpret_cast<QRgb*>(image.scanLine(k));
         for (std::size_t i = 0; i < columns; ++i) {
             const std::size_t at = static_cast<std::size_t>(k) * columns + i;
-            const double height = std::clamp(db[at] / shown_db, -1.0, 1.0);
+            const double height = std::tanh(db[at] / half_tint_db);
             line[i] = lit(table[static_cast<std::size_t>((height + 1) * 127.5)],
                           light_at(db, i, columns, at, coarse));
         }

@@ -21,7 +21,7 @@ using Complex = std::complex<double>;
 
 constexpr double reach = 8;       // of a click, in pixels
 constexpr double snap_pixels = 5; // to the real axis and the circle
-constexpr double fine = 0.1;
+constexpr double finely = 0.1;
 constexpr int rest_ms = 150;
 
 QToolButton* menu_button(const QString& text, const QString& tip, QWidget* parent) {
@@ -46,9 +46,9 @@ Complex from_polar(double radius, double angle) {
 
 RootsPane::RootsPane(Session& session, QWidget* parent)
     : QWidget(parent), session_(session),
-      add_(menu_button(tr("Add ▾"), tr("Add a pole or a zero"), this)),
-      change_(menu_button(tr("Change ▾"), tr("Change the roots in hand"), this)),
-      show_(menu_button(tr("Show ▾"), tr("What the plane shows"), this)) {
+      add_(menu_button(tr("Add"), tr("Add a pole or a zero"), this)),
+      change_(menu_button(tr("Change"), tr("Change the roots in hand"), this)),
+      show_(menu_button(tr("Show"), tr("What the plane shows"), this)) {
     setAttribute(Qt::WA_OpaquePaintEvent);
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
@@ -390,7 +390,7 @@ Complex RootsPane::locked(Complex to, const QMouseEvent& event) const {
 
 void RootsPane::drag_to(const QMouseEvent& event) {
     const bool slow = event.modifiers().testFlag(Qt::ShiftModifier);
-    travelled_ += (event.position() - last_) * (slow ? fine : 1);
+    travelled_ += (event.position() - last_) * (slow ? finely : 1);
     last_ = event.position();
     const double snap = snap_pixels * view_.per_pixel();
     Complex to = drag_->from()
@@ -463,7 +463,7 @@ void RootsPane::nudge(int key, bool slow) {
     }
     RootDrag drag(session_, *held.begin(), session_.continuing_gesture("nudge roots"));
     const Complex from = drag.from();
-    const double by = (slow ? fine : 1) * (key == Qt::Key_Left || key == Qt::Key_Down ? -1 : 1);
+    const double by = (slow ? finely : 1) * (key == Qt::Key_Left || key == Qt::Key_Down ? -1 : 1);
     Complex to = from;
     if (key == Qt::Key_Left || key == Qt::Key_Right) {
         constexpr double part_of_octave = 1.0 / 48, on_axis = 0.005;

@@ -90,7 +90,7 @@ RootsTrim::RootsTrim(Session& session, QWidget* parent)
     row->addLayout(which);
     for (const RootNumber number : all_root_numbers) {
         auto* field = new Field(format_of(number));
-        field->setFixedWidth(96);
+        field->setMaximumWidth(104);
         fields_[static_cast<std::size_t>(number)] = field;
         if (number == RootNumber::decay_s) {
             field->set_unit("ms", "ms", 1e-3, 2);
@@ -100,9 +100,9 @@ RootsTrim::RootsTrim(Session& session, QWidget* parent)
             take(number, value, continuing);
         });
     }
-    gain_->setFixedWidth(104);
+    gain_->setMaximumWidth(104);
     row->addWidget(gain_);
-    row->addStretch(1);
+    row->addStretch(0);
     connect(gain_, &Field::value_entered, this, &RootsTrim::take_gain);
     connect(before_, &QToolButton::clicked, this, [this] { go_on(-1); });
     connect(next_, &QToolButton::clicked, this, [this] { go_on(1); });
