@@ -19,6 +19,7 @@
 #include "app/panes/measure/positions_pane.h"
 #include "app/panes/rail.h"
 #include "app/panes/start_page.h"
+#include "app/panes/sweep_bar.h"
 #include "app/panes/trim/new_stages.h"
 #include "app/panes/trim_strip.h"
 #include "app/panes/verdict_bar.h"
@@ -87,6 +88,9 @@ MainWindow::MainWindow(std::shared_ptr<DesignStore> store)
         menu->setAttribute(Qt::WA_DeleteOnClose);
         fill_channel_actions(*menu, *this);
         menu->popup(at);
+    });
+    connect(shape_->sweep_bar(), &SweepBar::problem_found, this, [this](const QString& text) {
+        message_->show_message(MessageKind::problem, text);
     });
     connect(rail_, &Rail::rename_asked_for, this, &MainWindow::rename_selected_stage);
     connect(verdict_, &VerdictBar::finding_chosen, this, [this](const Finding& finding) {

@@ -4,6 +4,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/desks/shape_desk.h"
 #include "app/main_window.h"
+#include "app/panes/roots/roots_pane.h"
 #include "app/panes/trim/network_trims.h"
 #include "app/panes/trim_strip.h"
 #include "app/widgets/knob_bar.h"
@@ -16,6 +17,7 @@
 #include <QApplication>
 #include <algorithm>
 #include <cmath>
+#include <complex>
 #include <fmt/format.h>
 #include <fstream>
 #include <sstream>
@@ -142,6 +144,36 @@ void drag_comb(MainWindow& window, double samples, int moves) {
                    [](int i) { return QPointF(60 * std::sin(i * 0.05), 0); }));
 }
 
+// A pole of one of 24 stages of roots in the plane, relief and contour lines shown.
+void drag_root(MainWindow& window, int moves) {
+    Study study = study_with_many_sections();
+    Channel& channel = study.channels[0].edit();
+    channel.takes.clear();
+    for (std::size_t i = 0; i < channel.stages.size(); ++i) {
+        const double w = 0.05 + 0.12 * static_cast<double>(i);
+        const std::complex<double> pole = std::polar(0.9, w), zero = std::polar(0.88, w + 0.02);
+        channel.stages[i].edit().spec =
+            RootsSpec{{zero, std::conj(zero)}, {pole, std::conj(pole)}, 1};
+    }
+    window.session().replace_study(std::move(study));
+    window.session().select_stage(window.session().channel()->stages[4]->id);
+    window.show_shape_page(ShapeDesk::roots);
+    RootsPane& pane = *window.shape().roots_pane();
+    const std::complex<double> held = std::polar(0.9, 0.05 + 0.12 * 4);
+    for (const ReliefLook& look : {ReliefLook{}, ReliefLook{true, true, false, false}}) {
+        pane.show_relief(look);
+        paint_all();
+        tell(fmt::format("a root of {} stages, 1280x800{}", sections,
+                         look.shade ? ", relief and contour lines" : ""),
+             moves, drag_from(pane, pane.point_of(held), moves, [](int i) {
+                 return QPointF(25 * std::sin(i * 0.05), 20 * std::sin(i * 0.083));
+             }));
+        window.session().history().undo();
+        paint_all();
+    }
+    pane.show_relief({});
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
@@ -161,6 +193,7 @@ int main(int argc, char** argv) {
             drag(window, scene, moves);
         }
     }
+    drag_root(window, moves);
     drag_phaser(window, moves);
     drag_comb(window, 480, moves);
     drag_comb(window, 48000, moves);

@@ -10,6 +10,7 @@
 #include "app/panes/rail.h"
 #include "app/panes/roots/roots_pane.h"
 #include "app/panes/start_page.h"
+#include "app/panes/sweep_bar.h"
 #include "app/panes/takes_pane.h"
 #include "app/panes/text_pane.h"
 #include "app/panes/time_pane.h"
@@ -20,6 +21,7 @@
 
 #include <QCheckBox>
 #include <QStackedWidget>
+#include <QVBoxLayout>
 
 namespace syntonon {
 
@@ -38,7 +40,8 @@ ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
       middle_(new QStackedWidget), upper_(new Companion(tr("Upper companion"))),
       lower_(new Companion(tr("Lower companion"))), takes_pane_(new TakesPane(session)),
       verdict_pane_(new VerdictPane(session)), working_pane_(new WorkingPane(session)),
-      roots_pane_(new RootsPane(session)) {
+      roots_pane_(new RootsPane(session)), lanes_and_knob_(new QWidget),
+      sweep_bar_(new SweepBar(session, *lanes_)) {
     const QStringList words = upper_words();
     upper_->add_page(words[roots], roots_pane_);
     upper_->add_page(words[numbers], new NumbersPane(session));
@@ -68,7 +71,14 @@ ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
         }
     });
     connect(verdict_pane_, &VerdictPane::finding_chosen, lanes_, &LaneStack::magnify_finding);
-    middle_->addWidget(lanes_);
+    auto* column = new QVBoxLayout(lanes_and_knob_);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    column->addWidget(lanes_, 1);
+    column->addWidget(sweep_bar_);
+    sweep_bar_->hide();
+    connect(sweep_bar_, &SweepBar::closed, this, [this] { show_sweep_bar(false); });
+    middle_->addWidget(lanes_and_knob_);
     middle_->addWidget(start_);
     connect(lanes_, &LaneStack::goal_asked_for, this, [this] { upper_->show_page(goal); });
     connect(upper_, &Companion::page_shown, this,
@@ -76,7 +86,11 @@ ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
 }
 
 void ShapeDesk::show_start_page(bool shown) {
-    middle_->setCurrentWidget(shown ? static_cast<QWidget*>(start_) : lanes_);
+    middle_->setCurrentWidget(shown ? static_cast<QWidget*>(start_) : lanes_and_knob_);
+}
+
+void ShapeDesk::show_sweep_bar(bool shown) {
+    sweep_bar_->setVisible(shown);
 }
 
 bool ShapeDesk::shows_start_page() const {

@@ -16,6 +16,7 @@ class LaneStack;
 class StartPage;
 class Rail;
 class RootsPane;
+class SweepBar;
 class TakesPane;
 class VerdictPane;
 class WorkingPane;
@@ -44,6 +45,8 @@ public:
     VerdictPane* verdict_pane() const { return verdict_pane_; }
     WorkingPane* working_pane() const { return working_pane_; }
     RootsPane* roots_pane() const { return roots_pane_; }
+    SweepBar* sweep_bar() const { return sweep_bar_; } // under the lanes, while it is wanted
+    void show_sweep_bar(bool shown);
 
     static QStringList upper_words();
     static QStringList lower_words();
@@ -64,6 +67,8 @@ private:
     VerdictPane* verdict_pane_;
     WorkingPane* working_pane_;
     RootsPane* roots_pane_;
+    QWidget* lanes_and_knob_;
+    SweepBar* sweep_bar_;
 };
 
 } // namespace syntonon

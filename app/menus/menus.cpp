@@ -15,6 +15,7 @@
 #include "app/panes/rail.h"
 #include "app/panes/roots/roots_pane.h"
 #include "app/panes/stage_card.h"
+#include "app/panes/sweep_bar.h"
 #include "app/panes/trim/new_stages.h"
 #include "app/panes/trim_strip.h"
 #include "app/plot/lane_menus.h"
@@ -506,6 +507,10 @@ void fill_view_menu(QMenu& menu, MainWindow& window) {
         [&window] { window.shown_lanes()->move_plumb(1.0 / 24); });
     add(menu, tr("Plumb line to the left"), QKeySequence("Alt+Left"), &window,
         [&window] { window.shown_lanes()->move_plumb(-1.0 / 24); });
+    add(menu, tr("Knob under the lanes, or away"), QKeySequence("Ctrl+K"), &window, [&window] {
+        window.show_desk(Desk::shape);
+        window.shape().show_sweep_bar(!window.shape().sweep_bar()->isVisible());
+    });
     add(menu, tr("Readout beside the lanes, or on them"), QKeySequence("Alt+R"), &window,
         [&window] {
             LaneStack& lanes = *window.shown_lanes();

@@ -24,10 +24,6 @@ const Roots* roots_of_stage(const Session& session, const std::string& id) {
                                                                        : nullptr;
 }
 
-const Stage* stage_of(const Session& session, const std::string& id) {
-    return session.channel() != nullptr ? find_stage(session.channel()->stages, id) : nullptr;
-}
-
 Brief brief_of(const Session& session, const StageAnalysis& stage) {
     return stage.brief != nullptr ? *stage.brief : brief_at(session.axis());
 }
@@ -46,7 +42,7 @@ std::map<std::string, std::vector<RootPlace>> by_stage(const std::set<RootRef>& 
 
 Expected<StageSpec> changed(const Session& session, const std::string& id,
                             std::span<const RootPlace> places, const ChangeRoots& change) {
-    const Stage* stage = stage_of(session, id);
+    const Stage* stage = session.stage(id);
     const StageAnalysis* analysis =
         stage != nullptr ? session.analysis()->stage(id) : nullptr;
     if (analysis == nullptr || !analysis->filter) {
@@ -94,7 +90,7 @@ RootDrag::RootDrag(Session& session, const RootRef& held, const QString& gesture
         all = {held};
     }
     for (const auto& [id, places] : by_stage(all)) {
-        const Stage* stage = stage_of(session, id);
+        const Stage* stage = session.stage(id);
         const auto from = value_of(session, {id, places.front()});
         if (stage != nullptr && from) {
             const StageAnalysis& analysis = *session.analysis()->stage(id);
@@ -190,7 +186,7 @@ void add_root(Session& session, bool pole, Complex at) {
 Expected<void> set_root_number(Session& session, const RootRef& root, RootNumber which,
                                double value, bool continuing) {
     const auto now = value_of(session, root);
-    const Stage* stage = stage_of(session, root.stage);
+    const Stage* stage = session.stage(root.stage);
     if (!now || stage == nullptr) {
         return gone();
     }
@@ -246,7 +242,7 @@ Expected<void> reflect_poles_inside(Session& session) {
 
 // NOLINTNEXTLINE(performance-unnecessary-value-param): the widget it comes from may change
 Expected<QString> open_stage(Session& session, std::string id, OpenedAs as) {
-    const Stage* stage = stage_of(session, id);
+    const Stage* stage = session.stage(id);
     const StageAnalysis* analysis = stage != nullptr ? session.analysis()->stage(id) : nullptr;
     if (analysis == nullptr || analysis->is_waiting) {
         return refuse("", "no stage is there to be opened", "select one");

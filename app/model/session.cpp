@@ -59,6 +59,10 @@ const Channel* Session::channel() const {
     return selection_.channel >= 0 && i < study_.channels.size() ? &*study_.channels[i] : nullptr;
 }
 
+const Stage* Session::stage(std::string_view id) const {
+    return channel() != nullptr ? find_stage(channel()->stages, id) : nullptr;
+}
+
 const Stage* Session::stage() const {
     const Channel* current = channel();
     return current != nullptr ? find_stage(current->stages, selection_.stage) : nullptr;

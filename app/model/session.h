@@ -46,6 +46,8 @@ public:
     // Null when the study has no channels, or nothing is selected.
     const Channel* channel() const;
     const Stage* stage() const;
+    // Any stage of the selected channel, at any depth; null where there is none.
+    const Stage* stage(std::string_view id) const;
     Axis axis() const; // of the selected channel
     // The selected stage where it holds chains or is a delay, else the stage that holds it; null
     // where neither is.

@@ -9,10 +9,6 @@
 namespace syntonon {
 namespace {
 
-const Stage* stage_in(const Session& session, const std::string& id) {
-    return session.channel() != nullptr ? find_stage(session.channel()->stages, id) : nullptr;
-}
-
 std::optional<Slot> slot_in(const Session& session, const std::string& id) {
     return session.channel() != nullptr ? slot_of(session.channel()->stages, id) : std::nullopt;
 }
@@ -72,7 +68,7 @@ void add_stages(Session& session, const QString& title, const Chain& stages,
 
 // NOLINTNEXTLINE(performance-unnecessary-value-param): see the header
 void remove_stage(Session& session, std::string id) {
-    const Stage* stage = stage_in(session, id);
+    const Stage* stage = session.stage(id);
     const auto slot = slot_in(session, id);
     if (stage == nullptr) {
         return;
@@ -86,7 +82,7 @@ void remove_stage(Session& session, std::string id) {
 
 // NOLINTNEXTLINE(performance-unnecessary-value-param): see the header
 void duplicate_stage(Session& session, std::string id) {
-    if (const Stage* stage = stage_in(session, id)) {
+    if (const Stage* stage = session.stage(id)) {
         const Slot slot = *slot_in(session, id);
         const Stage copy = *stage;
         put_stage(session, tr("Duplicate %1").arg(spoken_name(copy)), copy,
@@ -96,7 +92,7 @@ void duplicate_stage(Session& session, std::string id) {
 
 // NOLINTNEXTLINE(performance-unnecessary-value-param): see the header
 void move_stage(Session& session, std::string id, const Slot& to) {
-    if (const Stage* stage = stage_in(session, id)) {
+    if (const Stage* stage = session.stage(id)) {
         session.edit_channel(tr("Reorder %1").arg(spoken_name(*stage)),
                              [&](Channel& channel) { move_stage(channel.stages, id, to); });
         session.select_stage(id);
@@ -126,7 +122,7 @@ void shift_stage_aside(Session& session, std::string id, int by) {
     if (!slot) {
         return;
     }
-    const Stage* holder = stage_in(session, slot->holder);
+    const Stage* holder = session.stage(slot->holder);
     const auto next = static_cast<std::size_t>(static_cast<std::ptrdiff_t>(slot->chain) + by);
     if (holder != nullptr && next < chains_in(*holder).size()) {
         move_stage(session, id, {slot->holder, next, slot->place});
@@ -140,7 +136,7 @@ void shift_stage_aside(Session& session, std::string id, int by) {
 
 // NOLINTNEXTLINE(performance-unnecessary-value-param): see the header
 void switch_stage(Session& session, std::string id, bool enabled) {
-    if (const Stage* stage = stage_in(session, id)) {
+    if (const Stage* stage = session.stage(id)) {
         const QString name =
             (enabled ? tr("Switch on %1") : tr("Switch off %1")).arg(spoken_name(*stage));
         session.edit_channel(name, [&](Channel& channel) {
@@ -151,7 +147,7 @@ void switch_stage(Session& session, std::string id, bool enabled) {
 
 // NOLINTNEXTLINE(performance-unnecessary-value-param): see the header
 void rename_stage(Session& session, std::string id, const QString& name) {
-    if (const Stage* stage = stage_in(session, id)) {
+    if (const Stage* stage = session.stage(id)) {
         session.edit_channel(tr("Rename %1").arg(spoken_name(*stage)), [&](Channel& channel) {
             edit_stage(channel.stages, id,
                        [&](Stage& s) { s.name = name.trimmed().toStdString(); });
@@ -161,7 +157,7 @@ void rename_stage(Session& session, std::string id, const QString& name) {
 
 // NOLINTNEXTLINE(performance-unnecessary-value-param): see the header
 void copy_stage_to(Session& session, std::string id, int channel) {
-    const Stage* stage = stage_in(session, id);
+    const Stage* stage = session.stage(id);
     if (stage == nullptr || !is_channel(session, channel)) {
         return;
     }
