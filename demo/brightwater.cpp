@@ -161,13 +161,31 @@ Goal docent_goal() {
     goal.corridor = {{320, 10000, 1, 1}, {5, 30, -16, std::nullopt, true}};
     goal.requirements = {{AttenuationRequirement{236.5, 237.5, 20}},
                          {CrossingRequirement{-3, 70, 85}},
-                         {RippleRequirement{400, 8000, 0.5}},
+                         {RippleRequirement{400, 8000, 1}},
                          {DelayVariationRequirement{400, 8000, Duration{1, TimeUnit::ms}}},
                          {PeakGainRequirement{1}},
                          {SettlingTimeRequirement{5, Duration{80, TimeUnit::ms}}},
                          {LatencyRequirement{Duration{0, TimeUnit::samples}}},
                          {SectionsRequirement{4}}};
     return goal;
+}
+
+// A resonance that lifts speech a little: a pole pair in front of a zero pair, to be dragged.
+Stage presence() {
+    constexpr double centre_hz = 3100, narrow_hz = 900, wide_hz = 990;
+    const auto root = [](double bandwidth_hz) {
+        return std::polar(std::exp(-pi * bandwidth_hz / sample_rate_hz),
+                          rad_per_sample_from_hz(centre_hz, sample_rate_hz));
+    };
+    const std::complex<double> zero = root(wide_hz), pole = root(narrow_hz);
+    Stage stage;
+    stage.id = "presence";
+    stage.name = "Presence";
+    // 1 at 0 Hz
+    stage.spec = RootsSpec{{zero, std::conj(zero)},
+                           {pole, std::conj(pole)},
+                           std::norm(1.0 - pole) / std::norm(1.0 - zero)};
+    return stage;
 }
 
 Channel channel(std::string id, std::string name, const std::string& measured,
@@ -294,6 +312,7 @@ Study brightwater_study() {
         "docent", "Docent", "",
         {parametric(Shape::high_pass, 78, 0, 0.7071), parametric(Shape::notch, 237, 0, 12)}));
     study.channels.back().edit().goal = "docent";
+    study.channels.back().edit().stages.emplace_back(presence());
     study.channels.emplace_back(aurora());
     study.goals.emplace_back(plenum_goal("plenum", "Before the converters", greatest_analog_hz));
     study.goals.emplace_back(

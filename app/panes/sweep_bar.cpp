@@ -57,9 +57,11 @@ SweepBar::SweepBar(Session& session, LaneStack& lanes, QWidget* parent)
     column->setSpacing(2);
     auto* head = new QHBoxLayout;
     head->setSpacing(6);
-    for (QToolButton* button : {chooser_, runs_, family_}) {
-        head->addWidget(button);
-    }
+    head->addWidget(chooser_);
+    head->addWidget(value_);
+    head->addSpacing(10);
+    head->addWidget(runs_);
+    head->addWidget(family_);
     head->addStretch(1);
     head->addWidget(close_);
     column->addLayout(head);
@@ -68,7 +70,6 @@ SweepBar::SweepBar(Session& session, LaneStack& lanes, QWidget* parent)
     row->addWidget(low_, 0, Qt::AlignTop);
     row->addWidget(knob_, 1);
     row->addWidget(high_, 0, Qt::AlignTop);
-    row->addWidget(value_, 0, Qt::AlignTop);
     column->addLayout(row);
     words_->setFont(text_font(11));
     words_->setForegroundRole(QPalette::PlaceholderText);
