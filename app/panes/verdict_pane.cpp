@@ -6,6 +6,7 @@
 
 #include <QHeaderView>
 #include <QLabel>
+#include <QTimer>
 #include <QTreeWidget>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -119,6 +120,7 @@ void VerdictPane::refresh() {
             static_cast<int>(std::ranges::count(verdict, Outcome::undecided, &Finding::outcome));
     }
     fit_rows();
+    QTimer::singleShot(0, this, &VerdictPane::fit_rows); // columns take their widths only later
     summary_->setText(
         met == all ? tr("All %1 requirements of %2 channels are met.").arg(all).arg(channels.size())
                    : tr("%1 of %2 requirements are met, %3 are not, %4 cannot be "
