@@ -9,6 +9,8 @@
 #include "app/panes/delay_line_pane.h"
 #include "app/panes/goal/requirements_tab.h"
 #include "app/panes/goal_pane.h"
+#include "app/panes/roots/roots_pane.h"
+#include "app/panes/sweep_bar.h"
 #include "app/plot/lane_stack.h"
 #include "app/widgets/message_bar.h"
 #include "app/widgets/theme.h"
@@ -148,7 +150,36 @@ void take_analog_picture(MainWindow& window, Photographer& photographer) {
     session.plumb().set(plumb);
 }
 
-// Every desk, some by night.
+// A pole in hand, its relief, the roots on the lanes' axis and a number on the knob.
+void take_roots_picture(MainWindow& window, Photographer& photographer) {
+    Session& session = window.session();
+    constexpr int docent = 2;
+    select_stage_at(session, docent, 2);
+    const std::string id = session.selection().stage;
+    const auto plumb = session.plumb().hz();
+    session.plumb().set(2500);
+    const LaneView before = window.lanes()->view();
+    LaneView with_roots = before;
+    with_roots.show(Lane::roots, true);
+    window.lanes()->change_view(with_roots);
+    RootsPane& pane = *window.shape().roots_pane();
+    pane.show_roots(RootsShown::selected_stage);
+    pane.show_relief({true, true, false, false});
+    session.roots_in_hand().hold({{id, {true, 0}}});
+    window.shape().show_sweep_bar(true);
+    window.shape().sweep_bar()->sweep().take(id, "pole_radius[0]");
+    window.lower()->show_page(ShapeDesk::text);
+    rest();
+    photographer.take(window, "window-roots");
+    window.shape().show_sweep_bar(false);
+    pane.show_relief({});
+    pane.show_roots(RootsShown::whole_chain);
+    window.lanes()->change_view(before);
+    window.lower()->show_page(ShapeDesk::impulse);
+    session.plumb().set(plumb);
+}
+
+// Every desk, one by night.
 void take_desk_pictures(MainWindow& window, Photographer& photographer) {
     Session& session = window.session();
     session.curve_in_hand().take(session.study().curves.front()->id);
@@ -158,7 +189,7 @@ void take_desk_pictures(MainWindow& window, Photographer& photographer) {
             window.deliver().set_folder(QStringLiteral("exports"));
         }
         photographer.take(window, "desk-" + key_of(desk));
-        if (desk != Desk::measure) {
+        if (desk == Desk::listen) {
             use_theme(*qApp, ThemeName::night);
             photographer.take(window, "desk-" + key_of(desk) + "-night");
             use_theme(*qApp, ThemeName::paper);
@@ -188,6 +219,7 @@ void take_pictures(MainWindow& window, Photographer& photographer) {
     photographer.take(window, "window-sunrise");
     take_network_picture(window, photographer);
     take_analog_picture(window, photographer);
+    take_roots_picture(window, photographer);
     select_stage_at(session, 0, 4);
     use_theme(*qApp, ThemeName::night);
     photographer.take(window, "window-night");

@@ -89,9 +89,8 @@ MainWindow::MainWindow(std::shared_ptr<DesignStore> store)
         fill_channel_actions(*menu, *this);
         menu->popup(at);
     });
-    connect(shape_->sweep_bar(), &SweepBar::problem_found, this, [this](const QString& text) {
-        message_->show_message(MessageKind::problem, text);
-    });
+    connect(shape_->sweep_bar(), &SweepBar::problem_found, this,
+            [this](const QString& text) { message_->show_message(MessageKind::problem, text); });
     connect(rail_, &Rail::rename_asked_for, this, &MainWindow::rename_selected_stage);
     connect(verdict_, &VerdictBar::finding_chosen, this, [this](const Finding& finding) {
         show_desk(Desk::shape);

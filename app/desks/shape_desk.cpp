@@ -31,8 +31,7 @@ QStringList ShapeDesk::upper_words() {
 }
 
 QStringList ShapeDesk::lower_words() {
-    return {tr("Impulse"), tr("Step"), tr("Decay"), tr("Table"), tr("Delay line"),
-            tr("Text")};
+    return {tr("Impulse"), tr("Step"), tr("Decay"), tr("Table"), tr("Delay line"), tr("Text")};
 }
 
 ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)

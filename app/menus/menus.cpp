@@ -340,8 +340,8 @@ void fill_stage_menu(QMenu& menu, MainWindow& window) {
         sub.clear();
         fill_openings(sub, window);
     });
-    only_where_one_shapes(add(menu, tr("Back to the last stable place"), QKeySequence("Shift+Backspace"),
-                              &window,
+    only_where_one_shapes(add(menu, tr("Back to the last stable place"),
+                              QKeySequence("Shift+Backspace"), &window,
                               [&window] { say(window, window.last_stable().bring_back()); }),
                           window);
     add(menu, tr("Reflect unstable poles inside"), QKeySequence("Alt+I"), &window,

@@ -47,7 +47,8 @@ Expected<void> LastStable::bring_back() {
         }
     }
     if (back.empty()) {
-        return refuse("", "no stage is unstable that was stable before", "undo brings changes back");
+        return refuse("", "no stage is unstable that was stable before",
+                      "undo brings changes back");
     }
     session_.edit_channel(tr("Back to the last stable place"), [&](Channel& changed) {
         for (auto& [id, stage] : back) {

@@ -16,8 +16,8 @@ class LastStable : public QObject {
 public:
     explicit LastStable(Session& session, QObject* parent = nullptr);
 
-    // The stages that are unstable now, as they were; one step of the history. Refused where none is,
-    // or where none was stable before.
+    // The stages that are unstable now, as they were; one step of the history. Refused where none
+    // is, or where none was stable before.
     Expected<void> bring_back();
 
 private:

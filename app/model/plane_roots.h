@@ -27,15 +27,15 @@ std::vector<PlaneRoot> plane_roots(const Session& session, RootsShown shown);
 struct RootShare {
     QString name; // "pole pair 870 Hz"
     double db = 0;
-    double deg = 0; // within ±180
-    std::string stage;           // its id
-    std::complex<double> value;  // the upper one
+    double deg = 0;             // within ±180
+    std::string stage;          // its id
+    std::complex<double> value; // the upper one
     bool is_pole = false;
 };
 
 // Largest first. A zero contributes 20 log10 |e^jw - zero| and the angle of 1 - zero e^-jw, a pole
-// the negative of the same; in the s-plane |jw - zero| by |zero|, and by 2 pi 1 kHz where that is 0,
-// and the angle of jw - zero.
+// the negative of the same; in the s-plane |jw - zero| by |zero|, and by 2 pi 1 kHz where that is
+// 0, and the angle of jw - zero.
 std::vector<RootShare> root_shares(const ChannelAnalysis& analysis, const Channel& channel,
                                    double hz);
 

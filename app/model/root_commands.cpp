@@ -43,8 +43,7 @@ std::map<std::string, std::vector<RootPlace>> by_stage(const std::set<RootRef>& 
 Expected<StageSpec> changed(const Session& session, const std::string& id,
                             std::span<const RootPlace> places, const ChangeRoots& change) {
     const Stage* stage = session.stage(id);
-    const StageAnalysis* analysis =
-        stage != nullptr ? session.analysis()->stage(id) : nullptr;
+    const StageAnalysis* analysis = stage != nullptr ? session.analysis()->stage(id) : nullptr;
     if (analysis == nullptr || !analysis->filter) {
         return gone();
     }
@@ -53,8 +52,8 @@ Expected<StageSpec> changed(const Session& session, const std::string& id,
         return refuse("", fmt::format("“{}” is not made of roots", title_of(*stage)),
                       "open it into roots first (Stage menu)");
     }
-    const StageSpec made = with_own_roots(stage->spec, *analysis->filter,
-                                          change(*own, places, session.axis().domain));
+    const StageSpec made =
+        with_own_roots(stage->spec, *analysis->filter, change(*own, places, session.axis().domain));
     const auto tried = design(made, brief_of(session, *analysis), Watch());
     return tried ? Expected<StageSpec>(made) : tl::unexpected(tried.error());
 }
@@ -94,8 +93,8 @@ RootDrag::RootDrag(Session& session, const RootRef& held, const QString& gesture
         const auto from = value_of(session, {id, places.front()});
         if (stage != nullptr && from) {
             const StageAnalysis& analysis = *session.analysis()->stage(id);
-            parts_.push_back({id, stage->spec, *analysis.filter, brief_of(session, analysis),
-                              places, *from});
+            parts_.push_back(
+                {id, stage->spec, *analysis.filter, brief_of(session, analysis), places, *from});
         }
     }
 }
@@ -126,10 +125,10 @@ Expected<void> RootDrag::move_to(Complex to, double snap) {
             return tl::unexpected(made.error());
         }
     }
-    const QString what = parts_.size() > 1 || (parts_.size() == 1 && parts_[0].places.size() > 1)
-                             ? tr("Move roots")
-                             : tr("Move the %1").arg(name_of_root(from_, held_.place.is_pole,
-                                                                  session_.axis()));
+    const QString what =
+        parts_.size() > 1 || (parts_.size() == 1 && parts_[0].places.size() > 1)
+            ? tr("Move roots")
+            : tr("Move the %1").arg(name_of_root(from_, held_.place.is_pole, session_.axis()));
     session_.edit_channel(
         what,
         [&](Channel& channel) {

@@ -53,8 +53,7 @@ private:
 
 // Changes roots of the stages that own them, stage by stage; refused where one of them is neither
 // `roots` nor coefficients.
-using ChangeRoots =
-    std::function<RootsSpec(const RootsSpec&, std::span<const RootPlace>, Domain)>;
+using ChangeRoots = std::function<RootsSpec(const RootsSpec&, std::span<const RootPlace>, Domain)>;
 Expected<void> change_roots(Session& session, const QString& name, const std::set<RootRef>& roots,
                             const ChangeRoots& change);
 

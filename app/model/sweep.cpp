@@ -90,9 +90,9 @@ void Sweep::find_edges() {
     }
     edges_of_ = (*top)->spec;
     edges_range_ = range_;
-    edges_ = stability_edges(margin_of_knob(session_.channel()->stages, stage_, key_,
-                                            brief_at(session_.axis())),
-                             range_, goes_by_ratio());
+    edges_ = stability_edges(
+        margin_of_knob(session_.channel()->stages, stage_, key_, brief_at(session_.axis())), range_,
+        goes_by_ratio());
 }
 
 void Sweep::turn_to(double value, const QString& gesture) {

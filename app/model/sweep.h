@@ -42,8 +42,8 @@ public:
     std::vector<double> values(int count) const;
     // Takes of them, named by their value; one step.
     void freeze_family(int count);
-    // Something done while each value is set, or while the family stands as takes; afterwards all is
-    // as it was.
+    // Something done while each value is set, or while the family stands as takes; afterwards all
+    // is as it was.
     void with_each(int count, const std::function<bool(int index, double value)>& act);
     void with_family(int count, const std::function<void()>& act);
 

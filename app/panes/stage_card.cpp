@@ -111,7 +111,10 @@ void StageCard::paintEvent(QPaintEvent*) {
     const bool broken = shown_ != nullptr && !shown_->filter && !waits;
     const bool unstable = is_unstable();
     painter.fillRect(rect(), selected ? t.raised : t.panel);
-    painter.setPen(QPen(broken || unstable ? t.not_met : selected ? t.copper : t.hairline, selected ? 2 : 1));
+    painter.setPen(QPen(broken || unstable ? t.not_met
+                        : selected         ? t.copper
+                                           : t.hairline,
+                        selected ? 2 : 1));
     // Half a pen inside, or at 150 % a part of the edge would lie outside and be cut off.
     const double inset = selected ? 1 : 0.5;
     painter.setRenderHint(QPainter::Antialiasing);

@@ -191,7 +191,8 @@ void SweepBar::make_family_menu(QToolButton& button) {
     menu->addAction(tr("Save as numbers…"), this,
                     [save] { save(tr("The family as numbers"), tr("Tables (*.csv)")); });
     menu->addAction(tr("Animate into a folder of PNGs…"), this, [this] {
-        const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder for the pictures"));
+        const QString folder =
+            QFileDialog::getExistingDirectory(this, tr("Folder for the pictures"));
         if (folder.isEmpty()) {
             return;
         }
@@ -228,7 +229,8 @@ double SweepBar::value_at(double place) const {
 
 void SweepBar::show_number() {
     const auto now = sweep_.knob();
-    for (QWidget* part : std::initializer_list<QWidget*>{knob_, low_, high_, value_, runs_, family_}) {
+    for (QWidget* part :
+         std::initializer_list<QWidget*>{knob_, low_, high_, value_, runs_, family_}) {
         part->setEnabled(now.has_value());
     }
     chooser_->setText(now ? sweep_.name() : tr("Choose a number"));

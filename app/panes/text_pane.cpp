@@ -57,8 +57,8 @@ TextPane::TextPane(Session& session, QWidget* parent)
     row->setSpacing(8);
     of_->addItems({tr("Selected stage"), tr("Whole chain")});
     of_->setAccessibleName(tr("Whose transfer function"));
-    form_->addItems({tr("Sections"), tr("Zeros and poles"), tr("Polynomials"),
-                     tr("Difference equation")});
+    form_->addItems(
+        {tr("Sections"), tr("Zeros and poles"), tr("Polynomials"), tr("Difference equation")});
     form_->setCurrentIndex(static_cast<int>(TransferForm::polynomial));
     form_->setAccessibleName(tr("Written as"));
     auto* copy = new QToolButton;

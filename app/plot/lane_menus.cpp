@@ -137,13 +137,12 @@ void fill_lane_menu(QMenu& menu, LaneStack& lanes, Lane lane) {
         fill_delay_menu(menu, lanes);
         break;
     case Lane::roots:
-        add_choices<RootWidth>(menu, lanes, &LaneView::root_width,
-                               {{RootWidth::decay, tr("decay to −60 dB")},
-                                {RootWidth::bandwidth, tr("bandwidth")}});
-        for (const auto& [text, range] :
-             {std::pair{tr("0.3 ms … growing"), LaneRange{-3.5, 3, 1}},
-              {tr("10 ms … growing"), LaneRange{-2, 3, 1}},
-              {tr("10 µs … growing"), LaneRange{-5, 4, 1}}}) {
+        add_choices<RootWidth>(
+            menu, lanes, &LaneView::root_width,
+            {{RootWidth::decay, tr("decay to −60 dB")}, {RootWidth::bandwidth, tr("bandwidth")}});
+        for (const auto& [text, range] : {std::pair{tr("0.3 ms … growing"), LaneRange{-3.5, 3, 1}},
+                                          {tr("10 ms … growing"), LaneRange{-2, 3, 1}},
+                                          {tr("10 µs … growing"), LaneRange{-5, 4, 1}}}) {
             QObject::connect(menu.addAction(text), &QAction::triggered, &lanes,
                              [&lanes, range = range] { lanes.change_range(Lane::roots, range); });
         }

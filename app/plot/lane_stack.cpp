@@ -192,7 +192,8 @@ void LaneStack::magnify_finding(const Finding& finding) {
 QString LaneStack::magnified_text(Lane lane) const {
     const LaneRange& shown = range(lane);
     const LaneRange whole = LaneZoom{}.of(lane);
-    if (lane == Lane::weight || lane == Lane::roots || shown.high - shown.low >= (whole.high - whole.low) * (1 - 1e-9)) {
+    if (lane == Lane::weight || lane == Lane::roots
+        || shown.high - shown.low >= (whole.high - whole.low) * (1 - 1e-9)) {
         return {};
     }
     const QString unit = lane == Lane::magnitude ? tr(" dB")

@@ -98,10 +98,9 @@ std::vector<AxisTick> root_ticks(RootWidth width, double low, double high) {
             continue;
         }
         const double size = std::pow(10, decade);
-        const QString text =
-            width == RootWidth::bandwidth ? QObject::tr("%1 Hz").arg(size)
-            : decade < 0                  ? QObject::tr("%1 ms").arg(size * 1e3)
-                                          : QObject::tr("%1 s").arg(size);
+        const QString text = width == RootWidth::bandwidth ? QObject::tr("%1 Hz").arg(size)
+                             : decade < 0                  ? QObject::tr("%1 ms").arg(size * 1e3)
+                                                           : QObject::tr("%1 s").arg(size);
         add(place, text);
         add(2 * circle_on_lane - place, text);
     }

@@ -41,8 +41,7 @@ QString title_of(AxisUnit unit) {
 
 QString title_of(Lane lane) {
     const std::array titles = {QObject::tr("Magnitude"), QObject::tr("Weight"),
-                               QObject::tr("Phase"), QObject::tr("Delay"),
-                               QObject::tr("Roots")};
+                               QObject::tr("Phase"), QObject::tr("Delay"), QObject::tr("Roots")};
     return titles.at(static_cast<std::size_t>(lane));
 }
 

@@ -33,8 +33,8 @@ Complex root_on_lane(double hz, double lane_value, const Axis& axis) {
     const bool outside = lane_value > circle_on_lane;
     const double decades = outside ? 2 * circle_on_lane - lane_value : lane_value;
     const double decay = std::pow(10, decades) * (outside ? -1 : 1);
-    const Complex on_circle =
-        axis.is_analog() ? Complex(0, rad_per_s_from_hz(hz)) : std::polar(1.0, axis.rad_per_sample(hz));
+    const Complex on_circle = axis.is_analog() ? Complex(0, rad_per_s_from_hz(hz))
+                                               : std::polar(1.0, axis.rad_per_sample(hz));
     return lane_value == circle_on_lane ? on_circle
                                         : with_number(on_circle, RootNumber::decay_s, decay, axis);
 }
@@ -110,8 +110,9 @@ void RootsLane::paint(QPainter& painter) {
         painter.drawLine(QPointF(lane.left(), line), QPointF(lane.right(), line));
         painter.setFont(text_font(11));
         painter.drawText(QPointF(lane.left() + 8, line - 5),
-                         session_.axis().is_analog() ? QObject::tr("right of the axis: poles are unstable")
-                                                     : QObject::tr("outside the circle: poles are unstable"));
+                         session_.axis().is_analog()
+                             ? QObject::tr("right of the axis: poles are unstable")
+                             : QObject::tr("outside the circle: poles are unstable"));
     }
     painter.setRenderHint(QPainter::Antialiasing, true);
     painter.setBrush(Qt::NoBrush);
@@ -119,10 +120,15 @@ void RootsLane::paint(QPainter& painter) {
         const bool selected = root.ref.stage == session_.selection().stage;
         const bool unstable = root.ref.place.is_pole
                               && roots_lane_value(root.value, session_.axis()) >= circle_on_lane;
-        painter.setPen(QPen(unstable ? t.not_met : selected ? t.copper : t.ink, selected ? 1.6 : 1.2));
+        painter.setPen(QPen(unstable   ? t.not_met
+                            : selected ? t.copper
+                                       : t.ink,
+                            selected ? 1.6 : 1.2));
         if (root.ref.place.is_pole) {
-            painter.drawLine(root.at + QPointF(-half_mark, -half_mark), root.at + QPointF(half_mark, half_mark));
-            painter.drawLine(root.at + QPointF(-half_mark, half_mark), root.at + QPointF(half_mark, -half_mark));
+            painter.drawLine(root.at + QPointF(-half_mark, -half_mark),
+                             root.at + QPointF(half_mark, half_mark));
+            painter.drawLine(root.at + QPointF(-half_mark, half_mark),
+                             root.at + QPointF(half_mark, -half_mark));
         } else {
             painter.drawEllipse(root.at, half_mark, half_mark);
         }
@@ -193,7 +199,8 @@ bool RootsLane::move(const QMouseEvent& event) {
         to = {axis.is_analog() ? to.real() : std::copysign(std::abs(to), from.real()), 0};
     } else {
         const double hz = std::clamp(plot_.hz_at(at.x()), 0.01, axis.end_hz() * 0.9999);
-        to = root_on_lane(at.x() == root_at_.x() ? number_of(from, RootNumber::frequency_hz, axis) : hz,
+        to = root_on_lane(at.x() == root_at_.x() ? number_of(from, RootNumber::frequency_hz, axis)
+                                                 : hz,
                           value, axis);
         to = from.imag() < 0 ? std::conj(to) : to;
     }

@@ -12,8 +12,8 @@
 
 namespace syntonon {
 
-// Places on the lane: log10 of the seconds in which a root's answer falls by 60 dB, up to 10 s; then
-// the circle; then, mirrored, log10 of those in which it rises by as much.
+// Places on the lane: log10 of the seconds in which a root's answer falls by 60 dB, up to 10 s;
+// then the circle; then, mirrored, log10 of those in which it rises by as much.
 inline constexpr double circle_on_lane = 1.25;
 double roots_lane_value(const std::complex<double>& root, const Axis& axis);
 // The root of the upper half there; what says its decay alone keeps its frequency.

@@ -93,7 +93,8 @@ bool has_pass_ripple(ClassicalFamily family);
 bool has_stop_attenuation(ClassicalFamily family);
 
 std::span<const NumberField<ClassicalSpec>> fields_of(const ClassicalSpec& spec);
-// The edges, of a filter that is stated by its order; zeros of families that have some of their own.
+// The edges, of a filter that is stated by its order; zeros of families that have some of their
+// own.
 std::vector<std::string_view> fields_moving_roots(const ClassicalSpec& spec, bool poles);
 // Refuses, naming the field ("edges_hz[0]", "spec.stop_edges_hz[1]"): edges that are out of range
 // or order, tolerances that no filter meets, an order beyond 50, what a mapping or family cannot

@@ -30,26 +30,30 @@ void set_start_number(RecursionSpec& spec, double value) {
     }
 }
 
-constexpr std::array start_fields = std::to_array<NumberField<RecursionSpec>>({
-    {"frequency_hz", "Frequency", "Hz", Dimension::frequency, 0.001, 1e8, FieldSteps::by_ratio,
-     start_number<has_frequency, &RecursionStart::frequency_hz>,
-     set_start_number<&RecursionStart::frequency_hz>},
-    {"bandwidth_hz", "Bandwidth", "Hz", Dimension::frequency, 1e-6, 1e8, FieldSteps::by_ratio,
-     start_number<has_bandwidth, &RecursionStart::bandwidth_hz>,
-     set_start_number<&RecursionStart::bandwidth_hz>},
-    {"time_constant_ms", "Time constant", "ms", Dimension::time, 1e-4, 1e7, FieldSteps::by_ratio,
-     start_number<has_time_constant, &RecursionStart::time_constant_ms>,
-     set_start_number<&RecursionStart::time_constant_ms>},
-    {"leak", "Leak a sample", "", Dimension::plain, 1e-9, 1, FieldSteps::by_ratio,
-     start_number<has_leak, &RecursionStart::leak>, set_start_number<&RecursionStart::leak>},
-    {"length", "Length", "samples", Dimension::plain, 1, most_length, FieldSteps::whole,
-     start_number<has_length, &RecursionStart::length>,
-     [](RecursionSpec& spec, double value) {
-         if (spec.start) {
-             spec.start->length = static_cast<int>(std::lround(value));
-         }
-     }},
-});
+constexpr std::array start_fields =
+    std::to_array<NumberField<RecursionSpec>>(
+        {
+            {"frequency_hz", "Frequency", "Hz", Dimension::frequency, 0.001, 1e8,
+             FieldSteps::by_ratio, start_number<has_frequency, &RecursionStart::frequency_hz>,
+             set_start_number<&RecursionStart::frequency_hz>},
+            {"bandwidth_hz", "Bandwidth", "Hz", Dimension::frequency, 1e-6, 1e8,
+             FieldSteps::by_ratio, start_number<has_bandwidth, &RecursionStart::bandwidth_hz>,
+             set_start_number<&RecursionStart::bandwidth_hz>},
+            {"time_constant_ms", "Time constant", "ms", Dimension::time, 1e-4, 1e7,
+             FieldSteps::by_ratio,
+             start_number<has_time_constant, &RecursionStart::time_constant_ms>,
+             set_start_number<&RecursionStart::time_constant_ms>},
+            {"leak", "Leak a sample", "", Dimension::plain, 1e-9, 1, FieldSteps::by_ratio,
+             start_number<has_leak, &RecursionStart::leak>,
+             set_start_number<&RecursionStart::leak>},
+            {"length", "Length", "samples", Dimension::plain, 1, most_length, FieldSteps::whole,
+             start_number<has_length, &RecursionStart::length>,
+             [](RecursionSpec& spec, double value) {
+                 if (spec.start) {
+                     spec.start->length = static_cast<int>(std::lround(value));
+                 }
+             }},
+        });
 
 template <auto member>
 constexpr NumberRow<RecursionSpec> row_of(std::string_view key, const char* caption) {
@@ -67,11 +71,11 @@ constexpr std::array coefficient_rows = {row_of<&RecursionSpec::b>("b", "b"),
 Expected<void> check_row(const char* name, const std::vector<double>& row) {
     constexpr std::size_t most = most_recursion_order + 1;
     if (row.empty() || row.size() > most) {
-        return refuse(name,
-                      row.empty() ? "has no coefficients"
-                                  : fmt::format("has {} coefficients: order {}", row.size(),
-                                                row.size() - 1),
-                      fmt::format("give 1 to {}", most));
+        return refuse(
+            name,
+            row.empty() ? "has no coefficients"
+                        : fmt::format("has {} coefficients: order {}", row.size(), row.size() - 1),
+            fmt::format("give 1 to {}", most));
     }
     const auto odd = std::ranges::find_if_not(row, [](double v) { return std::isfinite(v); });
     if (odd != row.end()) {
@@ -160,7 +164,9 @@ Expected<Made> made_of(const Coefficients& c) {
 }
 
 std::size_t order_of(const Coefficients& c) {
-    return std::max(without_trailing_zeros(c.numerator).size(), without_trailing_zeros(c.denominator).size()) - 1;
+    return std::max(without_trailing_zeros(c.numerator).size(),
+                    without_trailing_zeros(c.denominator).size())
+           - 1;
 }
 
 // Roots that cancel do nothing in a filter that works exactly, and drift apart in one that rounds.
@@ -193,9 +199,10 @@ WorkingStep step_of(const char* title, const char* symbol, const std::vector<dou
 }
 
 Working working_of(const Coefficients& c, const Filter& filter, double round_trip, double rate) {
-    Working shown{"a0 y[n] = Σ bk x[n−k] − Σ ak y[n−k]; zeros of the polynomials by eigenvalues of "
-                  "the balanced companion matrix (Parlett and Reinsch, 1969), polished in more digits",
-                  {}};
+    Working shown{
+        "a0 y[n] = Σ bk x[n−k] − Σ ak y[n−k]; zeros of the polynomials by eigenvalues of "
+        "the balanced companion matrix (Parlett and Reinsch, 1969), polished in more digits",
+        {}};
     shown.steps.push_back(step_of("Feeds x forward", "b", c.numerator));
     shown.steps.push_back(step_of("Feeds y back", "a", c.denominator));
     shown.steps.push_back(

@@ -19,7 +19,8 @@ struct RecursionSpec {
     static constexpr std::string_view kind = "recursion";
 
     std::vector<double> b{1}, a{1};
-    // While it is there, b and a follow from it at the brief's sample rate; those above are not used.
+    // While it is there, b and a follow from it at the brief's sample rate; those above are not
+    // used.
     std::optional<RecursionStart> start;
 
     bool operator==(const RecursionSpec&) const = default;
@@ -38,10 +39,10 @@ std::vector<std::string_view> fields_moving_roots(const RecursionSpec& spec, boo
 // What it is made of at a sample rate.
 Expected<Coefficients> coefficients_of(const RecursionSpec& spec, double sample_rate_hz);
 
-// Taps where nothing is fed back, else sections of the polynomials' zeros (polynomial_zeros.h); up to
-// the second order the coefficients themselves. The note says so when they, multiplied out again,
-// are off by more than 1e-10. Refuses, naming the place: no or more than 201 coefficients, one that
-// is not finite, a[0] = 0, an analog channel.
+// Taps where nothing is fed back, else sections of the polynomials' zeros (polynomial_zeros.h); up
+// to the second order the coefficients themselves. The note says so when they, multiplied out
+// again, are off by more than 1e-10. Refuses, naming the place: no or more than 201 coefficients,
+// one that is not finite, a[0] = 0, an analog channel.
 Expected<Design> design(const RecursionSpec& spec, const Brief& brief, const Watch& watch);
 bool is_quick(const RecursionSpec& spec);
 

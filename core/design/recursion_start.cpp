@@ -86,8 +86,7 @@ bool has_bandwidth(Form form) {
     return form == Form::resonator;
 }
 
-Expected<Coefficients> coefficients_of(const RecursionStart& start,
-                                                double sample_rate_hz) {
+Expected<Coefficients> coefficients_of(const RecursionStart& start, double sample_rate_hz) {
     if (has_frequency(start.form) && !(start.frequency_hz < sample_rate_hz / 2)) {
         return refuse("frequency_hz",
                       fmt::format("{} Hz is not below half the sample rate ({} Hz)",

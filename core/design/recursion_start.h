@@ -19,14 +19,14 @@ enum class RecursionForm {
     // y[n] = g x[n] + 2 p cos(w) y[n-1] - p^2 y[n-2], p = e^(-pi bandwidth / rate); g makes it 1 at
     // w (K. Steiglitz, A Digital Signal Processing Primer, 1996, section 5.3)
     resonator,
-    one_pole_low_pass, // y[n] = (1 - p) x[n] + p y[n-1], half power at w: p = c - sqrt(c^2 - 1) with
-                       // c = 2 - cos(w)
+    one_pole_low_pass, // y[n] = (1 - p) x[n] + p y[n-1], half power at w: p = c - sqrt(c^2 - 1)
+                       // with c = 2 - cos(w)
     one_pole_high_pass, // y[n] = (1 + p)/2 (x[n] - x[n-1]) + p y[n-1], half power at w: p =
                         // tan(pi/4 - w/2)
     leaky_integrator,   // y[n] = x[n] + r y[n-1]
     // y[n] = x[n] + 2 cos(w) y[n-1] - y[n-2], to be run over a block only: its answer never dies
-    // away (G. Goertzel, An algorithm for the evaluation of finite trigonometric series, Amer. Math.
-    // Monthly 65, 1958)
+    // away (G. Goertzel, An algorithm for the evaluation of finite trigonometric series, Amer.
+    // Math. Monthly 65, 1958)
     goertzel,
     // The middle of the parabola that fits the last `length` (odd) x best (A. Savitzky and M. J. E.
     // Golay, Smoothing and differentiation of data by simplified least squares procedures, Anal.

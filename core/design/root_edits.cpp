@@ -69,8 +69,7 @@ std::vector<RootPlace> once_each(const RootsSpec& spec, std::span<const RootPlac
             continue;
         }
         const auto mate = mate_of(list, place.index);
-        once.insert({place.is_pole,
-                     list[place.index].imag() < 0 && mate ? *mate : place.index});
+        once.insert({place.is_pole, list[place.index].imag() < 0 && mate ? *mate : place.index});
     }
     return {once.begin(), once.end()};
 }
@@ -96,8 +95,8 @@ std::optional<std::size_t> mate_of(const List& list, std::size_t index) {
     if (list[index].imag() == 0) {
         return std::nullopt;
     }
-    const auto before = std::count(list.begin(), list.begin() + static_cast<std::ptrdiff_t>(index),
-                                   list[index]);
+    const auto before =
+        std::count(list.begin(), list.begin() + static_cast<std::ptrdiff_t>(index), list[index]);
     std::ptrdiff_t seen = 0;
     for (std::size_t i = 0; i < list.size(); ++i) {
         if (list[i] == std::conj(list[index]) && seen++ == before) {
@@ -146,8 +145,7 @@ RootsSpec mirrored(const RootsSpec& spec, std::span<const RootPlace> places, Dom
         put(result, place, mirrored(from, domain));
         if (domain == Domain::sampled) {
             // |1 - z0/z| = |z0| |1 - (1/conj(z0))/z| on the circle, once for each of a pair.
-            const double factor =
-                mate_of(list, place.index) ? std::norm(from) : std::abs(from);
+            const double factor = mate_of(list, place.index) ? std::norm(from) : std::abs(from);
             result.gain *= place.is_pole ? 1 / factor : factor;
         }
     }

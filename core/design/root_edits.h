@@ -31,8 +31,8 @@ std::optional<std::size_t> mate_of(const std::vector<std::complex<double>>& list
 RootsSpec moved(const RootsSpec& spec, const RootPlace& place, std::complex<double> to,
                 double snap);
 // Several, all turned and stretched like the one that is held, about the plane's origin.
-RootsSpec moved(const RootsSpec& spec, const std::vector<RootPlace>& places,
-                const RootPlace& held, std::complex<double> to, double snap);
+RootsSpec moved(const RootsSpec& spec, const std::vector<RootPlace>& places, const RootPlace& held,
+                std::complex<double> to, double snap);
 
 // At the circle or the imaginary axis, the level kept by the gain: the phase changes. What lies at
 // z = 0 stays.

@@ -20,9 +20,8 @@ double damping_of(const Complex& root, const Axis& axis) {
 }
 
 double frequency_of(const Complex& root, const Axis& axis) {
-    return axis.is_analog()
-               ? hz_from_rad_per_s(std::abs(root))
-               : hz_from_rad_per_sample(std::abs(std::arg(root)), axis.sample_rate_hz);
+    return axis.is_analog() ? hz_from_rad_per_s(std::abs(root))
+                            : hz_from_rad_per_sample(std::abs(std::arg(root)), axis.sample_rate_hz);
 }
 
 // The analog root of a natural frequency and -sigma; on the axis where it is overdamped.

@@ -22,10 +22,10 @@ enum class RootNumber {
     bandwidth_hz, // -sigma / pi: between the half-power points of a resonance; below 0 it grows
     decay_s       // until its answer is 60 dB lower: ln(1000) / -sigma; below 0 it grows
 };
-inline constexpr std::array all_root_numbers = {
-    RootNumber::real,         RootNumber::imaginary, RootNumber::radius,
-    RootNumber::angle_deg,    RootNumber::frequency_hz, RootNumber::q,
-    RootNumber::bandwidth_hz, RootNumber::decay_s};
+inline constexpr std::array all_root_numbers = {RootNumber::real,         RootNumber::imaginary,
+                                                RootNumber::radius,       RootNumber::angle_deg,
+                                                RootNumber::frequency_hz, RootNumber::q,
+                                                RootNumber::bandwidth_hz, RootNumber::decay_s};
 
 // Infinite where there is none: the decay on the circle, Q of it.
 double number_of(const std::complex<double>& root, RootNumber which, const Axis& axis);

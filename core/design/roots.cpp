@@ -7,8 +7,8 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <numbers>
 #include <fmt/format.h>
+#include <numbers>
 #include <utility>
 
 namespace syntonon {
@@ -30,7 +30,8 @@ std::vector<std::pair<std::size_t, std::size_t>> places_of(const std::vector<Com
             continue;
         }
         const auto mate = std::ranges::find(list, std::conj(list[i]));
-        places.emplace_back(i, mate != list.end() ? static_cast<std::size_t>(mate - list.begin()) : i);
+        places.emplace_back(i,
+                            mate != list.end() ? static_cast<std::size_t>(mate - list.begin()) : i);
     }
     return places;
 }
@@ -54,7 +55,8 @@ constexpr NumberRow<RootsSpec> radius_row(std::string_view key, const char* capt
                 const Complex root = (s.*member)[places_of(s.*member)[i].first];
                 const double size = std::abs(root);
                 put_at(s.*member, i,
-                       size > 0 ? root * (std::max(v, 1e-9) / size) : Complex(std::max(v, 1e-9), 0));
+                       size > 0 ? root * (std::max(v, 1e-9) / size)
+                                : Complex(std::max(v, 1e-9), 0));
             }};
 }
 
@@ -66,23 +68,22 @@ constexpr NumberRow<RootsSpec> angle_row(std::string_view key, const char* capti
             "°",
             [](const RootsSpec& s) { return places_of(s.*member).size(); },
             [](const RootsSpec& s, std::size_t i) {
-                return std::arg((s.*member)[places_of(s.*member)[i].first]) * 180 / std::numbers::pi;
+                return std::arg((s.*member)[places_of(s.*member)[i].first]) * 180
+                       / std::numbers::pi;
             },
             [](RootsSpec& s, std::size_t i, double v) {
                 const Complex root = (s.*member)[places_of(s.*member)[i].first];
                 if (root.imag() != 0) {
                     const double kept = std::clamp(v, 1e-6, 180 - 1e-6);
-                    put_at(s.*member, i,
-                           std::polar(std::abs(root), kept * std::numbers::pi / 180));
+                    put_at(s.*member, i, std::polar(std::abs(root), kept * std::numbers::pi / 180));
                 }
             }};
 }
 
-constexpr std::array root_rows = {
-    radius_row<&RootsSpec::poles>("pole_radius", "Radius of pole"),
-    angle_row<&RootsSpec::poles>("pole_angle_deg", "Angle of pole"),
-    radius_row<&RootsSpec::zeros>("zero_radius", "Radius of zero"),
-    angle_row<&RootsSpec::zeros>("zero_angle_deg", "Angle of zero")};
+constexpr std::array root_rows = {radius_row<&RootsSpec::poles>("pole_radius", "Radius of pole"),
+                                  angle_row<&RootsSpec::poles>("pole_angle_deg", "Angle of pole"),
+                                  radius_row<&RootsSpec::zeros>("zero_radius", "Radius of zero"),
+                                  angle_row<&RootsSpec::zeros>("zero_angle_deg", "Angle of zero")};
 
 Expected<void> check_roots(const char* name, const std::vector<Complex>& roots) {
     if (roots.size() > most_roots) {

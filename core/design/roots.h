@@ -27,8 +27,8 @@ struct RootsSpec {
 inline constexpr std::size_t most_roots = 400;
 
 std::span<const NumberField<RootsSpec>> fields_of(const RootsSpec& spec);
-// Radius (analog: rad/s) and angle in degrees of each pole and zero, a pair by its upper one: in the
-// order of the lists without lower ones.
+// Radius (analog: rad/s) and angle in degrees of each pole and zero, a pair by its upper one: in
+// the order of the lists without lower ones.
 std::span<const NumberRow<RootsSpec>> rows_of(const RootsSpec& spec);
 // Poles with the nearest zeros, ascending Q, the gain in the first section. Refuses, naming the
 // place ("poles[3]"): a root without its conjugate or not finite, too many, and in the s-plane more

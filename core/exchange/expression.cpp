@@ -83,7 +83,8 @@ private:
             return take_number();
         } else if (is_letter(c)) {
             std::size_t length = 1;
-            while (length < rest().size() && (is_letter(rest()[length]) || is_digit(rest()[length]))) {
+            while (length < rest().size()
+                   && (is_letter(rest()[length]) || is_digit(rest()[length]))) {
                 ++length;
             }
             add(TokenKind::name, length);
@@ -122,7 +123,8 @@ private:
             return std::nullopt;
         }
         std::size_t length = 1; // of a whole character
-        while (length < rest().size() && (static_cast<unsigned char>(rest()[length]) & 0xC0U) == 0x80) {
+        while (length < rest().size()
+               && (static_cast<unsigned char>(rest()[length]) & 0xC0U) == 0x80) {
             ++length;
         }
         return Misread{at_, length,
@@ -174,8 +176,8 @@ private:
 
 tl::expected<std::vector<Token>, Misread> tokens_of(std::string_view text) {
     if (text.size() > most_formula_bytes) {
-        return tl::unexpected(Misread{most_formula_bytes, text.size() - most_formula_bytes, "is too long a text",
-                                      "give at most 100000 bytes"});
+        return tl::unexpected(Misread{most_formula_bytes, text.size() - most_formula_bytes,
+                                      "is too long a text", "give at most 100000 bytes"});
     }
     return Tokens(text).all();
 }

@@ -172,9 +172,9 @@ private:
             return algebra_.name(*this);
         }
         if (!is_sign('(')) {
-            return misread(token(),
-                           token().kind == TokenKind::end ? "ends too early" : "is not expected here",
-                           "write a number, a name or a parenthesis");
+            return misread(
+                token(), token().kind == TokenKind::end ? "ends too early" : "is not expected here",
+                "write a number, a name or a parenthesis");
         }
         advance();
         const bool skipped = skips_line_ends_;

@@ -136,8 +136,8 @@ public:
     }
 
 private:
-    static std::vector<Wide> expanded(const Fraction& fraction, const std::vector<Polynomial>& times,
-                                      int shift) {
+    static std::vector<Wide> expanded(const Fraction& fraction,
+                                      const std::vector<Polynomial>& times, int shift) {
         std::vector<Wide> c(static_cast<std::size_t>(shift) + 1, Wide(0));
         c.back() = fraction.factor;
         for (const auto* factors : {&fraction.above, &times}) {
@@ -218,10 +218,10 @@ Read<Factors> added(Factors factors, const Polynomial& factor) {
     } else if (factor.degree() <= most_searched) {
         factors.more.push_back(highest_first(factor));
     } else {
-        return tl::unexpected(Misread{factor.at, factor.length,
-                                      fmt::format("makes a polynomial of degree {}",
-                                                  factor.degree()),
-                                      "write it as factors, or up to degree 200"});
+        return tl::unexpected(
+            Misread{factor.at, factor.length,
+                    fmt::format("makes a polynomial of degree {}", factor.degree()),
+                    "write it as factors, or up to degree 200"});
     }
     return factors;
 }
@@ -354,8 +354,8 @@ Read<ReadTransfer> unchecked_transfer(const Fraction& fraction, char variable, c
 
 Read<ReadTransfer> transfer_of(const Fraction& fraction, char variable, const Token& end) {
     auto read = unchecked_transfer(fraction, variable, end);
-    if (read && (!is_finite(*read)
-                 || (variable != 's' && read->coefficients.denominator[0] == 0))) {
+    if (read
+        && (!is_finite(*read) || (variable != 's' && read->coefficients.denominator[0] == 0))) {
         return misread(end, "gives numbers that are too large or too small",
                        "scale the coefficients");
     }
@@ -501,9 +501,8 @@ Read<Equation> equation_of(const Linear& left, const Linear& right, const Token&
     }
     const auto input =
         std::ranges::find_if(all.signals, [&](const auto& s) { return s.first != to; });
-    return Equation{input->first,
-                    to,
-                    {as_doubles(input->second, -1), as_doubles(all.signals.at(to), 1)}};
+    return Equation{
+        input->first, to, {as_doubles(input->second, -1), as_doubles(all.signals.at(to), 1)}};
 }
 
 Read<std::vector<Equation>> equations_of(const std::vector<Token>& tokens) {
@@ -539,8 +538,9 @@ Read<std::vector<Equation>> equations_of(const std::vector<Token>& tokens) {
             return tl::unexpected(equation.error());
         }
         if (!equations.empty() && equations.back().to != equation->from) {
-            return misread(first, fmt::format("begins a line that is not made of {}, the one above",
-                                              equations.back().to),
+            return misread(first,
+                           fmt::format("begins a line that is not made of {}, the one above",
+                                       equations.back().to),
                            "write each line out of the one above");
         }
         equations.push_back(std::move(*equation));
@@ -639,7 +639,8 @@ public:
             }
             const auto name = row_name(token());
             if (!name) {
-                return misread(token(), "is not expected here", "write b: and its numbers, a: and its");
+                return misread(token(), "is not expected here",
+                               "write b: and its numbers, a: and its");
             }
             const Token at = token();
             ++next_;
@@ -648,8 +649,7 @@ public:
             }
         }
         if (rows_.numerator.empty() || rows_.denominator.empty()) {
-            return misread(token(),
-                           rows_.numerator.empty() ? "has no b" : "has no a",
+            return misread(token(), rows_.numerator.empty() ? "has no b" : "has no a",
                            "write both; a of what feeds nothing back is 1");
         }
         return rows_;
@@ -687,8 +687,9 @@ private:
                 return misread(at, "has too many numbers", "give at most 201").value();
             }
         }
-        return count > 0 ? std::nullopt
-                         : std::optional(misread(at, "has no numbers", "write some behind it").value());
+        return count > 0
+                   ? std::nullopt
+                   : std::optional(misread(at, "has no numbers", "write some behind it").value());
     }
 
     Read<double> number() {
@@ -763,26 +764,25 @@ Read<ReadTransfer> read_fraction(const std::vector<Token>& tokens) {
 }
 
 bool has_signals(const std::vector<Token>& tokens) {
-    return std::ranges::any_of(tokens, [](const Token& t) {
-        return t.kind == TokenKind::name && t.text == "n";
-    });
+    return std::ranges::any_of(
+        tokens, [](const Token& t) { return t.kind == TokenKind::name && t.text == "n"; });
 }
 
 } // namespace
 
 Expected<Roots> all_roots(const ReadTransfer& read) {
     Roots roots = read.roots;
-    for (const auto& [from, to] : {std::pair{&read.more_zeros, &roots.zeros},
-                                   {&read.more_poles, &roots.poles}}) {
+    for (const auto& [from, to] :
+         {std::pair{&read.more_zeros, &roots.zeros}, {&read.more_poles, &roots.poles}}) {
         for (const auto& row : *from) {
             const auto found = polynomial_zeros(row);
             if (!found) {
-                return refuse("", "the zeros of a polynomial were not found", "write it as factors");
+                return refuse("", "the zeros of a polynomial were not found",
+                              "write it as factors");
             }
-            std::ranges::copy_if(found->zeros, std::back_inserter(*to),
-                                 [&](const Complex& zero) {
-                                     return roots.domain == Domain::analog || zero != 0.0;
-                                 });
+            std::ranges::copy_if(found->zeros, std::back_inserter(*to), [&](const Complex& zero) {
+                return roots.domain == Domain::analog || zero != 0.0;
+            });
         }
     }
     return roots;

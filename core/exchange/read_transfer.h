@@ -31,11 +31,11 @@ struct ReadTransfer {
 Expected<Roots> all_roots(const ReadTransfer& read);
 
 // Any of:
-//   H(z) = 0.5 (1 + 2 z^-1 + z^-2) / (1 - 0.9 z^-1)     sums, products, fractions, whole powers of z
-//   H(s) = ...                                          or s, with j for the imaginary unit
-//   y[n] = 0.5 x[n] + 0.5 x[n-1] + 0.9 y[n-1]           also several lines, each out of the one above
-//   b: 0.5, 0.5                                          rows of numbers, and of a; or b0 = 0.5, …
-//   a: 1, -0.9
+//   H(z) = 0.5 (1 + 2 z^-1 + z^-2) / (1 - 0.9 z^-1)     sums, products, fractions, whole powers of
+//   z H(s) = ...                                          or s, with j for the imaginary unit y[n]
+//   = 0.5 x[n] + 0.5 x[n-1] + 0.9 y[n-1]           also several lines, each out of the one above b:
+//   0.5, 0.5                                          rows of numbers, and of a; or b0 = 0.5, … a:
+//   1, -0.9
 // Products are kept as factors, so that roots are as exact as they were written. Understands what
 // transfer_text writes plainly, and in C as an equation. `sign` is that of rows only.
 tl::expected<ReadTransfer, Misread> read_transfer(std::string_view text,

@@ -33,10 +33,10 @@ public:
     std::string minus() const { return is_plain() ? "−" : "-"; }
     std::string times() const { return is_plain() ? " · " : is_tex() ? "\\," : " * "; }
     // Between factors on lines of their own.
-    std::string line() const { return is_tex() ? "\n    \\cdot " : is_c() ? "\n    * " : "\n    · "; }
-    std::string head() const {
-        return is_c() ? "" : is_analog() ? "H(s) = " : "H(z) = ";
+    std::string line() const {
+        return is_tex() ? "\n    \\cdot " : is_c() ? "\n    * " : "\n    · ";
     }
+    std::string head() const { return is_c() ? "" : is_analog() ? "H(s) = " : "H(z) = "; }
 
     std::string number(double value) const {
         std::string text = shortest_text(std::abs(value));
@@ -68,7 +68,9 @@ public:
 
     std::string product(double factor, const std::string& of) const {
         const std::string size = number(std::abs(factor));
-        return factor == 1 || factor == -1 ? of : is_c() ? size + " * " + of : size + (is_tex() ? "\\," : " ") + of;
+        return factor == 1 || factor == -1 ? of
+               : is_c()                    ? size + " * " + of
+                                           : size + (is_tex() ? "\\," : " ") + of;
     }
 
     std::string fraction(const std::string& above, const std::string& below) const {
@@ -102,8 +104,8 @@ public:
         const bool negative = std::signbit(factor);
         text_ += text_.empty() ? (negative ? pen_.minus() : "")
                                : " " + (negative ? pen_.minus() : "+") + " ";
-        text_ += term.empty() ? pen_.number(std::abs(factor))
-                              : pen_.product(std::abs(factor), term);
+        text_ +=
+            term.empty() ? pen_.number(std::abs(factor)) : pen_.product(std::abs(factor), term);
     }
     std::string text() const { return text_.empty() ? "0" : text_; }
 
@@ -179,8 +181,8 @@ std::string root_factors(const std::vector<Complex>& roots, const Pen& pen) {
         if (root.imag() == 0) {
             factors.push_back("(" + polynomial_text({1, -root.real()}, pen) + ")");
         } else if (pen.is_c()) {
-            factors.push_back(
-                "(" + polynomial_text({1, -2 * root.real(), std::norm(root)}, pen) + ")");
+            factors.push_back("(" + polynomial_text({1, -2 * root.real(), std::norm(root)}, pen)
+                              + ")");
         } else {
             for (const double im : {root.imag(), -root.imag()}) {
                 TermSum value(pen);
@@ -188,10 +190,10 @@ std::string root_factors(const std::vector<Complex>& roots, const Pen& pen) {
                 const std::string complex =
                     fmt::format("({} {} {}j)", value.text(), im < 0 ? pen.minus() : "+",
                                 pen.number(std::abs(im)));
-                factors.push_back(pen.is_analog()
-                                      ? fmt::format("({} {} {})", pen.power(1), pen.minus(), complex)
-                                      : fmt::format("(1 {} {} {})", pen.minus(), complex,
-                                                    pen.power(1)));
+                factors.push_back(
+                    pen.is_analog()
+                        ? fmt::format("({} {} {})", pen.power(1), pen.minus(), complex)
+                        : fmt::format("(1 {} {} {})", pen.minus(), complex, pen.power(1)));
             }
         }
     }
@@ -214,8 +216,9 @@ std::string roots_text(const Roots& roots, const Pen& pen) {
     }
     above = above.empty() ? "1" : above;
     return text + pen.line()
-           + (pen.is_tex() ? pen.fraction(above, below)
-                           : (above == "1" ? above : "(" + above + ")") + "\n    / (" + below + ")");
+           + (pen.is_tex()
+                  ? pen.fraction(above, below)
+                  : (above == "1" ? above : "(" + above + ")") + "\n    / (" + below + ")");
 }
 
 Expected<Coefficients> multiplied_out_of(const Roots& roots) {

@@ -49,7 +49,9 @@ inline float quick_log2(float v) {
     const auto bits = std::bit_cast<std::uint32_t>(v);
     const auto exponent = static_cast<float>(static_cast<std::int32_t>(bits >> 23U) - 127);
     const float m = std::bit_cast<float>((bits & 0x007FFFFFU) | 0x3F800000U);
-    return exponent + (-2.7868F + m * (5.0469F + m * (-3.4925F + m * (1.5940F + m * (-0.40487F + m * 0.0434282F)))));
+    return exponent
+           + (-2.7868F
+              + m * (5.0469F + m * (-3.4925F + m * (1.5940F + m * (-0.40487F + m * 0.0434282F)))));
 }
 
 // Products of squared distances, and the logarithm of those that were full.
@@ -115,8 +117,8 @@ void level_row(const Roots& roots, const PlaneGrid& grid, double y, float* to) {
     for (int i = 0; i < -power; ++i) {
         row.divide(0);
     }
-    const int degree = power + static_cast<int>(roots.zeros.size())
-                       - static_cast<int>(roots.poles.size());
+    const int degree =
+        power + static_cast<int>(roots.zeros.size()) - static_cast<int>(roots.poles.size());
     row.write(db_from_ratio(std::max(std::abs(roots.gain), 1e-30))
                   + degree * db_from_ratio(points.unit),
               to);

@@ -17,8 +17,8 @@ struct PlaneGrid {
     bool operator==(const PlaneGrid&) const = default;
 };
 
-// 20 log10 |H| to about 0.01 dB, kept within ±600 dB: for pictures. Rows that mirror one another in the real axis are worked out
-// once.
+// 20 log10 |H| to about 0.01 dB, kept within ±600 dB: for pictures. Rows that mirror one another in
+// the real axis are worked out once.
 std::vector<float> level_db_over(const Roots& roots, const PlaneGrid& grid);
 // The angle of H in rad, within ±pi.
 std::vector<float> phase_rad_over(const Roots& roots, const PlaneGrid& grid);

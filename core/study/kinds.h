@@ -38,8 +38,7 @@ requires((Described<Kinds> && (Designed<Kinds> || Composed<Kinds>))
          && ...) using VariantOfKinds = std::variant<Kinds...>;
 
 struct AnyKind : VariantOfKinds<ParametricSpec, GainSpec, DelaySpec, TapsSpec, SplitSpec,
-                                RepeatSpec, LoopSpec, ClassicalSpec, RootsSpec,
-                                RecursionSpec> {
+                                RepeatSpec, LoopSpec, ClassicalSpec, RootsSpec, RecursionSpec> {
     using variant::variant;
 };
 

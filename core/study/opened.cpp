@@ -44,13 +44,15 @@ std::string given_up_of(const Spec& spec) {
 
 bool follows_the_rate(const StageSpec& spec) {
     const auto* recursion = std::get_if<RecursionSpec>(&*spec);
-    return recursion != nullptr ? recursion->start.has_value()
-                                : kind_of(spec) != RootsSpec::kind && kind_of(spec) != TapsSpec::kind
-                                      && kind_of(spec) != GainSpec::kind;
+    return recursion != nullptr
+               ? recursion->start.has_value()
+               : kind_of(spec) != RootsSpec::kind && kind_of(spec) != TapsSpec::kind
+                     && kind_of(spec) != GainSpec::kind;
 }
 
 std::string given_up_words(const Stage& stage) {
-    std::string fields = std::visit([](const auto& spec) { return given_up_of(spec); }, *stage.spec);
+    std::string fields =
+        std::visit([](const auto& spec) { return given_up_of(spec); }, *stage.spec);
     std::string words = fields.empty() ? "" : fields + " can no longer be turned";
     if (follows_the_rate(stage.spec)) {
         words += words.empty() ? "" : "; ";
@@ -86,8 +88,9 @@ Expected<Opened> as_roots(const Filter& filter) {
         }
         opened.specs.emplace_back(RootsSpec{roots.zeros, roots.poles, roots.gain});
         if (roots.uncertainty > worth_saying) {
-            opened.lost = fmt::format("some roots lie so close together that they are known to {} only",
-                                      text_with_digits(roots.uncertainty, 2));
+            opened.lost =
+                fmt::format("some roots lie so close together that they are known to {} only",
+                            text_with_digits(roots.uncertainty, 2));
         }
         return opened;
     });
@@ -116,8 +119,9 @@ Expected<Opened> as_recursion(const Filter& filter) {
     const auto delay = static_cast<std::size_t>(roots->delay_samples);
     const std::size_t order = std::max(roots->zeros.size() + delay, roots->poles.size());
     if (order > most_recursion_order) {
-        return refuse("", fmt::format("is of order {}", order),
-                      fmt::format("a recursion goes up to {}: open into sections", most_recursion_order));
+        return refuse(
+            "", fmt::format("is of order {}", order),
+            fmt::format("a recursion goes up to {}: open into sections", most_recursion_order));
     }
     RecursionSpec spec;
     const auto row = multiplied_out(roots->gain, roots->zeros);
@@ -140,9 +144,8 @@ Expected<Opened> as_sections(const Filter& filter) {
             section.spec = RecursionSpec{{s.b0, s.b1, s.b2}, {1, s.a1, s.a2}, {}};
             repeat.stages.emplace_back(std::move(section));
         }
-        return Opened{{cascade.sections.size() == 1 ? repeat.stages[0]->spec : StageSpec(repeat)},
-                      {},
-                      {}};
+        return Opened{
+            {cascade.sections.size() == 1 ? repeat.stages[0]->spec : StageSpec(repeat)}, {}, {}};
     });
 }
 

@@ -88,7 +88,8 @@ public:
                 break;
             }
             for (const Complex& other : list_of(before_, poles)) {
-                if (poles != place_.is_pole && other.imag() >= 0 && !list_of(roots, poles).empty()) {
+                if (poles != place_.is_pole && other.imag() >= 0
+                    && !list_of(roots, poles).empty()) {
                     const Complex way = nearest(list_of(roots, poles), other) - other;
                     rest.push_back(weight_of_others * way.real() / unit_);
                     rest.push_back(weight_of_others * way.imag() / unit_);
@@ -253,8 +254,8 @@ Expected<StageSpec> with_root_moved(const StageSpec& spec, const Filter& filter,
     if (const auto own = own_roots(spec, filter)) {
         return with_own_roots(spec, filter, moved(*own, place, to, snap));
     }
-    return std::visit(
-        [&](const auto& s) { return solved_by_fields(s, filter, brief, place, to); }, *spec);
+    return std::visit([&](const auto& s) { return solved_by_fields(s, filter, brief, place, to); },
+                      *spec);
 }
 
 } // namespace syntonon

@@ -14,8 +14,8 @@ bool can_move_roots(const StageSpec& spec, bool poles);
 
 // The spec with the root, counted as in its filter's roots, as near to the place as its fields
 // allow; of what else could be, the other roots move least (damped Gauss-Newton steps; J. Nocedal
-// and S. J. Wright, Numerical Optimization, 2nd ed., 2006, section 10.3). `snap` as in root_edits.h.
-// Refused where the kind does not move roots, or where there is no such root.
+// and S. J. Wright, Numerical Optimization, 2nd ed., 2006, section 10.3). `snap` as in
+// root_edits.h. Refused where the kind does not move roots, or where there is no such root.
 Expected<StageSpec> with_root_moved(const StageSpec& spec, const Filter& filter, const Brief& brief,
                                     const RootPlace& place, std::complex<double> to, double snap);
 

@@ -141,8 +141,8 @@ void read_spec(ObjectReader& object, RecursionSpec& spec) {
     }
     ObjectReader start = object.object("start");
     const std::string form = start.text("form");
-    const auto known = std::ranges::find(all_recursion_forms, form,
-                                         [](RecursionForm f) { return key_of(f); });
+    const auto known =
+        std::ranges::find(all_recursion_forms, form, [](RecursionForm f) { return key_of(f); });
     if (known == all_recursion_forms.end()) {
         start.fail("form", fmt::format("“{}” is not known to this version", form),
                    "give b and a instead");

@@ -99,8 +99,7 @@ std::vector<StabilityEdge> stability_edges(const MarginAt& margin, const KnobRan
     const bool can_ratio = by_ratio && range.low > 0;
     std::vector<Place> all;
     for (int i = 0; i < places; ++i) {
-        const double value =
-            place_between(range, can_ratio, static_cast<double>(i) / (places - 1));
+        const double value = place_between(range, can_ratio, static_cast<double>(i) / (places - 1));
         all.push_back({value, margin(value)});
     }
     add_windows(margin, all);
@@ -116,9 +115,8 @@ std::vector<StabilityEdge> stability_edges(const MarginAt& margin, const KnobRan
 
 MarginAt margin_of_knob(const Chain& chain, std::string_view stage, std::string_view key,
                         const Brief& brief) {
-    const auto top = std::ranges::find_if(chain, [&](const auto& s) {
-        return s->id == stage || find_stage({*s}, stage) != nullptr;
-    });
+    const auto top = std::ranges::find_if(
+        chain, [&](const auto& s) { return s->id == stage || find_stage({*s}, stage) != nullptr; });
     if (top == chain.end()) {
         return [](double) { return std::optional<double>(); };
     }

@@ -18,7 +18,7 @@ namespace syntonon {
 using MarginAt = std::function<std::optional<double>(double value)>;
 
 struct StabilityEdge {
-    double value = 0; // to 1e-9 of itself
+    double value = 0;          // to 1e-9 of itself
     bool stable_below = false; // else above
 };
 

@@ -26,8 +26,9 @@ TEST_F(RailTest, ShowsAndSelectsStages) {
 }
 
 TEST_F(RailTest, AddsRemovesDuplicatesAndSwitches) {
-    EXPECT_EQ(window->rail()->add_button()->menu()->actions().size(), 17)
-        << "one entry for every shape and for each further kind, the classical ones and networks";
+    EXPECT_EQ(window->rail()->add_button()->menu()->actions().size(), 19)
+        << "one entry for every shape and each further kind; classical ones, roots, recursions and "
+           "networks in menus of their own";
     session().select_stage(id(1));
     window->rail()->add_button()->menu()->actions().at(6)->trigger();
     EXPECT_EQ(stages(), 7u);

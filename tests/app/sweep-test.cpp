@@ -30,7 +30,8 @@ protected:
 TEST_F(KnobUnderLanes, TurnsAnyNumberAsOneStep) {
     put(RecursionSpec{{1}, {1, -0.5}, {}});
     bar().sweep().take(session().selection().stage, "a[1]");
-    EXPECT_TRUE(bar().chooser()->text().startsWith("a 1 of")) << bar().chooser()->text().toStdString();
+    EXPECT_TRUE(bar().chooser()->text().startsWith("a 1 of"))
+        << bar().chooser()->text().toStdString();
     const int before = session().history().index();
     KnobBar& knob = *bar().knob();
     drag(knob, {knob.x_of(-0.5), 15}, {knob.x_of(0.25), 15});

@@ -148,8 +148,8 @@ void transfer(std::string_view bytes) {
                                     &read->coefficients);
     promise(text.has_value(), "coefficients can be written");
     const auto again = read_transfer(*text);
-    const bool all_zero = std::ranges::all_of(read->coefficients.numerator,
-                                              [](double b) { return b == 0; });
+    const bool all_zero =
+        std::ranges::all_of(read->coefficients.numerator, [](double b) { return b == 0; });
     promise(again.has_value() || all_zero, "an equation that was written can be read");
 }
 

@@ -71,7 +71,9 @@ void shade(QImage& image, const Values& db, int coarse) {
 void draw_lines(QImage& image, const Values& values, double step, bool wraps, QRgb usual,
                 QRgb heavy) {
     const auto columns = static_cast<std::size_t>(image.width());
-    const auto band = [&](std::size_t at) { return static_cast<int>(std::floor(values[at] / step)); };
+    const auto band = [&](std::size_t at) {
+        return static_cast<int>(std::floor(values[at] / step));
+    };
     for (int k = 1; k < image.height(); ++k) {
         auto* line = reinterpret_cast<QRgb*>(image.scanLine(k));
         for (std::size_t i = 1; i < columns; ++i) {
@@ -97,7 +99,8 @@ void draw_lines(QImage& image, const Values& values, double step, bool wraps, QR
 
 QImage relief_picture(const Roots& roots, const PlaneView& view, const QSize& size,
                       const ReliefLook& look, int coarse) {
-    const int columns = std::max(1, size.width() / coarse), rows = std::max(1, size.height() / coarse);
+    const int columns = std::max(1, size.width() / coarse),
+              rows = std::max(1, size.height() / coarse);
     QImage image(columns, rows, QImage::Format_RGB32);
     const Theme& t = theme();
     image.fill(t.panel);

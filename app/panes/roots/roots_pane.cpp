@@ -393,8 +393,7 @@ void RootsPane::drag_to(const QMouseEvent& event) {
     travelled_ += (event.position() - last_) * (slow ? finely : 1);
     last_ = event.position();
     const double snap = snap_pixels * view_.per_pixel();
-    Complex to = drag_->from()
-                 + Complex(travelled_.x(), -travelled_.y()) * view_.per_pixel();
+    Complex to = drag_->from() + Complex(travelled_.x(), -travelled_.y()) * view_.per_pixel();
     to = locked(to, event);
     const bool snaps = !drag_->held().place.is_pole && !event.modifiers().testFlag(Qt::AltModifier);
     if (snaps && view_.is_analog && std::abs(to.real()) < snap) {
@@ -437,12 +436,12 @@ void RootsPane::hover(const QMouseEvent& event) {
     const auto number = [&](RootNumber which, int digits) {
         return QString::fromStdString(text_with_digits(number_of(z, which, axis), digits));
     };
-    const QString place = tr("%1 %2 j%3%4")
-                              .arg(z.real(), 0, axis.is_analog() ? 'g' : 'f', axis.is_analog() ? 7 : 6)
-                              .arg(z.imag() < 0 ? "−" : "+")
-                              .arg(std::abs(z.imag()), 0, axis.is_analog() ? 'g' : 'f',
-                                   axis.is_analog() ? 7 : 6)
-                              .arg(axis.is_analog() ? tr(" rad/s") : QString());
+    const QString place =
+        tr("%1 %2 j%3%4")
+            .arg(z.real(), 0, axis.is_analog() ? 'g' : 'f', axis.is_analog() ? 7 : 6)
+            .arg(z.imag() < 0 ? "−" : "+")
+            .arg(std::abs(z.imag()), 0, axis.is_analog() ? 'g' : 'f', axis.is_analog() ? 7 : 6)
+            .arg(axis.is_analog() ? tr(" rad/s") : QString());
     const QString width = z.imag() != 0 && std::isfinite(number_of(z, RootNumber::q, axis))
                               ? tr(", Q %1").arg(number(RootNumber::q, 5))
                               : QString();
@@ -468,7 +467,7 @@ void RootsPane::nudge(int key, bool slow) {
     if (key == Qt::Key_Left || key == Qt::Key_Right) {
         constexpr double part_of_octave = 1.0 / 48, on_axis = 0.005;
         const double factor = std::exp2(by * part_of_octave);
-        to = view_.is_analog     ? from * factor
+        to = view_.is_analog    ? from * factor
              : from.imag() == 0 ? from + by * on_axis
                                 : std::polar(std::abs(from), std::arg(from) * factor);
     } else if (view_.is_analog) {
@@ -495,8 +494,8 @@ void RootsPane::hold_next(int by) {
     const auto& held = session_.roots_in_hand().roots();
     const auto now = held.empty() ? order.end() : std::ranges::find(order, *held.begin());
     const auto count = static_cast<std::ptrdiff_t>(order.size());
-    const std::ptrdiff_t next = now == order.end() ? (by > 0 ? 0 : count - 1)
-                                                   : (now - order.begin() + by + count) % count;
+    const std::ptrdiff_t next =
+        now == order.end() ? (by > 0 ? 0 : count - 1) : (now - order.begin() + by + count) % count;
     const RootRef root = order[static_cast<std::size_t>(next)];
     session_.select_stage(root.stage);
     session_.roots_in_hand().hold({root});

@@ -2,9 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/model/plane_roots.h"
 #include "app/model/root_commands.h"
 #include "app/model/session.h"
-#include "app/model/plane_roots.h"
 #include "app/panes/roots/plane_view.h"
 #include "app/panes/roots/relief_picture.h"
 #include "app/widgets/theme.h"

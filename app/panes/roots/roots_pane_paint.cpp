@@ -30,8 +30,7 @@ void draw_root(QPainter& painter, const QPointF& at, bool pole) {
 }
 
 bool is_unstable(const PlaneRoot& root, bool analog) {
-    return root.ref.place.is_pole
-           && (analog ? root.value.real() >= 0 : std::abs(root.value) >= 1);
+    return root.ref.place.is_pole && (analog ? root.value.real() >= 0 : std::abs(root.value) >= 1);
 }
 
 } // namespace
@@ -57,7 +56,8 @@ void RootsPane::layout_plane() {
         std::max(40.0, std::min(width() / 2.0 - 60, (shares_top_ - top_room - 12) / 2.0));
     view_.radius = whole * magnification_;
     const double right = view_.is_analog ? whole / 2 : 0; // the left half is what is full
-    view_.centre = QPointF(std::round(width() / 2.0 + right), std::round(top_room + whole)) + shift_;
+    view_.centre =
+        QPointF(std::round(width() / 2.0 + right), std::round(top_room + whole)) + shift_;
 }
 
 void RootsPane::paint_roots(QPainter& painter, bool of_selected_stage) const {
@@ -109,8 +109,8 @@ void RootsPane::draw_z_plane(QPainter& painter) const {
     painter.drawLine(QPointF(centre.x(), centre.y() - radius - 8),
                      QPointF(centre.x(), centre.y() + radius + 8));
     painter.setRenderHint(QPainter::Antialiasing, true);
-    painter.setPen(QPen(look_.shows_any() ? theme().text : theme().soft,
-                        look_.shows_any() ? 1.5 : 1));
+    painter.setPen(
+        QPen(look_.shows_any() ? theme().text : theme().soft, look_.shows_any() ? 1.5 : 1));
     painter.drawEllipse(centre, radius, radius);
 }
 
@@ -156,8 +156,7 @@ void RootsPane::paint_relief(QPainter& painter) {
     PlaneView view = view_;
     view.centre -= room.topLeft();
     constexpr int coarse = 3;
-    const QImage image =
-        relief_picture(*roots, view, room.size(), look_, is_coarse_ ? coarse : 1);
+    const QImage image = relief_picture(*roots, view, room.size(), look_, is_coarse_ ? coarse : 1);
     painter.setRenderHint(QPainter::SmoothPixmapTransform, true);
     const int step = is_coarse_ ? coarse : 1;
     painter.drawImage(QRect(room.topLeft(), image.size() * step), image);
@@ -238,12 +237,12 @@ void RootsPane::paint_plumb(QPainter& painter) const {
     if (!hz || analysis == nullptr) {
         return;
     }
-    const Complex here = view_.is_analog
-                             ? Complex(0, rad_per_s_from_hz(*hz))
-                             : std::polar(1.0, session_.axis().rad_per_sample(*hz));
+    const Complex here = view_.is_analog ? Complex(0, rad_per_s_from_hz(*hz))
+                                         : std::polar(1.0, session_.axis().rad_per_sample(*hz));
     QPointF at = view_.at(here);
     auto shares = root_shares(*analysis, *session_.channel(), *hz);
-    std::ranges::stable_sort(shares, {}, [&](const RootShare& s) { return std::abs(s.value - here); });
+    std::ranges::stable_sort(shares, {},
+                             [&](const RootShare& s) { return std::abs(s.value - here); });
     for (std::size_t i = 0; i < std::min(shares.size(), drawn_lines); ++i) {
         painter.setPen(QPen(t.soft, 1, shares[i].db >= 0 ? Qt::SolidLine : Qt::DashLine));
         painter.drawLine(at, view_.at(shares[i].value));
@@ -268,8 +267,7 @@ QString RootsPane::in_hand_words() const {
     if (held.size() > 1) {
         return tr("%1 roots in hand").arg(held.size()) + holding;
     }
-    const auto value =
-        held.empty() ? std::nullopt : value_of(session_, *held.begin());
+    const auto value = held.empty() ? std::nullopt : value_of(session_, *held.begin());
     if (!value) {
         return holding.isEmpty() ? QString() : holding.mid(3);
     }
@@ -281,8 +279,8 @@ QString RootsPane::in_hand_words() const {
         words += tr(" · radius %1").arg(std::abs(*value), 0, 'f', 5);
     }
     if (std::isfinite(decay) && decay > 0) {
-        words += tr(" · −60 dB in %1 ms")
-                     .arg(QString::fromStdString(text_with_digits(decay * 1e3, 3)));
+        words +=
+            tr(" · −60 dB in %1 ms").arg(QString::fromStdString(text_with_digits(decay * 1e3, 3)));
     } else if (held.begin()->place.is_pole && growth > 0) {
         words += tr(" · grows %1 dB/s").arg(QString::fromStdString(text_with_digits(growth, 3)));
     }
@@ -295,8 +293,8 @@ void RootsPane::paint_words(QPainter& painter) const {
         painter.setFont(text_font(bold ? 12 : 11, bold ? QFont::DemiBold : QFont::Normal));
         painter.setPen(colour);
         const QRectF room(8, y, width() - 16, 16);
-        const QString text = painter.fontMetrics().elidedText(words, Qt::ElideRight,
-                                                              static_cast<int>(room.width()));
+        const QString text =
+            painter.fontMetrics().elidedText(words, Qt::ElideRight, static_cast<int>(room.width()));
         const QRectF box = painter.boundingRect(room, Qt::AlignCenter, text);
         painter.fillRect(box.adjusted(-4, 0, 4, 0), t.panel);
         painter.drawText(room, Qt::AlignCenter, text);
@@ -312,12 +310,13 @@ void RootsPane::paint_words(QPainter& painter) const {
         const QString growth = growth_words(analysis->chain, session_.axis());
         line(top_room + 2, growth.isEmpty() ? tr("◇ unstable") : tr("◇ unstable: %1").arg(growth),
              t.not_met, true);
-        line(top_room + 18, tr("I: reflect inside · Shift+Backspace: back to the last stable place"),
-             t.not_met);
+        line(top_room + 18,
+             tr("I: reflect inside · Shift+Backspace: back to the last stable place"), t.not_met);
     }
     if (analysis != nullptr && !analysis->waits_for.empty()) {
-        line(view_.centre.y() + 20, tr("the last good roots: “%1” is being designed")
-                                        .arg(QString::fromStdString(analysis->waits_for)),
+        line(view_.centre.y() + 20,
+             tr("the last good roots: “%1” is being designed")
+                 .arg(QString::fromStdString(analysis->waits_for)),
              t.soft);
     }
     const QStringList missing = missing_roots().split('\n');
@@ -402,8 +401,8 @@ void RootsPane::paint_shares(QPainter& painter) {
         largest = std::isfinite(share.db) ? std::max(largest, std::abs(share.db)) : largest;
     }
     constexpr int level_at = 108, phase_at = 180, bars_at = 246;
-    const int bars_left = row.left() + bars_at,
-              bars_width = std::max(40, row.width() - bars_at), middle = bars_left + bars_width / 2;
+    const int bars_left = row.left() + bars_at, bars_width = std::max(40, row.width() - bars_at),
+              middle = bars_left + bars_width / 2;
     for (std::size_t i = 0; i < shares.size() && i < shown_shares; ++i) {
         row.translate(0, row_height);
         const RootShare& share = shares[i];
@@ -411,10 +410,11 @@ void RootsPane::paint_shares(QPainter& painter) {
         painter.setPen(selected ? t.copper : t.soft);
         painter.drawText(row, Qt::AlignLeft | Qt::AlignVCenter, share.name);
         painter.setPen(t.text);
-        painter.drawText(
-            QRect(row.left() + level_at, row.top(), 72, row_height), Qt::AlignRight | Qt::AlignVCenter,
-            std::isfinite(share.db) ? QString::fromStdString(signed_text(share.db, 1)) + " dB"
-                                    : QStringLiteral("−∞ dB"));
+        painter.drawText(QRect(row.left() + level_at, row.top(), 72, row_height),
+                         Qt::AlignRight | Qt::AlignVCenter,
+                         std::isfinite(share.db)
+                             ? QString::fromStdString(signed_text(share.db, 1)) + " dB"
+                             : QStringLiteral("−∞ dB"));
         painter.drawText(QRect(row.left() + phase_at, row.top(), 58, row_height),
                          Qt::AlignRight | Qt::AlignVCenter,
                          QString::fromStdString(signed_text(share.deg, 0)) + "°");

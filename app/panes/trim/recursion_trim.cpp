@@ -127,8 +127,8 @@ void RecursionTrim::take(const Coefficients& coefficients) {
 
 void RecursionTrim::show_stage(const Stage& stage) {
     FieldsTrim::show_stage(stage);
-    const auto coefficients = coefficients_of(std::get<RecursionSpec>(*stage.spec),
-                                              session().study().sample_rate_hz);
+    const auto coefficients =
+        coefficients_of(std::get<RecursionSpec>(*stage.spec), session().study().sample_rate_hz);
     if (!coefficients) {
         show_problem(QString::fromStdString(to_text(coefficients.error())));
         return;

@@ -96,9 +96,8 @@ RootsTrim::RootsTrim(Session& session, QWidget* parent)
             field->set_unit("ms", "ms", 1e-3, 2);
         }
         row->addWidget(field);
-        connect(field, &Field::value_entered, this, [this, number](double value, bool continuing) {
-            take(number, value, continuing);
-        });
+        connect(field, &Field::value_entered, this,
+                [this, number](double value, bool continuing) { take(number, value, continuing); });
     }
     gain_->setMaximumWidth(104);
     row->addWidget(gain_);
@@ -167,11 +166,11 @@ void RootsTrim::show_root() {
         }
         const std::complex<double> upper(value->real(), std::abs(value->imag()));
         const double shown = number_of(upper, number, session_.axis());
-        const bool on_axis = upper.imag() == 0
-                             && (number == RootNumber::imaginary || number == RootNumber::angle_deg
-                                 || number == RootNumber::q
-                                 || (number == RootNumber::frequency_hz
-                                     && !session_.axis().is_analog()));
+        const bool on_axis =
+            upper.imag() == 0
+            && (number == RootNumber::imaginary || number == RootNumber::angle_deg
+                || number == RootNumber::q
+                || (number == RootNumber::frequency_hz && !session_.axis().is_analog()));
         box->setEnabled(!on_axis);
         box->show_value(std::isfinite(shown) ? shown : 0, !std::isfinite(shown) || on_axis);
         box->show_problem({});

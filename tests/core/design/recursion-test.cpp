@@ -55,13 +55,13 @@ void expect_runs(const RecursionSpec& spec, double tolerance = 1e-13) {
 
 TEST(RecursionKind, RunsItsEquation) {
     expect_runs({{0.5, 0.25}, {1, -0.9}, {}});
-    expect_runs({{1, 2, 1}, {4, 1, -0.5}, {}});                         // any a0
-    expect_runs({{0.1, -0.2, 0.3, 0.4}, {-2, 0.5, 0.25, -0.125}, {}});  // of third order
-    expect_runs({{1, 0.5, 0.25, 0.125, 0, 0}, {2, 0, 0}, {}});          // zeros at the ends
-    expect_runs({{0, 0, 1, 0.5}, {1, 0.3, -0.2, 0.1, 0.5}, {}});        // answers late
-    expect_runs({{0, 0, 0, 0, 0, 1}, {1, -0.5}, {}});                   // later than it has poles
-    expect_runs({{1, 1}, {1, 0, 0, 0, 0, -0.7}, {}});                   // a comb's return
-    expect_runs({{0, 0}, {1, -0.5, 0.1, 0.2}, {}});                     // nothing
+    expect_runs({{1, 2, 1}, {4, 1, -0.5}, {}});                        // any a0
+    expect_runs({{0.1, -0.2, 0.3, 0.4}, {-2, 0.5, 0.25, -0.125}, {}}); // of third order
+    expect_runs({{1, 0.5, 0.25, 0.125, 0, 0}, {2, 0, 0}, {}});         // zeros at the ends
+    expect_runs({{0, 0, 1, 0.5}, {1, 0.3, -0.2, 0.1, 0.5}, {}});       // answers late
+    expect_runs({{0, 0, 0, 0, 0, 1}, {1, -0.5}, {}});                  // later than it has poles
+    expect_runs({{1, 1}, {1, 0, 0, 0, 0, -0.7}, {}});                  // a comb's return
+    expect_runs({{0, 0}, {1, -0.5, 0.1, 0.2}, {}});                    // nothing
 }
 
 TEST(RecursionKind, OfOrder200Answers) {

@@ -70,8 +70,7 @@ TEST(RootEdits, AGroupTurnsAndStretches) {
     EXPECT_NEAR(made.poles[2].real(), 0.81, 1e-15);
     EXPECT_TRUE(is_whole(made));
     // Held below the axis, the pair goes the same way.
-    const auto below =
-        moved(two_pairs, all, {true, 1}, two_pairs.poles[1] * std::conj(by), snap);
+    const auto below = moved(two_pairs, all, {true, 1}, two_pairs.poles[1] * std::conj(by), snap);
     EXPECT_LT(std::abs(below.zeros[0] - made.zeros[0]), 1e-15);
 }
 
@@ -130,7 +129,8 @@ TEST(RootNumbers, AreOneAnothersInverse) {
 
 TEST(RootNumbers, SayWhatATextbookSays) {
     // A pole of radius e^(-pi B / fs) rings for ln(1000) / (pi B).
-    const Complex pole = std::polar(std::exp(-pi * 100 / 48000), rad_per_sample_from_hz(1000, 48000));
+    const Complex pole =
+        std::polar(std::exp(-pi * 100 / 48000), rad_per_sample_from_hz(1000, 48000));
     EXPECT_NEAR(number_of(pole, RootNumber::bandwidth_hz, 48000), 100, 1e-9);
     EXPECT_NEAR(number_of(pole, RootNumber::q, 48000), 10, 1e-10);
     EXPECT_NEAR(number_of(pole, RootNumber::decay_s, 48000), std::log(1000.0) / (pi * 100), 1e-12);

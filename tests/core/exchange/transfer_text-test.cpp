@@ -15,10 +15,8 @@ namespace {
 using Complex = std::complex<double>;
 using Row = std::vector<double>;
 
-const Roots third_order{{{-1, 0}, {0.6, 0.8}, {0.6, -0.8}},
-                        {{0.5, 0}, {0.75, 0.5}, {0.75, -0.5}},
-                        0.25,
-                        0};
+const Roots third_order{
+    {{-1, 0}, {0.6, 0.8}, {0.6, -0.8}}, {{0.5, 0}, {0.75, 0.5}, {0.75, -0.5}}, 0.25, 0};
 
 std::string written(const Filter& filter, TransferForm form,
                     TransferDialect dialect = TransferDialect::plain) {
@@ -34,7 +32,8 @@ ReadTransfer read(std::string_view text, FeedbackSign sign = FeedbackSign::subtr
 
 TEST(TransferText, WritesASectionInEveryDialect) {
     const Filter filter{Cascade{{Biquad{0.5, 1, 0.5, -0.9, 0}}}};
-    EXPECT_EQ(written(filter, TransferForm::sections), "H(z) = (0.5 + z⁻¹ + 0.5 z⁻²) / (1 − 0.9 z⁻¹)");
+    EXPECT_EQ(written(filter, TransferForm::sections),
+              "H(z) = (0.5 + z⁻¹ + 0.5 z⁻²) / (1 − 0.9 z⁻¹)");
     EXPECT_EQ(written(filter, TransferForm::sections, TransferDialect::tex),
               "H(z) = \\frac{0.5 + z^{-1} + 0.5\\,z^{-2}}{1 - 0.9\\,z^{-1}}");
     EXPECT_EQ(written(filter, TransferForm::sections, TransferDialect::c),
@@ -59,9 +58,9 @@ TEST(TransferText, WritesAnAnalogFilterInS) {
 }
 
 TEST(TransferText, TellsOfSmallNumbersInTex) {
-    EXPECT_EQ(written(Cascade{{Biquad{1e-9, 0, 0, 0, 0}}}, TransferForm::sections,
-                      TransferDialect::tex),
-              "H(z) = (1 \\cdot 10^{-9})");
+    EXPECT_EQ(
+        written(Cascade{{Biquad{1e-9, 0, 0, 0, 0}}}, TransferForm::sections, TransferDialect::tex),
+        "H(z) = (1 \\cdot 10^{-9})");
 }
 
 TEST(TransferText, ComesBackAsTheSameFilter) {
@@ -75,8 +74,8 @@ TEST(TransferText, ComesBackAsTheSameFilter) {
             ASSERT_TRUE(back);
             EXPECT_DOUBLE_EQ(back->gain, roots.gain) << text;
             EXPECT_EQ(back->delay_samples, roots.delay_samples) << text;
-            for (const auto& [is, wanted] : {std::pair{&back->zeros, &roots.zeros},
-                                             {&back->poles, &roots.poles}}) {
+            for (const auto& [is, wanted] :
+                 {std::pair{&back->zeros, &roots.zeros}, {&back->poles, &roots.poles}}) {
                 ASSERT_EQ(is->size(), wanted->size()) << text;
                 for (const Complex& root : *wanted) {
                     const auto nearest = std::ranges::min_element(
@@ -85,8 +84,7 @@ TEST(TransferText, ComesBackAsTheSameFilter) {
                 }
             }
         }
-        const ReadTransfer c =
-            read(written(filter, TransferForm::equation, TransferDialect::c));
+        const ReadTransfer c = read(written(filter, TransferForm::equation, TransferDialect::c));
         EXPECT_EQ(c.coefficients.denominator, (Row{1, -2, 1.5625, -0.40625}));
     }
 }
@@ -105,8 +103,7 @@ TEST(ReadTransfer, TakesFractionsAsPeopleWriteThem) {
     EXPECT_EQ(plain.roots.gain, 0.5);
     EXPECT_EQ(plain.roots.zeros, (std::vector<Complex>{-1, -1}));
     // The same in powers of z, over a common one, and as a sum of fractions.
-    EXPECT_EQ(read("H(z) = (z^2 + 2 z + 1) / (2 z^2 - z)").coefficients.denominator,
-              (Row{2, -1}));
+    EXPECT_EQ(read("H(z) = (z^2 + 2 z + 1) / (2 z^2 - z)").coefficients.denominator, (Row{2, -1}));
     EXPECT_EQ(read("1/(1 - 0.5 z^-1) + 1/(1 + 0.5 z^-1)").coefficients.denominator,
               (Row{1, 0, -0.25}));
     EXPECT_EQ(read("1/(1 - 0.5 z^-1) + 1/(1 + 0.5 z^-1)").coefficients.numerator, (Row{2}));
@@ -153,30 +150,29 @@ struct Wrong {
 };
 
 TEST(ReadTransfer, SaysWhereItStumbled) {
-    const std::vector<Wrong> all{
-        {"", 0, "is empty"},
-        {"1 + §", 4, "has no meaning"},
-        {"(1 + z^-1", 9, "should close"},
-        {"1 + ", 4, "ends too early"},
-        {"1 / (1 - 1)", 2, "divides by 0"},
-        {"q + 1", 0, "is not known"},
-        {"z + s", 4, "stands beside"},
-        {"1 + z", 5, "before it is asked"},
-        {"1 - (0.5 + 0.1j) z^-1", 2, "no conjugate"},
-        {"j z^-1", 6, "not real"},
-        {"1 + z^0.5", 6, "no whole number"},
-        {"1.2.3", 0, "is not a number"},
-        {"y[n] = x[n+1]", 10, "looks ahead"},
-        {"y[n] = x[n] x[n-1]", 12, "multiplies signals"},
-        {"y[n] = 1 + x[n]", 0, "stands alone"},
-        {"y[n-1] = x[n]", 0, "no equation"},
-        {"y[n] = x[n] + w[n]", 0, "more than one input"},
-        {"y[n] = y[n-1]", 0, "without an input"},
-        {"y[n] x[n]", 5, "multiplies signals"},
-        {"b: 1, two\na: 1", 6, "is not a number"},
-        {"b: 1", 4, "has no a"},
-        {"b: 1\na: 0, 1", 12, "a0 = 0"},
-        {"b: 1\nb: 2\na: 1", 5, "twice"}};
+    const std::vector<Wrong> all{{"", 0, "is empty"},
+                                 {"1 + §", 4, "has no meaning"},
+                                 {"(1 + z^-1", 9, "should close"},
+                                 {"1 + ", 4, "ends too early"},
+                                 {"1 / (1 - 1)", 2, "divides by 0"},
+                                 {"q + 1", 0, "is not known"},
+                                 {"z + s", 4, "stands beside"},
+                                 {"1 + z", 5, "before it is asked"},
+                                 {"1 - (0.5 + 0.1j) z^-1", 2, "no conjugate"},
+                                 {"j z^-1", 6, "not real"},
+                                 {"1 + z^0.5", 6, "no whole number"},
+                                 {"1.2.3", 0, "is not a number"},
+                                 {"y[n] = x[n+1]", 10, "looks ahead"},
+                                 {"y[n] = x[n] x[n-1]", 12, "multiplies signals"},
+                                 {"y[n] = 1 + x[n]", 0, "stands alone"},
+                                 {"y[n-1] = x[n]", 0, "no equation"},
+                                 {"y[n] = x[n] + w[n]", 0, "more than one input"},
+                                 {"y[n] = y[n-1]", 0, "without an input"},
+                                 {"y[n] x[n]", 5, "multiplies signals"},
+                                 {"b: 1, two\na: 1", 6, "is not a number"},
+                                 {"b: 1", 4, "has no a"},
+                                 {"b: 1\na: 0, 1", 12, "a0 = 0"},
+                                 {"b: 1\nb: 2\na: 1", 5, "twice"}};
     for (const Wrong& wrong : all) {
         const auto made = read_transfer(wrong.text);
         ASSERT_FALSE(made) << wrong.text;

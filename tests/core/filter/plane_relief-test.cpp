@@ -42,7 +42,7 @@ void expect_values(const Roots& roots, const PlaneGrid& grid) {
 }
 
 TEST(PlaneRelief, IsHAtEveryPoint) {
-    expect_values(some_roots(4), {-1.213, 1.1, 0.1, 24, 23}); // rows mirror one another
+    expect_values(some_roots(4), {-1.213, 1.1, 0.1, 24, 23});   // rows mirror one another
     expect_values(some_roots(4), {-1.213, 1.137, 0.1, 24, 23}); // or do not
     expect_values(some_roots(60), {-1.213, 0.937, 0.21, 9, 9});
 }

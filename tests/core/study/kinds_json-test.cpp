@@ -169,8 +169,8 @@ TEST(KindsJson, ARecursionIsCoefficientsOrAStart) {
         EXPECT_EQ(again->study.channels[0]->stages[0]->spec, StageSpec(spec)) << key_of(form);
     }
     RecursionSpec resonator;
-    resonator.start = RecursionStart{
-        .form = RecursionForm::resonator, .frequency_hz = 300, .bandwidth_hz = 12};
+    resonator.start =
+        RecursionStart{.form = RecursionForm::resonator, .frequency_hz = 300, .bandwidth_hz = 12};
     expect_kept(R"("kind": "recursion", "start": {"form": "resonator", "frequency_hz": 300,
                 "bandwidth_hz": 12})",
                 resonator);
@@ -182,8 +182,7 @@ TEST(KindsJson, ARecursionIsCoefficientsOrAStart) {
     EXPECT_EQ(refused_place(R"("kind": "recursion", "start": {"form": "smoother"})"),
               "channels[0].stages[0].start.time_constant_ms");
     EXPECT_EQ(
-        refused_place(
-            R"("kind": "recursion", "start": {"form": "moving_average", "length": 2.5})"),
+        refused_place(R"("kind": "recursion", "start": {"form": "moving_average", "length": 2.5})"),
         "channels[0].stages[0].start.length");
 }
 

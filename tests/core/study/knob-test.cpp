@@ -58,14 +58,14 @@ TEST(Knob, BeginsWithARangeAroundItsValue) {
 // y[n] = x[n] - a1 y[n-1] - a2 y[n-2] is stable inside the triangle |a2| < 1, |a1| < 1 + a2.
 TEST(StabilityEdges, OfASecondOrderRecursionAreItsTriangle) {
     const Chain chain{stage_of("r", RecursionSpec{{1}, {1, -1.2, 0.8}, {}})};
-    const auto a1 = stability_edges(margin_of_knob(chain, "r", "a[1]", brief_at(48000)), {-3, 3},
-                                    false);
+    const auto a1 =
+        stability_edges(margin_of_knob(chain, "r", "a[1]", brief_at(48000)), {-3, 3}, false);
     ASSERT_EQ(a1.size(), 2u);
     EXPECT_NEAR(a1[0].value, -1.8, 1e-9);
     EXPECT_FALSE(a1[0].stable_below);
     EXPECT_NEAR(a1[1].value, 1.8, 1e-9);
-    const auto a2 = stability_edges(margin_of_knob(chain, "r", "a[2]", brief_at(48000)), {-3, 3},
-                                    false);
+    const auto a2 =
+        stability_edges(margin_of_knob(chain, "r", "a[2]", brief_at(48000)), {-3, 3}, false);
     ASSERT_EQ(a2.size(), 2u);
     EXPECT_NEAR(a2[0].value, 0.2, 1e-9);
     EXPECT_NEAR(a2[1].value, 1, 1e-9);

@@ -79,9 +79,10 @@ TEST(Opened, DoesTheSame) {
 
 TEST(Opened, SaysWhatIsGivenUp) {
     const StageSpec peak = parametric(ParametricShape::peak, 870, -4.6, 1.4);
-    EXPECT_EQ(opened(stage_of(peak), filter_of(peak), OpenedAs::roots)->given_up,
-              "frequency, gain and q can no longer be turned; with another sample rate it would sit "
-              "at other frequencies");
+    EXPECT_EQ(
+        opened(stage_of(peak), filter_of(peak), OpenedAs::roots)->given_up,
+        "frequency, gain and q can no longer be turned; with another sample rate it would sit "
+        "at other frequencies");
     const StageSpec roots = RootsSpec{{{-1, 0}}, {{0.5, 0}}, 1};
     EXPECT_EQ(opened(stage_of(roots), filter_of(roots), OpenedAs::recursion)->given_up,
               "gain can no longer be turned");

@@ -23,8 +23,7 @@ Filter filter_of(const StageSpec& spec, const Axis& axis = 48000) {
 
 StageSpec dragged(const StageSpec& spec, const RootPlace& place, const Complex& to,
                   const Axis& axis = 48000) {
-    const auto made =
-        with_root_moved(spec, filter_of(spec, axis), brief_at(axis), place, to, snap);
+    const auto made = with_root_moved(spec, filter_of(spec, axis), brief_at(axis), place, to, snap);
     EXPECT_TRUE(made) << to_text(made.error());
     return made.value_or(spec);
 }
@@ -116,11 +115,11 @@ TEST(RootDrag, OthersSayThatTheyCannot) {
     const StageSpec taps =
         TapsSpec{std::make_shared<const std::vector<double>>(std::vector{1.0, 0.5})};
     EXPECT_FALSE(can_move_roots(taps, false));
-    const auto made = with_root_moved(taps, filter_of(taps), brief_at(48000), {false, 0}, 0.1, snap);
+    const auto made =
+        with_root_moved(taps, filter_of(taps), brief_at(48000), {false, 0}, 0.1, snap);
     EXPECT_EQ(made.error().way_out, "open it into roots");
     const StageSpec roots = RootsSpec{{}, {{0.5, 0}}, 1};
-    EXPECT_FALSE(
-        with_root_moved(roots, filter_of(roots), brief_at(48000), {true, 7}, 0.1, snap));
+    EXPECT_FALSE(with_root_moved(roots, filter_of(roots), brief_at(48000), {true, 7}, 0.1, snap));
 }
 
 } // namespace
