@@ -134,7 +134,7 @@ TEST_F(WindowTask, FromGoalToProof) {
     session().select_stage(id(0));
     lanes().setFocus();
     shortcut(Qt::Key_Insert, Qt::ControlModifier);
-    ASSERT_EQ(stages(), 3u);
+    ASSERT_EQ(stages(), 4u);
     type(trim().q(), "1.307");
     session().select_stage(id(0));
     type(trim().q(), "0.541");
