@@ -65,7 +65,7 @@ protected:
     bool event(QEvent* event) override;
 
 private:
-    // Circle, relief and the roots that are not in work: the same for a whole drag.
+    // Circle and the roots that are not in work: the same for a whole drag.
     struct Still {
         QPixmap picture;
         QSize size;
@@ -73,13 +73,25 @@ private:
         std::string selected;
         PlaneView view;
         RootsShown shown{};
-        ReliefLook look;
-        int coarse = 1;
+        bool on_relief = false; // then the ground is transparent
         std::vector<std::shared_ptr<const StageAnalysis>> stages;
         bool operator==(const Still& other) const {
             return size == other.size && theme == other.theme && selected == other.selected
-                   && view == other.view && shown == other.shown && look == other.look
-                   && coarse == other.coarse && stages == other.stages;
+                   && view == other.view && shown == other.shown && on_relief == other.on_relief
+                   && stages == other.stages;
+        }
+    };
+    struct Relief {
+        QImage picture;
+        Filter filter;
+        PlaneView view;
+        ReliefLook look;
+        QSize size;
+        int step;
+        ThemeName theme;
+        bool is_like(const Relief& other) const {
+            return filter.is_same_as(other.filter) && view == other.view && look == other.look
+                   && size == other.size && step == other.step && theme == other.theme;
         }
     };
 
@@ -123,6 +135,7 @@ private:
     RootsShown shown_ = RootsShown::whole_chain;
     ReliefLook look_;
     Still still_;
+    std::optional<Relief> relief_;
     QTimer refine_, forget_;
     bool is_coarse_ = false;
     PlaneView view_;

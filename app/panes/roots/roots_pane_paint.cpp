@@ -141,6 +141,7 @@ void RootsPane::draw_s_plane(QPainter& painter) const {
     painter.setClipping(false);
 }
 
+// Of the chain, or the selected stage; drawn anew when that, the place or the look is another one.
 void RootsPane::paint_relief(QPainter& painter) {
     const auto analysis = session_.analysis();
     if (analysis == nullptr) {
@@ -148,18 +149,21 @@ void RootsPane::paint_relief(QPainter& painter) {
     }
     const StageAnalysis* stage = session_.stage_analysis();
     const bool of_stage = shown_ == RootsShown::selected_stage && stage != nullptr && stage->filter;
-    const auto& roots = of_stage ? stage->filter->roots() : analysis->chain.roots();
-    if (!roots) {
+    const Filter& filter = of_stage ? *stage->filter : analysis->chain;
+    if (!filter.roots()) {
         return;
     }
-    const QRect room(0, top_room, width(), shares_top_ - top_room - 2);
-    PlaneView view = view_;
-    view.centre -= room.topLeft();
-    constexpr int coarse = 3;
-    const QImage image = relief_picture(*roots, view, room.size(), look_, is_coarse_ ? coarse : 1);
-    painter.setRenderHint(QPainter::SmoothPixmapTransform, true);
+    constexpr int coarse = 4;
     const int step = is_coarse_ ? coarse : 1;
-    painter.drawImage(QRect(room.topLeft(), image.size() * step), image);
+    const QRect room(0, top_room, width(), shares_top_ - top_room - 2);
+    Relief wanted{{}, filter, view_, look_, room.size(), step, theme().name};
+    wanted.view.centre -= room.topLeft();
+    if (!relief_ || !relief_->is_like(wanted)) {
+        wanted.picture =
+            relief_picture(*filter.roots(), wanted.view, room.size(), look_, step);
+        relief_ = std::move(wanted);
+    }
+    painter.drawImage(QRect(room.topLeft(), relief_->picture.size() * step), relief_->picture);
 }
 
 // The level on the circle, standing off it: what the magnitude lane draws.
@@ -194,14 +198,12 @@ const QPixmap& RootsPane::still_picture() {
     wanted.selected = session_.selection().stage;
     wanted.view = view_;
     wanted.shown = shown_;
-    wanted.look = look_;
-    wanted.coarse = is_coarse_ ? 2 : 1;
+    wanted.on_relief = look_.shows_any();
     const auto analysis = session_.analysis();
     const Channel* channel = session_.channel();
     for (std::size_t i = 0; analysis != nullptr && i < channel->stages.size(); ++i) {
         const Stage& stage = *channel->stages[i];
-        // The relief is everyone's; else the selected stage is drawn on top.
-        const bool drawn = stage.enabled && (look_.shows_any() || stage.id != wanted.selected);
+        const bool drawn = stage.id != wanted.selected && stage.enabled;
         wanted.stages.push_back(drawn ? analysis->stages.at(stage.id) : nullptr);
     }
     if (!still_.picture.isNull() && still_ == wanted) {
@@ -209,18 +211,12 @@ const QPixmap& RootsPane::still_picture() {
     }
     wanted.picture = QPixmap(size() * devicePixelRatioF());
     wanted.picture.setDevicePixelRatio(devicePixelRatioF());
-    wanted.picture.fill(theme().panel);
+    wanted.picture.fill(wanted.on_relief ? QColor(Qt::transparent) : theme().panel);
     QPainter painter(&wanted.picture);
-    if (look_.shade || look_.contours || look_.phase_lines) {
-        paint_relief(painter);
-    }
     if (view_.is_analog) {
         draw_s_plane(painter);
     } else {
         draw_z_plane(painter);
-    }
-    if (look_.cut) {
-        paint_cut(painter);
     }
     paint_roots(painter, false);
     painter.end();
@@ -333,7 +329,16 @@ void RootsPane::paint_words(QPainter& painter) const {
 
 void RootsPane::paint_plane(QPainter& painter) {
     const Theme& t = theme();
+    if (look_.shows_any()) {
+        painter.fillRect(rect(), t.panel);
+    }
+    if (look_.shade || look_.contours || look_.phase_lines) {
+        paint_relief(painter);
+    }
     painter.drawPixmap(0, 0, still_picture());
+    if (look_.cut) {
+        paint_cut(painter);
+    }
     painter.setClipRect(QRect(0, 0, width(), shares_top_ - 2));
     painter.setRenderHint(QPainter::Antialiasing, true);
     paint_plumb(painter);
