@@ -163,8 +163,7 @@ void take_roots_picture(MainWindow& window, Photographer& photographer) {
     with_roots.show(Lane::roots, true);
     window.lanes()->change_view(with_roots);
     RootsPane& pane = *window.shape().roots_pane();
-    pane.show_roots(RootsShown::selected_stage);
-    pane.show_relief({true, true, false, false});
+    pane.show_relief({true, true, true, false});
     session.roots_in_hand().hold({{id, {true, 0}}});
     window.shape().show_sweep_bar(true);
     window.shape().sweep_bar()->sweep().take(id, "pole_radius[0]");
@@ -173,7 +172,6 @@ void take_roots_picture(MainWindow& window, Photographer& photographer) {
     photographer.take(window, "window-roots");
     window.shape().show_sweep_bar(false);
     pane.show_relief({});
-    pane.show_roots(RootsShown::whole_chain);
     window.lanes()->change_view(before);
     window.lower()->show_page(ShapeDesk::impulse);
     session.plumb().set(plumb);

@@ -287,6 +287,36 @@ void fill_channel_colours(QMenu& menu, MainWindow& window) {
 
 namespace {
 
+void fill_new_stages_part(QMenu& menu, MainWindow& window) {
+    Session& session = window.session();
+    QMenu* adds = menu.addMenu(tr("Add"));
+    fill_with_new_stages(*adds, &window,
+                         [&session](const StageSpec& spec) { add_stage(session, spec); });
+    QMenu* networks = menu.addMenu(tr("Add a network"));
+    for (const StartingPoint& point : starting_points()) {
+        const QString title = QString::fromStdString(point.title);
+        add(*networks, title, {}, &window, [&session, title, stages = point.stages] {
+            add_stages(session, title, stages);
+        })->setToolTip(QString::fromStdString(point.words));
+    }
+    networks->setToolTipsVisible(true);
+    add(menu, tr("Add…"), QKeySequence("Insert"), &window,
+        [&window] { window.rail()->add_button()->showMenu(); });
+}
+
+void fill_roots_part(QMenu& menu, MainWindow& window) {
+    add_filled(menu, tr("Open into"), [&window](QMenu& sub) {
+        sub.clear();
+        fill_openings(sub, window);
+    });
+    only_where_one_shapes(add(menu, tr("Back to the last stable place"),
+                              QKeySequence("Shift+Backspace"), &window,
+                              [&window] { say(window, window.last_stable().bring_back()); }),
+                          window);
+    add(menu, tr("Reflect unstable poles inside"), QKeySequence("Alt+I"), &window,
+        [&window] { say(window, reflect_poles_inside(window.session())); });
+}
+
 QList<QAction*> add_stage_moves(QMenu& menu, MainWindow& window) {
     Session& session = window.session();
     const auto move = [&](const QString& title, const char* keys,
@@ -305,19 +335,7 @@ QList<QAction*> add_stage_moves(QMenu& menu, MainWindow& window) {
 void fill_stage_menu(QMenu& menu, MainWindow& window) {
     Session& session = window.session();
     const auto selected = [&session] { return session.selection().stage; };
-    QMenu* adds = menu.addMenu(tr("Add"));
-    fill_with_new_stages(*adds, &window,
-                         [&session](const StageSpec& spec) { add_stage(session, spec); });
-    QMenu* networks = menu.addMenu(tr("Add a network"));
-    for (const StartingPoint& point : starting_points()) {
-        const QString title = QString::fromStdString(point.title);
-        add(*networks, title, {}, &window, [&session, title, stages = point.stages] {
-            add_stages(session, title, stages);
-        })->setToolTip(QString::fromStdString(point.words));
-    }
-    networks->setToolTipsVisible(true);
-    add(menu, tr("Add…"), QKeySequence("Insert"), &window,
-        [&window] { window.rail()->add_button()->showMenu(); });
+    fill_new_stages_part(menu, window);
     QAction* duplicate = add(menu, tr("Duplicate"), QKeySequence("Ctrl+Insert"), &window,
                              [&session, selected] { duplicate_stage(session, selected()); });
     QAction* rename = add(menu, tr("Rename…"), QKeySequence("F2"), &window,
@@ -336,16 +354,7 @@ void fill_stage_menu(QMenu& menu, MainWindow& window) {
                           [&session, selected] { remove_stage(session, selected()); });
     only_on_rail_and_lanes(remove, window);
     menu.addSeparator();
-    add_filled(menu, tr("Open into"), [&window](QMenu& sub) {
-        sub.clear();
-        fill_openings(sub, window);
-    });
-    only_where_one_shapes(add(menu, tr("Back to the last stable place"),
-                              QKeySequence("Shift+Backspace"), &window,
-                              [&window] { say(window, window.last_stable().bring_back()); }),
-                          window);
-    add(menu, tr("Reflect unstable poles inside"), QKeySequence("Alt+I"), &window,
-        [&window] { say(window, reflect_poles_inside(window.session())); });
+    fill_roots_part(menu, window);
     menu.addSeparator();
     const QList<QAction*> moves = add_stage_moves(menu, window);
     menu.addSeparator();
@@ -483,6 +492,43 @@ void fill_lanes_part(QMenu& menu, MainWindow& window) {
         [&window] { window.shown_lanes()->zoom_home(); });
 }
 
+void fill_plumb_part(QMenu& menu, MainWindow& window) {
+    add(menu, tr("Plumb line down or up"), QKeySequence("Alt+P"), &window,
+        [&window] { window.shown_lanes()->toggle_plumb_pin(); });
+    add(menu, tr("Plumb line to the right"), QKeySequence("Alt+Right"), &window,
+        [&window] { window.shown_lanes()->move_plumb(1.0 / 24); });
+    add(menu, tr("Plumb line to the left"), QKeySequence("Alt+Left"), &window,
+        [&window] { window.shown_lanes()->move_plumb(-1.0 / 24); });
+    add(menu, tr("Knob under the lanes, or away"), QKeySequence("Ctrl+K"), &window, [&window] {
+        window.show_desk(Desk::shape);
+        window.shape().show_sweep_bar(!window.shape().sweep_bar()->isVisible());
+    });
+    add(menu, tr("Readout beside the lanes, or on them"), QKeySequence("Alt+R"), &window,
+        [&window] {
+            LaneStack& lanes = *window.shown_lanes();
+            lanes.set_readout_column(!lanes.readout().is_column());
+        });
+}
+
+void fill_pages_part(QMenu& menu, MainWindow& window) {
+    const QStringList pages = ShapeDesk::upper_words();
+    for (int page = 0; page < static_cast<int>(pages.size()); ++page) {
+        add(menu, tr("Show %1").arg(pages.at(page)),
+            page < ShapeDesk::network ? QKeySequence(QStringLiteral("Alt+%1").arg(page + 1))
+                                      : QKeySequence("Alt+0"),
+            &window, [&window, page] { window.show_shape_page(page); });
+    }
+    for (int page = 0; page < static_cast<int>(ShapeDesk::lower_words().size()); ++page) {
+        add(menu, tr("Show %1").arg(ShapeDesk::lower_words().at(page)),
+            page <= ShapeDesk::decay ? QKeySequence(QStringLiteral("Alt+%1").arg(page + 7))
+                                     : QKeySequence(),
+            &window, [&window, page] {
+                window.show_desk(Desk::shape);
+                window.lower()->show_page(page);
+            });
+    }
+}
+
 } // namespace
 
 void fill_view_menu(QMenu& menu, MainWindow& window) {
@@ -501,21 +547,7 @@ void fill_view_menu(QMenu& menu, MainWindow& window) {
     menu.addSeparator();
     fill_lanes_part(menu, window);
     menu.addSeparator();
-    add(menu, tr("Plumb line down or up"), QKeySequence("Alt+P"), &window,
-        [&window] { window.shown_lanes()->toggle_plumb_pin(); });
-    add(menu, tr("Plumb line to the right"), QKeySequence("Alt+Right"), &window,
-        [&window] { window.shown_lanes()->move_plumb(1.0 / 24); });
-    add(menu, tr("Plumb line to the left"), QKeySequence("Alt+Left"), &window,
-        [&window] { window.shown_lanes()->move_plumb(-1.0 / 24); });
-    add(menu, tr("Knob under the lanes, or away"), QKeySequence("Ctrl+K"), &window, [&window] {
-        window.show_desk(Desk::shape);
-        window.shape().show_sweep_bar(!window.shape().sweep_bar()->isVisible());
-    });
-    add(menu, tr("Readout beside the lanes, or on them"), QKeySequence("Alt+R"), &window,
-        [&window] {
-            LaneStack& lanes = *window.shown_lanes();
-            lanes.set_readout_column(!lanes.readout().is_column());
-        });
+    fill_plumb_part(menu, window);
     menu.addSeparator();
     add(menu, tr("To the rail"), QKeySequence("F6"), &window, [&window] {
         const auto& cards = window.rail()->cards();
@@ -532,22 +564,7 @@ void fill_view_menu(QMenu& menu, MainWindow& window) {
     add(menu, tr("To the fields"), QKeySequence("F8"), &window,
         [&window] { window.trim()->focus_first_field(); });
     menu.addSeparator();
-    const QStringList pages = ShapeDesk::upper_words();
-    for (int page = 0; page < static_cast<int>(pages.size()); ++page) {
-        add(menu, tr("Show %1").arg(pages.at(page)),
-            page < ShapeDesk::network ? QKeySequence(QStringLiteral("Alt+%1").arg(page + 1))
-                                      : QKeySequence("Alt+0"),
-            &window, [&window, page] { window.show_shape_page(page); });
-    }
-    for (int page = 0; page < static_cast<int>(ShapeDesk::lower_words().size()); ++page) {
-        add(menu, tr("Show %1").arg(ShapeDesk::lower_words().at(page)),
-            page <= ShapeDesk::decay ? QKeySequence(QStringLiteral("Alt+%1").arg(page + 7))
-                                     : QKeySequence(),
-            &window, [&window, page] {
-                window.show_desk(Desk::shape);
-                window.lower()->show_page(page);
-            });
-    }
+    fill_pages_part(menu, window);
 }
 
 } // namespace syntonon

@@ -51,8 +51,8 @@ Expected<void> LastStable::bring_back() {
                       "undo brings changes back");
     }
     session_.edit_channel(tr("Back to the last stable place"), [&](Channel& changed) {
-        for (auto& [id, stage] : back) {
-            edit_stage(changed.stages, id, [&](Stage& s) { s = stage; });
+        for (const auto& known : back) {
+            edit_stage(changed.stages, known.first, [&](Stage& s) { s = known.second; });
         }
     });
     return {};

@@ -72,8 +72,8 @@ std::vector<PlaneRoot> plane_roots(const Session& session, RootsShown shown) {
     bool is_there = false;
     if (shown == RootsShown::whole_chain || session.stage() == nullptr) {
         auto stages = stages_with_roots(*analysis, *channel);
-        std::ranges::stable_partition(
-            stages, [&](const StageRoots& stage) { return stage.stage != selected; });
+        std::stable_partition(stages.begin(), stages.end(),
+                              [&](const StageRoots& stage) { return stage.stage != selected; });
         for (const StageRoots& stage : stages) {
             is_there = is_there || stage.stage == selected;
             add_roots(stage, roots);

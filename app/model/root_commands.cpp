@@ -32,6 +32,14 @@ tl::unexpected<Problem> gone() {
     return refuse("", "the root is no longer there", "take another one");
 }
 
+using SpecsByStage = std::vector<std::pair<std::string, StageSpec>>;
+
+void put_specs(Chain& chain, const SpecsByStage& specs) {
+    for (const auto& one : specs) {
+        edit_stage(chain, one.first, [&](Stage& stage) { stage.spec = one.second; });
+    }
+}
+
 std::map<std::string, std::vector<RootPlace>> by_stage(const std::set<RootRef>& roots) {
     std::map<std::string, std::vector<RootPlace>> places;
     for (const RootRef& root : roots) {
@@ -110,7 +118,7 @@ Expected<StageSpec> RootDrag::moved(const Part& part, Complex to, double snap) c
 }
 
 Expected<void> RootDrag::move_to(Complex to, double snap) {
-    std::vector<std::pair<std::string, StageSpec>> all;
+    SpecsByStage all;
     const bool can_turn = from_ != 0.0 && from_.imag() >= 0;
     const Complex by = can_turn ? to / from_ : std::conj(to / from_);
     for (const Part& part : parts_) {
@@ -130,13 +138,7 @@ Expected<void> RootDrag::move_to(Complex to, double snap) {
             ? tr("Move roots")
             : tr("Move the %1").arg(name_of_root(from_, held_.place.is_pole, session_.axis()));
     session_.edit_channel(
-        what,
-        [&](Channel& channel) {
-            for (const auto& [id, spec] : all) {
-                edit_stage(channel.stages, id, [&](Stage& stage) { stage.spec = spec; });
-            }
-        },
-        gesture_);
+        what, [&](Channel& channel) { put_specs(channel.stages, all); }, gesture_);
     return {};
 }
 
@@ -146,7 +148,7 @@ void RootDrag::cancel() {
 
 Expected<void> change_roots(Session& session, const QString& name, const std::set<RootRef>& roots,
                             const ChangeRoots& change) {
-    std::vector<std::pair<std::string, StageSpec>> all;
+    SpecsByStage all;
     for (const auto& [id, places] : by_stage(roots)) {
         auto made = changed(session, id, places, change);
         if (!made) {
@@ -155,11 +157,7 @@ Expected<void> change_roots(Session& session, const QString& name, const std::se
         all.emplace_back(id, std::move(*made));
     }
     if (!all.empty()) {
-        session.edit_channel(name, [&](Channel& channel) {
-            for (const auto& [id, spec] : all) {
-                edit_stage(channel.stages, id, [&](Stage& stage) { stage.spec = spec; });
-            }
-        });
+        session.edit_channel(name, [&](Channel& channel) { put_specs(channel.stages, all); });
     }
     return {};
 }

@@ -15,7 +15,7 @@ struct RootRef {
     std::string stage; // its id
     RootPlace place;
 
-    auto operator<=>(const RootRef&) const = default;
+    auto operator<=>(const RootRef&) const = default; // NOLINT(modernize-use-nullptr): it is none
 };
 
 class RootsInHand : public QObject {

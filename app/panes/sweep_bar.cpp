@@ -38,7 +38,7 @@ QToolButton* tool(const QString& text, const QString& tip) {
 }
 
 QString edge_text(double value) {
-    return QString::fromStdString(text_with_digits(value, 10)).replace('-', QStringLiteral("−"));
+    return QString::fromStdString(text_with_digits(value, 9)).replace('-', QStringLiteral("−"));
 }
 
 } // namespace
@@ -51,7 +51,7 @@ SweepBar::SweepBar(Session& session, LaneStack& lanes, QWidget* parent)
       close_(tool(tr("Close"), tr("Take the knob away"))), knob_(new KnobBar(tr("Knob"))),
       low_(make_edit(tr("Knob from"))), high_(make_edit(tr("Knob to"))),
       value_(make_edit(tr("Value on the knob"))), words_(new QLabel) {
-    setFixedHeight(82);
+    setFixedHeight(96);
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(46, 2, 24, 2);
     column->setSpacing(2);

@@ -82,36 +82,38 @@ std::vector<AxisTick> ratio_ticks(double axis_a_decade, double axis_low, double 
     return labelled(ticks, [&](double tick) { return number_text(ratio(tick), false); });
 }
 
-// Decades of decay below the circle and of growth above it, or of bandwidth.
-std::vector<AxisTick> root_ticks(RootWidth width, double low, double high) {
+QString root_width_text(RootWidth width, int decade) {
+    if (width == RootWidth::decay) {
+        return decade < 0 ? QObject::tr("%1 ms").arg(std::pow(10, decade + 3))
+                          : QObject::tr("%1 s").arg(std::pow(10, decade));
+    }
+    return decade < 3 ? QObject::tr("%1 Hz").arg(std::pow(10, decade))
+                      : QObject::tr("%1 kHz").arg(std::pow(10, decade - 3));
+}
+
+// Decades of decay below the circle and of growth above it, or of bandwidth, as close together as
+// they can be read.
+std::vector<AxisTick> root_ticks(RootWidth width, double low, double high, double pixels) {
+    constexpr double least_apart = 13; // pixels
+    const double room = least_apart * (high - low) / std::max(pixels, 1.0);
     // A bandwidth of 1 Hz decays in ln(1000)/pi s.
     const double shift = width == RootWidth::decay ? 0 : std::log10(std::log(1000.0) / pi);
-    std::vector<AxisTick> ticks;
-    const auto add = [&](double place, const QString& text) {
-        if (place >= low && place <= high) {
-            ticks.push_back({place, text});
-        }
-    };
-    for (int decade = -6; decade <= 1; ++decade) {
-        const double place = width == RootWidth::decay ? decade : shift - decade;
-        if (place > circle_on_lane - 0.2) {
+    std::vector<AxisTick> ticks{
+        {circle_on_lane, width == RootWidth::decay ? QStringLiteral("∞") : QStringLiteral("0")}};
+    double last = circle_on_lane;
+    constexpr int widest = 6;
+    for (int decade = 1; decade >= -widest; --decade) {
+        const double place = decade + shift;
+        if (last - place < room) {
             continue;
         }
-        const double size = std::pow(10, decade);
-        const QString text = width == RootWidth::bandwidth ? QObject::tr("%1 Hz").arg(size)
-                             : decade < 0                  ? QObject::tr("%1 ms").arg(size * 1e3)
-                                                           : QObject::tr("%1 s").arg(size);
-        add(place, text);
-        add(2 * circle_on_lane - place, text);
+        last = place;
+        const QString text = root_width_text(width, width == RootWidth::decay ? decade : -decade);
+        ticks.push_back({place, text});
+        ticks.push_back({2 * circle_on_lane - place, text});
     }
-    for (int decade = 2; decade <= 5 && width == RootWidth::bandwidth; ++decade) {
-        const double place = shift - decade;
-        const QString text = decade < 3 ? QObject::tr("100 Hz")
-                                        : QObject::tr("%1 kHz").arg(std::pow(10, decade - 3));
-        add(place, text);
-        add(2 * circle_on_lane - place, text);
-    }
-    add(circle_on_lane, width == RootWidth::decay ? QStringLiteral("∞") : QStringLiteral("0"));
+    std::erase_if(ticks,
+                  [&](const AxisTick& tick) { return tick.place < low || tick.place > high; });
     return ticks;
 }
 
@@ -162,7 +164,7 @@ std::vector<AxisTick> value_ticks(Lane lane, const LaneView& view, const LaneRan
         return even(round_step((axis_high - axis_low) / lines), false);
     }
     if (lane == Lane::roots) {
-        return root_ticks(view.root_width, axis_low, axis_high);
+        return root_ticks(view.root_width, axis_low, axis_high, pixels);
     }
     const double least = (range.high - range.low) / lines;
     if (lane == Lane::phase) {

@@ -39,6 +39,8 @@ struct NumberRow {
     std::size_t (*count)(const Spec&);
     double (*get)(const Spec&, std::size_t); // at an index below the count
     void (*set)(Spec&, std::size_t, double);
+    double least = -1e300, most = 1e300; // both allowed
+    std::size_t first = 0;               // how people number the first one
 };
 
 // Kinds that have some bring rows_of(spec) along; the others have none.

@@ -19,8 +19,8 @@ enum class RecursionForm {
     // y[n] = g x[n] + 2 p cos(w) y[n-1] - p^2 y[n-2], p = e^(-pi bandwidth / rate); g makes it 1 at
     // w (K. Steiglitz, A Digital Signal Processing Primer, 1996, section 5.3)
     resonator,
-    one_pole_low_pass, // y[n] = (1 - p) x[n] + p y[n-1], half power at w: p = c - sqrt(c^2 - 1)
-                       // with c = 2 - cos(w)
+    one_pole_low_pass,  // y[n] = (1 - p) x[n] + p y[n-1], half power at w: p = c - sqrt(c^2 - 1)
+                        // with c = 2 - cos(w)
     one_pole_high_pass, // y[n] = (1 + p)/2 (x[n] - x[n-1]) + p y[n-1], half power at w: p =
                         // tan(pi/4 - w/2)
     leaky_integrator,   // y[n] = x[n] + r y[n-1]

@@ -17,7 +17,7 @@ struct RootPlace {
     bool is_pole = false;
     std::size_t index = 0; // in the list of poles or zeros
 
-    auto operator<=>(const RootPlace&) const = default;
+    auto operator<=>(const RootPlace&) const = default; // NOLINT(modernize-use-nullptr): it is none
 };
 
 const std::vector<std::complex<double>>& list_of(const RootsSpec& spec, bool poles);

@@ -57,7 +57,10 @@ constexpr NumberRow<RootsSpec> radius_row(std::string_view key, const char* capt
                 put_at(s.*member, i,
                        size > 0 ? root * (std::max(v, 1e-9) / size)
                                 : Complex(std::max(v, 1e-9), 0));
-            }};
+            },
+            0,
+            1e300,
+            1};
 }
 
 // A root on the axis stays there.
@@ -77,7 +80,10 @@ constexpr NumberRow<RootsSpec> angle_row(std::string_view key, const char* capti
                     const double kept = std::clamp(v, 1e-6, 180 - 1e-6);
                     put_at(s.*member, i, std::polar(std::abs(root), kept * std::numbers::pi / 180));
                 }
-            }};
+            },
+            0,
+            180,
+            1};
 }
 
 constexpr std::array root_rows = {radius_row<&RootsSpec::poles>("pole_radius", "Radius of pole"),

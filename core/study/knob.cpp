@@ -11,7 +11,6 @@ namespace syntonon {
 namespace {
 
 constexpr std::size_t most_of_a_row = 512;
-constexpr double any_number = 1e300;
 
 template <class Spec>
 void add_knobs(const Spec& spec, std::vector<Knob>& knobs) {
@@ -24,8 +23,9 @@ void add_knobs(const Spec& spec, std::vector<Knob>& knobs) {
     for (const NumberRow<Spec>& row : number_rows(spec)) {
         for (std::size_t i = 0; i < std::min(row.count(spec), most_of_a_row); ++i) {
             knobs.push_back({fmt::format("{}[{}]", row.key, i),
-                             fmt::format("{} {}", row.caption, i), row.unit, Dimension::plain,
-                             -any_number, any_number, FieldSteps::by_tenth, row.get(spec, i)});
+                             fmt::format("{} {}", row.caption, i + row.first), row.unit,
+                             Dimension::plain, row.least, row.most, FieldSteps::by_tenth,
+                             row.get(spec, i)});
         }
     }
 }
@@ -76,6 +76,9 @@ KnobRange usual_range(const Knob& knob) {
     } else if (knob.dimension == Dimension::level) {
         constexpr double usual_db = 12;
         range = {std::min(-usual_db, knob.value), std::max(usual_db, knob.value)};
+    } else if (knob.least == 0) {
+        constexpr double beyond = 1.2;
+        range = {0, std::max(beyond, beyond * knob.value)};
     } else {
         const double reach = std::max(1.0, std::ceil(std::abs(knob.value) * 1.2));
         range = {-reach, reach};

@@ -50,7 +50,7 @@ std::string note_of_split(const ParallelSum& sum, const Filter& filter) {
 constexpr std::array branch_rows = std::to_array<NumberRow<SplitSpec>>({
     {"branches", "Factor of branch", "", [](const SplitSpec& s) { return s.branches.size(); },
      [](const SplitSpec& s, std::size_t i) { return s.branches[i].factor; },
-     [](SplitSpec& s, std::size_t i, double v) { s.branches[i].factor = v; }},
+     [](SplitSpec& s, std::size_t i, double v) { s.branches[i].factor = v; }, -1e6, 1e6, 1},
 });
 
 } // namespace

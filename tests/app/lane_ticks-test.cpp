@@ -4,6 +4,7 @@
 
 #include "app/plot/lane_plot.h"
 
+#include <algorithm>
 #include <gtest/gtest.h>
 
 namespace syntonon {
@@ -89,6 +90,25 @@ TEST(LaneTicks, PhaseAndDelayInTheirUnits) {
     EXPECT_EQ(round_step(0.3), 0.5);
     EXPECT_EQ(round_step(2), 2);
     EXPECT_EQ(round_step(51), 100);
+}
+
+TEST(LaneTicks, RootsByDecayOrBandwidthNotTooClose) {
+    LaneView view;
+    const LaneRange range{-3.5, 3, 1};
+    const auto texts = [&](double pixels) {
+        QStringList all;
+        auto ticks = value_ticks(Lane::roots, view, range, 48000, pixels, range.low, range.high);
+        std::ranges::sort(ticks, {}, &AxisTick::place);
+        for (const AxisTick& tick : ticks) {
+            all << tick.text;
+        }
+        return all;
+    };
+    EXPECT_EQ(texts(400),
+              (QStringList{"1 ms", "10 ms", "100 ms", "1 s", "10 s", "∞", "10 s", "1 s"}));
+    EXPECT_EQ(texts(70), (QStringList{"10 ms", "1 s", "∞", "1 s"}));
+    view.root_width = RootWidth::bandwidth;
+    EXPECT_EQ(texts(120), (QStringList{"1 kHz", "100 Hz", "10 Hz", "1 Hz", "0", "1 Hz"}));
 }
 
 } // namespace

@@ -159,8 +159,7 @@ void RootsPane::paint_relief(QPainter& painter) {
     Relief wanted{{}, filter, view_, look_, room.size(), step, theme().name};
     wanted.view.centre -= room.topLeft();
     if (!relief_ || !relief_->is_like(wanted)) {
-        wanted.picture =
-            relief_picture(*filter.roots(), wanted.view, room.size(), look_, step);
+        wanted.picture = relief_picture(*filter.roots(), wanted.view, room.size(), look_, step);
         relief_ = std::move(wanted);
     }
     painter.drawImage(QRect(room.topLeft(), relief_->picture.size() * step), relief_->picture);

@@ -43,6 +43,8 @@ TEST(Knob, IsEveryNumberOfAStage) {
     const auto& poles = std::get<RootsSpec>(*roots).poles;
     EXPECT_NEAR(std::abs(poles[0]), 0.9, 1e-15);
     EXPECT_EQ(poles[1], std::conj(poles[0]));
+    EXPECT_EQ(knob_of(roots, "pole_angle_deg[0]")->caption, "Angle of pole 1");
+    EXPECT_EQ(usual_range(*knob_of(roots, "pole_radius[0]")), (KnobRange{0, 1.2}));
 }
 
 TEST(Knob, BeginsWithARangeAroundItsValue) {
