@@ -94,7 +94,7 @@ QString root_width_text(RootWidth width, int decade) {
 // Decades of decay below the circle and of growth above it, or of bandwidth, as close together as
 // they can be read.
 std::vector<AxisTick> root_ticks(RootWidth width, double low, double high, double pixels) {
-    constexpr double least_apart = 13; // pixels
+    constexpr double least_apart = 17; // pixels
     const double room = least_apart * (high - low) / std::max(pixels, 1.0);
     // A bandwidth of 1 Hz decays in ln(1000)/pi s.
     const double shift = width == RootWidth::decay ? 0 : std::log10(std::log(1000.0) / pi);

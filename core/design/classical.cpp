@@ -277,7 +277,7 @@ std::vector<std::string_view> fields_moving_roots(const Spec& spec, bool poles) 
     }
     std::vector<std::string_view> keys{"edges_hz[0]"};
     if (has_two_edges(spec.band)) {
-        keys.push_back("edges_hz[1]");
+        keys.emplace_back("edges_hz[1]");
     }
     return keys;
 }

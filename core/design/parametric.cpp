@@ -356,7 +356,7 @@ std::vector<std::string_view> fields_moving_roots(const ParametricSpec& spec, bo
             keys.push_back(field_of(spec.width.kind));
         }
         if (!poles && has_gain(spec.shape)) {
-            keys.push_back("gain_db");
+            keys.emplace_back("gain_db");
         }
         return keys;
     }

@@ -53,7 +53,7 @@ Coefficients high_pass(double w) {
 
 // h[i] = 3 (3 m^2 + 3 m - 1 - 5 i^2) / ((2 m - 1)(2 m + 1)(2 m + 3)), i from -m to m.
 Coefficients parabola(int length) {
-    const double m = (length - 1) / 2;
+    const double m = (length - 1.0) / 2;
     std::vector<double> h;
     for (int k = 0; k < length; ++k) {
         const double i = k - m;

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <ranges>
 #include <set>
 #include <utility>
 
@@ -210,9 +211,9 @@ RootsSpec without(const RootsSpec& spec, std::span<const RootPlace> places) {
         }
     }
     RootsSpec result = spec;
-    for (auto place = gone.rbegin(); place != gone.rend(); ++place) {
-        List& list = list_of(result, place->is_pole);
-        list.erase(list.begin() + static_cast<std::ptrdiff_t>(place->index));
+    for (const RootPlace& place : std::views::reverse(gone)) {
+        List& list = list_of(result, place.is_pole);
+        list.erase(list.begin() + static_cast<std::ptrdiff_t>(place.index));
     }
     return result;
 }

@@ -65,7 +65,7 @@ public:
             }
             const Token at = token();
             advance();
-            const Read other = product();
+            Read other = product();
             if (!other) {
                 return other;
             }
@@ -137,7 +137,7 @@ private:
             } else if (!starts_factor()) {
                 break;
             }
-            const Read other = factor();
+            Read other = factor();
             if (!other) {
                 return other;
             }

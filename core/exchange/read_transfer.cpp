@@ -8,6 +8,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <map>
+#include <ranges>
 #include <utility>
 
 namespace syntonon {
@@ -190,8 +191,8 @@ bool is_real(const Polynomial& factor) {
 
 std::vector<double> highest_first(const Polynomial& factor) {
     std::vector<double> row;
-    for (auto c = factor.c.rbegin(); c != factor.c.rend(); ++c) {
-        row.push_back(static_cast<double>(c->real()));
+    for (const Wide& c : std::views::reverse(factor.c)) {
+        row.push_back(static_cast<double>(c.real()));
     }
     return row;
 }
@@ -273,8 +274,8 @@ std::vector<double> row_of(const std::vector<Polynomial>& factors, long double f
         c = product(c, f.c);
     }
     std::vector<double> row;
-    for (auto v = c.rbegin(); v != c.rend(); ++v) {
-        row.push_back(static_cast<double>(v->real()));
+    for (const Wide& v : std::views::reverse(c)) {
+        row.push_back(static_cast<double>(v.real()));
     }
     return row;
 }

@@ -58,7 +58,7 @@ public:
             return text;
         }
         const std::string exponent = fmt::format("{}{}", is_analog() ? "" : "-", k);
-        const std::string variable = is_analog() ? "s" : "z";
+        std::string variable = is_analog() ? "s" : "z";
         if (is_analog() && k == 1) {
             return variable;
         }

@@ -111,8 +111,8 @@ private:
 template <class Spec>
 class Solver {
 public:
-    Solver(const Spec& spec, const Brief& brief, bool poles, Distance distance)
-        : spec_(spec), brief_(brief), unknowns_(spec, poles), distance_(std::move(distance)) {
+    Solver(const Spec& spec, const Brief& brief, bool poles, const Distance& distance)
+        : spec_(spec), brief_(brief), unknowns_(spec, poles), distance_(distance) {
         if (unknowns_.size() > 2) {
             distance_.mind_others();
         }
