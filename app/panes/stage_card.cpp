@@ -74,9 +74,10 @@ void StageCard::show_stage(const std::string& id) {
     switch_->setChecked(s->enabled);
     setAccessibleName(name);
     setAccessibleDescription(s->enabled ? tr("on") : tr("off"));
-    setToolTip(now == nullptr ? QString()
-               : !now->filter ? QString::fromStdString(to_text(now->filter.error()))
-                              : QString::fromStdString(now->note));
+    setToolTip(now == nullptr  ? QString()
+               : is_unstable() ? tr("unstable: %1").arg(growth_words(*now->filter, session_.axis()))
+               : !now->filter  ? QString::fromStdString(to_text(now->filter.error()))
+                               : QString::fromStdString(now->note));
     update();
 }
 
@@ -149,8 +150,9 @@ QString StageCard::numbers_of(const Stage& stage) const {
         return numbers + tr(" · off");
     }
     if (is_unstable()) {
-        const QString growth = growth_words(*shown_->filter, session_.axis());
-        return growth.isEmpty() ? tr("◇ unstable") : tr("◇ unstable, %1").arg(growth);
+        // Short: a card is narrow, its hint says the rest.
+        QString growth = growth_words(*shown_->filter, session_.axis());
+        return tr("unstable ") + growth.replace(tr("grows by "), "+");
     }
     return shown_ != nullptr && !shown_->note.empty() ? QString::fromStdString(shown_->note)
                                                       : numbers;

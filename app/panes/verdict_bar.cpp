@@ -17,6 +17,11 @@ namespace {
 
 constexpr int summary_width = 210, spacing = 8, more_width = 150;
 
+bool is_unstable(const Finding& finding) {
+    return finding.outcome == Outcome::not_met && finding.place.empty()
+           && finding.requirement == "stability";
+}
+
 QString line_of(const Finding& finding) {
     if (finding.outcome == Outcome::undecided) {
         return QObject::tr("undecided: %1").arg(QString::fromStdString(finding.reason));
@@ -28,6 +33,9 @@ QString line_of(const Finding& finding) {
             .arg(*finding.value, 0, 'g', 4)
             .arg(*finding.limit, 0, 'g', 4)
             .arg(unit);
+    }
+    if (is_unstable(finding) && !finding.reason.empty()) {
+        return QObject::tr("unstable: %1").arg(QString::fromStdString(finding.reason));
     }
     if (!finding.worst_hz) {
         return QObject::tr("margin %1%2")
@@ -200,9 +208,11 @@ void VerdictBar::fit() {
     const int room = width() - 10 - summary_width - 16 - jobs_width;
     std::vector<FindingButton*> by_weight = buttons_;
     std::ranges::stable_sort(by_weight, {}, [](const FindingButton* b) {
-        // Not met before undecided before met; among the met the closest first.
+        // Unstable before all else, not met before undecided before met; among the met the closest
+        // first.
         const Finding& f = b->finding();
-        const double rank = f.outcome == Outcome::not_met     ? 0
+        const double rank = is_unstable(f)                    ? -1
+                            : f.outcome == Outcome::not_met   ? 0
                             : f.outcome == Outcome::undecided ? 1
                                                               : 2;
         return std::pair(rank, f.outcome == Outcome::met ? f.margin.value_or(1e9) : 0.0);

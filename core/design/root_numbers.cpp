@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <fmt/format.h>
 
 namespace syntonon {
 namespace {
@@ -106,8 +107,12 @@ std::string growth_text(const Roots& roots, const Axis& axis) {
         return {};
     }
     const double growth = growth_db_per_s(roots, axis);
-    return growth > 0 ? "grows by " + text_with_digits(growth, 3) + " dB/s"
-                      : "rings on without end";
+    // Whole numbers without exponents, as far as people read them.
+    constexpr double whole_from = 100, most = 1e7;
+    return growth <= 0 ? "rings on without end"
+           : growth >= whole_from && growth < most
+               ? fmt::format("grows by {:.0f} dB/s", growth)
+               : fmt::format("grows by {} dB/s", text_with_digits(growth, 3));
 }
 
 Complex mirrored(const Complex& root, Domain domain) {

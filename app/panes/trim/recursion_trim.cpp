@@ -51,6 +51,7 @@ RecursionTrim::RecursionTrim(Session& session, QWidget* parent)
         auto* label = new QLabel(caption);
         label->setFont(text_font(11));
         label->setForegroundRole(QPalette::PlaceholderText);
+        edit->setObjectName("coefficients"); // how it looks
         edit->setFont(text_font(13));
         edit->setFixedHeight(25);
         edit->setAccessibleName(name);
