@@ -9,6 +9,7 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <span>
 
 namespace syntonon {
 namespace {
@@ -132,11 +133,37 @@ Expected<Opened> as_recursion(const Filter& filter) {
     return Opened{{spec}, lost_words("the coefficients", off), {}};
 }
 
+// How far coefficients are off that come back from the roots they were opened into.
+double off_by(const RecursionSpec& spec, const Roots& roots) {
+    const auto difference = [](const std::vector<double>& is, std::span<const double> wanted) {
+        double greatest = 0, largest = 0;
+        for (const double v : wanted) {
+            largest = std::max(largest, std::abs(v));
+        }
+        for (std::size_t k = 0; k < wanted.size(); ++k) {
+            const double value = k < is.size() ? is[k] : 0;
+            greatest = std::max(greatest, std::abs(value - wanted[k])
+                                              / (wanted[k] == 0 ? largest : std::abs(wanted[k])));
+        }
+        return greatest;
+    };
+    const double a0 = spec.a[0];
+    const auto delay = std::min(static_cast<std::size_t>(roots.delay_samples), spec.b.size());
+    return std::max(
+        difference(multiplied_out(roots.gain * a0, roots.zeros), std::span(spec.b).subspan(delay)),
+        difference(multiplied_out(a0, roots.poles), spec.a));
+}
+
 Expected<Opened> as_sections(const Filter& filter) {
     if (filter.is_analog()) {
         return refuse("", "an analog filter has no difference equation", "map its channel first");
     }
-    return filter.sections().map([](const Cascade& cascade) {
+    // What runs as taps, late or round a loop can be had as sections, too, where its roots can.
+    auto sections = filter.sections();
+    if (!sections && roots_of_stage(filter)) {
+        sections = filter_of_roots(*filter.roots()).sections();
+    }
+    return sections.map([](const Cascade& cascade) {
         RepeatSpec repeat;
         repeat.count = 1;
         for (const Biquad& s : cascade.sections) {
@@ -160,6 +187,10 @@ Expected<Opened> opened(const Stage& stage, const Filter& filter, OpenedAs as) {
     }
     if (made->specs.size() == 1 && made->specs[0] == stage.spec) {
         return refuse("", "is that already", "change it as it is");
+    }
+    const auto* recursion = std::get_if<RecursionSpec>(&*stage.spec);
+    if (recursion != nullptr && !recursion->start && filter.roots() && filter.roots()->gain != 0) {
+        made->lost = lost_words("the coefficients", off_by(*recursion, *filter.roots()));
     }
     made->given_up = given_up_words(stage);
     return made;
