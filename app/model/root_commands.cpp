@@ -108,11 +108,16 @@ RootDrag::RootDrag(Session& session, const RootRef& held, const QString& gesture
 }
 
 Expected<StageSpec> RootDrag::moved(const Part& part, Complex to, double snap) const {
-    const auto own = own_roots(part.spec, part.filter);
-    if (own && part.places.size() > 1) {
+    if (const auto own = own_roots(part.spec, part.filter)) {
         const RootPlace& led = part.stage == held_.stage ? held_.place : part.places.front();
-        return with_own_roots(part.spec, part.filter,
-                              syntonon::moved(*own, part.places, led, to, snap));
+        RootsSpec result = syntonon::moved(*own, part.places, led, to, snap);
+        if (kept_hz_) {
+            const Axis axis = session_.axis();
+            const Complex at = axis.is_analog() ? Complex(0, rad_per_s_from_hz(*kept_hz_))
+                                                : std::polar(1.0, axis.rad_per_sample(*kept_hz_));
+            result = as_loud_as(std::move(result), *own, at, axis.domain);
+        }
+        return with_own_roots(part.spec, part.filter, result);
     }
     return with_root_moved(part.spec, part.filter, part.brief, part.places.front(), to, snap);
 }

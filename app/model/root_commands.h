@@ -31,6 +31,8 @@ public:
     // The held root goes there, and the others in hand along with it. `snap`: see root_edits.h. The
     // reason where its stage cannot.
     Expected<void> move_to(std::complex<double> to, double snap);
+    // From now on stages of roots or coefficients keep their level at this frequency.
+    void keep_level_at(std::optional<double> hz) { kept_hz_ = hz; }
     void cancel();
 
 private:
@@ -49,6 +51,7 @@ private:
     std::complex<double> from_;
     std::vector<Part> parts_;
     QString gesture_;
+    std::optional<double> kept_hz_;
 };
 
 // Changes roots of the stages that own them, stage by stage; refused where one of them is neither

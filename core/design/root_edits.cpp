@@ -5,7 +5,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <ranges>
 #include <set>
 #include <utility>
 
@@ -135,6 +134,19 @@ RootsSpec moved(const RootsSpec& spec, const std::vector<RootPlace>& places, con
     return result;
 }
 
+RootsSpec as_loud_as(RootsSpec spec, const RootsSpec& other, Complex at, Domain domain) {
+    const auto level = [&](const RootsSpec& of) {
+        Roots roots{of.zeros, of.poles, of.gain, 0};
+        roots.domain = domain;
+        return std::abs(value_of(roots, at).h);
+    };
+    const double is = level(spec), wanted = level(other);
+    if (std::isfinite(is) && std::isfinite(wanted) && is > 0 && wanted > 0) {
+        spec.gain *= wanted / is;
+    }
+    return spec;
+}
+
 RootsSpec mirrored(const RootsSpec& spec, std::span<const RootPlace> places, Domain domain) {
     RootsSpec result = spec;
     for (const RootPlace& place : once_each(spec, places)) {
@@ -210,10 +222,14 @@ RootsSpec without(const RootsSpec& spec, std::span<const RootPlace> places) {
             gone.insert({place.is_pole, *mate});
         }
     }
-    RootsSpec result = spec;
-    for (const RootPlace& place : std::views::reverse(gone)) {
-        List& list = list_of(result, place.is_pole);
-        list.erase(list.begin() + static_cast<std::ptrdiff_t>(place.index));
+    RootsSpec result{{}, {}, spec.gain};
+    for (const bool poles : {false, true}) {
+        const List& list = list_of(spec, poles);
+        for (std::size_t i = 0; i < list.size(); ++i) {
+            if (!gone.contains({poles, i})) {
+                list_of(result, poles).push_back(list[i]);
+            }
+        }
     }
     return result;
 }

@@ -34,6 +34,11 @@ RootsSpec moved(const RootsSpec& spec, const RootPlace& place, std::complex<doub
 RootsSpec moved(const RootsSpec& spec, const std::vector<RootPlace>& places, const RootPlace& held,
                 std::complex<double> to, double snap);
 
+// With the gain that gives it the level of another one at a place of the plane, as far as both have
+// one there.
+RootsSpec as_loud_as(RootsSpec spec, const RootsSpec& other, std::complex<double> at,
+                     Domain domain);
+
 // At the circle or the imaginary axis, the level kept by the gain: the phase changes. What lies at
 // z = 0 stays.
 RootsSpec mirrored(const RootsSpec& spec, std::span<const RootPlace> places, Domain domain);

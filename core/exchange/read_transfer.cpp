@@ -8,7 +8,6 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <map>
-#include <ranges>
 #include <utility>
 
 namespace syntonon {
@@ -191,9 +190,10 @@ bool is_real(const Polynomial& factor) {
 
 std::vector<double> highest_first(const Polynomial& factor) {
     std::vector<double> row;
-    for (const Wide& c : std::views::reverse(factor.c)) {
+    for (const Wide& c : factor.c) {
         row.push_back(static_cast<double>(c.real()));
     }
+    std::ranges::reverse(row);
     return row;
 }
 
@@ -274,9 +274,10 @@ std::vector<double> row_of(const std::vector<Polynomial>& factors, long double f
         c = product(c, f.c);
     }
     std::vector<double> row;
-    for (const Wide& v : std::views::reverse(c)) {
+    for (const Wide& v : c) {
         row.push_back(static_cast<double>(v.real()));
     }
+    std::ranges::reverse(row);
     return row;
 }
 

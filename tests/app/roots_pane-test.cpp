@@ -113,6 +113,18 @@ TEST_F(RootsInPlane, CtrlHoldsRadiusOrAngle) {
     EXPECT_NEAR(std::arg(roots().poles[0]), angle, 1e-12);
 }
 
+TEST_F(RootsInPlane, TheLevelAtThePlumbLineIsKeptOnRequest) {
+    put(resonance());
+    session().plumb().set(2000.0);
+    session().plumb().pin(true);
+    const double before = level_db(2000);
+    pane().setFocus();
+    QTest::keyClick(&pane(), Qt::Key_L);
+    drag_root(pole, {0.4, 0.7});
+    EXPECT_NEAR(level_db(2000), before, 1e-9);
+    EXPECT_NE(roots().gain, resonance().gain);
+}
+
 TEST_F(RootsInPlane, AZeroSnapsToTheCircle) {
     put(RootsSpec{{{0.3, 0.6}, {0.3, -0.6}}, {}, 1});
     drag_root({0.3, 0.6}, std::polar(0.985, 1.0));

@@ -176,6 +176,7 @@ void RootsPane::fill_change(QMenu& menu) {
     };
     toggle(tr("Hold the radius while dragging"), "R", holds_radius_);
     toggle(tr("Hold the angle while dragging"), "A", holds_angle_);
+    toggle(tr("Keep the level at the plumb line, or 0 Hz"), "L", keeps_level_);
     menu.addSeparator();
     menu.addAction(tr("Reflect unstable poles inside") + "\tI", this,
                    [this] { say(reflect_poles_inside(session_)); });
@@ -294,6 +295,9 @@ void RootsPane::take(const PlaneRoot& root, const QMouseEvent& event) {
     session_.select_stage(root.ref.stage);
     session_.roots_in_hand().hold(held);
     drag_.emplace(session_, root.ref);
+    if (keeps_level_) {
+        drag_->keep_level_at(session_.plumb().hz().value_or(0));
+    }
     last_ = event.position();
     travelled_ = {};
 }
@@ -547,6 +551,9 @@ void RootsPane::keyPressEvent(QKeyEvent* event) {
         return update();
     case Qt::Key_A:
         holds_angle_ = !holds_angle_;
+        return update();
+    case Qt::Key_L:
+        keeps_level_ = !keeps_level_;
         return update();
     case Qt::Key_I:
         return say(reflect_poles_inside(session_));

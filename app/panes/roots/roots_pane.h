@@ -145,7 +145,7 @@ private:
     std::optional<RootDrag> drag_;
     std::optional<QPointF> panning_from_, frame_from_;
     QPointF frame_to_, last_, travelled_;
-    bool holds_radius_ = false, holds_angle_ = false;
+    bool holds_radius_ = false, holds_angle_ = false, keeps_level_ = false;
     std::vector<PlaneRoot> before_; // as they were before a mirroring, for a moment
     QString problem_;
 };

@@ -256,9 +256,10 @@ void RootsPane::paint_plumb(QPainter& painter) const {
 
 QString RootsPane::in_hand_words() const {
     const auto& held = session_.roots_in_hand().roots();
-    const QString holding = holds_radius_  ? tr(" · radius held")
-                            : holds_angle_ ? tr(" · angle held")
-                                           : QString();
+    const QString holding = (holds_radius_  ? tr(" · radius held")
+                             : holds_angle_ ? tr(" · angle held")
+                                            : QString())
+                            + (keeps_level_ ? tr(" · level kept") : QString());
     if (held.size() > 1) {
         return tr("%1 roots in hand").arg(held.size()) + holding;
     }
