@@ -106,7 +106,7 @@ TEST(LaneTicks, RootsByDecayOrBandwidthNotTooClose) {
     };
     EXPECT_EQ(texts(400),
               (QStringList{"1 ms", "10 ms", "100 ms", "1 s", "10 s", "∞", "10 s", "1 s"}));
-    EXPECT_EQ(texts(70), (QStringList{"10 ms", "1 s", "∞", "1 s"}));
+    EXPECT_EQ(texts(70), (QStringList{"1 ms", "100 ms", "∞"}));
     view.root_width = RootWidth::bandwidth;
     EXPECT_EQ(texts(120), (QStringList{"1 kHz", "100 Hz", "10 Hz", "0"}));
 }
