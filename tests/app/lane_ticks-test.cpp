@@ -104,7 +104,7 @@ TEST(LaneTicks, RootsByDecayOrBandwidthNotTooClose) {
         }
         return all;
     };
-    EXPECT_EQ(texts(400),
+    EXPECT_EQ(texts(600),
               (QStringList{"1 ms", "10 ms", "100 ms", "1 s", "10 s", "∞", "10 s", "1 s"}));
     EXPECT_EQ(texts(70), (QStringList{"1 ms", "100 ms", "∞"}));
     view.root_width = RootWidth::bandwidth;
