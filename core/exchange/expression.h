@@ -10,6 +10,9 @@
 
 namespace syntonon {
 
+template <class T>
+using Reading = tl::expected<T, Misread>;
+
 enum class TokenKind { number, name, sign, line_end, end };
 
 // A part of a text. Signs are ASCII: "−" is '-', "·", "×" and "⋅" are '*'; raised digits are a '^'
