@@ -123,8 +123,8 @@ std::vector<RootShare> root_shares(const ChannelAnalysis& analysis, const Channe
                 const double db = db_from_ratio(distance(root))
                                   + (pair ? db_from_ratio(distance(std::conj(root))) : 0);
                 const double deg = angle(root) + (pair ? angle(std::conj(root)) : 0);
-                shares.push_back({name_of_root(root, pole, axis), sign * db,
-                                  std::remainder(sign * deg, 360.0), stage.stage, root, pole});
+                shares.push_back(
+                    {sign * db, std::remainder(sign * deg, 360.0), stage.stage, root, pole});
             }
         }
     }

@@ -5,7 +5,6 @@
 #include "app/model/roots_in_hand.h"
 #include "app/model/session.h"
 
-#include <QString>
 #include <complex>
 #include <string>
 #include <vector>
@@ -25,7 +24,6 @@ std::vector<PlaneRoot> plane_roots(const Session& session, RootsShown shown);
 
 // A root or conjugate pair and its share of level and phase at one frequency.
 struct RootShare {
-    QString name; // "pole pair 870 Hz"
     double db = 0;
     double deg = 0;             // within ±180
     std::string stage;          // its id

@@ -147,6 +147,7 @@ private:
     QPointF frame_to_, last_, travelled_;
     bool holds_radius_ = false, holds_angle_ = false, keeps_level_ = false;
     std::vector<PlaneRoot> before_; // as they were before a mirroring, for a moment
+    std::vector<RootShare> shares_; // as painted
     QString problem_;
 };
 

@@ -235,7 +235,7 @@ void RootsPane::paint_plumb(QPainter& painter) const {
     const Complex here = view_.is_analog ? Complex(0, rad_per_s_from_hz(*hz))
                                          : std::polar(1.0, session_.axis().rad_per_sample(*hz));
     QPointF at = view_.at(here);
-    auto shares = root_shares(*analysis, *session_.channel(), *hz);
+    std::vector<RootShare> shares = shares_;
     std::ranges::stable_sort(shares, {},
                              [&](const RootShare& s) { return std::abs(s.value - here); });
     for (std::size_t i = 0; i < std::min(shares.size(), drawn_lines); ++i) {
@@ -400,7 +400,7 @@ void RootsPane::paint_shares(QPainter& painter) {
     painter.drawText(row, Qt::AlignLeft | Qt::AlignVCenter,
                      tr("Who lifts, lowers and turns at the plumb line"));
     painter.setFont(text_font(11));
-    const auto shares = root_shares(*analysis, *session_.channel(), *hz);
+    const auto& shares = shares_;
     double largest = 6;
     for (const RootShare& share : shares) {
         largest = std::isfinite(share.db) ? std::max(largest, std::abs(share.db)) : largest;
@@ -413,7 +413,8 @@ void RootsPane::paint_shares(QPainter& painter) {
         const RootShare& share = shares[i];
         const bool selected = share.stage == session_.selection().stage;
         painter.setPen(selected ? t.copper : t.soft);
-        painter.drawText(row, Qt::AlignLeft | Qt::AlignVCenter, share.name);
+        painter.drawText(row, Qt::AlignLeft | Qt::AlignVCenter,
+                         name_of_root(share.value, share.is_pole, session_.axis()));
         painter.setPen(t.text);
         painter.drawText(QRect(row.left() + level_at, row.top(), 72, row_height),
                          Qt::AlignRight | Qt::AlignVCenter,
@@ -435,6 +436,10 @@ void RootsPane::paint_shares(QPainter& painter) {
 void RootsPane::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     layout_plane();
+    const auto hz = session_.plumb().hz();
+    const auto analysis = session_.analysis();
+    shares_ = hz && analysis != nullptr ? root_shares(*analysis, *session_.channel(), *hz)
+                                        : std::vector<RootShare>();
     paint_plane(painter);
     paint_shares(painter);
 }
