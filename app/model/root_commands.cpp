@@ -90,7 +90,7 @@ QString name_of_root(const Complex& root, bool pole, const Axis& axis) {
 }
 
 RootDrag::RootDrag(Session& session, const RootRef& held, const QString& gesture)
-    : session_(session), held_(held), from_(value_of(session, held).value_or(0)),
+    : session_(session), held_(held), in_hand_(held), from_(value_of(session, held).value_or(0)),
       gesture_(gesture.isEmpty() ? session.new_gesture() : gesture) {
     std::set<RootRef> all = session.roots_in_hand().roots();
     if (!all.contains(held)) {
@@ -119,13 +119,16 @@ Expected<StageSpec> RootDrag::moved(const Part& part, Complex to, double snap) c
         }
         return with_own_roots(part.spec, part.filter, result);
     }
-    return with_root_moved(part.spec, part.filter, part.brief, part.places.front(), to, snap);
+    const RootPlace& led = part.stage == held_.stage ? held_.place : part.places.front();
+    return with_root_moved(part.spec, part.filter, part.brief, led, to, snap);
 }
 
 Expected<void> RootDrag::move_to(Complex to, double snap) {
     SpecsByStage all;
-    const bool can_turn = from_ != 0.0 && from_.imag() >= 0;
-    const Complex by = can_turn ? to / from_ : std::conj(to / from_);
+    // From the origin nothing can be turned: the others stay.
+    const Complex by = from_ == 0.0        ? Complex(1, 0)
+                       : from_.imag() >= 0 ? to / from_
+                                           : std::conj(to / from_);
     for (const Part& part : parts_) {
         const bool leads = part.stage == held_.stage;
         const Complex turned = part.from.imag() < 0    ? part.from * std::conj(by)
@@ -144,7 +147,26 @@ Expected<void> RootDrag::move_to(Complex to, double snap) {
             : tr("Move the %1").arg(name_of_root(from_, held_.place.is_pole, session_.axis()));
     session_.edit_channel(
         what, [&](Channel& channel) { put_specs(channel.stages, all); }, gesture_);
+    keep_in_hand(to);
     return {};
+}
+
+// Searched roots come in an order of their own: the one in hand is the one that was moved.
+void RootDrag::keep_in_hand(Complex to) {
+    if (session_.roots_in_hand().roots() != std::set<RootRef>{in_hand_}) {
+        return; // several
+    }
+    const Roots* roots = roots_of_stage(session_, held_.stage);
+    const auto* list = roots == nullptr      ? nullptr
+                       : held_.place.is_pole ? &roots->poles
+                                             : &roots->zeros;
+    if (list == nullptr || list->empty()) {
+        return;
+    }
+    const auto nearest = std::ranges::min_element(
+        *list, {}, [&](const Complex& root) { return std::abs(root - to); });
+    in_hand_.place.index = static_cast<std::size_t>(nearest - list->begin());
+    session_.roots_in_hand().hold({in_hand_});
 }
 
 void RootDrag::cancel() {
@@ -234,7 +256,8 @@ Expected<void> reflect_poles_inside(Session& session) {
         }
     });
     if (outside.empty()) {
-        return refuse("", "no stage has a pole of its own outside", "turn the loop down instead");
+        return refuse("", "no stage has a pole of its own outside the circle",
+                      "drag one that is on it inside, or turn the loop down");
     }
     return change_roots(session, tr("Reflect poles inside"), outside,
                         [](const RootsSpec& spec, std::span<const RootPlace>, Domain domain) {

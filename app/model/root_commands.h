@@ -44,10 +44,12 @@ private:
         std::vector<RootPlace> places;
         std::complex<double> from; // of the first place
     };
+    void keep_in_hand(std::complex<double> to);
     Expected<StageSpec> moved(const Part& part, std::complex<double> to, double snap) const;
 
     Session& session_;
-    RootRef held_;
+    RootRef held_;    // as it was counted at the press
+    RootRef in_hand_; // and as it is counted now
     std::complex<double> from_;
     std::vector<Part> parts_;
     QString gesture_;

@@ -273,6 +273,7 @@ void Session::select(const Selection& selection) {
     }
     if (selection_.channel != before.channel) {
         held_.hold({});
+        roots_in_hand_.hold({}); // ids are unique in a channel only
         analyse();
         emit selection_changed();
         emit analysis_changed();

@@ -11,7 +11,7 @@
 namespace syntonon {
 namespace {
 
-constexpr int tick_ms = 33;
+constexpr int tick_ms = 33, rest_ms = 150;
 constexpr double ticks_one_way = 4000.0 / tick_ms;
 
 } // namespace
@@ -19,11 +19,18 @@ constexpr double ticks_one_way = 4000.0 / tick_ms;
 Sweep::Sweep(Session& session, QObject* parent) : QObject(parent), session_(session) {
     timer_.setInterval(tick_ms);
     connect(&timer_, &QTimer::timeout, this, &Sweep::step);
+    rest_.setSingleShot(true);
+    rest_.setInterval(rest_ms);
+    connect(&rest_, &QTimer::timeout, this, [this] {
+        find_edges();
+        emit changed();
+    });
     connect(&session_, &Session::analysis_changed, this, &Sweep::follow);
 }
 
 void Sweep::take(const std::string& stage, const std::string& key) {
     run(false);
+    channel_ = session_.channel() != nullptr ? session_.channel()->id : std::string();
     stage_ = stage;
     key_ = key;
     if (const auto now = knob()) {
@@ -46,8 +53,16 @@ bool Sweep::goes_by_ratio() const {
     return now && now->steps == FieldSteps::by_ratio && range_.low > 0;
 }
 
+void Sweep::watch(bool watched) {
+    is_watched_ = watched;
+    if (watched) {
+        find_edges();
+    }
+}
+
 std::optional<Knob> Sweep::knob() const {
-    const Stage* stage = session_.stage(stage_);
+    const bool is_here = session_.channel() != nullptr && session_.channel()->id == channel_;
+    const Stage* stage = is_here ? session_.stage(stage_) : nullptr;
     return stage != nullptr ? knob_of(stage->spec, key_) : std::nullopt;
 }
 
@@ -58,37 +73,45 @@ QString Sweep::name() const {
                : QString();
 }
 
+// What else in the stage is dragged moves the edges: they are found when the hand rests.
 void Sweep::follow() {
     if (!knob()) {
         run(false);
-        if (!stage_.empty()) {
-            stage_.clear();
-            edges_.clear();
-            emit changed();
-        }
-        return;
+    } else if (is_watched_ && !is_known()) {
+        edges_.clear();
+        edges_of_.reset();
+        rest_.start();
     }
-    find_edges();
     emit changed();
 }
 
-// They hold whatever the number's own value.
-void Sweep::find_edges() {
-    const Stage* stage = session_.stage(stage_);
-    if (stage == nullptr || !knob()) {
-        edges_.clear();
-        return;
-    }
-    // The whole of what is at the chain's top and holds the stage.
+// They hold whatever the number's own value. The whole of what is at the chain's top and holds the
+// stage.
+StageSpec Sweep::what_decides() const {
     Chain chain = session_.channel()->stages;
     edit_stage(chain, stage_, [this](Stage& s) { turn(s.spec, key_, range_.low); });
-    const auto top = std::ranges::find_if(chain, [this](const auto& s) {
-        return s->id == stage_ || find_stage({*s}, stage_) != nullptr;
-    });
-    if (edges_of_ && *edges_of_ == (*top)->spec && edges_range_ == range_) {
+    return (*std::ranges::find_if(chain,
+                                  [this](const auto& s) {
+                                      return s->id == stage_ || find_stage({*s}, stage_) != nullptr;
+                                  }))
+        ->spec;
+}
+
+bool Sweep::is_known() const {
+    return edges_of_ && edges_range_ == range_ && *edges_of_ == what_decides();
+}
+
+void Sweep::find_edges() {
+    if (!knob()) {
+        edges_.clear();
+        edges_of_.reset();
         return;
     }
-    edges_of_ = (*top)->spec;
+    if (is_known()) {
+        return;
+    }
+    rest_.stop();
+    edges_of_ = what_decides();
     edges_range_ = range_;
     edges_ = stability_edges(
         margin_of_knob(session_.channel()->stages, stage_, key_, brief_at(session_.axis())), range_,

@@ -22,6 +22,8 @@ public:
 
     // With the usual range around its value.
     void take(const std::string& stage, const std::string& key);
+    // Edges are looked for only while somebody looks at them.
+    void watch(bool watched);
     void set_range(const KnobRange& range);
     const std::string& stage() const { return stage_; }
     const KnobRange& range() const { return range_; }
@@ -53,16 +55,19 @@ signals:
 private:
     void follow();
     void find_edges();
+    bool is_known() const;
+    StageSpec what_decides() const;
     void add_family(Channel& channel, int count) const;
     void step();
 
     Session& session_;
-    std::string stage_, key_;
+    std::string channel_, stage_, key_; // ids are unique in a channel only
+    bool is_watched_ = true;
     KnobRange range_;
     std::vector<StabilityEdge> edges_;
     std::optional<StageSpec> edges_of_; // with the number itself at the range's low end
     KnobRange edges_range_;
-    QTimer timer_;
+    QTimer timer_, rest_;
     QString gesture_;
     double phase_ = 0; // 0 low, 1 high, 2 low again
 };

@@ -125,8 +125,16 @@ QString SweepBar::words() const {
     return words_->text();
 }
 
+// What is not seen neither turns nor looks for edges.
+void SweepBar::hideEvent(QHideEvent* event) {
+    QWidget::hideEvent(event);
+    runs_->setChecked(false);
+    sweep_.watch(false);
+}
+
 void SweepBar::showEvent(QShowEvent* event) {
     QWidget::showEvent(event);
+    sweep_.watch(true);
     take_something();
     show_number();
     show_words();

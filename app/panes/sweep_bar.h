@@ -44,6 +44,7 @@ signals:
 
 protected:
     void showEvent(QShowEvent* event) override;
+    void hideEvent(QHideEvent* event) override;
 
 private:
     QuantityEdit* make_edit(const QString& name);

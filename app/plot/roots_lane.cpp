@@ -142,6 +142,11 @@ void RootsLane::paint(QPainter& painter) {
                              QObject::tr("×%1").arg(root.count));
         }
     }
+    if (!problem_.isEmpty()) {
+        painter.setFont(text_font(11));
+        painter.setPen(t.not_met);
+        painter.drawText(lane.adjusted(8, 0, -8, -4), Qt::AlignLeft | Qt::AlignBottom, problem_);
+    }
     painter.restore();
 }
 
@@ -204,7 +209,8 @@ bool RootsLane::move(const QMouseEvent& event) {
                           value, axis);
         to = from.imag() < 0 ? std::conj(to) : to;
     }
-    (void)drag_->move_to(to, 0);
+    const auto done = drag_->move_to(to, 0);
+    problem_ = done ? QString() : QString::fromStdString(to_text(done.error()));
     return true;
 }
 

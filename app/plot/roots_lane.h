@@ -28,7 +28,11 @@ public:
     void paint(QPainter& painter) override;
     bool press(const QMouseEvent& event) override;
     bool move(const QMouseEvent& event) override;
-    void release() override { drag_.reset(); }
+    void release() override {
+        drag_.reset();
+        problem_.clear();
+    }
+    const QString& problem() const { return problem_; } // why the held root does not move
     bool key(const QKeyEvent& event) override;
     std::optional<QCursor> cursor_at(const QPointF& point) const override;
     bool is_holding() const override { return drag_.has_value(); }
@@ -50,6 +54,7 @@ private:
     LanePlot& plot_;
     Session& session_;
     std::optional<RootDrag> drag_;
+    QString problem_;
     QPointF pressed_at_, last_, travelled_, root_at_;
 };
 

@@ -171,6 +171,9 @@ std::size_t order_of(const Coefficients& c) {
 
 // Roots that cancel do nothing in a filter that works exactly, and drift apart in one that rounds.
 std::string note_of(const Filter& filter, double round_trip) {
+    if (!std::holds_alternative<Cascade>(filter.form())) {
+        return {}; // nothing is fed back
+    }
     const auto& roots = filter.roots();
     constexpr double together = 1e-9;
     if (roots) {

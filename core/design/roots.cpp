@@ -36,6 +36,20 @@ std::vector<std::pair<std::size_t, std::size_t>> places_of(const std::vector<Com
     return places;
 }
 
+// Without looking for the conjugates: specs are hashed by these.
+std::size_t count_of(const std::vector<Complex>& list) {
+    return static_cast<std::size_t>(
+        std::ranges::count_if(list, [](const Complex& root) { return root.imag() >= 0; }));
+}
+Complex root_at(const std::vector<Complex>& list, std::size_t index) {
+    for (const Complex& root : list) {
+        if (root.imag() >= 0 && index-- == 0) {
+            return root;
+        }
+    }
+    return 0;
+}
+
 void put_at(std::vector<Complex>& list, std::size_t index, const Complex& to) {
     const auto [upper, lower] = places_of(list)[index];
     list[lower] = std::conj(to);
@@ -47,12 +61,10 @@ constexpr NumberRow<RootsSpec> radius_row(std::string_view key, const char* capt
     return {key,
             caption,
             "",
-            [](const RootsSpec& s) { return places_of(s.*member).size(); },
-            [](const RootsSpec& s, std::size_t i) {
-                return std::abs((s.*member)[places_of(s.*member)[i].first]);
-            },
+            [](const RootsSpec& s) { return count_of(s.*member); },
+            [](const RootsSpec& s, std::size_t i) { return std::abs(root_at(s.*member, i)); },
             [](RootsSpec& s, std::size_t i, double v) {
-                const Complex root = (s.*member)[places_of(s.*member)[i].first];
+                const Complex root = root_at(s.*member, i);
                 const double size = std::abs(root);
                 put_at(s.*member, i,
                        size > 0 ? root * (std::max(v, 1e-9) / size)
@@ -69,13 +81,12 @@ constexpr NumberRow<RootsSpec> angle_row(std::string_view key, const char* capti
     return {key,
             caption,
             "°",
-            [](const RootsSpec& s) { return places_of(s.*member).size(); },
+            [](const RootsSpec& s) { return count_of(s.*member); },
             [](const RootsSpec& s, std::size_t i) {
-                return std::arg((s.*member)[places_of(s.*member)[i].first]) * 180
-                       / std::numbers::pi;
+                return std::arg(root_at(s.*member, i)) * 180 / std::numbers::pi;
             },
             [](RootsSpec& s, std::size_t i, double v) {
-                const Complex root = (s.*member)[places_of(s.*member)[i].first];
+                const Complex root = root_at(s.*member, i);
                 if (root.imag() != 0) {
                     const double kept = std::clamp(v, 1e-6, 180 - 1e-6);
                     put_at(s.*member, i, std::polar(std::abs(root), kept * std::numbers::pi / 180));

@@ -8,6 +8,8 @@
 #include "app/panes/roots/roots_pane.h"
 #include "app/panes/trim/roots_trim.h"
 #include "core/base/units.h"
+#include "core/filter/form.h"
+#include "core/study/root_drag.h"
 
 #include <QMenu>
 #include <QSignalSpy>
@@ -322,6 +324,54 @@ TEST_F(RootsInPlane, OnTheLanesFrequencyAxisTheyAreDraggedToo) {
     drag(lanes(), now, QPointF(now.x(), lanes().y_of(Lane::roots, 2.5)));
     EXPECT_FALSE(session().analysis()->chain.is_stable());
     EXPECT_NEAR(number_of(roots().poles[0], RootNumber::decay_s, 48000), -1, 0.3);
+}
+
+TEST_F(RootsInPlane, OnTheLaneWhatCannotMoveSaysSoToo) {
+    put(TapsSpec{std::make_shared<const std::vector<double>>(std::vector{1.0, -1.2, 0.72})});
+    LaneView view = lanes().view();
+    view.show(Lane::roots, true);
+    lanes().change_view(view);
+    QApplication::processEvents();
+    const QPointF at = lanes().roots_lane().point_of(session().analysis()->chain.roots()->zeros[0]);
+    drag(lanes(), at, at + QPointF(30, 5), {}, false);
+    EXPECT_TRUE(lanes().roots_lane().problem().contains("open it into roots"));
+    QTest::mouseRelease(&lanes(), Qt::LeftButton, {}, at.toPoint());
+    EXPECT_TRUE(lanes().roots_lane().problem().isEmpty());
+}
+
+TEST_F(RootsInPlane, OfSearchedRootsTheOneThatWasMovedStaysInHand) {
+    // Three pairs by their coefficients: their order is that of the search.
+    const RootsSpec pairs{
+        {}, {{0.5, 0.5}, {0.5, -0.5}, {0.1, 0.8}, {0.1, -0.8}, {-0.6, 0.3}, {-0.6, -0.3}}, 1};
+    put(with_own_roots(RecursionSpec{}, Filter(Cascade{{Biquad{}}}), pairs));
+    pane().setFocus();
+    drag_root({0.1, 0.8}, {-0.7, 0.5});
+    for (int i = 0; i < 6; ++i) {
+        QTest::keyClick(&pane(), Qt::Key_Left);
+    }
+    const auto& held = session().roots_in_hand().roots();
+    ASSERT_EQ(held.size(), 1u);
+    const Complex moved = *value_of(session(), *held.begin());
+    const Complex wanted = std::polar(std::abs(Complex(-0.7, 0.5)),
+                                      std::arg(Complex(-0.7, 0.5)) * std::exp2(-6.0 / 48));
+    EXPECT_LT(std::abs(moved - wanted), 0.03);
+    const auto& poles = session().analysis()->chain.roots()->poles;
+    for (const Complex& still : {Complex(0.5, 0.5), Complex(-0.6, 0.3)}) {
+        EXPECT_TRUE(std::ranges::any_of(
+            poles, [&](const Complex& p) { return std::abs(p - still) < 1e-9; }));
+    }
+}
+
+TEST_F(RootsInPlane, AnotherChannelsRootsAreNotInHand) {
+    put(resonance());
+    session().edit("another", [](Study& study) {
+        Channel other = *study.channels[0];
+        other.id = other.name = "other";
+        study.channels.emplace_back(other);
+    });
+    session().roots_in_hand().hold({{id(0), {true, 0}}});
+    session().select_channel(1);
+    EXPECT_TRUE(session().roots_in_hand().roots().empty());
 }
 
 TEST(RootsLane, ItsPlacesAreOneToOne) {

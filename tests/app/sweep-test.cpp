@@ -111,6 +111,35 @@ TEST_F(KnobUnderLanes, IsAnimatedIntoPictures) {
     EXPECT_EQ(session().study(), before);
 }
 
+TEST_F(KnobUnderLanes, BelongsToItsChannelAndRestsWhileHidden) {
+    put(RecursionSpec{{1}, {1, -0.5}, {}});
+    bar().sweep().take(session().selection().stage, "a[1]");
+    session().edit("another", [](Study& study) {
+        Channel other = *study.channels[0];
+        other.id = other.name = "other";
+        study.channels.emplace_back(other);
+    });
+    const int own = session().selection().channel;
+    session().select_channel(static_cast<int>(session().study().channels.size()) - 1);
+    EXPECT_FALSE(bar().sweep().knob()) << "the same id is another stage there";
+    session().select_channel(own);
+    EXPECT_TRUE(bar().sweep().knob());
+    bar().runs()->setChecked(true);
+    window->shape().show_sweep_bar(false);
+    EXPECT_FALSE(bar().sweep().is_running());
+}
+
+TEST_F(KnobUnderLanes, ItsMarksFollowWhenTheRestOfTheStageRests) {
+    put(RecursionSpec{{1}, {1, -1.2, 0.8}, {}});
+    bar().sweep().take(session().selection().stage, "a[1]");
+    bar().sweep().set_range({-3, 3});
+    session().edit_stage("a2", [](Stage& s) { s.spec = RecursionSpec{{1}, {1, -1.2, 0.5}, {}}; });
+    EXPECT_TRUE(bar().knob()->marks().empty()) << "not those of another stage";
+    QTest::qWait(300);
+    ASSERT_EQ(bar().knob()->marks().size(), 2u);
+    EXPECT_NEAR(bar().knob()->marks()[1].value, 1.5, 1e-8);
+}
+
 TEST_F(KnobUnderLanes, GoesAwayWithItsStage) {
     put(parametric(ParametricShape::peak, 1000, 6, 1));
     bar().sweep().take(session().selection().stage, "q");

@@ -465,6 +465,9 @@ void RootsPane::nudge(int key, bool slow) {
         return;
     }
     RootDrag drag(session_, *held.begin(), session_.continuing_gesture("nudge roots"));
+    if (keeps_level_) {
+        drag.keep_level_at(session_.plumb().hz().value_or(0));
+    }
     const Complex from = drag.from();
     const double by = (slow ? finely : 1) * (key == Qt::Key_Left || key == Qt::Key_Down ? -1 : 1);
     Complex to = from;
