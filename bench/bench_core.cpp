@@ -3,8 +3,10 @@
 #include "core/base/units.h"
 #include "core/curve/import_text.h"
 #include "core/filter/form.h"
+#include "core/filter/plane_relief.h"
 #include "core/filter/taps.h"
 #include "core/math/fft.h"
+#include "core/math/polynomial_zeros.h"
 #include "core/study/analysis.h"
 #include "core/study/kinds.h"
 #include "core/study/study_json.h"
@@ -375,6 +377,47 @@ BENCHMARK(analysis_of_a_comb)
     ->Arg(480)
     ->Arg(48'000)
     ->Arg(172'800'000)
+    ->Unit(benchmark::kMillisecond);
+
+// Conjugate pairs, uniform over the disc.
+std::vector<std::complex<double>> random_pairs(std::size_t count) {
+    std::mt19937 random(3);
+    std::uniform_real_distribution<double> unit(0, 1);
+    std::vector<std::complex<double>> roots;
+    for (std::size_t i = 0; i < count; ++i) {
+        roots.push_back(std::polar(std::sqrt(unit(random)), pi * unit(random)));
+        roots.push_back(std::conj(roots.back()));
+    }
+    return roots;
+}
+
+// What a recursion of that order costs: the zeros of its coefficients.
+void zeros_of_coefficients(benchmark::State& state) {
+    const auto c = multiplied_out(1, random_pairs(static_cast<std::size_t>(state.range(0)) / 2));
+    for (auto _ : state) {
+        benchmark::DoNotOptimize(polynomial_zeros(c));
+    }
+}
+BENCHMARK(zeros_of_coefficients)
+    ->Arg(24)
+    ->Arg(40)
+    ->Arg(100)
+    ->Arg(200)
+    ->Unit(benchmark::kMillisecond);
+
+// Level and phase of 24 sections on 400x400 points; rows mirrored in the axis or not.
+void relief_of_24_sections(benchmark::State& state) {
+    const auto all = random_pairs(48);
+    const Roots roots{{all.begin(), all.begin() + 48}, {all.begin() + 48, all.end()}, 1, 0};
+    const PlaneGrid grid{-1.2, state.range(1) != 0 ? 1.2 : 1.2013, 0.006, 400, 400};
+    for (auto _ : state) {
+        benchmark::DoNotOptimize(state.range(0) != 0 ? phase_rad_over(roots, grid)
+                                                     : level_db_over(roots, grid));
+    }
+}
+BENCHMARK(relief_of_24_sections)
+    ->ArgsProduct({{0, 1}, {0, 1}})
+    ->ArgNames({"phase", "mirrored"})
     ->Unit(benchmark::kMillisecond);
 
 } // namespace
