@@ -97,6 +97,11 @@ std::vector<PlaneRoot> plane_roots(const Session& session, RootsShown shown) {
     return roots;
 }
 
+double preference_for(const Session& session, const RootRef& root) {
+    return (root.stage == session.selection().stage ? 2 : 0)
+           + (session.roots_in_hand().holds(root) ? 2 : 0);
+}
+
 std::vector<RootShare> root_shares(const ChannelAnalysis& analysis, const Channel& channel,
                                    double hz) {
     std::vector<RootShare> shares;

@@ -22,6 +22,10 @@ struct PlaneRoot {
 enum class RootsShown { whole_chain, selected_stage };
 std::vector<PlaneRoot> plane_roots(const Session& session, RootsShown shown);
 
+// Of roots on top of one another the selected stage's is meant, and the one in hand: by how many
+// pixels it may be further from the pointer.
+double preference_for(const Session& session, const RootRef& root);
+
 // A root or conjugate pair and its share of level and phase at one frequency.
 struct RootShare {
     double db = 0;

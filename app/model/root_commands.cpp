@@ -243,9 +243,14 @@ Expected<void> reflect_poles_inside(Session& session) {
         return {};
     }
     const bool is_analog = session.axis().is_analog();
-    visit_stages(session.channel()->stages, [&](const Stage& stage, const Slot&, int) {
+    std::set<std::string> off; // with all that they hold
+    visit_stages(session.channel()->stages, [&](const Stage& stage, const Slot& slot, int) {
+        if (!stage.enabled || off.contains(slot.holder)) {
+            off.insert(stage.id);
+            return;
+        }
         const Roots* roots = roots_of_stage(session, stage.id);
-        if (roots == nullptr || !stage.enabled || layout_of(stage)) {
+        if (roots == nullptr || layout_of(stage)) {
             return;
         }
         for (std::size_t i = 0; i < roots->poles.size(); ++i) {

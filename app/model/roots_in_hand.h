@@ -26,6 +26,19 @@ public:
 
     const std::set<RootRef>& roots() const { return roots_; }
     bool holds(const RootRef& root) const { return roots_.contains(root); }
+    // Alone, unless it is one of those that are held.
+    void take(const RootRef& root) {
+        if (!holds(root)) {
+            hold({root});
+        }
+    }
+    void toggle(const RootRef& root) {
+        std::set<RootRef> roots = roots_;
+        if (!roots.erase(root)) {
+            roots.insert(root);
+        }
+        hold(std::move(roots));
+    }
     void hold(std::set<RootRef> roots) {
         if (roots_ != roots) {
             roots_ = std::move(roots);

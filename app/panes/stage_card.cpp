@@ -5,6 +5,7 @@
 #include "app/model/stage_commands.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/thin_line.h"
+#include "core/design/root_numbers.h"
 
 #include <QApplication>
 #include <QKeyEvent>
@@ -151,8 +152,9 @@ QString StageCard::numbers_of(const Stage& stage) const {
     }
     if (is_unstable()) {
         // Short: a card is narrow, its hint says the rest.
-        QString growth = growth_words(*shown_->filter, session_.axis());
-        return tr("unstable ") + growth.replace(tr("grows by "), "+");
+        const auto& roots = shown_->filter->roots();
+        const std::string rate = roots ? growth_rate_text(*roots, session_.axis()) : std::string();
+        return rate.empty() ? tr("unstable") : tr("unstable +%1").arg(rate.c_str());
     }
     return shown_ != nullptr && !shown_->note.empty() ? QString::fromStdString(shown_->note)
                                                       : numbers;

@@ -148,11 +148,10 @@ void TextPane::showEvent(QShowEvent* event) {
 }
 
 void TextPane::refresh() {
-    if (!isVisible() || shown_ == session_.analysis()) {
-        const bool same_stage = typed_stage_ == session_.selection().stage;
-        if (!isVisible() || same_stage) {
-            return;
-        }
+    const bool is_written =
+        shown_ == session_.analysis() && typed_stage_ == session_.selection().stage;
+    if (!isVisible() || is_written) {
+        return;
     }
     const Stage* stage = session_.stage();
     const bool as_typed = stage != nullptr && can_edit() && typed_stage_ == stage->id

@@ -2,6 +2,7 @@
 #include "app/plot/roots_lane.h"
 
 #include "app/model/plane_roots.h"
+#include "app/plot/root_mark.h"
 #include "app/widgets/theme.h"
 #include "core/base/units.h"
 
@@ -14,7 +15,7 @@ namespace {
 using Complex = std::complex<double>;
 
 constexpr double longest = 1; // log10 of 10 s: what takes longer stands there
-constexpr double half_mark = 4.2, slowly = 0.1, snap_pixels = 4;
+constexpr double slowly = 0.1, snap_pixels = 4;
 
 } // namespace
 
@@ -68,9 +69,7 @@ const RootsLane::Placed* RootsLane::at_point(const std::vector<Placed>& all,
     double least = handle_reach;
     for (const Placed& root : all) {
         const QPointF d = root.at - point;
-        const double counted = std::hypot(d.x(), d.y())
-                               - (root.ref.stage == session_.selection().stage ? 2 : 0)
-                               - (session_.roots_in_hand().holds(root.ref) ? 2 : 0);
+        const double counted = std::hypot(d.x(), d.y()) - preference_for(session_, root.ref);
         if (counted < least) {
             least = counted;
             best = &root;
@@ -115,32 +114,12 @@ void RootsLane::paint(QPainter& painter) {
                              : QObject::tr("outside the circle: poles are unstable"));
     }
     painter.setRenderHint(QPainter::Antialiasing, true);
-    painter.setBrush(Qt::NoBrush);
     for (const Placed& root : placed()) {
-        const bool selected = root.ref.stage == session_.selection().stage;
         const bool unstable = root.ref.place.is_pole
                               && roots_lane_value(root.value, session_.axis()) >= circle_on_lane;
-        painter.setPen(QPen(unstable   ? t.not_met
-                            : selected ? t.copper
-                                       : t.ink,
-                            selected ? 1.6 : 1.2));
-        if (root.ref.place.is_pole) {
-            painter.drawLine(root.at + QPointF(-half_mark, -half_mark),
-                             root.at + QPointF(half_mark, half_mark));
-            painter.drawLine(root.at + QPointF(-half_mark, half_mark),
-                             root.at + QPointF(half_mark, -half_mark));
-        } else {
-            painter.drawEllipse(root.at, half_mark, half_mark);
-        }
-        if (session_.roots_in_hand().holds(root.ref)) {
-            painter.setPen(QPen(t.copper, 1));
-            painter.drawRect(QRectF(root.at.x() - 7.5, root.at.y() - 7.5, 15, 15));
-        }
-        if (root.count > 1) {
-            painter.setFont(text_font(10));
-            painter.drawText(root.at + QPointF(half_mark + 2, half_mark + 7),
-                             QObject::tr("×%1").arg(root.count));
-        }
+        draw_root_mark(painter, root.at,
+                       {root.ref.place.is_pole, root.ref.stage == session_.selection().stage,
+                        unstable, session_.roots_in_hand().holds(root.ref), root.count});
     }
     if (!problem_.isEmpty()) {
         painter.setFont(text_font(11));
@@ -160,18 +139,14 @@ bool RootsLane::press(const QMouseEvent& event) {
     if (root == nullptr) {
         return false;
     }
-    std::set<RootRef> held = session_.roots_in_hand().roots();
     if (event.modifiers().testFlag(Qt::ControlModifier)) {
-        if (!held.erase(root->ref)) {
-            held.insert(root->ref);
-        }
-        session_.roots_in_hand().hold(held);
+        session_.roots_in_hand().toggle(root->ref);
         return true;
     }
     const RootRef ref = root->ref;
     root_at_ = root->at;
     session_.select_stage(ref.stage);
-    session_.roots_in_hand().hold(held.contains(ref) ? held : std::set<RootRef>{ref});
+    session_.roots_in_hand().take(ref);
     drag_.emplace(session_, ref);
     last_ = event.position();
     travelled_ = {};

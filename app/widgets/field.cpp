@@ -78,6 +78,9 @@ Expected<double> Field::parsed(const QString& text) const {
 
 QString Field::text_of(double canonical) const {
     const double value = canonical / canonical_per_unit_;
+    if (std::isinf(value)) {
+        return value < 0 ? QStringLiteral("−∞") : QStringLiteral("∞");
+    }
     const std::string text = format_.signed_number ? signed_text(value, format_.places)
                                                    : fmt::format("{:.{}f}", value, format_.places);
     return QString::fromStdString(text);
@@ -154,7 +157,7 @@ void Field::take_typed() {
 }
 
 void Field::step_by(double steps) {
-    if (!format_.step) {
+    if (!format_.step || !std::isfinite(value_)) {
         return;
     }
     edit_->setModified(false);

@@ -2,7 +2,6 @@
 #include "core/design/recursion.h"
 
 #include "core/base/number_text.h"
-#include "core/design/roots.h"
 #include "core/filter/form.h"
 #include "core/math/polynomial_zeros.h"
 
@@ -33,21 +32,21 @@ void set_start_number(RecursionSpec& spec, double value) {
 constexpr std::array start_fields =
     std::to_array<NumberField<RecursionSpec>>(
         {
-            {"frequency_hz", "Frequency", "Hz", Dimension::frequency, 0.001, 1e8,
+            {"start.frequency_hz", "Frequency", "Hz", Dimension::frequency, 0.001, 1e8,
              FieldSteps::by_ratio, start_number<has_frequency, &RecursionStart::frequency_hz>,
              set_start_number<&RecursionStart::frequency_hz>},
-            {"bandwidth_hz", "Bandwidth", "Hz", Dimension::frequency, 1e-6, 1e8,
+            {"start.bandwidth_hz", "Bandwidth", "Hz", Dimension::frequency, 1e-6, 1e8,
              FieldSteps::by_ratio, start_number<has_bandwidth, &RecursionStart::bandwidth_hz>,
              set_start_number<&RecursionStart::bandwidth_hz>},
-            {"time_constant_ms", "Time constant", "ms", Dimension::time, 1e-4, 1e7,
+            {"start.time_constant_ms", "Time constant", "ms", Dimension::time, 1e-4, 1e7,
              FieldSteps::by_ratio,
              start_number<has_time_constant, &RecursionStart::time_constant_ms>,
              set_start_number<&RecursionStart::time_constant_ms>},
-            {"leak", "Leak a sample", "", Dimension::plain, 1e-9, 1, FieldSteps::by_ratio,
+            {"start.leak", "Leak a sample", "", Dimension::plain, 1e-9, 1, FieldSteps::by_ratio,
              start_number<has_leak, &RecursionStart::leak>,
              set_start_number<&RecursionStart::leak>},
-            {"length", "Length", "samples", Dimension::plain, 1, most_length, FieldSteps::whole,
-             start_number<has_length, &RecursionStart::length>,
+            {"start.length", "Length", "samples", Dimension::plain, 1, most_length,
+             FieldSteps::whole, start_number<has_length, &RecursionStart::length>,
              [](RecursionSpec& spec, double value) {
                  if (spec.start) {
                      spec.start->length = static_cast<int>(std::lround(value));
@@ -128,8 +127,12 @@ Filter taps_of(std::span<const double> b, double a0) {
     return Taps(TapValues(std::move(taps)));
 }
 
-Expected<PolynomialZeros> zeros_of(const char* name, std::span<const double> row) {
-    auto found = polynomial_zeros(row);
+Expected<PolynomialZeros> zeros_of(const char* name, std::span<const double> row,
+                                   const Watch& watch) {
+    auto found = polynomial_zeros(row, [&watch] { return watch.is_stopped(); });
+    if (watch.is_stopped()) {
+        return stopped();
+    }
     if (!found) {
         return refuse(name, "has zeros that were not found",
                       "scale the coefficients so that they differ less in size");
@@ -137,11 +140,13 @@ Expected<PolynomialZeros> zeros_of(const char* name, std::span<const double> row
     return *found;
 }
 
-Expected<Made> made_of_zeros(std::span<const double> b, std::span<const double> a) {
+Expected<Made> made_of_zeros(std::span<const double> b, std::span<const double> a,
+                             const Watch& watch) {
     const auto first = std::ranges::find_if(b, [](double v) { return v != 0; });
     const auto delay = static_cast<std::size_t>(first - b.begin());
-    const auto zeros = zeros_of("b", b.subspan(delay));
-    const auto poles = zeros_of("a", a);
+    const auto zeros = zeros_of("b", b.subspan(delay), watch);
+    watch.report(0.5);
+    const auto poles = zeros_of("a", a, watch);
     if (!zeros || !poles) {
         return tl::unexpected(zeros ? poles.error() : zeros.error());
     }
@@ -149,7 +154,7 @@ Expected<Made> made_of_zeros(std::span<const double> b, std::span<const double> 
     return Made{filter_of_roots(roots), std::max(zeros->round_trip, poles->round_trip)};
 }
 
-Expected<Made> made_of(const Coefficients& c) {
+Expected<Made> made_of(const Coefficients& c, const Watch& watch) {
     const auto b = without_trailing_zeros(c.numerator), a = without_trailing_zeros(c.denominator);
     if (a.size() <= 3 && b.size() <= 3) {
         return Made{one_section(b, a)};
@@ -160,7 +165,7 @@ Expected<Made> made_of(const Coefficients& c) {
     if (std::ranges::all_of(b, [](double v) { return v == 0; })) {
         return Made{Gain{0}};
     }
-    return made_of_zeros(b, a);
+    return made_of_zeros(b, a, watch);
 }
 
 std::size_t order_of(const Coefficients& c) {
@@ -236,6 +241,25 @@ std::vector<std::string_view> fields_moving_roots(const RecursionSpec& spec, boo
     return keys;
 }
 
+std::optional<RootsSpec> own_roots(const RecursionSpec& spec, const Filter& filter) {
+    if (spec.start || !filter.roots()) {
+        return std::nullopt;
+    }
+    const Roots& roots = *filter.roots();
+    return RootsSpec{roots.zeros, roots.poles, roots.gain};
+}
+
+RecursionSpec with_own_roots(const RecursionSpec& spec, const Filter& filter,
+                             const RootsSpec& roots) {
+    RecursionSpec result;
+    const double a0 = spec.a[0];
+    result.b.assign(static_cast<std::size_t>(filter.roots()->delay_samples), 0.0);
+    const auto row = multiplied_out(roots.gain * a0, roots.zeros);
+    result.b.insert(result.b.end(), row.begin(), row.end());
+    result.a = multiplied_out(a0, roots.poles);
+    return result;
+}
+
 Expected<Coefficients> coefficients_of(const RecursionSpec& spec, double sample_rate_hz) {
     if (!spec.start) {
         return Coefficients{spec.b, spec.a};
@@ -243,10 +267,12 @@ Expected<Coefficients> coefficients_of(const RecursionSpec& spec, double sample_
     if (auto ok = check_fields(spec); !ok) {
         return tl::unexpected(ok.error());
     }
-    return coefficients_of(*spec.start, sample_rate_hz);
+    return coefficients_of(*spec.start, sample_rate_hz).map_error([](const Problem& problem) {
+        return within("start", problem);
+    });
 }
 
-Expected<Design> design(const RecursionSpec& spec, const Brief& brief, const Watch&) {
+Expected<Design> design(const RecursionSpec& spec, const Brief& brief, const Watch& watch) {
     if (auto ok = check_sampled(brief, "a recursion runs from sample to sample"); !ok) {
         return tl::unexpected(ok.error());
     }
@@ -257,7 +283,7 @@ Expected<Design> design(const RecursionSpec& spec, const Brief& brief, const Wat
     if (auto ok = check(*coefficients); !ok) {
         return tl::unexpected(ok.error());
     }
-    return made_of(*coefficients).map([&](const Made& made) {
+    return made_of(*coefficients, watch).map([&](const Made& made) {
         return Design{made.filter,
                       [made, c = *coefficients, rate = brief.sample_rate_hz] {
                           return working_of(c, made.filter, made.round_trip, rate);

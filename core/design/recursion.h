@@ -5,6 +5,7 @@
 #include "core/design/design.h"
 #include "core/design/field.h"
 #include "core/design/recursion_start.h"
+#include "core/design/roots.h"
 
 #include <optional>
 #include <span>
@@ -35,6 +36,12 @@ std::span<const NumberRow<RecursionSpec>> rows_of(const RecursionSpec& spec);
 
 // Those of its start, which move its poles.
 std::vector<std::string_view> fields_moving_roots(const RecursionSpec& spec, bool poles);
+
+// As roots, gain and delay aside; nothing while it has a start, or where its filter has no roots.
+std::optional<RootsSpec> own_roots(const RecursionSpec& spec, const Filter& filter);
+// With other roots, multiplied out; a[0] and the filter's delay stay.
+RecursionSpec with_own_roots(const RecursionSpec& spec, const Filter& filter,
+                             const RootsSpec& roots);
 
 // What it is made of at a sample rate.
 Expected<Coefficients> coefficients_of(const RecursionSpec& spec, double sample_rate_hz);

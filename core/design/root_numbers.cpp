@@ -17,7 +17,8 @@ const double ln_1000 = std::log(1000.0);
 
 // -sigma in 1/s.
 double damping_of(const Complex& root, const Axis& axis) {
-    return axis.is_analog() ? -root.real() : -std::log(std::abs(root)) * axis.sample_rate_hz;
+    // On the edge 0, not -0: what it divides is infinite, not minus infinity.
+    return 0.0 - (axis.is_analog() ? root.real() : std::log(std::abs(root)) * axis.sample_rate_hz);
 }
 
 double frequency_of(const Complex& root, const Axis& axis) {
@@ -102,17 +103,23 @@ double growth_db_per_s(const Roots& roots, const Axis& axis) {
     return fastest;
 }
 
+std::string growth_rate_text(const Roots& roots, const Axis& axis) {
+    const double growth = growth_db_per_s(roots, axis);
+    if (unstable_poles(roots) == 0 || growth <= 0) {
+        return {};
+    }
+    // Whole numbers without exponents, as far as people read them.
+    constexpr double whole_from = 100, most = 1e7;
+    return growth >= whole_from && growth < most ? fmt::format("{:.0f} dB/s", growth)
+                                                 : text_with_digits(growth, 3) + " dB/s";
+}
+
 std::string growth_text(const Roots& roots, const Axis& axis) {
     if (unstable_poles(roots) == 0) {
         return {};
     }
-    const double growth = growth_db_per_s(roots, axis);
-    // Whole numbers without exponents, as far as people read them.
-    constexpr double whole_from = 100, most = 1e7;
-    return growth <= 0 ? "rings on without end"
-           : growth >= whole_from && growth < most
-               ? fmt::format("grows by {:.0f} dB/s", growth)
-               : fmt::format("grows by {} dB/s", text_with_digits(growth, 3));
+    const std::string rate = growth_rate_text(roots, axis);
+    return rate.empty() ? "rings on without end" : "grows by " + rate;
 }
 
 Complex mirrored(const Complex& root, Domain domain) {

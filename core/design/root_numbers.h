@@ -39,6 +39,8 @@ std::complex<double> with_number(const std::complex<double>& root, RootNumber wh
 double growth_db_per_s(const std::complex<double>& pole, const Axis& axis);
 // Of the one that grows fastest; minus infinity without poles.
 double growth_db_per_s(const Roots& roots, const Axis& axis);
+// "34 dB/s"; empty where nothing grows.
+std::string growth_rate_text(const Roots& roots, const Axis& axis);
 // "grows by 34 dB/s", "rings on without end"; empty where all dies away.
 std::string growth_text(const Roots& roots, const Axis& axis);
 

@@ -254,6 +254,19 @@ Expected<Design> design(const RootsSpec& spec, const Brief& brief, const Watch&)
                   }};
 }
 
+std::optional<RootsSpec> own_roots(const RootsSpec& spec, const Filter& filter) {
+    RootsSpec own = spec;
+    if (!filter.is_analog()) {
+        std::erase(own.zeros, Complex(0, 0));
+        std::erase(own.poles, Complex(0, 0));
+    }
+    return own;
+}
+
+RootsSpec with_own_roots(const RootsSpec&, const Filter&, const RootsSpec& roots) {
+    return roots;
+}
+
 std::string title_of(const RootsSpec&) {
     return "Roots";
 }

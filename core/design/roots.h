@@ -6,6 +6,7 @@
 #include "core/design/field.h"
 
 #include <complex>
+#include <optional>
 #include <span>
 #include <string>
 #include <string_view>
@@ -34,6 +35,11 @@ std::span<const NumberRow<RootsSpec>> rows_of(const RootsSpec& spec);
 // place ("poles[3]"): a root without its conjugate or not finite, too many, and in the s-plane more
 // zeros than poles. Poles on or beyond the edge of stability are designed: they are judged.
 Expected<Design> design(const RootsSpec& spec, const Brief& brief, const Watch& watch);
+
+// What edits of roots start from and end in (root_drag.h). The roots at the origin of the filter
+// are the delay that the lists make: they come anew.
+std::optional<RootsSpec> own_roots(const RootsSpec& spec, const Filter& filter);
+RootsSpec with_own_roots(const RootsSpec& spec, const Filter& filter, const RootsSpec& roots);
 
 // The sections for roots that keep to what is said above; whole samples of delay are taken up where
 // sections have room, else by sections of their own.

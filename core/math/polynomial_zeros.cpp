@@ -134,7 +134,9 @@ private:
 // may be a pair or two on the axis is moved one by one.
 class Polish {
 public:
-    Polish(const Tail& p, const std::vector<Complex>& near, bool one_by_one) : p_(p) {
+    Polish(const Tail& p, const std::vector<Complex>& near, bool one_by_one,
+           const std::function<bool()>& is_stopped)
+        : p_(p), is_stopped_(is_stopped) {
         constexpr double near_axis = 0.02, aside = 1e-7;
         for (std::size_t k = 0; k < near.size(); ++k) {
             const bool alone = one_by_one || std::abs(near[k].imag()) < near_axis;
@@ -153,6 +155,9 @@ public:
         for (int round = 0; round < most_rounds; ++round) {
             bool moved = false;
             for (std::size_t i = 0; i < moving_.size(); ++i) {
+                if (is_stopped_()) {
+                    return false;
+                }
                 if (!rests[i]) {
                     rests[i] = step(i) <= at_rest;
                     moved = true;
@@ -229,19 +234,21 @@ private:
     }
 
     const Tail& p_;
+    const std::function<bool()>& is_stopped_;
     std::vector<Moving> moving_;
     NewtonStep newton_;
 };
 
 // In more and more digits, until they are enough. What a multiple zero keeps trembling is good
 // enough in the end: it is put together below.
-std::vector<Complex> polished(std::span<const double> c, std::vector<Complex> near) {
+std::vector<Complex> polished(std::span<const double> c, std::vector<Complex> near,
+                              const std::function<bool()>& is_stopped) {
     const std::size_t degree = near.size(), most_bits = 512 + 8 * degree;
     bool one_by_one = false;
-    for (std::size_t bits = 128 + degree; bits < most_bits; bits *= 2) {
+    for (std::size_t bits = 128 + degree; bits < most_bits && !is_stopped(); bits *= 2) {
         const Precision precision(bits);
         const Tail tail = monic_tail(c);
-        Polish polish(tail, near, one_by_one);
+        Polish polish(tail, near, one_by_one, is_stopped);
         const bool rests = polish.to_rest();
         near = polish.zeros();
         if (rests) {
@@ -370,10 +377,11 @@ void move_by(Structure& structure, const Eigen::VectorXd& step) {
 }
 
 // Moves the zeros to where their product comes nearest; the greatest error that is left.
-double fit(Structure& structure, const Tail& wanted, const std::vector<double>& scales) {
+double fit(Structure& structure, const Tail& wanted, const std::vector<double>& scales,
+           const std::function<bool()>& is_stopped) {
     constexpr int most_steps = 12;
     double least = errors_of(structure, wanted, scales).lpNorm<Eigen::Infinity>();
-    for (int i = 0; i < most_steps; ++i) {
+    for (int i = 0; i < most_steps && !is_stopped(); ++i) {
         Structure tried = structure;
         const Eigen::VectorXd step = slopes_of(structure, scales)
                                          .colPivHouseholderQr()
@@ -491,7 +499,8 @@ Crowds crowds_within(double part, const Structure& zeros) {
 
 // What the coefficients allow, widest first: all crowds of a width at once, since each holds the
 // others up, or one of them.
-bool merge_some(Structure& zeros, const Tail& wanted, const std::vector<double>& scales) {
+bool merge_some(Structure& zeros, const Tail& wanted, const std::vector<double>& scales,
+                const std::function<bool()>& is_stopped) {
     constexpr double widest = 0.3, narrowest = 1e-9;
     std::vector<Crowds> tried;
     const auto try_to_merge = [&](const Crowds& crowds, double part) {
@@ -500,13 +509,13 @@ bool merge_some(Structure& zeros, const Tail& wanted, const std::vector<double>&
         }
         tried.push_back(crowds);
         Structure fewer = merged(zeros, crowds, part);
-        if (fit(fewer, wanted, scales) > allowed_error(wanted.size())) {
+        if (fit(fewer, wanted, scales, is_stopped) > allowed_error(wanted.size())) {
             return false;
         }
         zeros = std::move(fewer);
         return true;
     };
-    for (double part = widest; part > narrowest; part /= 2) {
+    for (double part = widest; part > narrowest && !is_stopped(); part /= 2) {
         const Crowds crowds = crowds_within(part, zeros);
         if (try_to_merge(crowds, part)) {
             return true;
@@ -556,7 +565,8 @@ std::vector<Complex> rounded(const Structure& structure) {
     return zeros;
 }
 
-std::optional<std::vector<Complex>> zeros_without_origin(std::span<const double> c) {
+std::optional<std::vector<Complex>> zeros_without_origin(std::span<const double> c,
+                                                         const std::function<bool()>& is_stopped) {
     if (c.size() == 1) {
         return std::vector<Complex>{};
     }
@@ -565,14 +575,14 @@ std::optional<std::vector<Complex>> zeros_without_origin(std::span<const double>
         return std::nullopt;
     }
     pair_conjugates(*near);
-    const auto zeros = polished(c, std::move(*near));
+    const auto zeros = polished(c, std::move(*near), is_stopped);
     const Precision precision(bits_for(zeros.size()));
     const Tail wanted = monic_tail(c);
     Structure structure = structure_of(zeros);
     const auto scales = scales_of(wanted);
-    while (merge_some(structure, wanted, scales)) {
+    while (merge_some(structure, wanted, scales, is_stopped)) {
     }
-    return rounded(structure);
+    return is_stopped() ? std::nullopt : std::optional(rounded(structure));
 }
 
 } // namespace
@@ -586,7 +596,8 @@ std::vector<double> multiplied_out(double leading, std::span<const Complex> zero
     return c;
 }
 
-std::optional<PolynomialZeros> polynomial_zeros(std::span<const double> c) {
+std::optional<PolynomialZeros> polynomial_zeros(std::span<const double> c,
+                                                const std::function<bool()>& is_stopped) {
     if (c.empty() || c[0] == 0
         || !std::ranges::all_of(c, [](double v) { return std::isfinite(v); })) {
         return std::nullopt;
@@ -595,7 +606,7 @@ std::optional<PolynomialZeros> polynomial_zeros(std::span<const double> c) {
     while (c[c.size() - 1 - at_origin] == 0) {
         ++at_origin;
     }
-    auto zeros = zeros_without_origin(c.first(c.size() - at_origin));
+    auto zeros = zeros_without_origin(c.first(c.size() - at_origin), is_stopped);
     if (!zeros) {
         return std::nullopt;
     }

@@ -3,11 +3,16 @@
 #pragma once
 
 #include <complex>
+#include <functional>
 #include <optional>
 #include <span>
 #include <vector>
 
 namespace syntonon {
+
+inline bool never_stopped() {
+    return false;
+}
 
 struct PolynomialZeros {
     // Conjugates adjacent, the upper one first; multiple ones equal and adjacent.
@@ -24,9 +29,11 @@ struct PolynomialZeros {
 // Rounding the coefficients drives an m-fold zero apart by its m-th root; where one m-fold zero
 // explains the coefficients within their rounding it is taken instead (Z. Zeng, Computing multiple
 // roots of inexact polynomials, Math. Comp. 74, 2005, section 3: Gauss-Newton steps at a fixed
-// structure). Nothing where a coefficient is not finite or the steps do not come to rest. A degree
-// of 200 takes about a second.
-std::optional<PolynomialZeros> polynomial_zeros(std::span<const double> c);
+// structure). Nothing where a coefficient is not finite or the steps do not come to rest, and once
+// `is_stopped`, asked every few milliseconds, says so. A degree of 200 takes about a second.
+std::optional<PolynomialZeros>
+polynomial_zeros(std::span<const double> c,
+                 const std::function<bool()>& is_stopped = never_stopped);
 
 // leading prod(z - zero), conjugates written out: the coefficients, highest power first, each
 // rounded once.

@@ -43,12 +43,26 @@ std::string given_up_of(const Spec& spec) {
     return captions.empty() ? std::string() : joined(captions);
 }
 
+// Told by a frequency or a time among its numbers, or those of the stages that it holds.
 bool follows_the_rate(const StageSpec& spec) {
-    const auto* recursion = std::get_if<RecursionSpec>(&*spec);
-    return recursion != nullptr
-               ? recursion->start.has_value()
-               : kind_of(spec) != RootsSpec::kind && kind_of(spec) != TapsSpec::kind
-                     && kind_of(spec) != GainSpec::kind;
+    return std::visit(
+        []<class Spec>(const Spec& s) {
+            if constexpr (Composed<Spec>) {
+                for (const Chain* chain : chains_of(s)) {
+                    for (const auto& stage : *chain) {
+                        if (follows_the_rate(stage->spec)) {
+                            return true;
+                        }
+                    }
+                }
+            }
+            return std::ranges::any_of(fields_of(s), [&](const auto& field) {
+                return field.get(s)
+                       && (field.dimension == Dimension::frequency
+                           || field.dimension == Dimension::time);
+            });
+        },
+        *spec);
 }
 
 std::string given_up_words(const Stage& stage) {

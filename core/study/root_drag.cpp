@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/root_drag.h"
 
-#include "core/math/polynomial_zeros.h"
 #include "core/study/kinds.h"
 
 #include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
+#include <concepts>
 #include <utility>
 
 namespace syntonon {
@@ -17,6 +17,11 @@ using Complex = std::complex<double>;
 template <class Spec>
 concept MovesRoots = requires(const Spec& spec) {
     fields_moving_roots(spec, true);
+};
+template <class Spec>
+concept OwnsRoots = requires(const Spec& spec, const Filter& filter, const RootsSpec& roots) {
+    own_roots(spec, filter);
+    { with_own_roots(spec, filter, roots) } -> std::same_as<Spec>; // not those of any kind
 };
 
 // How much another root's way counts beside what is left to the place: little.
@@ -198,52 +203,26 @@ Expected<StageSpec> solved_by_fields(const Spec& spec, const Filter& filter, con
 
 } // namespace
 
-bool can_move_roots(const StageSpec& spec, bool poles) {
+std::optional<RootsSpec> own_roots(const StageSpec& spec, const Filter& filter) {
     return std::visit(
-        [&]<class Spec>(const Spec& s) {
-            if constexpr (std::is_same_v<Spec, RootsSpec>) {
-                return true;
-            } else if constexpr (std::is_same_v<Spec, RecursionSpec>) {
-                return !s.start || !fields_moving_roots(s, poles).empty();
-            } else if constexpr (MovesRoots<Spec>) {
-                return !fields_moving_roots(s, poles).empty();
-            } else {
-                return false;
+        [&]<class Spec>(const Spec& s) -> std::optional<RootsSpec> {
+            if constexpr (OwnsRoots<Spec>) {
+                return own_roots(s, filter);
             }
+            return std::nullopt;
         },
         *spec);
 }
 
-std::optional<RootsSpec> own_roots(const StageSpec& spec, const Filter& filter) {
-    if (const auto* roots = std::get_if<RootsSpec>(&*spec)) {
-        RootsSpec own = *roots;
-        if (!filter.is_analog()) {
-            std::erase(own.zeros, Complex(0, 0));
-            std::erase(own.poles, Complex(0, 0));
-        }
-        return own;
-    }
-    const auto* recursion = std::get_if<RecursionSpec>(&*spec);
-    if (recursion == nullptr || recursion->start || !filter.roots()) {
-        return std::nullopt;
-    }
-    const Roots& roots = *filter.roots();
-    return RootsSpec{roots.zeros, roots.poles, roots.gain};
-}
-
 StageSpec with_own_roots(const StageSpec& spec, const Filter& filter, const RootsSpec& roots) {
-    const auto* recursion = std::get_if<RecursionSpec>(&*spec);
-    if (recursion == nullptr) {
-        return roots;
-    }
-    RecursionSpec result;
-    const double a0 = recursion->a[0];
-    const auto delay = static_cast<std::size_t>(filter.roots()->delay_samples);
-    const auto row = multiplied_out(roots.gain * a0, roots.zeros);
-    result.b.assign(delay, 0.0);
-    result.b.insert(result.b.end(), row.begin(), row.end());
-    result.a = multiplied_out(a0, roots.poles);
-    return result;
+    return std::visit(
+        [&]<class Spec>(const Spec& s) -> StageSpec {
+            if constexpr (OwnsRoots<Spec>) {
+                return with_own_roots(s, filter, roots);
+            }
+            return roots;
+        },
+        *spec);
 }
 
 Expected<StageSpec> with_root_moved(const StageSpec& spec, const Filter& filter, const Brief& brief,

@@ -7,10 +7,9 @@
 
 namespace syntonon {
 
-// Kinds by roots or coefficients move any root anywhere. Of the others those do that say which of
-// their fields move a root: fields_moving_roots(spec, pole) -> keys. The rest cannot: open them
-// into roots.
-bool can_move_roots(const StageSpec& spec, bool poles);
+// Kinds by roots or coefficients bring own_roots(spec, filter) and with_own_roots(spec, filter,
+// roots) along: any of their roots goes anywhere. Of the others those move that say which of their
+// fields move a root: fields_moving_roots(spec, pole) -> keys. The rest do not.
 
 // The spec with the root, counted as in its filter's roots, as near to the place as its fields
 // allow; of what else could be, the other roots move least (damped Gauss-Newton steps; J. Nocedal

@@ -125,6 +125,15 @@ void write_spec(Json& object, const RootsSpec& spec) {
     object.set("gain", spec.gain);
 }
 
+namespace {
+
+// "start.leak" -> "leak"
+std::string_view key_in_start(std::string_view key) {
+    return key.substr(std::string_view("start.").size());
+}
+
+} // namespace
+
 void read_spec(ObjectReader& object, RecursionSpec& spec) {
     if (!object.has("start")) {
         spec.b = object.numbers("b");
@@ -151,9 +160,9 @@ void read_spec(ObjectReader& object, RecursionSpec& spec) {
     spec.start = RecursionStart{.form = *known};
     for (const auto& field : fields_of(spec)) {
         if (field.get(spec)) {
+            const std::string_view key = key_in_start(field.key);
             const bool whole = field.steps == FieldSteps::whole;
-            field.set(spec, whole && start.has(field.key) ? start.integer_or(field.key, 1)
-                                                          : start.number(field.key));
+            field.set(spec, whole && start.has(key) ? start.integer_or(key, 1) : start.number(key));
         }
     }
     spec.start->unknown = start.unknown();
@@ -167,7 +176,11 @@ void write_spec(Json& object, const RecursionSpec& spec) {
     }
     Json start;
     start.set("form", key_of(spec.start->form));
-    write_fields(start, spec);
+    for (const auto& field : fields_of(spec)) {
+        if (const auto value = field.get(spec)) {
+            start.set(key_in_start(field.key), *value);
+        }
+    }
     start.set_unknown(spec.start->unknown);
     object.set("start", std::move(start));
 }

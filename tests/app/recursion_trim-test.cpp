@@ -74,9 +74,9 @@ TEST_F(RecursionInStrip, AStartIsTurnedUntilItsCoefficientsAreEdited) {
     spec.start = RecursionStart{.form = RecursionForm::moving_average, .length = 4};
     put(spec);
     EXPECT_EQ(trim().b()->text(), "0.25, 0.25, 0.25, 0.25");
-    Field* length = trim().field("length");
+    Field* length = trim().field("start.length");
     ASSERT_TRUE(length->isVisible());
-    EXPECT_FALSE(trim().field("leak")->isVisible());
+    EXPECT_FALSE(trim().field("start.leak")->isVisible());
     type(length->editor(), "2");
     QTest::keyClick(length->editor(), Qt::Key_Return);
     EXPECT_EQ(trim().b()->text(), "0.5, 0.5");
@@ -84,7 +84,7 @@ TEST_F(RecursionInStrip, AStartIsTurnedUntilItsCoefficientsAreEdited) {
     type(trim().b(), "0.5, 0.4");
     EXPECT_FALSE(recursion().start);
     EXPECT_EQ(recursion().b, (Row{0.5, 0.4}));
-    EXPECT_FALSE(trim().field("length")->isVisible());
+    EXPECT_FALSE(trim().field("start.length")->isVisible());
 }
 
 TEST_F(RecursionInStrip, EveryStartIsOfferedAndDesigned) {

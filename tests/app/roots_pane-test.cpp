@@ -384,6 +384,33 @@ TEST(RootsLane, ItsPlacesAreOneToOne) {
     }
 }
 
+TEST_F(RootsInPlane, WhatIsOffIsNotReflected) {
+    Stage held;
+    held.id = "held";
+    held.spec = RootsSpec{{}, {{1.1, 0}}, 1};
+    RepeatSpec repeat;
+    repeat.stages.emplace_back(held);
+    put(repeat);
+    session().edit_stage("off", [](Stage& stage) { stage.enabled = false; });
+    EXPECT_FALSE(reflect_poles_inside(session()));
+    session().edit_stage("on", [](Stage& stage) { stage.enabled = true; });
+    ASSERT_TRUE(reflect_poles_inside(session()));
+    const auto* mended = find_stage(session().channel()->stages, "held");
+    EXPECT_NEAR(std::get<RootsSpec>(*mended->spec).poles[0].real(), 1 / 1.1, 1e-12);
+}
+
+TEST_F(RootsInPlane, OnTheCircleItNeverDecaysAndIsInfinitelySharp) {
+    put(RootsSpec{{std::polar(1.0, 0.6), std::polar(1.0, -0.6)}, {}, 1});
+    auto& trim = dynamic_cast<RootsTrim&>(*window->trim()->panel());
+    const RootsSpec before = roots();
+    for (const RootNumber which : {RootNumber::q, RootNumber::decay_s}) {
+        Field* field = trim.field(which);
+        EXPECT_EQ(field->editor()->text(), QStringLiteral("∞"));
+        QTest::keyClick(field->editor(), Qt::Key_Up);
+    }
+    EXPECT_EQ(roots(), before);
+}
+
 TEST_F(RootsInPlane, RepetitionsShowTheRootsOfWhatTheyHold) {
     Stage held;
     held.id = "held";

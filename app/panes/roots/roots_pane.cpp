@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/roots/roots_pane.h"
 
+#include "app/widgets/menu_button.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
 
@@ -23,19 +24,6 @@ constexpr double reach = 8;       // of a click, in pixels
 constexpr double snap_pixels = 5; // to the real axis and the circle
 constexpr double finely = 0.1;
 constexpr int rest_ms = 150;
-
-QToolButton* menu_button(const QString& text, const QString& tip, QWidget* parent) {
-    auto* button = new QToolButton(parent);
-    button->setText(text);
-    button->setToolTip(tip);
-    button->setAccessibleName(tip);
-    button->setPopupMode(QToolButton::InstantPopup);
-    button->setAutoRaise(true);
-    button->setFont(text_font(11));
-    button->setFixedHeight(20);
-    button->setMenu(new QMenu(button));
-    return button;
-}
 
 // The upper one of a pair, as a drag from the lower one is told.
 Complex from_polar(double radius, double angle) {
@@ -268,10 +256,7 @@ const PlaneRoot* RootsPane::root_near(const std::vector<PlaneRoot>& roots,
     double least = reach;
     for (const PlaneRoot& root : roots) {
         const QPointF d = view_.at(root.value) - at;
-        // Of roots on top of one another the selected stage's is meant, and the one in hand.
-        const double counted = std::hypot(d.x(), d.y())
-                               - (root.ref.stage == session_.selection().stage ? 2 : 0)
-                               - (session_.roots_in_hand().holds(root.ref) ? 2 : 0);
+        const double counted = std::hypot(d.x(), d.y()) - preference_for(session_, root.ref);
         if (counted < least) {
             least = counted;
             best = &root;
@@ -281,19 +266,13 @@ const PlaneRoot* RootsPane::root_near(const std::vector<PlaneRoot>& roots,
 }
 
 void RootsPane::take(const PlaneRoot& root, const QMouseEvent& event) {
-    std::set<RootRef> held = session_.roots_in_hand().roots();
+    RootsInHand& in_hand = session_.roots_in_hand();
     if (event.modifiers().testFlag(Qt::ControlModifier)) {
-        if (!held.erase(root.ref)) {
-            held.insert(root.ref);
-        }
-        session_.roots_in_hand().hold(held);
+        in_hand.toggle(root.ref);
         return;
     }
-    if (!held.contains(root.ref)) {
-        held = {root.ref};
-    }
     session_.select_stage(root.ref.stage);
-    session_.roots_in_hand().hold(held);
+    in_hand.take(root.ref);
     drag_.emplace(session_, root.ref);
     if (keeps_level_) {
         drag_->keep_level_at(session_.plumb().hz().value_or(0));

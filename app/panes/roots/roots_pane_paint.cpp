@@ -3,6 +3,7 @@
 #include "app/model/last_stable.h"
 #include "app/panes/roots/roots_pane.h"
 #include "app/plot/lane_view.h"
+#include "app/plot/root_mark.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
 
@@ -16,18 +17,8 @@ namespace {
 using Complex = std::complex<double>;
 
 constexpr int row_height = 18, shown_shares = 5, top_room = 24;
-constexpr double mark = 4.2;
 constexpr double well_known = 1e-8; // of a root
 constexpr std::size_t drawn_lines = 6;
-
-void draw_root(QPainter& painter, const QPointF& at, bool pole) {
-    if (pole) {
-        painter.drawLine(at + QPointF(-mark, -mark), at + QPointF(mark, mark));
-        painter.drawLine(at + QPointF(-mark, mark), at + QPointF(mark, -mark));
-    } else {
-        painter.drawEllipse(at, mark, mark);
-    }
-}
 
 bool is_unstable(const PlaneRoot& root, bool analog) {
     return root.ref.place.is_pole && (analog ? root.value.real() >= 0 : std::abs(root.value) >= 1);
@@ -61,7 +52,6 @@ void RootsPane::layout_plane() {
 }
 
 void RootsPane::paint_roots(QPainter& painter, bool of_selected_stage) const {
-    const Theme& t = theme();
     for (const PlaneRoot& root : roots()) {
         if ((root.ref.stage == session_.selection().stage) != of_selected_stage) {
             continue;
@@ -72,22 +62,10 @@ void RootsPane::paint_roots(QPainter& painter, bool of_selected_stage) const {
         const QPointF at = whole ? QPointF(std::clamp(place.x(), 6.0, width() - 6.0),
                                            std::clamp(place.y(), top_room + 2.0, shares_top_ - 6.0))
                                  : place;
-        const bool unstable = is_unstable(root, view_.is_analog);
-        painter.setPen(QPen(unstable            ? t.not_met
-                            : of_selected_stage ? t.copper
-                                                : t.ink,
-                            unstable || of_selected_stage ? 1.6 : 1.2));
-        painter.setBrush(Qt::NoBrush);
-        draw_root(painter, at, root.ref.place.is_pole);
-        if (session_.roots_in_hand().holds(root.ref)) {
-            painter.setPen(QPen(t.copper, 1));
-            painter.drawRect(QRectF(at.x() - 7.5, at.y() - 7.5, 15, 15));
-        }
-        if (root.count > 1) { // a repeated root
-            painter.setPen(of_selected_stage ? t.copper : t.ink);
-            painter.setFont(text_font(10));
-            painter.drawText(at + QPointF(mark + 2, mark + 7), tr("×%1").arg(root.count));
-        }
+        draw_root_mark(painter, at,
+                       {root.ref.place.is_pole, of_selected_stage,
+                        is_unstable(root, view_.is_analog),
+                        session_.roots_in_hand().holds(root.ref), root.count});
     }
 }
 
@@ -96,7 +74,7 @@ void RootsPane::paint_before(QPainter& painter) const {
     painter.setPen(QPen(theme().plum, 1, Qt::DotLine));
     painter.setBrush(Qt::NoBrush);
     for (const PlaneRoot& root : before_) {
-        draw_root(painter, view_.at(root.value), root.ref.place.is_pole);
+        draw_root_shape(painter, view_.at(root.value), root.ref.place.is_pole);
     }
 }
 

@@ -4,6 +4,7 @@
 #include "app/model/goal_commands.h"
 #include "app/model/stage_commands.h"
 #include "app/panes/trim/trim_panels.h"
+#include "app/widgets/menu_button.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/titled_box.h"
 #include "app/widgets/words.h"
@@ -54,17 +55,6 @@ void fill(QComboBox* box, std::span<const NamedValue<Enum>> all) {
 template <class Enum>
 int place_of(std::span<const NamedValue<Enum>> all, Enum value) {
     return static_cast<int>(std::ranges::find(all, value, &NamedValue<Enum>::value) - all.begin());
-}
-
-QToolButton* line_button(const QString& name) {
-    auto* button = new QToolButton;
-    button->setAccessibleName(name);
-    button->setPopupMode(QToolButton::InstantPopup);
-    button->setAutoRaise(true);
-    button->setFont(text_font(11));
-    button->setFixedHeight(20);
-    button->setMenu(new QMenu(button));
-    return button;
 }
 
 // The units in which edges can be shown; what is typed without one is in that.
@@ -170,12 +160,12 @@ void ClassicalTrim::add_choices(QToolButton* button, const QString& title,
 }
 
 void ClassicalTrim::make_line() {
-    better_ = line_button(tr("What rounding the order up makes better"));
-    mapping_ = line_button(tr("Mapping to the z-plane"));
-    sections_ = line_button(tr("Sections"));
-    units_ = line_button(tr("Unit of the edges"));
+    better_ = menu_button({}, tr("What rounding the order up makes better"));
+    mapping_ = menu_button({}, tr("Mapping to the z-plane"));
+    sections_ = menu_button({}, tr("Sections"));
+    units_ = menu_button({}, tr("Unit of the edges"));
     units_->setObjectName("edge_units");
-    goal_ = line_button(tr("Goal"));
+    goal_ = menu_button({}, tr("Goal"));
     goal_->setText(tr("goal"));
     add_choices(
         better_, {}, names_of_betters(), [](ClassicalSpec & s) -> auto& { return s.better; });

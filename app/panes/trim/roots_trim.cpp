@@ -172,7 +172,7 @@ void RootsTrim::show_root() {
                 || number == RootNumber::q
                 || (number == RootNumber::frequency_hz && !session_.axis().is_analog()));
         box->setEnabled(!on_axis);
-        box->show_value(std::isfinite(shown) ? shown : 0, !std::isfinite(shown) || on_axis);
+        box->show_value(std::isnan(shown) ? 0 : shown, !std::isfinite(shown) || on_axis);
         box->show_problem({});
     }
     if (!value) {

@@ -179,14 +179,23 @@ TEST(RecursionStart, ItsNumbersAreFieldsAndKeepWithinRange) {
             keys.emplace_back(field.key);
         }
     }
-    EXPECT_EQ(keys, (std::vector<std::string>{"frequency_hz", "bandwidth_hz"}));
+    EXPECT_EQ(keys, (std::vector<std::string>{"start.frequency_hz", "start.bandwidth_hz"}));
     EXPECT_EQ(rows_of(spec)[0].count(spec), 0u) << "no coefficients to be edited";
     spec.start->frequency_hz = 24000;
-    EXPECT_EQ(refused_place(spec), "frequency_hz");
+    EXPECT_EQ(refused_place(spec), "start.frequency_hz");
     spec.start = RecursionStart{.form = RecursionForm::leaky_integrator, .leak = 0};
-    EXPECT_EQ(refused_place(spec), "leak");
+    EXPECT_EQ(refused_place(spec), "start.leak");
     spec.start.reset();
     EXPECT_EQ(rows_of(spec)[0].count(spec), 1u);
+}
+
+TEST(Recursion, ASearchForZerosCanBeStopped) {
+    RecursionSpec spec;
+    spec.b = {1, 0.2, -0.4, 0.3, 0.1};
+    spec.a = {1, -0.5, 0.2, 0.3, -0.1};
+    const Watch watch;
+    watch.stop();
+    EXPECT_EQ(design(spec, brief_at(48000), watch).error(), stopped().value());
 }
 
 } // namespace

@@ -147,6 +147,19 @@ TEST(PolynomialZeros, AtTheOriginAreTrailingZeros) {
     EXPECT_TRUE(polynomial_zeros(std::vector<double>{3})->zeros.empty());
 }
 
+TEST(PolynomialZeros, StopAtEveryMoment) {
+    std::mt19937 random(5);
+    const auto c = multiplied_out(1, random_zeros(40, random));
+    int asked = 0;
+    ASSERT_TRUE(polynomial_zeros(c, [&asked] { return ++asked < 0; }));
+    EXPECT_GT(asked, 40) << "often enough to stop within milliseconds";
+    for (const int last : {1, asked / 2, asked}) {
+        int now = 0;
+        EXPECT_FALSE(polynomial_zeros(c, [&] { return ++now >= last; }));
+        EXPECT_LE(now, last + 10) << "little is done once it is to stop";
+    }
+}
+
 TEST(PolynomialZeros, AreNotHadOfWhatIsNoPolynomial) {
     EXPECT_FALSE(polynomial_zeros({}));
     EXPECT_FALSE(polynomial_zeros(std::vector<double>{0, 1}));

@@ -88,6 +88,19 @@ TEST(Opened, SaysWhatIsGivenUp) {
               "gain can no longer be turned");
 }
 
+TEST(Opened, AHoldersStagesSayWhetherItFollowsTheRate) {
+    const auto given_up = [](StageSpec held) {
+        RepeatSpec repeat;
+        repeat.stages.emplace_back(stage_of(std::move(held)));
+        const StageSpec spec = repeat;
+        return opened(stage_of(spec), filter_of(RootsSpec{{}, {{0.5, 0}}, 1}), OpenedAs::recursion)
+            ->given_up;
+    };
+    EXPECT_NE(given_up(parametric(ParametricShape::peak, 870, 3, 1)).find("another sample rate"),
+              std::string::npos);
+    EXPECT_EQ(given_up(GainSpec{}), "the stages that it holds can no longer be turned");
+}
+
 TEST(Opened, ADelayStandsBeforeTheRoots) {
     const StageSpec spec = RecursionSpec{{0, 0, 1}, {1, -0.5}, {}};
     const auto made = opened(stage_of(spec), filter_of(spec), OpenedAs::roots);
