@@ -15,10 +15,12 @@
 
 #include <QActionGroup>
 #include <QComboBox>
+#include <QFontMetrics>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenu>
 #include <QToolButton>
+#include <algorithm>
 #include <cmath>
 
 namespace syntonon {
@@ -71,10 +73,11 @@ double per_unit_hz(std::size_t unit, double sample_rate_hz) {
 
 int width_of(const NumberField<ClassicalSpec>& field) {
     constexpr int of_order = 56, of_edge = 86, of_level = 84, of_ratio = 70;
-    return field.key == "order"                      ? of_order
-           : field.dimension == Dimension::frequency ? of_edge
-           : field.dimension == Dimension::level     ? of_level
-                                                     : of_ratio;
+    const int usual = field.key == "order"                      ? of_order
+                      : field.dimension == Dimension::frequency ? of_edge
+                      : field.dimension == Dimension::level     ? of_level
+                                                                : of_ratio;
+    return std::max(usual, QFontMetrics(text_font(11)).horizontalAdvance(field.caption) + 2);
 }
 
 } // namespace
