@@ -177,7 +177,7 @@ std::array<double, 3> rounded(const RootPair& pair, double factor) {
 // Moves b back by as many samples as its last ones are free, at most so many; how many it was.
 int delayed(std::array<double, 3>& b, int degree, int samples) {
     const int by = std::min(2 - degree, samples);
-    std::ranges::rotate(b, b.end() - by);
+    std::rotate(b.begin(), b.end() - by, b.end());
     return by;
 }
 
