@@ -42,6 +42,12 @@ private:
     bool cancelled_ = false;
 };
 
+// A history that is destroyed with unsaved steps says that it is clean now, to windows that are
+// half gone.
+Session::~Session() {
+    disconnect(&history_, nullptr, this, nullptr);
+}
+
 Session::Session(QObject* parent, std::shared_ptr<DesignStore> store)
     : QObject(parent), study_(empty_study()), saved_(study_), store_(std::move(store)),
       cache_(store_),

@@ -40,6 +40,7 @@ class Session : public QObject {
 public:
     explicit Session(QObject* parent = nullptr,
                      std::shared_ptr<DesignStore> store = std::make_shared<DesignStore>());
+    ~Session() override;
 
     const Study& study() const { return study_; }
     const Selection& selection() const { return selection_; }

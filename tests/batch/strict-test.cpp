@@ -225,6 +225,9 @@ TEST_F(Strict, FindingsOfAChainThatCannotBeDesignedNameTheirPlace) {
 }
 
 TEST_F(Strict, MemoryThatCannotBeHadIsSaid) {
+#if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
+    GTEST_SKIP() << "the sanitizer itself needs more";
+#endif
     const std::string program = test::batch_program();
     const std::string err = scratch.file("err").string();
     const int status = std::system(("ulimit -v 300000; " + program + " impulse " + study
