@@ -7,6 +7,7 @@
 #include "core/design/classical_working.h"
 #include "core/design/impulse_invariance.h"
 #include "core/design/mapped_roots.h"
+#include "core/design/tolerance_fields.h"
 
 #include <algorithm>
 #include <cmath>
@@ -30,12 +31,6 @@ constexpr std::array families = std::to_array<NamedValue<Family>>({
     {Family::gaussian, "gaussian", "Gaussian"},
     {Family::linkwitz_riley, "linkwitz_riley", "Linkwitz-Riley"},
     {Family::synchronous, "synchronous", "Synchronous"},
-});
-constexpr std::array bands = std::to_array<NamedValue<Band>>({
-    {Band::low_pass, "low_pass", "low-pass"},
-    {Band::high_pass, "high_pass", "high-pass"},
-    {Band::band_pass, "band_pass", "band-pass"},
-    {Band::band_stop, "band_stop", "band-stop"},
 });
 constexpr std::array mappings = std::to_array<NamedValue<PlaneMapping>>({
     {PlaneMapping::bilinear, "bilinear", "Bilinear"},
@@ -81,101 +76,40 @@ constexpr NumberField<Spec> decibels(std::string_view key, const char* caption, 
             // Neither 0 nor less, but that is for the designer to say.
             Dimension::level, 0, greatest_db, FieldSteps::by_tenth, get, set};
 }
-constexpr NumberField<Spec> ratio(std::string_view key, const char* caption, Get get, Set set) {
-    return {key, caption, "", Dimension::plain, 0, 1e6, FieldSteps::by_ratio, get, set};
-}
-
 std::optional<double> only_if(bool applies, double value) {
     return applies ? std::optional(value) : std::nullopt;
 }
 
-const std::array classical_fields = std::to_array<NumberField<Spec>>({
-    {"order", "Order", "", Dimension::plain, 1, most_prototype_order, FieldSteps::whole,
-     [](const Spec& s) { return only_if(!s.by_tolerances, s.order); },
-     [](Spec& s, double v) { s.order = static_cast<int>(std::lround(v)); }},
-    edge(
-        "edges_hz[0]", "Edge",
-        [](const Spec& s) { return only_if(!s.by_tolerances, s.edges_hz[0]); },
-        [](Spec& s, double v) { s.edges_hz[0] = v; }),
-    edge(
-        "edges_hz[1]", "to",
-        [](const Spec& s) {
-            return only_if(!s.by_tolerances && has_two_edges(s.band), s.edges_hz[1]);
-        },
-        [](Spec& s, double v) { s.edges_hz[1] = v; }),
-    decibels(
-        "pass_ripple_db", "Ripple",
-        [](const Spec& s) {
-            return only_if(!s.by_tolerances && has_pass_ripple(s.family), s.pass_ripple_db);
-        },
-        [](Spec& s, double v) { s.pass_ripple_db = v; }),
-    decibels(
-        "stop_attenuation_db", "Attenuation",
-        [](const Spec& s) {
-            return only_if(!s.by_tolerances && has_stop_attenuation(s.family),
-                           s.stop_attenuation_db);
-        },
-        [](Spec& s, double v) { s.stop_attenuation_db = v; }),
-    edge(
-        "spec.pass_edges_hz[0]", "Pass edge",
-        [](const Spec& s) { return only_if(s.by_tolerances, s.tolerances.pass_edges_hz[0]); },
-        [](Spec& s, double v) { s.tolerances.pass_edges_hz[0] = v; }),
-    edge(
-        "spec.pass_edges_hz[1]", "to",
-        [](const Spec& s) {
-            return only_if(s.by_tolerances && has_two_edges(s.band), s.tolerances.pass_edges_hz[1]);
-        },
-        [](Spec& s, double v) { s.tolerances.pass_edges_hz[1] = v; }),
-    decibels(
-        "spec.pass_ripple_db", "Falls by at most",
-        [](const Spec& s) {
-            return only_if(s.by_tolerances && !s.tolerances.pass_as_ratio,
-                           s.tolerances.pass_ripple_db);
-        },
-        [](Spec& s, double v) { s.tolerances.pass_ripple_db = v; }),
-    ratio(
-        "spec.pass_ratio[0]", "Gain from",
-        [](const Spec& s) {
-            return only_if(s.by_tolerances && s.tolerances.pass_as_ratio,
-                           s.tolerances.pass_ratio[0]);
-        },
-        [](Spec& s, double v) { s.tolerances.pass_ratio[0] = v; }),
-    ratio(
-        "spec.pass_ratio[1]", "to",
-        [](const Spec& s) {
-            return only_if(s.by_tolerances && s.tolerances.pass_as_ratio,
-                           s.tolerances.pass_ratio[1]);
-        },
-        [](Spec& s, double v) { s.tolerances.pass_ratio[1] = v; }),
-    edge(
-        "spec.stop_edges_hz[0]", "Stop edge",
-        [](const Spec& s) { return only_if(s.by_tolerances, s.tolerances.stop_edges_hz[0]); },
-        [](Spec& s, double v) { s.tolerances.stop_edges_hz[0] = v; }),
-    edge(
-        "spec.stop_edges_hz[1]", "to",
-        [](const Spec& s) {
-            return only_if(s.by_tolerances && has_two_edges(s.band), s.tolerances.stop_edges_hz[1]);
-        },
-        [](Spec& s, double v) { s.tolerances.stop_edges_hz[1] = v; }),
-    decibels(
-        "spec.stop_attenuation_db", "Down by at least",
-        [](const Spec& s) {
-            return only_if(s.by_tolerances && !s.tolerances.stop_as_ratio,
-                           s.tolerances.stop_attenuation_db);
-        },
-        [](Spec& s, double v) { s.tolerances.stop_attenuation_db = v; }),
-    ratio(
-        "spec.stop_ratio", "Gain at most",
-        [](const Spec& s) {
-            return only_if(s.by_tolerances && s.tolerances.stop_as_ratio, s.tolerances.stop_ratio);
-        },
-        [](Spec& s, double v) { s.tolerances.stop_ratio = v; }),
-});
-
-template <class Enum>
-const NamedValue<Enum>& named(std::span<const NamedValue<Enum>> all, Enum value) {
-    return *std::ranges::find(all, value, &NamedValue<Enum>::value);
-}
+const std::array classical_fields = joined_fields(
+    std::to_array<NumberField<Spec>>({
+        {"order", "Order", "", Dimension::plain, 1, most_prototype_order, FieldSteps::whole,
+         [](const Spec& s) { return only_if(!s.by_tolerances, s.order); },
+         [](Spec& s, double v) { s.order = static_cast<int>(std::lround(v)); }},
+        edge(
+            "edges_hz[0]", "Edge",
+            [](const Spec& s) { return only_if(!s.by_tolerances, s.edges_hz[0]); },
+            [](Spec& s, double v) { s.edges_hz[0] = v; }),
+        edge(
+            "edges_hz[1]", "to",
+            [](const Spec& s) {
+                return only_if(!s.by_tolerances && has_two_edges(s.band), s.edges_hz[1]);
+            },
+            [](Spec& s, double v) { s.edges_hz[1] = v; }),
+        decibels(
+            "pass_ripple_db", "Ripple",
+            [](const Spec& s) {
+                return only_if(!s.by_tolerances && has_pass_ripple(s.family), s.pass_ripple_db);
+            },
+            [](Spec& s, double v) { s.pass_ripple_db = v; }),
+        decibels(
+            "stop_attenuation_db", "Attenuation",
+            [](const Spec& s) {
+                return only_if(!s.by_tolerances && has_stop_attenuation(s.family),
+                               s.stop_attenuation_db);
+            },
+            [](Spec& s, double v) { s.stop_attenuation_db = v; }),
+    }),
+    ToleranceFields<Spec>::all());
 
 SectionDrafts drafts_of(const Spec& spec, const ClassicalPlan& plan, const BandRoots& roots,
                         const Axis& axis) {
@@ -247,10 +181,6 @@ std::string note_of(double miss) {
 }
 
 } // namespace
-
-bool has_two_edges(Band band) {
-    return band == Band::band_pass || band == Band::band_stop;
-}
 
 bool has_pass_ripple(Family family) {
     return family == Family::chebyshev || family == Family::elliptic;
@@ -333,9 +263,6 @@ Expected<Design> design(const Spec& spec, const Brief& brief, const Watch&) {
 std::span<const NamedValue<Family>> names_of_families() {
     return families;
 }
-std::span<const NamedValue<Band>> names_of_bands() {
-    return bands;
-}
 std::span<const NamedValue<PlaneMapping>> names_of_mappings() {
     return mappings;
 }
@@ -356,19 +283,8 @@ std::span<const NamedValue<SectionGain>> names_of_section_gains() {
     return section_gains;
 }
 
-std::string binding_side(const Tolerances& t) {
-    return t.pass_as_ratio && t.pass_ratio[1] > 1
-               ? fmt::format("of {} to {} the lower side binds: nothing rises above 1",
-                             shortest_text(t.pass_ratio[0]), shortest_text(t.pass_ratio[1]))
-               : "";
-}
-
 std::string_view title_of(Family family) {
     return named<Family>(families, family).title;
-}
-
-std::string_view title_of(Band band) {
-    return named<Band>(bands, band).title;
 }
 
 std::string title_of(const Spec& spec) {

@@ -7,11 +7,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "core/base/named_value.h"
 #include "core/base/unknown_keys.h"
 #include "core/design/design.h"
 #include "core/design/field.h"
 #include "core/design/prototype.h"
 #include "core/design/sections.h"
+#include "core/design/tolerances.h"
 
 #include <array>
 #include <optional>
@@ -33,35 +35,9 @@ enum class ClassicalFamily {
     linkwitz_riley, // low- and high-pass of even orders
     synchronous
 };
-enum class ClassicalBand { low_pass, high_pass, band_pass, band_stop };
 enum class PlaneMapping { bilinear, impulse_invariant, matched };
 // What rounding the order up is spent on; the other three are met exactly.
 enum class Better { pass_edge, stop_edge, ripple, attenuation };
-
-// What the level must keep: within the ripple between the pass edges, below the attenuation beyond
-// the stop edges. Each as dB or as ratio; the numbers of the other way are kept.
-struct Tolerances {
-    std::array<double, 2> pass_edges_hz{1000, 2000};
-    std::array<double, 2> stop_edges_hz{2000, 4000};
-    bool pass_as_ratio = false, stop_as_ratio = false;
-    double pass_ripple_db = 0.5; // from 0 to -pass_ripple_db
-    std::array<double, 2> pass_ratio{0.95, 1};
-    double stop_attenuation_db = 60;
-    double stop_ratio = 0.001;
-    UnknownKeys unknown = {};
-
-    bool operator==(const Tolerances&) const = default;
-};
-
-// Said the other way with the same meaning.
-void use_ratio(Tolerances& tolerances, bool Tolerances::*which, bool as_ratio);
-// The same edges on the sides where the band has them.
-Tolerances in_order_for(Tolerances tolerances, ClassicalBand band);
-// The ripple that the tolerances allow a filter whose greatest gain is 1: of a two-sided ratio the
-// lower side binds.
-double pass_ripple_db_of(const Tolerances& tolerances);
-std::string binding_side(const Tolerances& tolerances); // in words; empty: there is one side only
-double stop_attenuation_db_of(const Tolerances& tolerances);
 
 struct ClassicalSpec {
     static constexpr std::string_view kind = "classical";
@@ -88,7 +64,17 @@ struct ClassicalSpec {
     bool operator==(const ClassicalSpec&) const = default;
 };
 
-bool has_two_edges(ClassicalBand band);
+// See tolerance_fields.h.
+inline const Tolerances* tolerances_in_force(const ClassicalSpec& spec) {
+    return spec.by_tolerances ? &spec.tolerances : nullptr;
+}
+inline Tolerances* tolerances_in_force(ClassicalSpec& spec) {
+    return spec.by_tolerances ? &spec.tolerances : nullptr;
+}
+inline ClassicalBand band_of(const ClassicalSpec& spec) {
+    return spec.band;
+}
+
 bool has_pass_ripple(ClassicalFamily family);
 bool has_stop_attenuation(ClassicalFamily family);
 
@@ -104,14 +90,7 @@ inline constexpr double greatest_miss_db = 0.01;
 // Zeros of a sampled impulse response are searched for.
 bool is_quick(const ClassicalSpec& spec);
 
-// Plain names, in the study file ("inverse_chebyshev") and for people ("Inverse Chebyshev").
-template <class Enum>
-struct NamedValue {
-    Enum value;
-    std::string_view key, title;
-};
 std::span<const NamedValue<ClassicalFamily>> names_of_families();
-std::span<const NamedValue<ClassicalBand>> names_of_bands();
 std::span<const NamedValue<PlaneMapping>> names_of_mappings();
 std::span<const NamedValue<Better>> names_of_betters();
 std::span<const NamedValue<BesselEdge>> names_of_bessel_edges();
@@ -119,7 +98,6 @@ std::span<const NamedValue<SectionPairing>> names_of_pairings();
 std::span<const NamedValue<SectionOrder>> names_of_section_orders();
 std::span<const NamedValue<SectionGain>> names_of_section_gains();
 std::string_view title_of(ClassicalFamily family);
-std::string_view title_of(ClassicalBand band);
 
 std::string title_of(const ClassicalSpec& spec);
 std::string summary_of(const ClassicalSpec& spec);

@@ -51,7 +51,8 @@ concept Described = std::equality_comparable<Spec> && std::default_initializable
     fields_of(spec);                                         // see field.h
 };
 
-// A kind that needs something says so: `static constexpr Needs needs`; one that takes long for some
+// A kind whose filter may stand for those of the stages above has replaces_above(spec). A kind that
+// needs something says so: `static constexpr Needs needs`; one that takes long for some
 // specs has is_quick(spec).
 template <class Spec>
 Needs needs_of(const Spec&) {

@@ -17,34 +17,6 @@ using Complex = std::complex<double>;
 constexpr std::array interpolation_keys =
     std::to_array<std::string_view>({"none", "lagrange", "all_pass", "windowed_sinc"});
 
-// h[k] = prod (d - m) / (k - m) over all other m (eq. 42).
-std::vector<double> lagrange_taps(int order, double delay) {
-    std::vector<double> taps;
-    for (int k = 0; k <= order; ++k) {
-        double tap = 1;
-        for (int m = 0; m <= order; ++m) {
-            tap *= m != k ? (delay - m) / (k - m) : 1;
-        }
-        taps.push_back(tap);
-    }
-    return taps;
-}
-
-std::vector<double> sinc_taps(int order, double delay) {
-    constexpr double beta = 5.653; // Kaiser's formula for 60 dB
-    const double half = (order + 1) / 2.0;
-    std::vector<double> taps;
-    double sum = 0;
-    for (int k = 0; k <= order; ++k) {
-        const double t = k - delay, inside = std::max(0.0, 1 - t * t / (half * half));
-        const double sinc = t == 0 ? 1 : std::sin(pi * t) / (pi * t);
-        taps.push_back(sinc * std::cyl_bessel_i(0, beta * std::sqrt(inside)));
-        sum += taps.back();
-    }
-    std::ranges::for_each(taps, [&](double& tap) { tap /= sum; });
-    return taps;
-}
-
 // a[k] = (-1)^k C(N, k) prod (d - N + n) / (d - N + k + n) over n = 0 .. N (eq. 86).
 std::vector<double> thiran_denominator(int order, double delay) {
     std::vector<double> a;
@@ -116,6 +88,34 @@ double own_delay(Interpolation interpolation, int order, double samples) {
 }
 
 } // namespace
+
+// h[k] = prod (d - m) / (k - m) over all other m (eq. 42).
+std::vector<double> lagrange_taps(int order, double delay) {
+    std::vector<double> taps;
+    for (int k = 0; k <= order; ++k) {
+        double tap = 1;
+        for (int m = 0; m <= order; ++m) {
+            tap *= m != k ? (delay - m) / (k - m) : 1;
+        }
+        taps.push_back(tap);
+    }
+    return taps;
+}
+
+std::vector<double> sinc_taps(int order, double delay) {
+    constexpr double beta = 5.653; // Kaiser's formula for 60 dB
+    const double half = (order + 1) / 2.0;
+    std::vector<double> taps;
+    double sum = 0;
+    for (int k = 0; k <= order; ++k) {
+        const double t = k - delay, inside = std::max(0.0, 1 - t * t / (half * half));
+        const double sinc = t == 0 ? 1 : std::sin(pi * t) / (pi * t);
+        taps.push_back(sinc * std::cyl_bessel_i(0, beta * std::sqrt(inside)));
+        sum += taps.back();
+    }
+    std::ranges::for_each(taps, [&](double& tap) { tap /= sum; });
+    return taps;
+}
 
 std::string_view key_of(Interpolation interpolation) {
     return interpolation_keys.at(static_cast<std::size_t>(interpolation));

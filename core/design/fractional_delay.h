@@ -6,6 +6,7 @@
 
 #include <array>
 #include <string_view>
+#include <vector>
 
 namespace syntonon {
 
@@ -22,6 +23,10 @@ int most_order(Interpolation interpolation);
 // The least delay that an interpolator of this order makes: (order - 1) / 2, about which it is
 // centred, or order - 1, above which an all-pass is stable.
 double least_delay_samples(Interpolation interpolation, int order);
+
+// Taps of an interpolator alone; any delay within them.
+std::vector<double> lagrange_taps(int order, double delay);
+std::vector<double> sinc_taps(int order, double delay);
 
 // The filter that delays by `samples` in all: whole samples before an interpolator whose own delay
 // lies between (order - 1) / 2 and (order + 1) / 2; that of an all-pass of order 2 and more between

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/design/taps.h"
 
+#include "core/design/taps_working.h"
 #include "core/filter/form.h"
 
 #include <algorithm>
@@ -13,27 +14,7 @@ namespace syntonon {
 namespace {
 
 Working working_of_taps(const Filter& filter, double sample_rate_hz) {
-    const auto& taps = std::get<Taps>(filter.form());
-    const auto values = taps.values();
-    double sum = 0, alternating = 0, energy = 0;
-    for (std::size_t n = 0; n < values.size(); ++n) {
-        sum += values[n];
-        alternating += n % 2 == 0 ? values[n] : -values[n];
-        energy += values[n] * values[n];
-    }
-    WorkingStep step{"Of the taps", {}};
-    step.numbers = {{"N", "number of taps", static_cast<double>(values.size()), ""},
-                    {"Σ h", "gain at 0 Hz", sum, ""},
-                    {"Σ (−1)ⁿ h", "gain at half the sample rate", alternating, ""},
-                    {"Σ h²", "energy", energy, ""},
-                    {"Σ |h|", "greatest output for an input within ±1", taps.size(), ""}};
-    if (taps.symmetry() != 0) {
-        step.numbers.push_back({"(N − 1)/2",
-                                taps.symmetry() > 0 ? "delay: the taps are symmetric"
-                                                    : "delay: the taps are antisymmetric",
-                                (static_cast<double>(values.size()) - 1) / 2, "samples"});
-    }
-    Working shown{"Taps as stated", {step}};
+    Working shown{"Taps as stated", {step_of_taps(std::get<Taps>(filter.form()), sample_rate_hz)}};
     add_roots(shown, filter, sample_rate_hz);
     return shown;
 }

@@ -23,9 +23,19 @@ struct WorkingStep {
     std::vector<WorkingNumber> numbers;
 };
 
+// A row of numbers on the way, one a tap.
+struct WorkingCurve {
+    std::string title; // "Kaiser window"
+    std::vector<double> values;
+
+    bool operator==(const WorkingCurve&) const = default;
+};
+
 struct Working {
     std::string method; // the source of the equations, by title and year
     std::vector<WorkingStep> steps;
+    std::vector<double> marked_hz = {}; // worth marking on the lanes
+    WorkingCurve window = {};           // what taps were weighted with; mostly none
 };
 
 // Last steps: poles and zeros, each with radius and frequency, where they can be had.

@@ -29,12 +29,16 @@ public:
         for (std::size_t i = 0; i < chain.size(); ++i) {
             const bool counts = is_on && chain[i]->enabled;
             const std::string stage_place = fmt::format("{}[{}]", place, i);
+            own_from_ = from;
             DesignedStage stage = design_stage(*chain[i], stage_place, counts);
             note(*chain[i], stage, stage_place, counts);
             if (chain[i]->enabled) {
                 waits = waits || stage.is_waiting;
                 above_waits_ = above_waits_ || stage.is_waiting;
                 if (stage.filter) {
+                    if (stands_for_above(chain[i]->spec)) {
+                        above_.resize(from);
+                    }
                     above_.push_back(*stage.filter);
                 }
             }
@@ -104,7 +108,7 @@ private:
             || ((needs.above || needs.seen) && above_waits_)) {
             return waiting(stage);
         }
-        const Brief brief = brief_for(needs);
+        const Brief brief = brief_for(needs, stands_for_above(stage.spec));
         auto result = store_.is_quick(stage.spec) ? store_.design(stage.spec, brief)
                                                   : store_.find(stage.spec, brief);
         if (result == nullptr) {
@@ -138,10 +142,10 @@ private:
     }
 
     // What stands above is put together only for who asks.
-    Brief brief_for(const Needs& needs) const {
+    Brief brief_for(const Needs& needs, bool of_own_chain) const {
         Brief brief = only(given_.brief, needs);
         if (needs.above || needs.seen) {
-            brief.above = series(above_);
+            brief.above = series(std::span(above_).subspan(of_own_chain ? own_from_ : 0));
         }
         return brief;
     }
@@ -151,6 +155,7 @@ private:
     const LastFilter& last_;
     std::vector<Filter> above_; // of the stage that is being designed
     bool above_waits_ = false;  // one of them is a last good one
+    std::size_t own_from_ = 0;  // where those of its own chain begin
     int depth_ = 0;             // of the stage that is being composed
     DesignedChain found_;
 };

@@ -175,7 +175,8 @@ std::vector<double> ObjectReader::numbers(std::string_view key) {
     return log_.problem ? std::vector<double>() : values;
 }
 
-std::vector<std::complex<double>> ObjectReader::complex_numbers(std::string_view key) {
+std::vector<std::complex<double>> ObjectReader::complex_numbers(std::string_view key,
+                                                                const char* way_out) {
     std::vector<std::complex<double>> found;
     const JsonView* list = array(key);
     if (list == nullptr) {
@@ -192,8 +193,7 @@ std::vector<std::complex<double>> ObjectReader::complex_numbers(std::string_view
             });
         }
         if (parts.size() != 2) {
-            log_.fail({element_path(key, found.size()), "is no pair of numbers",
-                       "write [real part, imaginary part]"});
+            log_.fail({element_path(key, found.size()), "is no pair of numbers", way_out});
             return false;
         }
         found.emplace_back(parts[0], parts[1]);

@@ -54,7 +54,10 @@ public:
     bool boolean_or(std::string_view key, bool otherwise);
     // An array of numbers, or {"f64": "<base64 of little-endian doubles>"}. Empty when absent.
     std::vector<double> numbers(std::string_view key);
-    std::vector<std::complex<double>> complex_numbers(std::string_view key); // [[re, im], …]
+    // [[a, b], …], read as a + jb; the way out says what to write.
+    std::vector<std::complex<double>>
+    complex_numbers(std::string_view key,
+                    const char* way_out = "write [real part, imaginary part]");
     std::vector<std::string> texts(std::string_view key);
     // A nested object that must be there.
     ObjectReader object(std::string_view key);

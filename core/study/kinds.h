@@ -5,6 +5,7 @@
 
 #include "core/design/classical.h"
 #include "core/design/delay.h"
+#include "core/design/fir.h"
 #include "core/design/gain.h"
 #include "core/design/parametric.h"
 #include "core/design/recursion.h"
@@ -37,8 +38,9 @@ template <class... Kinds>
 requires((Described<Kinds> && (Designed<Kinds> || Composed<Kinds>))
          && ...) using VariantOfKinds = std::variant<Kinds...>;
 
-struct AnyKind : VariantOfKinds<ParametricSpec, GainSpec, DelaySpec, TapsSpec, SplitSpec,
-                                RepeatSpec, LoopSpec, ClassicalSpec, RootsSpec, RecursionSpec> {
+struct AnyKind
+    : VariantOfKinds<ParametricSpec, GainSpec, DelaySpec, TapsSpec, SplitSpec, RepeatSpec, LoopSpec,
+                     ClassicalSpec, RootsSpec, RecursionSpec, FirSpec> {
     using variant::variant;
 };
 

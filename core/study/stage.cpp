@@ -26,6 +26,17 @@ Expected<Design> design(const StageSpec& spec, const Brief& brief, const Watch& 
         *spec);
 }
 
+bool stands_for_above(const StageSpec& spec) {
+    return std::visit(
+        [](const auto& s) {
+            if constexpr (requires { replaces_above(s); }) {
+                return replaces_above(s);
+            }
+            return false;
+        },
+        *spec);
+}
+
 Needs needs_of(const StageSpec& spec) {
     return std::visit([](const auto& s) { return needs_of(s); }, *spec);
 }

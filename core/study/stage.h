@@ -51,6 +51,8 @@ struct Stage {
 // See design/design.h. A stage that holds chains is not designed but composed (designed_chain.h).
 Expected<Design> design(const StageSpec& spec, const Brief& brief, const Watch& watch);
 Needs needs_of(const StageSpec& spec);
+// Whose filter stands for those of the stages above in its chain, too, instead of following them.
+bool stands_for_above(const StageSpec& spec);
 bool is_quick_to_design(const StageSpec& spec);
 std::size_t hash_of(const StageSpec& spec); // equal specs have equal ones
 std::string_view kind_of(const StageSpec& spec);

@@ -35,6 +35,9 @@ void offer(const RepeatSpec& spec, std::vector<NewStage>& offers);
 TrimPanel* make_panel(const LoopSpec& spec, Session& session);
 void offer(const LoopSpec& spec, std::vector<NewStage>& offers);
 
+TrimPanel* make_panel(const FirSpec& spec, Session& session);
+void offer(const FirSpec& spec, std::vector<NewStage>& offers);
+
 TrimPanel* make_panel(const TapsSpec& spec, Session& session);
 void offer(const TapsSpec& spec, std::vector<NewStage>& offers);
 

@@ -4,6 +4,7 @@
 #include "core/design/gain.h"
 #include "core/design/taps.h"
 
+#include <algorithm>
 #include <cmath>
 #include <gtest/gtest.h>
 
@@ -59,9 +60,18 @@ TEST(TapsKind, IsItsTaps) {
     EXPECT_EQ(result->filter.impulse_response(4), (std::vector<double>{0.25, 0.5, 0.25, 0}));
     EXPECT_EQ(result->filter.cost().taps, 3);
     const Working working = result->working();
-    EXPECT_EQ(working.steps[0].numbers[1].value, 1) << "gain at 0 Hz";
-    EXPECT_EQ(working.steps[0].numbers[2].value, 0) << "gain at half the rate";
-    EXPECT_EQ(working.steps[0].numbers.back().value, 1) << "symmetric: delay of one sample";
+    const auto number = [&](std::string_view symbol) {
+        const auto& all = working.steps[0].numbers;
+        return std::ranges::find(all, symbol, &WorkingNumber::symbol)->value;
+    };
+    EXPECT_EQ(number("N"), 3);
+    EXPECT_EQ(number("N − 1"), 2) << "the order";
+    EXPECT_EQ(number("(N − 1)/2"), 1) << "symmetric: delay of one sample";
+    EXPECT_EQ(number("Σ h"), 1) << "gain at 0 Hz";
+    EXPECT_EQ(number("Σ (−1)ⁿ h"), 0) << "gain at half the rate";
+    EXPECT_EQ(number("max |h|"), 0.5);
+    EXPECT_EQ(number("N−100"), 3) << "none is below -100 dB";
+    EXPECT_NEAR(number("Epre"), 10 * std::log10(0.0625 / 0.375), 1e-12);
     EXPECT_EQ(summary_of(spec), "3 taps");
     EXPECT_EQ(refused_place(TapsSpec{std::make_shared<const std::vector<double>>()}), "taps");
     EXPECT_EQ(refused_place(TapsSpec{

@@ -186,6 +186,111 @@ TEST(KindsJson, ARecursionIsCoefficientsOrAStart) {
         "channels[0].stages[0].start.length");
 }
 
+// What is read of a table's line is written and read again.
+TEST(KindsJson, AnFirIsAMethodWithItsFields) {
+    const auto fir = [](FirMethod method, int length, FirWish wish = {}) {
+        FirSpec spec;
+        spec.method = std::move(method);
+        spec.length = length;
+        spec.wish = std::move(wish);
+        return spec;
+    };
+    WindowedFir windowed;
+    windowed.band = ClassicalBand::high_pass;
+    windowed.edges_hz[0] = 3000;
+    windowed.window = {WindowShape::dolph_chebyshev, 70, {}};
+    windowed.scale = WindowedFir::Scale::none;
+    expect_kept(R"("kind": "fir", "method": "windowed", "length": 51, "band": "high_pass",
+                "edges_hz": [3000], "window": "dolph_chebyshev", "window_parameter": 70,
+                "scale": "none")",
+                fir(windowed, 51));
+    windowed = {};
+    windowed.by = WindowedFir::By::bands;
+    windowed.window = {WindowShape::drawn, 8, {{0, 0.5}, {0.5, 1}, {1, 0.5}}};
+    windowed.delay_samples = 20.5;
+    const FirWish wish{false, {{0, 4000, 1, 0.5, 1, {}}, {6000, 24000, 0, {}, 20, {}}}};
+    const std::string bands = R"("bands": [{"from_hz": 0, "to_hz": 4000, "gain": 1, "gain_to": 0.5},
+                {"from_hz": 6000, "to_hz": 24000, "gain": 0, "weight": 20}])";
+    expect_kept(R"("kind": "fir", "method": "windowed", "length": 64, "window": "drawn",
+                "window_points": [[0, 0.5], [0.5, 1], [1, 0.5]], "delay_samples": 20.5, )"
+                    + bands,
+                fir(windowed, 64, wish));
+    windowed = {};
+    windowed.by = WindowedFir::By::tolerances;
+    windowed.tolerances.pass_edges_hz[0] = 4000;
+    windowed.tolerances.stop_edges_hz[0] = 5000;
+    windowed.tolerances.pass_ripple_db = 0.2;
+    windowed.tolerances.stop_attenuation_db = 70;
+    const std::string spec = R"("band": "low_pass", "spec": {"pass_edges_hz": [4000],
+                "stop_edges_hz": [5000], "pass_ripple_db": 0.2, "stop_attenuation_db": 70})";
+    expect_kept(R"("kind": "fir", "method": "windowed", )" + spec, fir(windowed, FirSpec().length));
+    EquirippleFir magnitude_only, odd;
+    magnitude_only.form = EquirippleFir::Form::magnitude_only;
+    odd.symmetry = FirSymmetry::odd;
+    EquirippleFir by_tolerances;
+    by_tolerances.by_tolerances = true;
+    by_tolerances.tolerances = windowed.tolerances;
+    expect_kept(R"("kind": "fir", "method": "equiripple", )" + spec,
+                fir(by_tolerances, FirSpec().length));
+    expect_kept(R"("kind": "fir", "method": "equiripple", "length": 31, "form": "magnitude_only", )"
+                    + bands,
+                fir(magnitude_only, 31, wish));
+    expect_kept(R"("kind": "fir", "method": "equiripple", "length": 31, "symmetry": "odd",
+                "bands": [{"from_hz": 900, "to_hz": 23000, "gain": 1}])",
+                fir(odd, 31, {false, {{900, 23000, 1, {}, 1, {}}}}));
+    expect_kept(R"("kind": "fir", "method": "least_squares", "length": 61, "delay_samples": 21.4, )"
+                    + bands,
+                fir(LeastSquaresFir{FirSymmetry::even, 21.4}, 61, wish));
+    FirWish goal;
+    goal.use_goal = true;
+    expect_kept(R"("kind": "fir", "method": "sampled", "length": 64, "use_goal": true)",
+                fir(SampledFir(), 64, goal));
+    expect_kept(R"("kind": "fir", "method": "sampled", "length": 33,
+                "samples": [{"frequency_hz": 0, "gain": 1}, {"frequency_hz": 9000, "gain": 0}])",
+                fir(SampledFir{{{0, 1, {}}, {9000, 0, {}}}, {}}, 33));
+    expect_kept(R"("kind": "fir", "method": "raised_cosine", "length": 65, "symbol_rate_hz": 4800,
+                "roll_off": 0.2)",
+                fir(RaisedCosineFir{4800, 0.2}, 65));
+    expect_kept(R"("kind": "fir", "method": "root_raised_cosine", "length": 65,
+                "symbol_rate_hz": 4800, "roll_off": 0.2)",
+                fir(RootRaisedCosineFir{4800, 0.2}, 65));
+    expect_kept(R"("kind": "fir", "method": "gaussian_pulse", "length": 65, "symbol_rate_hz": 4800,
+                "bandwidth_time": 0.5)",
+                fir(GaussianPulseFir{4800, 0.5}, 65));
+    expect_kept(R"("kind": "fir", "method": "moving_average", "length": 9, "power": 3)",
+                fir(MovingAverageFir{3}, 9));
+    expect_kept(R"("kind": "fir", "method": "savitzky_golay", "length": 9, "degree": 3,
+                "derivative": 1)",
+                fir(SavitzkyGolayFir{3, 1}, 9));
+    expect_kept(R"("kind": "fir", "method": "fractional_delay", "length": 16,
+                "delay_samples": 7.3, "interpolation": "least_squares", "band_hz": 18000)",
+                fir(FractionalDelayFir{7.3, FractionalDelayFir::By::least_squares, 18000}, 16));
+    FirSpec chain = fir(FromChainFir(), 4096);
+    chain.phase = FirPhase::linear;
+    expect_kept(R"("kind": "fir", "method": "from_chain", "length": 4096, "phase": "linear")",
+                chain);
+}
+
+TEST(KindsJson, AnFirThatSaysTooLittleOrRubbishIsRefused) {
+    const auto place = [](const std::string& fields) {
+        return refused_place(R"("kind": "fir", )" + fields);
+    };
+    const std::string stage = "channels[0].stages[0].";
+    EXPECT_EQ(place(R"("length": 5)"), stage + "method");
+    EXPECT_EQ(place(R"("method": "guessed", "length": 5)"), stage + "method");
+    EXPECT_EQ(place(R"("method": "moving_average")"), stage + "length");
+    EXPECT_EQ(place(R"("method": "equiripple", "length": 5)"), stage + "bands");
+    EXPECT_EQ(place(R"("method": "equiripple", "length": 5, "bands": [{"from_hz": 0}])"),
+              stage + "bands[0].to_hz");
+    EXPECT_EQ(place(R"("method": "windowed", "length": 5)"), stage + "band");
+    EXPECT_EQ(place(R"("method": "windowed", "length": 5, "band": "low_pass", "edges_hz": [100],
+                    "window": "round")"),
+              stage + "window");
+    EXPECT_EQ(place(R"("method": "windowed", "length": 5, "band": "low_pass", "edges_hz": [100],
+                    "window": "drawn", "window_points": [[0, 1], [1]])"),
+              stage + "window_points[1]");
+}
+
 TEST(KindsJson, LoopsAndRepetitionsHoldStages) {
     const auto gain = [](const char* id, double db) {
         Stage stage;

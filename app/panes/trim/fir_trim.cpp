@@ -1,0 +1,295 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/panes/trim/fir_trim.h"
+
+#include "app/model/stage_commands.h"
+#include "app/panes/trim/trim_panels.h"
+#include "app/widgets/theme.h"
+#include "app/widgets/titled_box.h"
+#include "core/base/number_text.h"
+#include "core/filter/form.h"
+
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <algorithm>
+
+namespace syntonon {
+namespace {
+
+constexpr int under_fields = 50; // where the words stand
+
+QString text_of_view(std::string_view text) {
+    return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
+}
+
+// The ways to state what is wanted, as far as the method has them.
+enum class StatedBy { edges, bands, goal, tolerances, samples };
+struct Way {
+    StatedBy by;
+    const char* title;
+};
+constexpr std::array all_ways =
+    std::to_array<Way>({{StatedBy::edges, QT_TR_NOOP("edges")},
+                        {StatedBy::bands, QT_TR_NOOP("bands")},
+                        {StatedBy::goal, QT_TR_NOOP("the goal")},
+                        {StatedBy::tolerances, QT_TR_NOOP("tolerances")},
+                        {StatedBy::samples, QT_TR_NOOP("samples")}});
+
+std::vector<StatedBy> ways_of(const FirSpec& spec) {
+    using enum StatedBy;
+    return std::holds_alternative<WindowedFir>(spec.method)
+               ? std::vector{edges, bands, goal, tolerances}
+           : std::holds_alternative<EquirippleFir>(spec.method)
+               ? std::vector{bands, goal, tolerances}
+           : std::holds_alternative<LeastSquaresFir>(spec.method) ? std::vector{bands, goal}
+           : std::holds_alternative<SampledFir>(spec.method) ? std::vector{bands, goal, samples}
+                                                             : std::vector<StatedBy>{};
+}
+
+StatedBy way_of(const FirSpec& spec) {
+    const auto* sampled = std::get_if<SampledFir>(&spec.method);
+    return length_follows(spec)                              ? StatedBy::tolerances
+           : sampled != nullptr && !sampled->samples.empty() ? StatedBy::samples
+           : !takes_bands(spec)                              ? StatedBy::edges
+           : spec.wish.use_goal                              ? StatedBy::goal
+                                                             : StatedBy::bands;
+}
+
+// The bands' gains at equal steps, to begin with.
+std::vector<FirSample> samples_of(const FirWish& wish, int count) {
+    std::vector<FirSample> samples;
+    for (const FirBand& band : wish.bands) {
+        for (int k = 0; k < count; ++k) {
+            const double part = double(k) / (count - 1);
+            samples.push_back({std::lerp(band.from_hz, band.to_hz, part),
+                               std::lerp(band.gain, band.gain_to.value_or(band.gain), part),
+                               {}});
+        }
+    }
+    return samples;
+}
+
+void state_by(FirSpec& spec, StatedBy by) {
+    constexpr int samples_a_band = 6;
+    spec.wish.use_goal = by == StatedBy::goal;
+    if (auto* windowed = std::get_if<WindowedFir>(&spec.method)) {
+        windowed->by = by == StatedBy::edges        ? WindowedFir::By::edges
+                       : by == StatedBy::tolerances ? WindowedFir::By::tolerances
+                                                    : WindowedFir::By::bands;
+    }
+    if (auto* equiripple = std::get_if<EquirippleFir>(&spec.method)) {
+        equiripple->by_tolerances = by == StatedBy::tolerances;
+    }
+    if (auto* sampled = std::get_if<SampledFir>(&spec.method)) {
+        sampled->samples = by == StatedBy::samples ? samples_of(spec.wish, samples_a_band)
+                                                   : std::vector<FirSample>{};
+    }
+}
+
+template <class Method, auto member>
+auto* part_of(FirSpec& spec) {
+    auto* method = std::get_if<Method>(&spec.method);
+    return method != nullptr ? &(method->*member) : nullptr;
+}
+
+ClassicalBand* band_in(FirSpec& spec) {
+    auto* windowed = std::get_if<WindowedFir>(&spec.method);
+    auto* equiripple = std::get_if<EquirippleFir>(&spec.method);
+    return windowed != nullptr && windowed->by != WindowedFir::By::bands ? &windowed->band
+           : equiripple != nullptr && equiripple->by_tolerances          ? &equiripple->band
+                                                                         : nullptr;
+}
+WindowShape* window_in(FirSpec& spec) {
+    auto* windowed = std::get_if<WindowedFir>(&spec.method);
+    auto* chain = std::get_if<FromChainFir>(&spec.method);
+    return windowed != nullptr && windowed->by != WindowedFir::By::tolerances
+               ? &windowed->window.shape
+           : chain != nullptr ? &chain->window.shape
+                              : nullptr;
+}
+FirSymmetry* symmetry_in(FirSpec& spec) {
+    auto* squares = std::get_if<LeastSquaresFir>(&spec.method);
+    auto* equiripple = std::get_if<EquirippleFir>(&spec.method);
+    return squares != nullptr && !squares->delay_samples ? &squares->symmetry
+           : equiripple != nullptr && !equiripple->by_tolerances
+                   && equiripple->form == EquirippleFir::Form::linear
+               ? &equiripple->symmetry
+               : nullptr;
+}
+EquirippleFir::Form* form_in(FirSpec& spec) {
+    auto* equiripple = std::get_if<EquirippleFir>(&spec.method);
+    return equiripple != nullptr && !equiripple->by_tolerances ? &equiripple->form : nullptr;
+}
+FirPhase* phase_in(FirSpec& spec) {
+    return &spec.phase;
+}
+
+// A new shape begins with its usual parameter.
+void give_usual_parameter(FirSpec& spec, WindowShape before) {
+    auto* windowed = std::get_if<WindowedFir>(&spec.method);
+    if (windowed == nullptr || windowed->window.shape == before) {
+        return;
+    }
+    windowed->window.parameter = parameter_of(windowed->window.shape).usual;
+    if (windowed->window.shape == WindowShape::drawn && windowed->window.points.empty()) {
+        windowed->window.points = {{0, 0}, {0.5, 1}, {1, 0}};
+    }
+}
+
+} // namespace
+
+FirTrim::FirTrim(Session& session, QWidget* parent)
+    : FieldsTrim(session, trim_fields<FirSpec>(), parent), words_(new QLabel(this)) {
+    row()->setSpacing(10);
+    method_ = add_box(tr("Method"), 168);
+    for (const auto& name : names_of_methods()) {
+        method_->addItem(text_of_view(name.title));
+    }
+    connect(method_, &QComboBox::activated, this, &FirTrim::take_method);
+    stated_by_ = add_box(tr("Stated by"), 112);
+    connect(stated_by_, &QComboBox::activated, this, &FirTrim::take_stated_by);
+    band_ = add_choice(tr("Band"), 112, names_of_bands(), band_in);
+    window_ = add_choice(tr("Window"), 150, names_of_windows(), window_in);
+    add_choice(tr("Form"), 150, names_of_forms(), form_in);
+    add_choice(tr("Symmetry"), 84, names_of_symmetries(), symmetry_in);
+    add_choice(tr("Interpolation"), 140, names_of_fir_interpolations(),
+               part_of<FractionalDelayFir, &FractionalDelayFir::by>);
+    phase_ = add_choice(tr("Phase"), 112, names_of_phases(), phase_in);
+    for (const auto& field : fields_of(FirSpec())) {
+        const bool is_short =
+            field.dimension == Dimension::plain && std::string_view(field.unit).empty();
+        this->field(field.key)->setFixedWidth(is_short ? 84 : 104);
+    }
+    words_->setFont(text_font(11));
+    words_->setForegroundRole(QPalette::PlaceholderText);
+}
+
+QString FirTrim::words() const {
+    return words_->text();
+}
+
+QComboBox* FirTrim::add_box(const QString& caption, int width) {
+    auto* box = new QComboBox;
+    box->setAccessibleName(caption);
+    const int place = method_ == nullptr ? 0 : static_cast<int>(show_.size()) + 1;
+    auto* titled = new TitledBox(caption, box, width);
+    row()->insertWidget(place, titled);
+    if (method_ != nullptr) {
+        show_.push_back([](const FirSpec&) {});
+    }
+    return box;
+}
+
+template <class Enum>
+QComboBox* FirTrim::add_choice(const QString& caption, int width,
+                               std::span<const NamedValue<Enum>> names, Enum* (*value)(FirSpec&)) {
+    QComboBox* box = add_box(caption, width);
+    for (const NamedValue<Enum>& name : names) {
+        box->addItem(text_of_view(name.title));
+    }
+    show_.back() = [names, box, value](FirSpec spec) {
+        const Enum* now = value(spec);
+        box->parentWidget()->setVisible(now != nullptr);
+        if (now != nullptr) {
+            const auto at = std::ranges::find(names, *now, &NamedValue<Enum>::value);
+            box->setCurrentIndex(static_cast<int>(at - names.begin()));
+        }
+    };
+    connect(box, &QComboBox::activated, this, [this, names, value, caption](int index) {
+        change(tr("Change the %1 of %2").arg(caption.toLower(), QStringLiteral("%1")),
+               [&](FirSpec& spec) {
+                   const WindowShape* window = window_in(spec);
+                   const WindowShape before = window != nullptr ? *window : WindowShape::kaiser;
+                   if (Enum* now = value(spec)) {
+                       *now = names[static_cast<std::size_t>(index)].value;
+                       give_usual_parameter(spec, before);
+                   }
+               });
+    });
+    return box;
+}
+
+void FirTrim::change(const QString& name, const std::function<void(FirSpec&)>& change) {
+    edit(name, {}, [&](StageSpec& spec) { change(std::get<FirSpec>(spec.edit())); });
+}
+
+void FirTrim::take_method(int index) {
+    change(tr("Change the method of %1"), [index](FirSpec& spec) {
+        if (spec.method.index() != static_cast<std::size_t>(index)) {
+            spec = with_method(std::move(spec), static_cast<std::size_t>(index));
+        }
+    });
+}
+
+void FirTrim::take_stated_by(int index) {
+    change(tr("State %1 by something else"), [index](FirSpec& spec) {
+        state_by(spec, ways_of(spec)[static_cast<std::size_t>(index)]);
+    });
+}
+
+void FirTrim::show_stage(const Stage& stage) {
+    FieldsTrim::show_stage(stage);
+    const auto& spec = std::get<FirSpec>(*stage.spec);
+    method_->setCurrentIndex(static_cast<int>(spec.method.index()));
+    const auto ways = ways_of(spec);
+    stated_by_->parentWidget()->setVisible(!ways.empty());
+    stated_by_->clear();
+    for (const StatedBy way : ways) {
+        stated_by_->addItem(tr(std::ranges::find(all_ways, way, &Way::by)->title));
+    }
+    stated_by_->setCurrentIndex(
+        static_cast<int>(std::ranges::find(ways, way_of(spec)) - ways.begin()));
+    for (const auto& show : show_) {
+        show(spec);
+    }
+    show_words(spec);
+}
+
+// Length, order and delay as they came out.
+void FirTrim::show_words(const FirSpec&) {
+    const StageAnalysis* analysis = session().stage_analysis();
+    if (analysis == nullptr || !analysis->filter) {
+        words_->setText(analysis == nullptr
+                            ? QString()
+                            : QString::fromStdString(analysis->filter.error().reason + "; "
+                                                     + analysis->filter.error().way_out));
+        return;
+    }
+    const auto* taps = std::get_if<Taps>(&analysis->filter->form());
+    if (taps == nullptr) {
+        words_->clear();
+        return;
+    }
+    const double count = static_cast<double>(taps->values().size());
+    const double delay = (count - 1) / 2, rate = session().study().sample_rate_hz;
+    QString words = tr("%1 taps, order %2").arg(count).arg(count - 1);
+    if (taps->symmetry() != 0) {
+        words += tr(" · delay %1 samples, %2 ms, at every frequency")
+                     .arg(QString::fromStdString(shortest_text(delay)),
+                          QString::fromStdString(text_with_digits(1e3 * delay / rate, 4)));
+    }
+    if (!analysis->note.empty()) {
+        words += QStringLiteral(" · ") + QString::fromStdString(analysis->note);
+    }
+    words_->setText(words);
+}
+
+void FirTrim::resizeEvent(QResizeEvent* event) {
+    FieldsTrim::resizeEvent(event);
+    words_->setGeometry(0, under_fields, width(), 18);
+}
+
+TrimPanel* make_panel(const FirSpec&, Session& session) {
+    return new FirTrim(session);
+}
+
+void offer(const FirSpec&, std::vector<NewStage>& offers) {
+    const QString group = QObject::tr("FIR");
+    for (const auto& name : names_of_methods()) {
+        FirSpec spec;
+        spec = with_method(spec, name.value);
+        offers.push_back({text_of_view(name.title), spec, group});
+    }
+}
+
+} // namespace syntonon

@@ -1,0 +1,454 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/design/fir.h"
+
+#include "core/base/number_text.h"
+#include "core/base/units.h"
+#include "core/design/fir/phase_form.h"
+#include "core/design/taps_working.h"
+#include "core/filter/form.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <utility>
+
+namespace syntonon {
+namespace {
+
+constexpr std::array phases = std::to_array<NamedValue<FirPhase>>({
+    {FirPhase::as_made, "as_made", "as made"},
+    {FirPhase::linear, "linear", "linear"},
+    {FirPhase::minimum, "minimum", "minimum"},
+    {FirPhase::maximum, "maximum", "maximum"},
+    {FirPhase::between, "between", "between"},
+});
+constexpr std::array symmetries = std::to_array<NamedValue<FirSymmetry>>({
+    {FirSymmetry::even, "even", "even"},
+    {FirSymmetry::odd, "odd", "odd"},
+});
+constexpr std::array forms = std::to_array<NamedValue<EquirippleFir::Form>>({
+    {EquirippleFir::Form::linear, "linear", "linear phase"},
+    {EquirippleFir::Form::half_band, "half_band", "half-band"},
+    {EquirippleFir::Form::magnitude_only, "magnitude_only", "least magnitude error"},
+});
+constexpr std::array scales = std::to_array<NamedValue<WindowedFir::Scale>>({
+    {WindowedFir::Scale::none, "none", "as it comes"},
+    {WindowedFir::Scale::unity, "unity", "unity"},
+});
+constexpr std::array fir_interpolations = std::to_array<NamedValue<FractionalDelayFir::By>>({
+    {FractionalDelayFir::By::lagrange, "lagrange", "Lagrange"},
+    {FractionalDelayFir::By::windowed_sinc, "windowed_sinc", "Windowed sinc"},
+    {FractionalDelayFir::By::least_squares, "least_squares", "Least squares"},
+});
+
+template <std::size_t... i>
+constexpr auto method_names(std::index_sequence<i...>) {
+    return std::array{NamedValue<std::size_t>{i, std::variant_alternative_t<i, FirMethod>::key,
+                                              std::variant_alternative_t<i, FirMethod>::title}...};
+}
+constexpr auto methods = method_names(std::make_index_sequence<std::variant_size_v<FirMethod>>());
+
+template <std::size_t... i>
+FirMethod method_at(std::size_t index, std::index_sequence<i...>) {
+    FirMethod method;
+    ((index == i ? void(method.emplace<i>()) : void()), ...);
+    return method;
+}
+
+template <class Method>
+const Method* as(const FirSpec& spec) {
+    return std::get_if<Method>(&spec.method);
+}
+
+bool has_window_parameter(const WindowedFir& method) {
+    return method.by != WindowedFir::By::tolerances
+           && !parameter_of(method.window.shape).name.empty();
+}
+
+// Its own delay, whatever the method.
+const std::optional<double>* own_delay(const FirSpec& spec) {
+    return std::visit(
+        []<class Method>(const Method& method) -> const std::optional<double>* {
+            if constexpr (requires { method.delay_samples.has_value(); }) {
+                return &method.delay_samples;
+            }
+            return nullptr;
+        },
+        spec.method);
+}
+
+bool has_odd_symmetry(const FirSpec& spec) {
+    return std::visit(
+        [](const auto& method) {
+            if constexpr (requires { method.symmetry; }) {
+                return method.symmetry == FirSymmetry::odd;
+            }
+            return false;
+        },
+        spec.method);
+}
+
+// --- what the fields are
+// --------------------------------------------------------------------------
+
+using Field = NumberField<FirSpec>;
+constexpr double longest = 1 << 20;
+
+template <class Method, auto member>
+std::optional<double> get_member(const FirSpec& spec) {
+    const Method* method = as<Method>(spec);
+    return method != nullptr ? std::optional<double>(method->*member) : std::nullopt;
+}
+template <class Method, auto member>
+void set_member(FirSpec& spec, double value) {
+    if (auto* method = std::get_if<Method>(&spec.method)) {
+        if constexpr (std::is_same_v<std::remove_cvref_t<decltype(std::declval<Method&>().*member)>,
+                                     int>) {
+            method->*member = static_cast<int>(std::lround(value));
+        } else {
+            method->*member = value;
+        }
+    }
+}
+template <std::size_t i>
+std::optional<double> get_edge(const FirSpec& spec) {
+    const auto* method = as<WindowedFir>(spec);
+    const bool is_there = method != nullptr && method->by == WindowedFir::By::edges
+                          && (i == 0 || has_two_edges(method->band));
+    return is_there ? std::optional(method->edges_hz[i]) : std::nullopt;
+}
+template <std::size_t i>
+void set_edge(FirSpec& spec, double value) {
+    if (auto* method = std::get_if<WindowedFir>(&spec.method)) {
+        method->edges_hz[i] = value;
+    }
+}
+// Of the two pulses with a roll-off, either.
+template <auto first, auto second>
+std::optional<double> get_either(const FirSpec& spec) {
+    const auto value = get_member<RaisedCosineFir, first>(spec);
+    return value ? value : get_member<RootRaisedCosineFir, second>(spec);
+}
+template <auto first, auto second>
+void set_either(FirSpec& spec, double value) {
+    set_member<RaisedCosineFir, first>(spec, value);
+    set_member<RootRaisedCosineFir, second>(spec, value);
+}
+
+std::optional<double> get_length(const FirSpec& spec) {
+    return length_follows(spec) ? std::nullopt : std::optional<double>(spec.length);
+}
+std::optional<double> get_symbol_rate(const FirSpec& spec) {
+    const auto value =
+        get_either<&RaisedCosineFir::symbol_rate_hz, &RootRaisedCosineFir::symbol_rate_hz>(spec);
+    return value ? value : get_member<GaussianPulseFir, &GaussianPulseFir::symbol_rate_hz>(spec);
+}
+void set_symbol_rate(FirSpec& spec, double value) {
+    set_either<&RaisedCosineFir::symbol_rate_hz, &RootRaisedCosineFir::symbol_rate_hz>(spec, value);
+    set_member<GaussianPulseFir, &GaussianPulseFir::symbol_rate_hz>(spec, value);
+}
+std::optional<double> get_window_parameter(const FirSpec& spec) {
+    const auto* method = as<WindowedFir>(spec);
+    return method != nullptr && has_window_parameter(*method)
+               ? std::optional(method->window.parameter)
+               : std::nullopt;
+}
+void set_window_parameter(FirSpec& spec, double value) {
+    if (auto* method = std::get_if<WindowedFir>(&spec.method)) {
+        method->window.parameter = value;
+    }
+}
+std::optional<double> get_delay(const FirSpec& spec) {
+    const auto* delay = own_delay(spec);
+    return delay != nullptr
+               ? *delay
+               : get_member<FractionalDelayFir, &FractionalDelayFir::delay_samples>(spec);
+}
+void set_delay(FirSpec& spec, double value) {
+    std::visit(
+        [value](auto& method) {
+            if constexpr (requires { method.delay_samples; }) {
+                method.delay_samples = value;
+            }
+        },
+        spec.method);
+}
+std::optional<double> get_band_end(const FirSpec& spec) {
+    const auto* method = as<FractionalDelayFir>(spec);
+    return method != nullptr && method->by == FractionalDelayFir::By::least_squares
+               ? std::optional(method->band_hz)
+               : std::nullopt;
+}
+std::optional<double> get_share(const FirSpec& spec) {
+    return spec.phase == FirPhase::between ? std::optional(spec.phase_share) : std::nullopt;
+}
+
+constexpr auto own_fields = std::to_array<Field>({
+    {"length", "Length", "taps", Dimension::plain, 1, longest, FieldSteps::whole, get_length,
+     [](FirSpec& s, double v) { s.length = static_cast<int>(std::lround(v)); }},
+    {"edges_hz[0]", "Edge", "Hz", Dimension::frequency, 1e-6, 1e8, FieldSteps::by_ratio,
+     get_edge<0>, set_edge<0>},
+    {"edges_hz[1]", "to", "Hz", Dimension::frequency, 1e-6, 1e8, FieldSteps::by_ratio, get_edge<1>,
+     set_edge<1>},
+    {"window_parameter", "Window's", "", Dimension::plain, 0, 1000, FieldSteps::by_tenth,
+     get_window_parameter, set_window_parameter},
+    {"delay_samples", "Delay", "samples", Dimension::plain, 0, longest, FieldSteps::by_tenth,
+     get_delay, set_delay},
+    {"band_hz", "Right up to", "Hz", Dimension::frequency, 1e-6, 1e8, FieldSteps::by_ratio,
+     get_band_end, set_member<FractionalDelayFir, &FractionalDelayFir::band_hz>},
+    {"symbol_rate_hz", "Symbol rate", "Hz", Dimension::frequency, 1e-6, 1e8, FieldSteps::by_ratio,
+     get_symbol_rate, set_symbol_rate},
+    {"roll_off", "Roll-off", "", Dimension::plain, 0, 1, FieldSteps::by_tenth,
+     get_either<&RaisedCosineFir::roll_off, &RootRaisedCosineFir::roll_off>,
+     set_either<&RaisedCosineFir::roll_off, &RootRaisedCosineFir::roll_off>},
+    {"bandwidth_time", "Bandwidth × time", "", Dimension::plain, 1e-3, 100, FieldSteps::by_ratio,
+     get_member<GaussianPulseFir, &GaussianPulseFir::bandwidth_time>,
+     set_member<GaussianPulseFir, &GaussianPulseFir::bandwidth_time>},
+    {"power", "Times", "", Dimension::plain, 1, 64, FieldSteps::whole,
+     get_member<MovingAverageFir, &MovingAverageFir::power>,
+     set_member<MovingAverageFir, &MovingAverageFir::power>},
+    {"degree", "Degree", "", Dimension::plain, 0, 64, FieldSteps::whole,
+     get_member<SavitzkyGolayFir, &SavitzkyGolayFir::degree>,
+     set_member<SavitzkyGolayFir, &SavitzkyGolayFir::degree>},
+    {"derivative", "Derivative", "", Dimension::plain, 0, 64, FieldSteps::whole,
+     get_member<SavitzkyGolayFir, &SavitzkyGolayFir::derivative>,
+     set_member<SavitzkyGolayFir, &SavitzkyGolayFir::derivative>},
+    {"phase_share", "Phase", "0 to 1", Dimension::plain, 0, 1, FieldSteps::by_tenth, get_share,
+     [](FirSpec& s, double v) { s.phase_share = v; }},
+});
+
+// --- bands by number
+// ------------------------------------------------------------------------------
+
+std::size_t band_count(const FirSpec& spec) {
+    return takes_bands(spec) && !spec.wish.use_goal ? spec.wish.bands.size() : 0;
+}
+template <auto member>
+constexpr NumberRow<FirSpec> band_row(std::string_view key, const char* caption, const char* unit) {
+    return {key,
+            caption,
+            unit,
+            band_count,
+            [](const FirSpec& s, std::size_t i) { return s.wish.bands[i].*member; },
+            [](FirSpec& s, std::size_t i, double v) { s.wish.bands[i].*member = v; },
+            -1e300,
+            1e300,
+            1};
+}
+constexpr std::array band_rows = {
+    band_row<&FirBand::from_hz>("band_from_hz", "Start of band", "Hz"),
+    band_row<&FirBand::to_hz>("band_to_hz", "End of band", "Hz"),
+    band_row<&FirBand::gain>("band_gain", "Gain of band", ""),
+    band_row<&FirBand::weight>("band_weight", "Weight of band", "")};
+
+// --- designing
+// ------------------------------------------------------------------------------------
+
+double share_of(const FirSpec& spec) {
+    return spec.phase == FirPhase::minimum   ? 0
+           : spec.phase == FirPhase::maximum ? 1
+           : spec.phase == FirPhase::between ? spec.phase_share
+                                             : 0.5;
+}
+
+bool turns_phase(const FirSpec& spec) {
+    return spec.phase != FirPhase::as_made
+           && (spec.phase != FirPhase::linear || as<FromChainFir>(spec) != nullptr);
+}
+
+Expected<void> check_phase(const FirSpec& spec) {
+    if (!turns_phase(spec) || as<FromChainFir>(spec) != nullptr) {
+        return {};
+    }
+    const auto* delay = own_delay(spec);
+    const bool is_delayed = (delay != nullptr && *delay) || as<FractionalDelayFir>(spec) != nullptr;
+    if (has_odd_symmetry(spec) || is_delayed) {
+        return refuse("phase",
+                      is_delayed ? "and a delay of its own exclude one another"
+                                 : "and odd symmetry exclude one another: its sign would be lost",
+                      "leave one of them out");
+    }
+    return {};
+}
+
+Expected<FirMade> with_other_phase(FirMade made, const FirSpec& spec, const Watch& watch) {
+    return with_phase(made.taps, share_of(spec), watch).map([&](const PhaseForm& form) {
+        made.taps = form.taps;
+        WorkingStep step{"Phase", {{"λ", "0 minimum, 1/2 linear, 1 maximum", share_of(spec), ""}}};
+        if (form.fft_length > 0) {
+            step.numbers.push_back({"L", "transform of the cepstrum",
+                                    static_cast<double>(form.fft_length), "samples"});
+        }
+        step.numbers.push_back(
+            {"ε", "greatest change of level within 100 dB of the greatest", form.error_db, "dB"});
+        made.steps.push_back(std::move(step));
+        made.source += form.fft_length > 0
+                           ? "; phase by the cepstrum (Oppenheim and Schafer, section 13.5)"
+                           : "; phase by zeros mirrored at the unit circle";
+        return std::move(made);
+    });
+}
+
+Expected<FirMade> made_of(const FirSpec& spec, const Brief& brief, const Watch& watch) {
+    const FirTask task{static_cast<std::size_t>(spec.length), spec.wish, brief, watch};
+    if (as<FromChainFir>(spec) != nullptr && turns_phase(spec)) {
+        return made_of_magnitude(task, share_of(spec));
+    }
+    auto made =
+        std::visit([&](const auto& method) { return syntonon::made(method, task); }, spec.method);
+    return made && turns_phase(spec) ? with_other_phase(std::move(*made), spec, watch) : made;
+}
+
+Working working_of(const FirMade& made, const Filter& filter, double rate) {
+    Working shown{made.source, made.steps, made.marked_hz, made.window};
+    shown.steps.push_back(step_of_taps(std::get<Taps>(filter.form()), rate));
+    return shown;
+}
+
+} // namespace
+
+std::span<const NamedValue<std::size_t>> names_of_methods() {
+    return methods;
+}
+FirMethod fir_method(std::size_t index) {
+    return method_at(index, std::make_index_sequence<std::variant_size_v<FirMethod>>());
+}
+FirSpec with_method(FirSpec spec, std::size_t index) {
+    constexpr int longest_interpolator = 65, usual_interpolator = 32;
+    spec.method = fir_method(index);
+    if (as<FractionalDelayFir>(spec) != nullptr && spec.length > longest_interpolator) {
+        spec.length = usual_interpolator;
+    }
+    return spec;
+}
+std::span<const NamedValue<FirPhase>> names_of_phases() {
+    return phases;
+}
+std::span<const NamedValue<FirSymmetry>> names_of_symmetries() {
+    return symmetries;
+}
+std::span<const NamedValue<EquirippleFir::Form>> names_of_forms() {
+    return forms;
+}
+std::span<const NamedValue<WindowedFir::Scale>> names_of_scales() {
+    return scales;
+}
+std::span<const NamedValue<FractionalDelayFir::By>> names_of_fir_interpolations() {
+    return fir_interpolations;
+}
+
+bool takes_bands(const FirSpec& spec) {
+    const auto* windowed = as<WindowedFir>(spec);
+    const auto* sampled = as<SampledFir>(spec);
+    const auto* equiripple = as<EquirippleFir>(spec);
+    return (windowed != nullptr && windowed->by == WindowedFir::By::bands)
+           || (sampled != nullptr && sampled->samples.empty())
+           || (equiripple != nullptr && !equiripple->by_tolerances)
+           || as<LeastSquaresFir>(spec) != nullptr;
+}
+
+bool length_follows(const FirSpec& spec) {
+    return tolerances_in_force(spec) != nullptr;
+}
+
+bool replaces_above(const FirSpec& spec) {
+    return as<FromChainFir>(spec) != nullptr;
+}
+
+const Tolerances* tolerances_in_force(const FirSpec& spec) {
+    const auto* windowed = as<WindowedFir>(spec);
+    const auto* equiripple = as<EquirippleFir>(spec);
+    return windowed != nullptr && windowed->by == WindowedFir::By::tolerances
+               ? &windowed->tolerances
+           : equiripple != nullptr && equiripple->by_tolerances ? &equiripple->tolerances
+                                                                : nullptr;
+}
+Tolerances* tolerances_in_force(FirSpec& spec) {
+    auto* windowed = std::get_if<WindowedFir>(&spec.method);
+    auto* equiripple = std::get_if<EquirippleFir>(&spec.method);
+    return tolerances_in_force(std::as_const(spec)) == nullptr ? nullptr
+           : windowed != nullptr                               ? &windowed->tolerances
+                                                               : &equiripple->tolerances;
+}
+
+ClassicalBand band_of(const FirSpec& spec) {
+    const auto* windowed = as<WindowedFir>(spec);
+    const auto* equiripple = as<EquirippleFir>(spec);
+    return windowed != nullptr     ? windowed->band
+           : equiripple != nullptr ? equiripple->band
+                                   : ClassicalBand::low_pass;
+}
+
+std::span<const NumberField<FirSpec>> fields_of(const FirSpec&) {
+    static const auto all = joined_fields(own_fields, ToleranceFields<FirSpec>::all());
+    return all;
+}
+
+std::span<const NumberRow<FirSpec>> rows_of(const FirSpec&) {
+    return band_rows;
+}
+
+Needs needs_of(const FirSpec& spec) {
+    Needs needs;
+    needs.wished = takes_bands(spec) && spec.wish.use_goal;
+    needs.above = replaces_above(spec);
+    return needs;
+}
+
+Expected<Design> design(const FirSpec& spec, const Brief& brief, const Watch& watch) {
+    for (auto ok : {check_sampled(brief, "an FIR filter is a row of samples"), check_fields(spec),
+                    check_phase(spec)}) {
+        if (!ok) {
+            return tl::unexpected(ok.error());
+        }
+    }
+    return made_of(spec, brief, watch).map([&](FirMade made) {
+        Taps taps(std::move(made.taps));
+        const Filter filter(std::move(taps));
+        const std::string note = made.note;
+        return Design{filter,
+                      [made = std::move(made), filter, rate = brief.sample_rate_hz] {
+                          return working_of(made, filter, rate);
+                      },
+                      note};
+    });
+}
+
+bool is_quick(const FirSpec& spec) {
+    constexpr int quick_exchange = 151, quick_squares = 512, quick_phase = 65, quick = 16384;
+    if (length_follows(spec) || as<FromChainFir>(spec) != nullptr
+        || (turns_phase(spec) && spec.length > quick_phase)) {
+        return false;
+    }
+    const auto* equiripple = as<EquirippleFir>(spec);
+    const auto* sampled = as<SampledFir>(spec);
+    if (equiripple != nullptr) {
+        return spec.length <= quick_exchange
+               && equiripple->form != EquirippleFir::Form::magnitude_only;
+    }
+    const bool by_squares =
+        as<LeastSquaresFir>(spec) != nullptr || as<FractionalDelayFir>(spec) != nullptr;
+    return spec.length <= (by_squares                                        ? quick_squares
+                           : sampled != nullptr && !sampled->samples.empty() ? 64
+                                                                             : quick);
+}
+
+std::string title_of(const FirSpec& spec) {
+    return std::string(methods[spec.method.index()].title) + " FIR";
+}
+
+std::string summary_of(const FirSpec& spec) {
+    const std::string phase =
+        turns_phase(spec) ? fmt::format(", {} phase", named<FirPhase>(phases, spec.phase).title)
+                          : "";
+    if (length_follows(spec)) {
+        return std::string(title_of(band_of(spec))) + " by tolerances" + phase;
+    }
+    return fmt::format("{} taps{}", spec.length, phase);
+}
+
+std::string spoken_name_of(const FirSpec& spec) {
+    return title_of(spec) + " of " + summary_of(spec);
+}
+
+} // namespace syntonon

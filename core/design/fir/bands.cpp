@@ -1,0 +1,169 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/design/fir/bands.h"
+
+#include "core/base/number_text.h"
+#include "core/base/units.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <numeric>
+
+namespace syntonon {
+namespace {
+
+std::string place(std::size_t band, const char* key) {
+    return fmt::format("bands[{}].{}", band, key);
+}
+
+Expected<void> check_band(const FirBand& band, std::size_t i, double rate) {
+    const std::array<std::pair<const char*, double>, 5> numbers{
+        {{"from_hz", band.from_hz},
+         {"to_hz", band.to_hz},
+         {"gain", band.gain},
+         {"gain_to", band.gain_to.value_or(0)},
+         {"weight", band.weight}}};
+    for (const auto& [key, value] : numbers) {
+        if (!std::isfinite(value)) {
+            return refuse(place(i, key), "is not a finite number", "give a number");
+        }
+    }
+    if (band.from_hz < 0) {
+        return refuse(place(i, "from_hz"), "is below 0 Hz", "begin at 0 Hz");
+    }
+    if (!(band.from_hz < band.to_hz)) {
+        return refuse(place(i, "to_hz"),
+                      fmt::format("{} Hz is not above {} Hz, where the band begins", band.to_hz,
+                                  band.from_hz),
+                      "give the band some width");
+    }
+    if (band.to_hz > rate / 2 * (1 + 1e-12)) {
+        return refuse(
+            place(i, "to_hz"),
+            fmt::format("{} Hz is above half the sample rate ({} Hz)", band.to_hz, rate / 2),
+            "end the band there");
+    }
+    if (!(band.weight > 0)) {
+        return refuse(place(i, "weight"), fmt::format("{} is not positive", band.weight),
+                      "leave the band out where nothing counts");
+    }
+    return {};
+}
+
+Expected<Amplitude> amplitude_of_bands(const std::vector<FirBand>& bands, double rate) {
+    if (bands.empty()) {
+        return refuse("bands", "are none", "state at least one");
+    }
+    std::vector<std::size_t> order(bands.size());
+    std::iota(order.begin(), order.end(), std::size_t(0));
+    std::ranges::sort(order, {}, [&](std::size_t i) { return bands[i].from_hz; });
+    Amplitude wanted;
+    for (const std::size_t i : order) {
+        const FirBand& band = bands[i];
+        if (auto ok = check_band(band, i, rate); !ok) {
+            return tl::unexpected(ok.error());
+        }
+        const double from = rad_per_sample_from_hz(band.from_hz, rate);
+        const double to = std::min(rad_per_sample_from_hz(band.to_hz, rate), pi);
+        if (!wanted.empty() && from < wanted.back().gain.to) {
+            return refuse(
+                place(i, "from_hz"),
+                fmt::format(
+                    "{} Hz lies in another band, which goes to {} Hz", band.from_hz,
+                    text_with_digits(hz_from_rad_per_sample(wanted.back().gain.to, rate), 6)),
+                "let bands begin where the one before has ended");
+        }
+        wanted.push_back({{from, to, band.gain, band.gain_to.value_or(band.gain)}, band.weight});
+    }
+    const bool is_silence = std::ranges::all_of(wanted, [](const AmplitudePiece& piece) {
+        return piece.gain.at_from == 0 && piece.gain.at_to == 0;
+    });
+    if (is_silence) {
+        return refuse("bands", "ask for silence everywhere", "give one of them a gain");
+    }
+    return wanted;
+}
+
+// Straight in gain over Hz between points that lie close enough together.
+void add_line(const SampledCurve& curve, std::size_t i, double rate, Amplitude& wanted) {
+    constexpr double most_step_db =
+        0.5; // straight in gain is then within 0.001 dB of straight in dB
+    const double f0 = curve.frequency_hz[i], f1 = std::min(curve.frequency_hz[i + 1], rate / 2);
+    const double l0 = curve.level_db[i], l1 = curve.level_db[i + 1];
+    const auto steps = std::max(1, static_cast<int>(std::ceil(std::abs(l1 - l0) / most_step_db)));
+    const auto hz_at = [&](double part) {
+        return f0 > 0 ? f0 * std::pow(f1 / f0, part) : f1 * part;
+    };
+    for (int k = 0; k < steps; ++k) {
+        const double a = double(k) / steps, b = double(k + 1) / steps;
+        wanted.push_back(
+            {{rad_per_sample_from_hz(hz_at(a), rate), rad_per_sample_from_hz(hz_at(b), rate),
+              ratio_from_db(std::lerp(l0, l1, a)), ratio_from_db(std::lerp(l0, l1, b))},
+             1});
+    }
+}
+
+Expected<Amplitude> amplitude_of_goal(const Brief& brief) {
+    if (brief.wished == nullptr || brief.wished->empty()) {
+        return refuse("use_goal", "the channel's goal states no target",
+                      "state one (Goal pane), or bands");
+    }
+    Amplitude wanted;
+    for (const SampledCurve& part : *brief.wished) {
+        for (std::size_t i = 0; i + 1 < part.frequency_hz.size(); ++i) {
+            if (part.frequency_hz[i]
+                < std::min(part.frequency_hz[i + 1], brief.sample_rate_hz / 2)) {
+                add_line(part, i, brief.sample_rate_hz, wanted);
+            }
+        }
+    }
+    return wanted;
+}
+
+} // namespace
+
+Expected<Amplitude> amplitude_of(const FirWish& wish, const Brief& brief) {
+    return wish.use_goal ? amplitude_of_goal(brief)
+                         : amplitude_of_bands(wish.bands, brief.sample_rate_hz);
+}
+
+std::vector<Line> joined(const Amplitude& wanted) {
+    std::vector<Line> lines;
+    const Line& first = wanted.front().gain;
+    if (first.from > 0) {
+        lines.push_back({0, first.from, first.at_from, first.at_from});
+    }
+    for (std::size_t i = 0; i < wanted.size(); ++i) {
+        const Line& line = wanted[i].gain;
+        lines.push_back(line);
+        if (i + 1 < wanted.size() && wanted[i + 1].gain.from > line.to) {
+            const Line& next = wanted[i + 1].gain;
+            lines.push_back({line.to, next.from, line.at_to, next.at_from});
+        }
+    }
+    const Line& last = wanted.back().gain;
+    if (last.to < pi) {
+        lines.push_back({last.to, pi, last.at_to, last.at_to});
+    }
+    return lines;
+}
+
+Expected<void> check_reach(const LinearPhaseType& type, const Amplitude& wanted) {
+    const Line& first = wanted.front().gain;
+    const Line& last = wanted.back().gain;
+    const std::string name = fmt::format(
+        "{} taps with {} symmetry (type {})", type.length(), type.is_odd() ? "odd" : "even",
+        std::array{"I", "II", "III", "IV"}[static_cast<std::size_t>(type.number() - 1)]);
+    if (type.is_zero_at_0() && first.from == 0 && first.at_from != 0) {
+        return refuse("symmetry", name + " let nothing through at 0 Hz",
+                      "begin the band above 0 Hz, or use even symmetry");
+    }
+    if (type.is_zero_at_pi() && last.to >= pi && last.at_to != 0) {
+        return refuse("length", name + " let nothing through at half the sample rate",
+                      fmt::format("end the band below, or use {} or {} taps", type.length() - 1,
+                                  type.length() + 1));
+    }
+    return {};
+}
+
+} // namespace syntonon
