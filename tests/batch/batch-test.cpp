@@ -123,6 +123,40 @@ TEST_F(Batch, CoefficientsKnowStandardAndStudyLayouts) {
     EXPECT_NE(r.err.find("c-double"), std::string::npos) << "the way out lists what there is";
 }
 
+// A passband to a quarter of half the rate with 21.4 samples of delay where linear phase has 30.
+TEST_F(Batch, AReducedDelayLowPassMeetsAllItIsAskedFor) {
+    const auto path = scratch.write("late.syntonon", R"({"format": "syntonon-study", "version": 1,
+        "sample_rate_hz": 48000, "goals": [{"id": "g", "requirements": [
+            {"kind": "ripple", "from_hz": 0, "to_hz": 6000, "max_db": 0.0347},
+            {"kind": "level", "at_hz": 6000, "min_db": -0.01738, "max_db": 0.01736},
+            {"kind": "group_delay", "from_hz": 0, "to_hz": 6000, "value_samples": 21.4,
+             "tolerance_samples": 0.1},
+            {"kind": "attenuation", "from_hz": 9120, "to_hz": 24000, "min_db": 50}]}],
+        "channels": [{"id": "c", "goal": "g", "stages": [{"id": "f", "kind": "fir",
+            "method": "least_squares", "length": 61, "delay_samples": 21.4, "bands": [
+            {"from_hz": 0, "to_hz": 5200, "gain": 1},
+            {"from_hz": 5200, "to_hz": 6000, "gain": 1, "weight": 4},
+            {"from_hz": 9120, "to_hz": 10000, "gain": 0, "weight": 0.4},
+            {"from_hz": 10000, "to_hz": 24000, "gain": 0, "weight": 0.05}]}]}]})");
+    const Call call = run("judge " + path.string());
+    EXPECT_EQ(call.code, 0) << call.out << call.err;
+    EXPECT_EQ(std::ranges::count(call.out, '\n'), 5) << "four, and stability";
+}
+
+TEST_F(Batch, AnFirOfTheStagesAboveStandsForThem) {
+    const auto path = scratch.write("chain.syntonon", R"({"format": "syntonon-study", "version": 1,
+        "sample_rate_hz": 48000, "channels": [{"id": "c", "stages": [
+            {"id": "p", "kind": "parametric", "shape": "peak", "frequency_hz": 1000, "gain_db": 6,
+             "q": 2},
+            {"id": "f", "kind": "fir", "method": "from_chain", "length": 4001, "phase": "linear"},
+            {"id": "g", "kind": "gain", "gain_db": -1}]}]})");
+    for (const auto& row :
+         rows(run("respond " + path.string() + " --channel c --at 1000,3000").out)) {
+        EXPECT_NEAR(number(row[1]), row[0] == "1000" ? 5 : number(row[1]), 1e-6);
+        EXPECT_NEAR(number(row[3]) * 48000, 2000, 1e-6) << "the peak's own phase is gone";
+    }
+}
+
 TEST_F(Batch, JudgeTellsMetFromNotMetByItsExitCode) {
     EXPECT_EQ(run("judge " + study + " --channel zenith").code, 0);
     EXPECT_EQ(run("judge " + study + " --channel sunrise").code, 1);
