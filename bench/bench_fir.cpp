@@ -137,7 +137,7 @@ double greatest_error(const LinearPhaseType& type, const std::vector<double>& ta
                       const Amplitude& wanted) {
     double greatest = 0;
     for (const AmplitudePiece& piece : wanted) {
-        const Line& line = piece.gain;
+        const LinePiece& line = piece.gain;
         const auto steps =
             static_cast<int>(40 * double(taps.size()) * (line.to - line.from) / pi) + 10;
         for (int k = 0; k <= steps; ++k) {

@@ -45,7 +45,8 @@ LaneStack::LaneStack(Session& session, QWidget* parent)
 
 LaneStack::LaneStack(Session& session, MakeLaneContent make, QWidget* parent)
     : LanePlot(parent), session_(session), make_content_(std::move(make)),
-      content_(make_content_(*this)), roots_(*this, session), overlay_(new Overlay(this)) {
+      content_(make_content_(*this)), roots_(*this, session), bands_(*this, session),
+      overlay_(new Overlay(this)) {
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Lanes: magnitude, phase and delay"));
     setMinimumSize(360, 320);
@@ -256,7 +257,8 @@ void LaneStack::toggle_plumb_pin() {
 }
 
 std::vector<LaneTool*> LaneStack::tools() {
-    return grips_ ? std::vector<LaneTool*>{&roots_, &grips_->goal, &grips_->weight, &grips_->stage}
+    return grips_ ? std::vector<LaneTool*>{&roots_, &bands_, &grips_->goal, &grips_->weight,
+                                           &grips_->stage}
                   : std::vector<LaneTool*>();
 }
 

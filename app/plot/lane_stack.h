@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/plot/band_tool.h"
 #include "app/plot/goal_grip_tool.h"
 #include "app/plot/lane_content.h"
 #include "app/plot/lane_labels.h"
@@ -136,6 +137,7 @@ private:
     std::unique_ptr<LaneContent> content_;
     std::unique_ptr<Grips> grips_;
     RootsLane roots_;
+    BandTool bands_;
     PlumbReadout readout_;
     Overlay* overlay_;
     QPointF pressed_at_;

@@ -4,6 +4,7 @@
 
 #include "core/exchange/read_transfer.h"
 
+#include <cmath>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -90,8 +91,8 @@ public:
             advance();
         }
         constexpr double most = 1000;
-        if (token().kind != TokenKind::number || token().number != double(int(token().number))
-            || token().number > most) {
+        if (token().kind != TokenKind::number || !(token().number <= most)
+            || token().number != std::floor(token().number)) {
             return misread(token(), "is no whole number up to 1000", "write one");
         }
         const int value = static_cast<int>(token().number);

@@ -12,7 +12,7 @@ constexpr double few_turns = 0.5; // below it the closed form cancels
 
 // The integral over one line at one t, by its middle: half the width is h, the middle value m, the
 // rise over half the width r. e^(jct) times the integral over -h .. h of (m + r u/h) e^(jut).
-Complex moment(const Line& line, double t) {
+Complex moment(const LinePiece& line, double t) {
     const double h = (line.to - line.from) / 2, c = (line.to + line.from) / 2;
     const double m = (line.at_from + line.at_to) / 2, r = (line.at_to - line.at_from) / 2;
     const double x = h * t;
@@ -37,11 +37,11 @@ Complex moment(const Line& line, double t) {
 // it is summed on its own.
 class Sum {
 public:
-    Sum(std::span<const Line> lines, double first, std::size_t count)
+    Sum(std::span<const LinePiece> lines, double first, std::size_t count)
         : lines_(lines), first_(first), moments_(count) {}
 
     std::vector<Complex> worked_out() {
-        for (const Line& line : lines_) {
+        for (const LinePiece& line : lines_) {
             if (line.to > line.from) {
                 add(line);
             }
@@ -52,7 +52,7 @@ public:
 private:
     double time(std::size_t n) const { return first_ + static_cast<double>(n); }
 
-    void add(const Line& line) {
+    void add(const LinePiece& line) {
         constexpr std::size_t set_right = 64;
         const double slope = (line.at_to - line.at_from) / (line.to - line.from);
         const double half = (line.to - line.from) / 2;
@@ -81,14 +81,15 @@ private:
                 a.real() * b.imag() + a.imag() * b.real()};
     }
 
-    std::span<const Line> lines_;
+    std::span<const LinePiece> lines_;
     double first_;
     std::vector<Complex> moments_;
 };
 
 } // namespace
 
-std::vector<Complex> line_moments(std::span<const Line> lines, double first, std::size_t count) {
+std::vector<Complex> line_moments(std::span<const LinePiece> lines, double first,
+                                  std::size_t count) {
     return Sum(lines, first, count).worked_out();
 }
 

@@ -175,7 +175,7 @@ QComboBox* FirTrim::add_box(const QString& caption, int width) {
     auto* titled = new TitledBox(caption, box, width);
     row()->insertWidget(place, titled);
     if (method_ != nullptr) {
-        show_.push_back([](const FirSpec&) {});
+        show_.emplace_back([](const FirSpec&) {});
     }
     return box;
 }

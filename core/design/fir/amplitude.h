@@ -12,7 +12,7 @@ namespace syntonon {
 
 // Over w in rad/sample, 0 to pi; an error in it counts by its weight.
 struct AmplitudePiece {
-    Line gain;
+    LinePiece gain;
     double weight = 1; // positive
 
     bool operator==(const AmplitudePiece&) const = default;

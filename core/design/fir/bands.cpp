@@ -127,21 +127,21 @@ Expected<Amplitude> amplitude_of(const FirWish& wish, const Brief& brief) {
                          : amplitude_of_bands(wish.bands, brief.sample_rate_hz);
 }
 
-std::vector<Line> joined(const Amplitude& wanted) {
-    std::vector<Line> lines;
-    const Line& first = wanted.front().gain;
+std::vector<LinePiece> joined(const Amplitude& wanted) {
+    std::vector<LinePiece> lines;
+    const LinePiece& first = wanted.front().gain;
     if (first.from > 0) {
         lines.push_back({0, first.from, first.at_from, first.at_from});
     }
     for (std::size_t i = 0; i < wanted.size(); ++i) {
-        const Line& line = wanted[i].gain;
+        const LinePiece& line = wanted[i].gain;
         lines.push_back(line);
         if (i + 1 < wanted.size() && wanted[i + 1].gain.from > line.to) {
-            const Line& next = wanted[i + 1].gain;
+            const LinePiece& next = wanted[i + 1].gain;
             lines.push_back({line.to, next.from, line.at_to, next.at_from});
         }
     }
-    const Line& last = wanted.back().gain;
+    const LinePiece& last = wanted.back().gain;
     if (last.to < pi) {
         lines.push_back({last.to, pi, last.at_to, last.at_to});
     }
@@ -149,8 +149,8 @@ std::vector<Line> joined(const Amplitude& wanted) {
 }
 
 Expected<void> check_reach(const LinearPhaseType& type, const Amplitude& wanted) {
-    const Line& first = wanted.front().gain;
-    const Line& last = wanted.back().gain;
+    const LinePiece& first = wanted.front().gain;
+    const LinePiece& last = wanted.back().gain;
     const std::string name = fmt::format(
         "{} taps with {} symmetry (type {})", type.length(), type.is_odd() ? "odd" : "even",
         std::array{"I", "II", "III", "IV"}[static_cast<std::size_t>(type.number() - 1)]);

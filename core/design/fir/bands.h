@@ -35,7 +35,7 @@ struct FirWish {
 Expected<Amplitude> amplitude_of(const FirWish& wish, const Brief& brief);
 
 // From 0 to pi without gaps: straight from one piece to the next, level beyond the ends.
-std::vector<Line> joined(const Amplitude& wanted);
+std::vector<LinePiece> joined(const Amplitude& wanted);
 
 // Refuses what taps of that length and symmetry cannot do at 0 Hz or half the rate, and names the
 // type.

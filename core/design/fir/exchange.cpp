@@ -229,7 +229,7 @@ private:
         std::vector<Extremum> found;
         const double step = pi / static_cast<double>(density * (type_.unknowns() + 1));
         for (std::size_t i = 0; i < wanted_.size(); ++i) {
-            const Line& piece = wanted_[i].gain;
+            const LinePiece& piece = wanted_[i].gain;
             const auto steps = std::max<std::size_t>(
                 4, static_cast<std::size_t>(std::ceil((piece.to - piece.from) / step)));
             std::vector<Extremum> row;
@@ -379,7 +379,7 @@ struct Band {
 std::vector<Band> bands_of(const Amplitude& wanted) {
     std::vector<Band> bands;
     for (std::size_t i = 0; i < wanted.size(); ++i) {
-        const Line& piece = wanted[i].gain;
+        const LinePiece& piece = wanted[i].gain;
         if (!bands.empty() && bands.back().to == piece.from) {
             bands.back().last_piece = i;
             bands.back().to = piece.to;
@@ -485,8 +485,8 @@ std::vector<Place> start_of(const LinearPhaseType& type, const Amplitude& wanted
 
 Expected<void> check(const LinearPhaseType& type, const Amplitude& wanted) {
     for (std::size_t i = 0; i + 1 < wanted.size(); ++i) {
-        const Line& a = wanted[i].gain;
-        const Line& b = wanted[i + 1].gain;
+        const LinePiece& a = wanted[i].gain;
+        const LinePiece& b = wanted[i + 1].gain;
         if (a.to == b.from && std::abs(a.at_to - b.at_from) > 1e-9) {
             return refuse("", "jumps without a gap between: no filter follows",
                           "leave a gap for the transition");
@@ -505,7 +505,7 @@ Expected<void> check(const LinearPhaseType& type, const Amplitude& wanted) {
 Amplitude within_reach(const LinearPhaseType& type, Amplitude wanted) {
     const double aside = pi / (16.0 * static_cast<double>(type.unknowns() + 1));
     for (AmplitudePiece& piece : wanted) {
-        const Line whole = piece.gain;
+        const LinePiece whole = piece.gain;
         if (type.is_zero_at_0() && piece.gain.from < aside) {
             piece.gain.from = std::min(aside, (whole.from + whole.to) / 2);
         }

@@ -8,7 +8,8 @@
 
 namespace syntonon {
 
-std::vector<double> ideal_taps(std::span<const Line> amplitude, std::size_t length, double delay) {
+std::vector<double> ideal_taps(std::span<const LinePiece> amplitude, std::size_t length,
+                               double delay) {
     std::vector<double> taps;
     taps.reserve(length);
     for (const auto& moment : line_moments(amplitude, -delay, length)) {

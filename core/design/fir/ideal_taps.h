@@ -12,7 +12,8 @@ namespace syntonon {
 
 // 1/pi times the integral of A(w) cos w (n - delay): of the filter A(w) e^(-jw delay), that is 0
 // beyond 0 to pi, the samples 0 to length - 1.
-std::vector<double> ideal_taps(std::span<const Line> amplitude, std::size_t length, double delay);
+std::vector<double> ideal_taps(std::span<const LinePiece> amplitude, std::size_t length,
+                               double delay);
 
 // A of taps with linear phase about `delay` at w, as it comes of a cosine sum.
 double gain_about(std::span<const double> taps, double delay, double w);

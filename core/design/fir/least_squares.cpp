@@ -10,7 +10,7 @@ namespace syntonon {
 namespace {
 
 std::vector<double> matrix_column(std::size_t length, const Amplitude& wanted) {
-    std::vector<Line> weights;
+    std::vector<LinePiece> weights;
     for (const AmplitudePiece& piece : wanted) {
         weights.push_back({piece.gain.from, piece.gain.to, piece.weight, piece.weight});
     }
@@ -23,7 +23,7 @@ std::vector<double> matrix_column(std::size_t length, const Amplitude& wanted) {
 
 std::vector<double> right_side(std::size_t length, const Amplitude& wanted, bool is_odd,
                                double delay) {
-    std::vector<Line> weighted;
+    std::vector<LinePiece> weighted;
     for (const AmplitudePiece& piece : wanted) {
         weighted.push_back({piece.gain.from, piece.gain.to, piece.weight * piece.gain.at_from,
                             piece.weight * piece.gain.at_to});

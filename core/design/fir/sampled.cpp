@@ -12,8 +12,8 @@
 namespace syntonon {
 namespace {
 
-double gain_at(const std::vector<Line>& lines, double w) {
-    const auto line = std::ranges::find_if(lines, [w](const Line& l) { return w <= l.to; });
+double gain_at(const std::vector<LinePiece>& lines, double w) {
+    const auto line = std::ranges::find_if(lines, [w](const LinePiece& l) { return w <= l.to; });
     return (line == lines.end() ? lines.back() : *line).at(w);
 }
 

@@ -56,7 +56,7 @@ Expected<void> check_window(const Window& window) {
 }
 
 // 1 where the band passes.
-std::vector<Line> lines_of(ClassicalBand band, double w0, double w1) {
+std::vector<LinePiece> lines_of(ClassicalBand band, double w0, double w1) {
     switch (band) {
     case ClassicalBand::high_pass:
         return {{w0, pi, 1, 1}};
@@ -86,7 +86,7 @@ struct Cut {
     WorkingCurve window;
 };
 
-Cut cut_by(const Window& window, std::span<const Line> amplitude, std::size_t length,
+Cut cut_by(const Window& window, std::span<const LinePiece> amplitude, std::size_t length,
            double delay) {
     const bool centred = delay == middle_of(length);
     Cut cut{ideal_taps(amplitude, length, delay), {}};
@@ -211,14 +211,14 @@ double greatest_error(const std::vector<double>& taps, const Amplitude& wanted) 
 
 struct KaiserPlan {
     double attenuation_db, transition, beta, length;
-    std::vector<Line> lines; // jumping in the middle of the transitions
+    std::vector<LinePiece> lines; // jumping in the middle of the transitions
 };
 
 KaiserPlan plan_of(const Amplitude& wanted) {
     KaiserPlan plan{0, pi, 0, 0, {}};
     double from = 0;
     for (std::size_t i = 0; i < wanted.size(); ++i) {
-        const Line& line = wanted[i].gain;
+        const LinePiece& line = wanted[i].gain;
         plan.attenuation_db = std::max(plan.attenuation_db, db_from_ratio(wanted[i].weight));
         double to = pi;
         if (i + 1 < wanted.size()) {

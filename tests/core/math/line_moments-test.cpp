@@ -11,10 +11,10 @@ namespace {
 using Complex = std::complex<double>;
 
 // By Simpson's rule on many places.
-Complex by_sums(const std::vector<Line>& lines, double t) {
+Complex by_sums(const std::vector<LinePiece>& lines, double t) {
     constexpr int steps = 20000;
     Complex sum = 0;
-    for (const Line& line : lines) {
+    for (const LinePiece& line : lines) {
         const double h = (line.to - line.from) / steps;
         for (int k = 0; k <= steps; ++k) {
             const double w = std::lerp(line.from, line.to, double(k) / steps);
@@ -26,7 +26,7 @@ Complex by_sums(const std::vector<Line>& lines, double t) {
 }
 
 TEST(LineMoments, AreTheIntegrals) {
-    const std::vector<Line> lines{
+    const std::vector<LinePiece> lines{
         {0, 0.7, 1, 1}, {0.7, 1.5, 1, -0.5}, {2, 2, 3, 3}, {2.1, 3.1, 0, 2}};
     for (const double first : {-70.5, -0.3, 0.0, 0.25, 400.0}) {
         const auto moments = line_moments(lines, first, 140);
@@ -40,11 +40,11 @@ TEST(LineMoments, AreTheIntegrals) {
 // A narrow line, and times near 0, where the closed form would cancel.
 TEST(LineMoments, DoNotCancel) {
     const double width = std::exp2(-24); // exact beside 1
-    const std::vector<Line> narrow{{1, 1 + width, 2, 4}};
+    const std::vector<LinePiece> narrow{{1, 1 + width, 2, 4}};
     for (const auto& moment : line_moments(narrow, 5, 50)) {
         EXPECT_NEAR(std::abs(moment) / width, 3, 1e-11);
     }
-    const std::vector<Line> one{{0, std::numbers::pi, 1, 1}};
+    const std::vector<LinePiece> one{{0, std::numbers::pi, 1, 1}};
     EXPECT_NEAR(line_moments(one, 1e-9, 1)[0].real(), std::numbers::pi, 1e-15);
     EXPECT_EQ(line_moments(one, 0, 1)[0], Complex(std::numbers::pi, 0));
     EXPECT_LT(std::abs(line_moments(one, 2, 1)[0]), 1e-15);
@@ -52,7 +52,7 @@ TEST(LineMoments, DoNotCancel) {
 
 // The turning factors are carried on: no drift.
 TEST(LineMoments, StayRightFarOut) {
-    const std::vector<Line> edge{{0, 1, 1, 1}};
+    const std::vector<LinePiece> edge{{0, 1, 1, 1}};
     const auto moments = line_moments(edge, 0, 200000);
     for (std::size_t n = 199000; n < 200000; n += 13) {
         const auto t = double(n);
