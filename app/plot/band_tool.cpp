@@ -93,17 +93,53 @@ std::optional<QCursor> BandTool::cursor_at(const QPointF& point) const {
 }
 
 void BandTool::paint(QPainter& painter) {
-    const FirSpec* spec = fir();
-    if (spec == nullptr) {
+    if (!plot_.view().shows(Lane::magnitude)) {
         return;
     }
-    const Theme& t = theme();
     painter.save();
     painter.setClipRect(plot_.rect_of(Lane::magnitude));
     painter.setRenderHint(QPainter::Antialiasing, true);
+    if (const FirSpec* spec = fir()) {
+        paint_bands(painter, *spec);
+    }
+    paint_ticks(painter);
+    painter.restore();
+}
+
+const BandTool::Ticks& BandTool::ticks() {
+    const StageAnalysis* stage = session_.stage_analysis();
+    if (stage == nullptr || !stage->filter || !stage->working
+        || !std::holds_alternative<FirSpec>(*session_.stage()->spec)) {
+        ticks_ = {};
+    } else if (!ticks_.of || !ticks_.of->is_same_as(*stage->filter)) {
+        ticks_ = {*stage->filter, {}, {}};
+        const auto grid =
+            FrequencyGrid::from_frequencies(stage->working().marked_hz, session_.axis());
+        if (grid) {
+            ticks_.hz.assign(grid->frequency_hz().begin(), grid->frequency_hz().end());
+            ticks_.level_db = stage->filter->magnitude_db(*grid);
+        }
+    }
+    return ticks_;
+}
+
+void BandTool::paint_ticks(QPainter& painter) {
+    constexpr double half_tick = 4;
+    const Ticks& all = ticks();
+    painter.setPen(QPen(theme().copper, 1));
+    for (std::size_t i = 0; i < all.hz.size(); ++i) {
+        if (all.hz[i] > 0 && std::isfinite(all.level_db[i])) {
+            const QPointF at(plot_.x_of(all.hz[i]), plot_.y_of(Lane::magnitude, all.level_db[i]));
+            painter.drawLine(at - QPointF(0, half_tick), at + QPointF(0, half_tick));
+        }
+    }
+}
+
+void BandTool::paint_bands(QPainter& painter, const FirSpec& spec) const {
+    const Theme& t = theme();
     QColor line = t.copper;
     line.setAlphaF(0.45F);
-    for (const FirBand& band : spec->wish.bands) {
+    for (const FirBand& band : spec.wish.bands) {
         const QPointF from = point_of(band, false), to = point_of(band, true);
         QPolygonF shape;
         for (int k = 0; k <= pieces_of_a_slope; ++k) {
@@ -122,7 +158,6 @@ void BandTool::paint(QPainter& painter) {
         }
         painter.setBrush(Qt::NoBrush);
     }
-    painter.restore();
 }
 
 bool BandTool::press(const QMouseEvent& event) {

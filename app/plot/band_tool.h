@@ -14,7 +14,8 @@ namespace syntonon {
 
 // Along: the band's edge, up to its neighbours'. Up and down: the gain, of both ends where the band
 // is level. A band of gain 0 lies at the lane's lower edge and keeps its gain. Ctrl holds one
-// direction, Shift is fine.
+// direction, Shift is fine. Where the working of the selected stage marks frequencies (the extrema
+// of an exchange, the end of an interpolator's band) its curve has ticks.
 class BandTool : public LaneTool {
 public:
     BandTool(LanePlot& plot, Session& session) : plot_(plot), session_(session) {}
@@ -44,9 +45,17 @@ private:
     double y_of(double gain) const;
     std::optional<End> end_at(const QPointF& point) const;
     void change(FirSpec& spec, const QPointF& to) const;
+    void paint_bands(QPainter& painter, const FirSpec& spec) const;
+    void paint_ticks(QPainter& painter);
 
     LanePlot& plot_;
     Session& session_;
+    struct Ticks { // of a filter, kept while it is the same
+        std::optional<Filter> of;
+        std::vector<double> hz, level_db;
+    };
+    const Ticks& ticks();
+    Ticks ticks_;
     std::optional<Held> held_;
 };
 

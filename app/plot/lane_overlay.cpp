@@ -267,6 +267,7 @@ void LaneStack::paint_overlay(QPainter& painter) {
         painter.drawRect(rect_of(top_lane()));
     }
     roots_.paint(painter);
+    bands_.paint(painter);
     if (grips_) {
         grips_->weight.paint(painter);
         grips_->goal.paint(painter);

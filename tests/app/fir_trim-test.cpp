@@ -34,6 +34,8 @@ TEST_F(FirInStrip, LengthOrderAndDelayStandBesideOneAnother) {
     put({});
     EXPECT_TRUE(trim().words().contains("101 taps, order 100 · delay 50 samples, 1.042 ms"))
         << trim().words().toStdString();
+    EXPECT_TRUE(trim().words().contains("−6.0 dB at the edge, −3 dB at 4."))
+        << trim().words().toStdString();
     Field* length = trim().field("length");
     length->editor()->setFocus();
     length->editor()->selectAll();

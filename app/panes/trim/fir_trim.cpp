@@ -9,6 +9,7 @@
 #include "core/filter/form.h"
 
 #include <QComboBox>
+#include <QFontMetrics>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <algorithm>
@@ -124,6 +125,49 @@ FirPhase* phase_in(FirSpec& spec) {
     return &spec.phase;
 }
 
+std::vector<TrimField> fir_trim_fields() {
+    auto fields = trim_fields<FirSpec>();
+    for (TrimField& field : fields) {
+        field.format.places = field.format.dimension == Dimension::frequency ? 1
+                              : field.format.dimension == Dimension::level   ? 2
+                                                                             : field.format.places;
+    }
+    return fields;
+}
+
+// Tolerances of two edges have to stand in one row of a window of 1280.
+int width_of(const NumberField<FirSpec>& field) {
+    constexpr int of_edge = 86, of_level = 78, of_samples = 110, of_number = 76;
+    const std::string_view unit = field.unit;
+    const int usual = field.dimension == Dimension::frequency ? of_edge
+                      : field.dimension == Dimension::level   ? of_level
+                      : unit == "samples" || unit == "taps"   ? of_samples
+                                                              : of_number;
+    return std::max(usual, QFontMetrics(text_font(11)).horizontalAdvance(field.caption) + 2);
+}
+
+// A windowed filter's edge is where its gain is half, not where its power is: both are told.
+QString edge_words(const StageAnalysis& analysis, const FirSpec& spec) {
+    constexpr int soon_told = 16384; // taps
+    const auto* windowed = std::get_if<WindowedFir>(&spec.method);
+    if (windowed == nullptr || windowed->by != WindowedFir::By::edges || spec.length > soon_told
+        || !analysis.working) {
+        return {};
+    }
+    QStringList half_power;
+    QString level;
+    for (const WorkingStep& step : analysis.working().steps) {
+        for (const WorkingNumber& number : step.numbers) {
+            if (number.meaning == "half power") {
+                half_power << QString::fromStdString(frequency_text(number.value));
+            } else if (number.meaning == "level there" && level.isEmpty()) {
+                level = QString::fromStdString(signed_text(number.value, 1));
+            }
+        }
+    }
+    return QObject::tr(" · %1 dB at the edge, −3 dB at %2").arg(level, half_power.join(", "));
+}
+
 // A new shape begins with its usual parameter.
 void give_usual_parameter(FirSpec& spec, WindowShape before) {
     auto* windowed = std::get_if<WindowedFir>(&spec.method);
@@ -139,26 +183,24 @@ void give_usual_parameter(FirSpec& spec, WindowShape before) {
 } // namespace
 
 FirTrim::FirTrim(Session& session, QWidget* parent)
-    : FieldsTrim(session, trim_fields<FirSpec>(), parent), words_(new QLabel(this)) {
+    : FieldsTrim(session, fir_trim_fields(), parent), words_(new QLabel(this)) {
     row()->setSpacing(10);
-    method_ = add_box(tr("Method"), 168);
+    method_ = add_box(tr("Method"), 150);
     for (const auto& name : names_of_methods()) {
         method_->addItem(text_of_view(name.title));
     }
     connect(method_, &QComboBox::activated, this, &FirTrim::take_method);
-    stated_by_ = add_box(tr("Stated by"), 112);
+    stated_by_ = add_box(tr("Stated by"), 120);
     connect(stated_by_, &QComboBox::activated, this, &FirTrim::take_stated_by);
-    band_ = add_choice(tr("Band"), 112, names_of_bands(), band_in);
-    window_ = add_choice(tr("Window"), 150, names_of_windows(), window_in);
+    band_ = add_choice(tr("Band"), 122, names_of_bands(), band_in);
+    window_ = add_choice(tr("Window"), 144, names_of_windows(), window_in);
     add_choice(tr("Form"), 150, names_of_forms(), form_in);
     add_choice(tr("Symmetry"), 84, names_of_symmetries(), symmetry_in);
     add_choice(tr("Interpolation"), 140, names_of_fir_interpolations(),
                part_of<FractionalDelayFir, &FractionalDelayFir::by>);
-    phase_ = add_choice(tr("Phase"), 112, names_of_phases(), phase_in);
+    phase_ = add_choice(tr("Phase"), 108, names_of_phases(), phase_in);
     for (const auto& field : fields_of(FirSpec())) {
-        const bool is_short =
-            field.dimension == Dimension::plain && std::string_view(field.unit).empty();
-        this->field(field.key)->setFixedWidth(is_short ? 84 : 104);
+        this->field(field.key)->setFixedWidth(width_of(field));
     }
     words_->setFont(text_font(11));
     words_->setForegroundRole(QPalette::PlaceholderText);
@@ -246,7 +288,7 @@ void FirTrim::show_stage(const Stage& stage) {
 }
 
 // Length, order and delay as they came out.
-void FirTrim::show_words(const FirSpec&) {
+void FirTrim::show_words(const FirSpec& spec) {
     const StageAnalysis* analysis = session().stage_analysis();
     if (analysis == nullptr || !analysis->filter) {
         words_->setText(analysis == nullptr
@@ -268,6 +310,7 @@ void FirTrim::show_words(const FirSpec&) {
                      .arg(QString::fromStdString(shortest_text(delay)),
                           QString::fromStdString(text_with_digits(1e3 * delay / rate, 4)));
     }
+    words += edge_words(*analysis, spec);
     if (!analysis->note.empty()) {
         words += QStringLiteral(" · ") + QString::fromStdString(analysis->note);
     }

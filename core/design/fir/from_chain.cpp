@@ -95,7 +95,7 @@ Expected<FirMade> made_of_magnitude(const FirTask& task, double share) {
         }
     }
     made.steps = {{"Magnitude",
-                   {{"M", "of its samples", static_cast<double>(whole / 2 + 1), ""},
+                   {{"M", "of its samples", static_cast<double>(magnitude.size()), ""},
                     {"ε", "greatest error within 60 dB of the greatest level", greatest, "dB"}}}};
     return made;
 }
