@@ -5,7 +5,9 @@
 #include "core/base/number_text.h"
 
 #include <algorithm>
+#include <charconv>
 #include <cmath>
+#include <cstdint>
 #include <fmt/format.h>
 
 namespace syntonon {
@@ -38,48 +40,166 @@ bool has_decimal_commas(const std::vector<std::string_view>& lines) {
     });
 }
 
-Expected<void> add_numbers(std::string_view line, bool comma_parts, std::vector<double>& taps) {
-    const std::string_view parting = comma_parts ? " \t;,\r" : " \t;\r";
+// What stands between the braces of a C array, in the same lines; comments blanked.
+std::string between_braces(std::string_view text) {
+    std::string inside(text.size(), ' ');
+    const auto first = text.find('{'), last = text.rfind('}');
+    const std::size_t end = last == std::string_view::npos ? text.size() : last;
+    bool to_end_of_line = false, to_star = false;
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const std::string_view two = text.substr(i, 2);
+        if (text[i] == '\n') {
+            inside[i] = '\n';
+            to_end_of_line = false;
+        } else if (to_star) {
+            to_star = two != "*/";
+            i += to_star ? 0 : 1;
+        } else if (two == "//") {
+            to_end_of_line = true;
+        } else if (two == "/*") {
+            to_star = true;
+            ++i;
+        } else if (!to_end_of_line && i > first && i < end && text[i] != '{' && text[i] != '}') {
+            inside[i] = text[i];
+        }
+    }
+    return inside;
+}
+
+Expected<double> number_of_word(std::string_view word, const std::optional<WordFormat>& format) {
+    constexpr const char* way_out = "state its bits and how many of them are a fraction";
+    if (!format) {
+        return refuse("", fmt::format("“{}” is a word whose format is not stated", word), way_out);
+    }
+    std::uint64_t bits = 0;
+    const auto [end, error] = std::from_chars(word.data() + 2, word.data() + word.size(), bits, 16);
+    if (error != std::errc() || end != word.data() + word.size()) {
+        return refuse("", fmt::format("“{}” is not a word", word), "write hexadecimal digits");
+    }
+    if (format->bits < 64 && (bits >> format->bits) != 0) {
+        return refuse("", fmt::format("“{}” has more than {} bits", word, format->bits), way_out);
+    }
+    const int unused = 64 - format->bits;
+    const auto value = static_cast<std::int64_t>(bits << unused) >> unused; // the sign carried on
+    return std::ldexp(static_cast<double>(value), -format->fraction_bits);
+}
+
+Expected<double> number_of(std::string_view word, bool is_c,
+                           const std::optional<WordFormat>& format) {
+    if (word.starts_with("0x") || word.starts_with("0X")) {
+        return number_of_word(word, format);
+    }
+    std::string with_point(word);
+    std::ranges::replace(with_point, ',', '.');
+    if (is_c && with_point.find_first_of("fFlL") == with_point.size() - 1) {
+        with_point.pop_back();
+    }
+    const auto number = number_from_text(with_point);
+    if (!number || !std::isfinite(*number)) {
+        return refuse("", fmt::format("“{}” is not a number", word), "write numbers only");
+    }
+    return *number;
+}
+
+struct Writing {
+    bool is_c = false, comma_parts = true;
+    std::optional<WordFormat> words;
+};
+
+Expected<std::vector<double>> numbers_of(std::string_view line, const Writing& writing) {
+    const std::string_view parting = writing.comma_parts ? " \t;,\r" : " \t;\r";
+    std::vector<double> numbers;
     while (true) {
         line.remove_prefix(std::min(line.find_first_not_of(parting), line.size()));
         if (line.empty()) {
-            return {};
+            return numbers;
         }
         const std::string_view word = line.substr(0, line.find_first_of(parting));
-        std::string with_point(word);
-        std::ranges::replace(with_point, ',', '.');
-        const auto number = number_from_text(with_point);
-        if (!number || !std::isfinite(*number)) {
-            return refuse("", fmt::format("“{}” is not a number", word), "write numbers only");
+        const auto number = number_of(word, writing.is_c, writing.words);
+        if (!number) {
+            return tl::unexpected(number.error());
         }
-        taps.push_back(*number);
+        numbers.push_back(*number);
         line.remove_prefix(word.size());
     }
 }
 
-} // namespace
+struct NumbersOfLine {
+    std::size_t line; // from 1
+    std::vector<double> numbers;
+};
 
-Expected<std::vector<double>> taps_from_text(std::string_view text) {
-    const auto lines = lines_of(text);
-    const bool comma_parts = !has_decimal_commas(lines);
-    std::vector<double> taps;
-    for (std::size_t i = 0; i < lines.size(); ++i) {
-        if (auto ok = add_numbers(lines[i], comma_parts, taps); !ok) {
-            return tl::unexpected(within(fmt::format("line {}", i + 1), ok.error()));
-        }
+bool is_whole(double value) {
+    return value == std::floor(value);
+}
+
+// Pairs of a counting number and a value. Two taps a line look like that only where all are whole,
+// or where there are but two lines that do not count on.
+bool are_indexed(const std::vector<NumbersOfLine>& rows) {
+    const auto is_pair = [](const NumbersOfLine& row) {
+        return row.numbers.size() == 2 && is_whole(row.numbers[0]);
+    };
+    if (rows.size() < 2 || (rows.size() == 2 && rows[1].numbers[0] != rows[0].numbers[0] + 1)) {
+        return false;
     }
-    if (taps.empty()) {
-        return refuse("", "the text holds no taps", "give numbers, one a line");
+    return std::ranges::all_of(rows, is_pair)
+           && (rows[0].numbers[0] == 0 || rows[0].numbers[0] == 1)
+           && !std::ranges::all_of(
+               rows, [](const NumbersOfLine& row) { return is_whole(row.numbers[1]); });
+}
+
+Expected<std::vector<double>> taps_by_index(const std::vector<NumbersOfLine>& rows) {
+    std::vector<double> taps;
+    for (const NumbersOfLine& row : rows) {
+        const double wanted = rows[0].numbers[0] + static_cast<double>(taps.size());
+        if (row.numbers[0] != wanted) {
+            return refuse(fmt::format("line {}", row.line),
+                          fmt::format("index {} stands where {} should", row.numbers[0], wanted),
+                          "sort the lines, and give every tap once");
+        }
+        taps.push_back(row.numbers[1]);
     }
     return taps;
 }
 
-Expected<std::vector<double>> taps_from_file(const std::filesystem::path& path) {
+} // namespace
+
+Expected<std::vector<double>> taps_from_text(std::string_view text,
+                                             const std::optional<WordFormat>& words) {
+    Writing writing{text.find('{') != std::string_view::npos, true, words};
+    const std::string inside = writing.is_c ? between_braces(text) : std::string();
+    const auto lines = lines_of(writing.is_c ? inside : text);
+    writing.comma_parts = writing.is_c || !has_decimal_commas(lines);
+    std::vector<NumbersOfLine> rows;
+    for (std::size_t i = 0; i < lines.size(); ++i) {
+        auto numbers = numbers_of(lines[i], writing);
+        if (!numbers) {
+            return tl::unexpected(within(fmt::format("line {}", i + 1), numbers.error()));
+        }
+        if (!numbers->empty()) {
+            rows.push_back({i + 1, std::move(*numbers)});
+        }
+    }
+    if (rows.empty()) {
+        return refuse("", "the text holds no taps", "give numbers, one a line");
+    }
+    if (!writing.is_c && are_indexed(rows)) {
+        return taps_by_index(rows);
+    }
+    std::vector<double> taps;
+    for (const NumbersOfLine& row : rows) {
+        taps.insert(taps.end(), row.numbers.begin(), row.numbers.end());
+    }
+    return taps;
+}
+
+Expected<std::vector<double>> taps_from_file(const std::filesystem::path& path,
+                                             const std::optional<WordFormat>& words) {
     const auto bytes = read_file(path, most_taps_bytes);
     if (!bytes) {
         return tl::unexpected(bytes.error());
     }
-    auto taps = taps_from_text(*bytes);
+    auto taps = taps_from_text(*bytes, words);
     return taps ? taps : tl::unexpected(in_file(path.string(), taps.error()));
 }
 

@@ -5,6 +5,7 @@
 #include "core/base/problem.h"
 
 #include <filesystem>
+#include <optional>
 #include <span>
 #include <string>
 #include <string_view>
@@ -12,11 +13,23 @@
 
 namespace syntonon {
 
+// A word in two's complement: its value is the whole number by 2^fraction_bits.
+struct WordFormat {
+    int bits = 16;          // 2 to 64
+    int fraction_bits = 15; // any
+};
+
 // Numbers parted by blanks, ends of lines, semicolons or commas; # starts a comment. Where no point
-// stands anywhere and every line is one number with a comma, the comma is a decimal one. Refuses,
-// with the line's number, what is no number, and a text without any.
-Expected<std::vector<double>> taps_from_text(std::string_view text);
-Expected<std::vector<double>> taps_from_file(const std::filesystem::path& path);
+// stands anywhere and every line is one number with a comma, the comma is a decimal one. Where
+// every line is two numbers, the first of them whole and counting from 0 or 1, that is an index: it
+// has to rise by one. Of a text with braces what stands between the first and the last is read as a
+// C array: comments and the suffixes f and L are left out. Words like 0x7FFF need their format.
+// Refuses, with the line's number, what is no number, an index out of order, a word without a
+// format or too long for it, and a text without any number.
+Expected<std::vector<double>> taps_from_text(std::string_view text,
+                                             const std::optional<WordFormat>& words = {});
+Expected<std::vector<double>> taps_from_file(const std::filesystem::path& path,
+                                             const std::optional<WordFormat>& words = {});
 
 // One a line, with all digits.
 std::string taps_text(std::span<const double> taps);
