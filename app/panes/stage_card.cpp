@@ -16,6 +16,19 @@
 namespace syntonon {
 namespace {
 
+// A stage further down in its chain is an FIR of what is above it.
+bool is_stood_for(const Chain& stages, const std::string& id) {
+    const auto slot = slot_of(stages, id);
+    if (!slot) {
+        return false;
+    }
+    const Stage* holder = slot->holder.empty() ? nullptr : find_stage(stages, slot->holder);
+    const Chain& own = holder != nullptr ? *chains_in(*holder)[slot->chain] : stages;
+    return std::any_of(
+        own.begin() + static_cast<std::ptrdiff_t>(slot->place) + 1, own.end(),
+        [](const auto& stage) { return stage->enabled && stands_for_above(stage->spec); });
+}
+
 constexpr int card_height = 62, head_height = 28;
 constexpr int narrow_width = 100; // below it stands in a branch
 
@@ -64,17 +77,19 @@ void StageCard::show_stage(const std::string& id) {
     const auto found = all.find(id_);
     const auto now = found != all.end() ? found->second : nullptr;
     const QString name = QString::fromStdString(title_of(*s) + ", " + summary_of(*s));
+    const QString state = !s->enabled                                     ? tr("off")
+                          : is_stood_for(session_.channel()->stages, id_) ? tr("in the FIR below")
+                                                                          : tr("on");
     is_head_ = layout_of(*s).has_value();
     setFixedHeight(is_head_ ? head_height : card_height);
-    const bool same =
-        now == shown_ && switch_->isChecked() == s->enabled && accessibleName() == name;
+    const bool same = now == shown_ && accessibleDescription() == state && accessibleName() == name;
     shown_ = now;
     if (same) {
         return;
     }
     switch_->setChecked(s->enabled);
     setAccessibleName(name);
-    setAccessibleDescription(s->enabled ? tr("on") : tr("off"));
+    setAccessibleDescription(state);
     setToolTip(now == nullptr  ? QString()
                : is_unstable() ? tr("unstable: %1").arg(growth_words(*now->filter, session_.axis()))
                : !now->filter  ? QString::fromStdString(to_text(now->filter.error()))
@@ -149,6 +164,9 @@ QString StageCard::numbers_of(const Stage& stage) const {
     const QString numbers = QString::fromStdString(summary_of(stage));
     if (!stage.enabled) {
         return numbers + tr(" · off");
+    }
+    if (accessibleDescription() == tr("in the FIR below")) {
+        return tr("in the FIR below");
     }
     if (is_unstable()) {
         // Short: a card is narrow, its hint says the rest.

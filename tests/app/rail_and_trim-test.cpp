@@ -25,6 +25,20 @@ TEST_F(RailTest, ShowsAndSelectsStages) {
     EXPECT_EQ(trim().frequency()->editor()->text(), "63.0");
 }
 
+TEST_F(RailTest, StagesThatAnFirStandsForSaySo) {
+    FirSpec fir;
+    fir.method = FromChainFir();
+    session().select_stage(session().channel()->stages.back()->id);
+    add_stage(session(), fir);
+    QApplication::processEvents();
+    const std::size_t last = session().channel()->stages.size() - 1;
+    EXPECT_EQ(card(0).accessibleDescription(), "in the FIR below");
+    EXPECT_EQ(card(last).accessibleDescription(), "on");
+    session().edit_stage("off", [](Stage& stage) { stage.enabled = false; });
+    QApplication::processEvents();
+    EXPECT_EQ(card(0).accessibleDescription(), "on");
+}
+
 TEST_F(RailTest, AddsRemovesDuplicatesAndSwitches) {
     EXPECT_EQ(window->rail()->add_button()->menu()->actions().size(), 20)
         << "one entry for every shape and each further kind; classical ones, roots, recursions and "
