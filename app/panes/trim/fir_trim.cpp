@@ -185,7 +185,7 @@ void give_usual_parameter(FirSpec& spec, WindowShape before) {
 FirTrim::FirTrim(Session& session, QWidget* parent)
     : FieldsTrim(session, fir_trim_fields(), parent), words_(new QLabel(this)) {
     row()->setSpacing(10);
-    method_ = add_box(tr("Method"), 150);
+    method_ = add_box(tr("Method"), 156);
     for (const auto& name : names_of_methods()) {
         method_->addItem(text_of_view(name.title));
     }

@@ -122,7 +122,16 @@ std::vector<double> taps_of_magnitude(std::span<const double> magnitude, std::si
                        fft.spectrum()[k].imag() + 2 * pi * std::remainder(turns, 1.0));
     }
     fft.to_signal();
-    return {fft.signal().begin(), fft.signal().begin() + static_cast<std::ptrdiff_t>(length)};
+    std::vector<double> taps(fft.signal().begin(),
+                             fft.signal().begin() + static_cast<std::ptrdiff_t>(length));
+    if (2 * share == 1) { // linear phase to the bit
+        const double sign = !zeros_w.empty() && zeros_w.front() == 0 ? -1 : 1;
+        for (std::size_t n = 0; n < (length + 1) / 2; ++n) {
+            taps[n] = (taps[n] + sign * taps[length - 1 - n]) / 2;
+            taps[length - 1 - n] = sign * taps[n];
+        }
+    }
+    return taps;
 }
 
 Expected<PhaseForm> with_phase(std::span<const double> taps, double share, const Watch& watch) {

@@ -276,6 +276,7 @@ TEST(FromChainFir, IsTheChainCutOffOrInLinearPhase) {
         }
         if (phase == FirPhase::linear) {
             EXPECT_NEAR(made->filter.response_at(3000, rate).group_delay_samples, 100, 1e-6);
+            EXPECT_EQ(std::get<Taps>(made->filter.form()).symmetry(), 1);
         }
     }
     brief.above = Filter(Cascade{{Biquad{1, 0, 0, -2.1, 1.2}}});
