@@ -154,6 +154,9 @@ Expected<void> check_reach(const LinearPhaseType& type, const Amplitude& wanted)
     const std::string name = fmt::format(
         "{} taps with {} symmetry (type {})", type.length(), type.is_odd() ? "odd" : "even",
         std::array{"I", "II", "III", "IV"}[static_cast<std::size_t>(type.number() - 1)]);
+    if (type.unknowns() == 0) {
+        return refuse("length", "one tap with odd symmetry can only be 0", "take more taps");
+    }
     if (type.is_zero_at_0() && first.from == 0 && first.at_from != 0) {
         return refuse("symmetry", name + " let nothing through at 0 Hz",
                       "begin the band above 0 Hz, or use even symmetry");

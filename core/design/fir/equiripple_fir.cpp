@@ -77,7 +77,7 @@ Expected<FirMade> linear(const LinearPhaseType& type, const Amplitude& wanted,
 // to twice the band's end.
 Expected<FirMade> half_band(const Amplitude& wanted, const FirTask& task) {
     if (task.length % 4 != 3) {
-        const std::size_t below = std::max<std::size_t>(3, (task.length + 1) / 4 * 4 - 1);
+        const std::size_t below = task.length < 3 ? 3 : (task.length + 1) / 4 * 4 - 1;
         return refuse("length",
                       fmt::format("a half-band filter has 3, 7, 11, … taps, not {}", task.length),
                       fmt::format("take {} or {}", below, below + 4));

@@ -563,11 +563,17 @@ Expected<Equiripple> equiripple(const LinearPhaseType& type, const Amplitude& wa
     const double most = made.least_possible * (1 + at_extrema * equiripple_excess)
                         + equiripple_rounding * largest_gain(reached);
     if (!(made.deviation <= most)) {
+        const double outside = greatest_outside(made.taps, reached).gain;
+        if (outside == 0) {
+            return refuse("",
+                          "what is asked for can be had exactly: no error is left to be leveled",
+                          "take fewer taps, or ask for more");
+        }
         return refuse(
             "",
             fmt::format("where nothing is asked for its gain would rise to {:.0f} dB, and the "
                         "digits of a double would be used up there",
-                        20 * std::log10(greatest_outside(made.taps, reached).gain)),
+                        20 * std::log10(outside)),
             "narrow the widest gap, or state a band there with a low weight");
     }
     return made;

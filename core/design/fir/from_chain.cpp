@@ -79,6 +79,10 @@ Expected<FirMade> made_of_magnitude(const FirTask& task, double share) {
     for (const FilterValue& value : task.brief.above.values(*grid)) {
         magnitude.push_back(std::abs(value.h));
     }
+    if (std::ranges::max(magnitude) == 0) {
+        return refuse("", "the stages above let nothing through: silence has no phase",
+                      "give them some gain");
+    }
     FirMade made{taps_of_magnitude(magnitude, task.length, share),
                  "Magnitude of the stages above with another phase, by the cepstrum (Oppenheim and "
                  "Schafer, Discrete-Time Signal Processing, 3rd ed., section 13.5)"};

@@ -26,8 +26,7 @@ double gain_about(std::span<const double> taps, double delay, double w) {
     return sum;
 }
 
-double crossing_between(std::span<const double> taps, double from, double to, double gain) {
-    const FineSpectrum spectrum(taps);
+double crossing_between(const FineSpectrum& spectrum, double from, double to, double gain) {
     const auto above = [&](double w) { return std::abs(spectrum.at(w, 2 * pi).h) > gain; };
     const bool begins = above(from);
     if (begins == above(to)) {

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "core/math/fine_spectrum.h"
 #include "core/math/line_moments.h"
 
 #include <cstddef>
@@ -18,8 +19,8 @@ std::vector<double> ideal_taps(std::span<const LinePiece> amplitude, std::size_t
 // A of taps with linear phase about `delay` at w, as it comes of a cosine sum.
 double gain_about(std::span<const double> taps, double delay, double w);
 
-// The first place between two, in rad/sample, where the level of the taps crosses a gain, by
-// halving; the middle where it does not.
-double crossing_between(std::span<const double> taps, double from, double to, double gain);
+// The first place between two, in rad/sample, where the level crosses a gain, by halving; the
+// middle where it does not.
+double crossing_between(const FineSpectrum& spectrum, double from, double to, double gain);
 
 } // namespace syntonon

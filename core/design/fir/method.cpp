@@ -69,6 +69,21 @@ Expected<void> check_delay(double delay_samples, std::size_t length) {
     return {};
 }
 
+Expected<std::vector<LinePiece>> joined_wish(const FirTask& task, double delay_samples) {
+    const auto wanted = amplitude_of(task.wish, task.brief);
+    if (!wanted) {
+        return tl::unexpected(wanted.error());
+    }
+    auto lines = joined(*wanted);
+    if (delay_samples == middle_of(task.length)) {
+        if (auto ok = check_reach({task.length, false}, {{lines.front(), 1}, {lines.back(), 1}});
+            !ok) {
+            return tl::unexpected(ok.error());
+        }
+    }
+    return lines;
+}
+
 Expected<Amplitude> amplitude_of(const Tolerances& t, ClassicalBand band, double rate) {
     const AllowedGain pass = pass_gain(t);
     const double stop = stop_gain(t);

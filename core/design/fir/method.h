@@ -41,6 +41,10 @@ Expected<void> check_length(std::size_t length, std::size_t most);
 // Refuses a delay that is not within the taps.
 Expected<void> check_delay(double delay_samples, std::size_t length);
 
+// What the bands or the goal ask for at all frequencies; about the middle within the reach of taps
+// with even symmetry.
+Expected<std::vector<LinePiece>> joined_wish(const FirTask& task, double delay_samples);
+
 // Gains and greatest errors that tolerances of a band allow, as pieces: an error of 1, weighted,
 // meets them all exactly. The order in Hz is checked as for classical filters.
 Expected<Amplitude> amplitude_of(const Tolerances& tolerances, ClassicalBand band,

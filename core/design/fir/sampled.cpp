@@ -18,23 +18,16 @@ double gain_at(const std::vector<LinePiece>& lines, double w) {
 }
 
 Expected<FirMade> at_equal_steps(const FirTask& task, double delay) {
-    const auto wanted = amplitude_of(task.wish, task.brief);
-    if (!wanted) {
-        return tl::unexpected(wanted.error());
-    }
-    const auto lines = joined(*wanted);
-    if (delay == middle_of(task.length)) {
-        if (auto ok = check_reach({task.length, false}, {{lines.front(), 1}, {lines.back(), 1}});
-            !ok) {
-            return tl::unexpected(ok.error());
-        }
+    const auto lines = joined_wish(task, delay);
+    if (!lines) {
+        return tl::unexpected(lines.error());
     }
     RealFft fft(task.length);
     const auto count = static_cast<double>(task.length);
     for (std::size_t k = 0; k < fft.spectrum().size(); ++k) {
         const double turns = std::remainder(static_cast<double>(k) * (delay / count), 1.0);
         const double w = 2 * pi * static_cast<double>(k) / count;
-        fft.spectrum()[k] = std::polar(1.0, -2 * pi * turns) * (gain_at(lines, w) / count);
+        fft.spectrum()[k] = std::polar(1.0, -2 * pi * turns) * (gain_at(*lines, w) / count);
     }
     fft.to_signal();
     FirMade made{{fft.signal().begin(), fft.signal().end()},
@@ -69,7 +62,9 @@ Eigen::MatrixXd rows_about_middle(const std::vector<double>& w, std::size_t leng
     for (Eigen::Index i = 0; i < rows.rows(); ++i) {
         for (Eigen::Index n = 0; n < half; ++n) {
             const double t = middle_of(length) - static_cast<double>(n);
-            rows(i, n) = (t == 0 ? 1 : 2) * std::cos(w[static_cast<std::size_t>(i)] * t);
+            const double cosine = std::cos(w[static_cast<std::size_t>(i)] * t);
+            constexpr double rounding = 1e-12; // a row of that would be taken for an equation
+            rows(i, n) = std::abs(cosine) < rounding ? 0 : (t == 0 ? 1 : 2) * cosine;
         }
     }
     return rows;
@@ -102,6 +97,15 @@ Expected<FirMade> at_places(const std::vector<FirSample>& samples, const FirTask
                       "use bands: they are sampled at equal steps");
     }
     const bool is_linear = delay == middle_of(task.length);
+    for (std::size_t i = 0; is_linear && task.length % 2 == 0 && i < samples.size(); ++i) {
+        if (samples[i].frequency_hz == rate / 2 && samples[i].gain != 0) {
+            return refuse(fmt::format("samples[{}].gain", i),
+                          fmt::format("{} taps with even symmetry (type II) let nothing through at "
+                                      "half the sample rate",
+                                      task.length),
+                          fmt::format("use 0, or {} taps", task.length + 1));
+        }
+    }
     std::vector<double> w;
     for (const FirSample& sample : samples) {
         w.push_back(rad_per_sample_from_hz(sample.frequency_hz, rate));

@@ -123,7 +123,7 @@ WorkingStep step_of_edges(const std::vector<double>& taps, ClassicalBand band, c
     const double inside = reference_w(band, edges.w0, edges.w1);
     const auto add = [&](const char* symbol, double w, double passes_at) {
         const double db = db_from_ratio(std::abs(spectrum.at(w, 2 * pi).h));
-        const double half_power = crossing_between(taps, passes_at, w, std::sqrt(0.5));
+        const double half_power = crossing_between(spectrum, passes_at, w, std::sqrt(0.5));
         step.numbers.push_back({symbol, "edge", hz_from_rad_per_sample(w, rate), "Hz"});
         step.numbers.push_back({fmt::format("H({})", symbol), "level there", db, "dB"});
         step.numbers.push_back({fmt::format("{}(−3 dB)", symbol), "half power",
@@ -174,18 +174,11 @@ Expected<FirMade> by_edges(const WindowedFir& method, const FirTask& task, doubl
 }
 
 Expected<FirMade> by_bands(const WindowedFir& method, const FirTask& task, double delay) {
-    const auto wanted = amplitude_of(task.wish, task.brief);
-    if (!wanted) {
-        return tl::unexpected(wanted.error());
+    const auto lines = joined_wish(task, delay);
+    if (!lines) {
+        return tl::unexpected(lines.error());
     }
-    const auto lines = joined(*wanted);
-    if (delay == middle_of(task.length)) {
-        if (auto ok = check_reach({task.length, false}, {{lines.front(), 1}, {lines.back(), 1}});
-            !ok) {
-            return tl::unexpected(ok.error());
-        }
-    }
-    Cut cut = cut_by(method.window, lines, task.length, delay);
+    Cut cut = cut_by(method.window, *lines, task.length, delay);
     FirMade made{std::move(cut.taps), textbook};
     made.steps = {step_of_window(method.window)};
     made.window = std::move(cut.window);

@@ -354,6 +354,28 @@ TEST(Fir, BadInputIsNamedAtItsPlace) {
     EXPECT_EQ(place(with(SavitzkyGolayFir{2, 3}, 5)), "derivative");
     EXPECT_EQ(place(with(RaisedCosineFir{60000, 0.3})), "symbol_rate_hz");
     EXPECT_EQ(place(with(MovingAverageFir{40}, 100000)), "power");
+    SampledFir at_the_end;
+    at_the_end.samples = {{24000, 1, {}}};
+    EXPECT_EQ(place(with(at_the_end, 8)), "samples[0].gain");
+    EXPECT_TRUE(design(with(at_the_end, 9), brief_at(rate), Watch()));
+    EquirippleFir half_band;
+    half_band.form = EquirippleFir::Form::half_band;
+    EXPECT_EQ(refused(with(half_band, 1)).way_out, "take 3 or 7");
+    EquirippleFir least_error;
+    least_error.form = EquirippleFir::Form::magnitude_only;
+    FirSpec everything = with(least_error, 31);
+    everything.wish.bands = {{0, 24000, 1, {}, 1, {}}};
+    EXPECT_NE(refused(everything).reason.find("exactly"), std::string::npos);
+    LeastSquaresFir antisymmetric;
+    antisymmetric.symmetry = FirSymmetry::odd;
+    FirSpec one = with(antisymmetric, 1);
+    one.wish.bands = {{1000, 20000, 1, {}, 1, {}}};
+    EXPECT_EQ(place(one), "length");
+    Brief silent = brief_at(rate);
+    silent.above = Filter(Gain{0});
+    FirSpec chain = with(FromChainFir());
+    chain.phase = FirPhase::linear;
+    EXPECT_NE(refused(chain, silent).reason.find("silence"), std::string::npos);
     const Axis analog(rate, Domain::analog);
     EXPECT_FALSE(design(FirSpec(), brief_at(analog), Watch()));
 }
