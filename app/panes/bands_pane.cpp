@@ -133,7 +133,8 @@ void BandsPane::refresh() {
     const StageAnalysis* analysis = session_.stage_analysis();
     const bool is_refused = has_bands && analysis != nullptr && !analysis->filter;
     problem_->setText(spec != nullptr && spec->wish.use_goal
-                          ? tr("The goal's target is what is asked for.")
+                          ? tr("The goal is what is asked for: its target, corridor and weights, "
+                               "and nothing in its gaps.")
                       : is_refused ? QString::fromStdString(to_text(analysis->filter.error()))
                                    : QString());
 }

@@ -16,13 +16,24 @@ struct SampledCurve {
     bool operator==(const SampledCurve&) const = default;
 };
 
-// A target between its gaps, part by part by ascending frequency; within one it is straight in dB
-// over log frequency. At a jump one part ends where the next begins. A part may begin at 0 Hz.
-using WishedCurve = std::vector<SampledCurve>;
+// What a goal asks of the level over a stretch of frequencies, by points, ascending from perhaps
+// 0 Hz. Between them everything is straight in dB over log frequency.
+struct WishedPart {
+    std::vector<double> frequency_hz;
+    std::vector<double> level_db;           // the target; empty: there is only a corridor
+    std::vector<double> lower_db, upper_db; // the corridor's edges; empty where it is open
+    std::vector<double> weight;             // of an error, a ratio; empty: 1
+
+    bool operator==(const WishedPart&) const = default;
+};
+
+// By ascending frequency; between parts nothing is asked for. At a jump one ends where the next
+// begins.
+using Wished = std::vector<WishedPart>;
 
 // What a kind asks to be told; it is designed again exactly when one of these changes.
 struct Needs {
-    bool wished = false; // the goal's target
+    bool wished = false; // the goal's target, corridor and weights
     bool seen = false;   // the measured set, and so the stages above, too
     bool above = false;  // the filter of the stages above
 
@@ -38,9 +49,9 @@ struct SeenCurve {
 struct Brief {
     double sample_rate_hz = 48000;
     Domain domain = Domain::sampled;
-    std::shared_ptr<const WishedCurve> wished; // null: no target
-    std::vector<SeenCurve> seen;               // the positions, without the stages above
-    Filter above;                              // a wire at the top of a chain
+    std::shared_ptr<const Wished> wished; // null: no target, no absolute corridor
+    std::vector<SeenCurve> seen;          // the positions, without the stages above
+    Filter above;                         // a wire at the top of a chain
 
     Axis axis() const { return {sample_rate_hz, domain}; }
 };

@@ -343,12 +343,14 @@ bool takes_bands(const FirSpec& spec) {
     const auto* equiripple = as<EquirippleFir>(spec);
     return (windowed != nullptr && windowed->by == WindowedFir::By::bands)
            || (sampled != nullptr && sampled->samples.empty())
-           || (equiripple != nullptr && !equiripple->by_tolerances)
+           || (equiripple != nullptr && (!equiripple->by_tolerances || spec.wish.use_goal))
            || as<LeastSquaresFir>(spec) != nullptr;
 }
 
 bool length_follows(const FirSpec& spec) {
-    return tolerances_in_force(spec) != nullptr;
+    const auto* equiripple = as<EquirippleFir>(spec);
+    return tolerances_in_force(spec) != nullptr
+           || (equiripple != nullptr && equiripple->by_tolerances);
 }
 
 bool replaces_above(const FirSpec& spec) {
@@ -360,8 +362,9 @@ const Tolerances* tolerances_in_force(const FirSpec& spec) {
     const auto* equiripple = as<EquirippleFir>(spec);
     return windowed != nullptr && windowed->by == WindowedFir::By::tolerances
                ? &windowed->tolerances
-           : equiripple != nullptr && equiripple->by_tolerances ? &equiripple->tolerances
-                                                                : nullptr;
+           : equiripple != nullptr && equiripple->by_tolerances && !spec.wish.use_goal
+               ? &equiripple->tolerances
+               : nullptr;
 }
 Tolerances* tolerances_in_force(FirSpec& spec) {
     auto* windowed = std::get_if<WindowedFir>(&spec.method);
@@ -442,7 +445,10 @@ std::string summary_of(const FirSpec& spec) {
         turns_phase(spec) ? fmt::format(", {} phase", named<FirPhase>(phases, spec.phase).title)
                           : "";
     if (length_follows(spec)) {
-        return std::string(title_of(band_of(spec))) + " by tolerances" + phase;
+        return (tolerances_in_force(spec) != nullptr
+                    ? std::string(title_of(band_of(spec))) + " by tolerances"
+                    : "As short as the goal allows")
+               + phase;
     }
     return fmt::format("{} taps{}", spec.length, phase);
 }

@@ -54,7 +54,7 @@ std::span<const NamedValue<FractionalDelayFir::By>> names_of_fir_interpolations(
 
 // Each as the spec is set now.
 bool takes_bands(const FirSpec& spec);
-bool length_follows(const FirSpec& spec); // from tolerances
+bool length_follows(const FirSpec& spec); // from tolerances, or from the goal's corridor
 // Whose filter stands for those of the stages above, too, instead of following them.
 bool replaces_above(const FirSpec& spec);
 

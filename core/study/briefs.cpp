@@ -2,6 +2,7 @@
 #include "core/study/briefs.h"
 
 #include "core/study/targets.h"
+#include "core/study/wished.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -152,25 +153,24 @@ void Briefs::add_wished(const Study& study, const Channel& channel, ChainBrief& 
     GoalAnswer answer = goal_of(study, channel);
     jobs = std::move(answer.jobs);
     brief.wished_waits = answer.waits;
-    if (answer.goal == nullptr || answer.waits || !is_stated(answer.goal->goal->target)) {
+    if (answer.goal == nullptr || answer.waits) {
         return;
     }
-    if (!answer.goal->level) {
+    if (is_stated(answer.goal->goal->target) && !answer.goal->level) {
         const Problem& why = answer.goal->level.error();
         brief.no_wished = Problem{"", why.reason, why.way_out};
         return;
     }
     const auto kept = goals_.find(channel.id);
-    if (kept == goals_.end()) { // some jobs are left that it need not wait for
-        brief.brief.wished = std::make_shared<const WishedCurve>(
-            wished_curve(*answer.goal->level, axis_of(study, channel)));
+    if (kept != goals_.end() && kept->second.wished != nullptr) {
+        brief.brief.wished = kept->second.wished;
         return;
     }
-    if (kept->second.wished == nullptr) {
-        kept->second.wished = std::make_shared<const WishedCurve>(
-            wished_curve(*answer.goal->level, axis_of(study, channel)));
+    auto wished = std::make_shared<const Wished>(wished_of(*answer.goal, axis_of(study, channel)));
+    brief.brief.wished = wished->empty() ? nullptr : std::move(wished);
+    if (kept != goals_.end()) { // else some jobs are left that it need not wait for
+        kept->second.wished = brief.brief.wished;
     }
-    brief.brief.wished = kept->second.wished;
 }
 
 void Briefs::add_seen(const Study& study, const Channel& channel, ChainBrief& brief) {

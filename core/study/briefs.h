@@ -59,7 +59,7 @@ private:
         SharedValue<Goal> goal;
         LevelOf level_of;
         std::shared_ptr<const ResolvedGoal> resolved_goal;
-        std::shared_ptr<const WishedCurve> wished; // null until a stage asks
+        std::shared_ptr<const Wished> wished; // null until a stage asks
     };
     struct KeptSeen {
         SharedMeasured measured;

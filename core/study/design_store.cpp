@@ -15,7 +15,9 @@ std::size_t bytes_of(const Expected<Design>& design, const Brief& brief) {
         bytes += 3 * sizeof(double) * curve.frequency_hz.size();
     };
     if (brief.wished != nullptr) {
-        std::ranges::for_each(*brief.wished, add);
+        for (const WishedPart& part : *brief.wished) {
+            bytes += 5 * sizeof(double) * part.frequency_hz.size();
+        }
     }
     for (const SeenCurve& seen : brief.seen) {
         add(*seen.curve);

@@ -213,9 +213,10 @@ void read_method(ObjectReader& object, EquirippleFir& method, FirWish& wish) {
     read_symmetry(object, method.symmetry);
     read_named(object, "form", names_of_forms(), method.form);
     read_wish(object, wish);
+    method.by_tolerances = wish.use_goal && !object.has("length");
 }
 void write_method(Json& object, const EquirippleFir& method, const FirWish& wish) {
-    if (method.by_tolerances) {
+    if (method.by_tolerances && !wish.use_goal) {
         object.set("band", key_of_named(names_of_bands(), method.band));
         object.set("spec", tolerances_json(method.tolerances, method.band));
         return;
@@ -303,7 +304,10 @@ void read_spec(ObjectReader& object, FirSpec& spec) {
     std::size_t index = 0;
     read_named(object, "method", names_of_methods(), index);
     spec.method = fir_method(index);
-    if (!object.has("spec") || object.has("length")) {
+    const bool may_follow = object.has("spec")
+                            || (std::holds_alternative<EquirippleFir>(spec.method)
+                                && object.boolean_or("use_goal", false));
+    if (!may_follow || object.has("length")) {
         if (!object.has("length")) {
             object.fail("length", "is missing", "give the number of taps");
         }

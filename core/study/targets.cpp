@@ -223,26 +223,4 @@ LevelTarget level_target(const Study& study, const Channel& channel, const Goal&
     return target;
 }
 
-WishedCurve wished_curve(const TargetCurve& target, const Axis& axis) {
-    WishedCurve wished;
-    for (const TargetCurve::Part& part : target.parts(0, axis.end_hz())) {
-        std::vector<double> hz{part.from_hz};
-        hz.insert(hz.end(), part.corners_hz.begin(), part.corners_hz.end());
-        hz.push_back(part.to_hz);
-        // What is straight over linear frequency is not so over its logarithm.
-        const double ratio = std::exp2(1 / smoothed_points_an_octave);
-        for (double f = std::max(part.from_hz, least_hz); f < part.to_hz; f *= ratio) {
-            hz.push_back(f);
-        }
-        std::ranges::sort(hz);
-        hz.erase(std::unique(hz.begin(), hz.end()), hz.end());
-        SampledCurve curve{std::move(hz), {}, {}};
-        for (const double f : curve.frequency_hz) {
-            curve.level_db.push_back(target.value_in(part, f));
-        }
-        wished.push_back(std::move(curve));
-    }
-    return wished;
-}
-
 } // namespace syntonon

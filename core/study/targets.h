@@ -19,7 +19,4 @@ struct LevelTarget {
 LevelTarget level_target(const Study& study, const Channel& channel, const Goal& goal,
                          Briefs& briefs);
 
-// A target as a designer is told of it, up to half the sample rate.
-WishedCurve wished_curve(const TargetCurve& target, const Axis& axis);
-
 } // namespace syntonon

@@ -24,7 +24,7 @@ QString text_of_view(std::string_view text) {
 }
 
 // The ways to state what is wanted, as far as the method has them.
-enum class StatedBy { edges, bands, goal, tolerances, samples };
+enum class StatedBy { edges, bands, goal, shortest, tolerances, samples };
 struct Way {
     StatedBy by;
     const char* title;
@@ -33,6 +33,7 @@ constexpr std::array all_ways =
     std::to_array<Way>({{StatedBy::edges, QT_TR_NOOP("edges")},
                         {StatedBy::bands, QT_TR_NOOP("bands")},
                         {StatedBy::goal, QT_TR_NOOP("the goal")},
+                        {StatedBy::shortest, QT_TR_NOOP("the goal, shortest")},
                         {StatedBy::tolerances, QT_TR_NOOP("tolerances")},
                         {StatedBy::samples, QT_TR_NOOP("samples")}});
 
@@ -41,7 +42,7 @@ std::vector<StatedBy> ways_of(const FirSpec& spec) {
     return std::holds_alternative<WindowedFir>(spec.method)
                ? std::vector{edges, bands, goal, tolerances}
            : std::holds_alternative<EquirippleFir>(spec.method)
-               ? std::vector{bands, goal, tolerances}
+               ? std::vector{bands, goal, shortest, tolerances}
            : std::holds_alternative<LeastSquaresFir>(spec.method) ? std::vector{bands, goal}
            : std::holds_alternative<SampledFir>(spec.method) ? std::vector{bands, goal, samples}
                                                              : std::vector<StatedBy>{};
@@ -49,7 +50,8 @@ std::vector<StatedBy> ways_of(const FirSpec& spec) {
 
 StatedBy way_of(const FirSpec& spec) {
     const auto* sampled = std::get_if<SampledFir>(&spec.method);
-    return length_follows(spec)                              ? StatedBy::tolerances
+    return tolerances_in_force(spec) != nullptr              ? StatedBy::tolerances
+           : length_follows(spec)                            ? StatedBy::shortest
            : sampled != nullptr && !sampled->samples.empty() ? StatedBy::samples
            : !takes_bands(spec)                              ? StatedBy::edges
            : spec.wish.use_goal                              ? StatedBy::goal
@@ -72,14 +74,18 @@ std::vector<FirSample> samples_of(const FirWish& wish, int count) {
 
 void state_by(FirSpec& spec, StatedBy by) {
     constexpr int samples_a_band = 6;
-    spec.wish.use_goal = by == StatedBy::goal;
+    spec.wish.use_goal = by == StatedBy::goal || by == StatedBy::shortest;
     if (auto* windowed = std::get_if<WindowedFir>(&spec.method)) {
         windowed->by = by == StatedBy::edges        ? WindowedFir::By::edges
                        : by == StatedBy::tolerances ? WindowedFir::By::tolerances
                                                     : WindowedFir::By::bands;
     }
     if (auto* equiripple = std::get_if<EquirippleFir>(&spec.method)) {
-        equiripple->by_tolerances = by == StatedBy::tolerances;
+        equiripple->by_tolerances = by == StatedBy::tolerances || by == StatedBy::shortest;
+        if (by == StatedBy::shortest) {
+            equiripple->form = EquirippleFir::Form::linear;
+            equiripple->symmetry = FirSymmetry::even;
+        }
     }
     if (auto* sampled = std::get_if<SampledFir>(&spec.method)) {
         sampled->samples = by == StatedBy::samples ? samples_of(spec.wish, samples_a_band)
@@ -96,9 +102,9 @@ auto* part_of(FirSpec& spec) {
 ClassicalBand* band_in(FirSpec& spec) {
     auto* windowed = std::get_if<WindowedFir>(&spec.method);
     auto* equiripple = std::get_if<EquirippleFir>(&spec.method);
-    return windowed != nullptr && windowed->by != WindowedFir::By::bands ? &windowed->band
-           : equiripple != nullptr && equiripple->by_tolerances          ? &equiripple->band
-                                                                         : nullptr;
+    return windowed != nullptr && windowed->by != WindowedFir::By::bands   ? &windowed->band
+           : equiripple != nullptr && tolerances_in_force(spec) != nullptr ? &equiripple->band
+                                                                           : nullptr;
 }
 WindowShape* window_in(FirSpec& spec) {
     auto* windowed = std::get_if<WindowedFir>(&spec.method);

@@ -84,46 +84,10 @@ Expected<Amplitude> amplitude_of_bands(const std::vector<FirBand>& bands, double
     return wanted;
 }
 
-// Straight in gain over Hz between points that lie close enough together.
-void add_line(const SampledCurve& curve, std::size_t i, double rate, Amplitude& wanted) {
-    constexpr double most_step_db =
-        0.5; // straight in gain is then within 0.001 dB of straight in dB
-    const double f0 = curve.frequency_hz[i], f1 = std::min(curve.frequency_hz[i + 1], rate / 2);
-    const double l0 = curve.level_db[i], l1 = curve.level_db[i + 1];
-    const auto steps = std::max(1, static_cast<int>(std::ceil(std::abs(l1 - l0) / most_step_db)));
-    const auto hz_at = [&](double part) {
-        return f0 > 0 ? f0 * std::pow(f1 / f0, part) : f1 * part;
-    };
-    for (int k = 0; k < steps; ++k) {
-        const double a = double(k) / steps, b = double(k + 1) / steps;
-        wanted.push_back(
-            {{rad_per_sample_from_hz(hz_at(a), rate), rad_per_sample_from_hz(hz_at(b), rate),
-              ratio_from_db(std::lerp(l0, l1, a)), ratio_from_db(std::lerp(l0, l1, b))},
-             1});
-    }
-}
-
-Expected<Amplitude> amplitude_of_goal(const Brief& brief) {
-    if (brief.wished == nullptr || brief.wished->empty()) {
-        return refuse("use_goal", "the channel's goal states no target",
-                      "state one (Goal pane), or bands");
-    }
-    Amplitude wanted;
-    for (const SampledCurve& part : *brief.wished) {
-        for (std::size_t i = 0; i + 1 < part.frequency_hz.size(); ++i) {
-            if (part.frequency_hz[i]
-                < std::min(part.frequency_hz[i + 1], brief.sample_rate_hz / 2)) {
-                add_line(part, i, brief.sample_rate_hz, wanted);
-            }
-        }
-    }
-    return wanted;
-}
-
 } // namespace
 
-Expected<Amplitude> amplitude_of(const FirWish& wish, const Brief& brief) {
-    return wish.use_goal ? amplitude_of_goal(brief)
+Expected<Amplitude> amplitude_of(const FirWish& wish, const Brief& brief, Least least) {
+    return wish.use_goal ? amplitude_of_goal(brief, least)
                          : amplitude_of_bands(wish.bands, brief.sample_rate_hz);
 }
 

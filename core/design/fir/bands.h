@@ -1,10 +1,10 @@
-// What is asked of an FIR, band by band, or by the goal's target.
+// What is asked of an FIR, band by band, or by the goal.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
 #include "core/base/unknown_keys.h"
 #include "core/design/brief.h"
-#include "core/design/fir/amplitude.h"
+#include "core/design/fir/goal_amplitude.h"
 
 #include <optional>
 #include <vector>
@@ -31,8 +31,10 @@ struct FirWish {
 
 // By ascending frequency. Refuses, naming the place ("bands[1].to_hz"): no bands, one that is
 // empty, reversed, beyond half the rate or over another one, a weight that is not positive, a
-// number that is not finite, all gains 0; and where the goal is used, a channel without a target.
-Expected<Amplitude> amplitude_of(const FirWish& wish, const Brief& brief);
+// number that is not finite, all gains 0; and where the goal is used, a channel without one (see
+// goal_amplitude.h).
+Expected<Amplitude> amplitude_of(const FirWish& wish, const Brief& brief,
+                                 Least least = Least::squared_error);
 
 // From 0 to pi without gaps: straight from one piece to the next, level beyond the ends.
 std::vector<LinePiece> joined(const Amplitude& wanted);

@@ -254,25 +254,38 @@ private:
     double first_failed_ = 0;
 };
 
+// Between bands that do not touch; of those that all do, a guess.
 double narrowest_gap(const Amplitude& wanted) {
     double least = pi;
     for (std::size_t i = 0; i + 1 < wanted.size(); ++i) {
-        least = std::min(least, wanted[i + 1].gain.from - wanted[i].gain.to);
+        const double gap = wanted[i + 1].gain.from - wanted[i].gain.to;
+        least = gap > 0 ? std::min(least, gap) : least;
     }
-    return least;
+    return least < pi ? least : pi / 16;
 }
 
-Expected<FirMade> by_tolerances(const EquirippleFir& method, const FirTask& task) {
-    const double rate = task.brief.sample_rate_hz;
-    const auto wanted = amplitude_of(method.tolerances, method.band, rate);
-    if (!wanted) {
-        return tl::unexpected(wanted.error());
+// Where bands touch, an amplitude can be within both only if what they allow overlaps.
+Expected<void> check_jumps(const Amplitude& wanted, double rate) {
+    for (std::size_t i = 0; i + 1 < wanted.size(); ++i) {
+        const AmplitudePiece &a = wanted[i], &b = wanted[i + 1];
+        const double jump = std::abs(a.gain.at_to - b.gain.at_from);
+        if (a.gain.to == b.gain.from && jump > 1 / a.weight + 1 / b.weight) {
+            return refuse("use_goal",
+                          fmt::format("the corridor jumps at {}: no length can follow it",
+                                      frequency_text(hz_from_rad_per_sample(a.gain.to, rate))),
+                          "leave a gap there");
+        }
     }
-    double pass_error = 1, stop_error = 1;
-    for (const AmplitudePiece& piece : *wanted) {
-        (piece.gain.at_from != 0 ? pass_error : stop_error) = 1 / piece.weight;
+    return {};
+}
+
+Expected<FirMade> shortest(const Amplitude& wanted, const FirTask& task, bool odd_only) {
+    const double gap = narrowest_gap(wanted);
+    double pass_error = 1, stop_error = 1; // the smallest
+    for (const AmplitudePiece& piece : wanted) {
+        double& error = piece.gain.at_from != 0 ? pass_error : stop_error;
+        error = std::min(error, 1 / piece.weight);
     }
-    const double gap = narrowest_gap(*wanted);
     const double kaiser = kaiser_estimate(pass_error, stop_error, gap);
     const double herrmann = herrmann_estimate(pass_error, stop_error, gap);
     const double estimate = herrmann > 0 ? herrmann : kaiser;
@@ -281,14 +294,12 @@ Expected<FirMade> by_tolerances(const EquirippleFir& method, const FirTask& task
                       fmt::format("widen the transition or allow more error: {} are the most",
                                   most_equiripple));
     }
-    const bool passes_half_rate =
-        method.band == ClassicalBand::high_pass || method.band == ClassicalBand::band_stop;
-    Shortest search(*wanted, task, passes_half_rate);
+    Shortest search(wanted, task, odd_only);
     auto found = search.from(static_cast<std::size_t>(std::max(3.0, std::round(estimate))));
     if (!found) {
         return tl::unexpected(found.error());
     }
-    FirMade made = made_of(found->filter, *wanted, rate);
+    FirMade made = made_of(found->filter, wanted, task.brief.sample_rate_hz);
     made.steps.insert(
         made.steps.begin(),
         {"Length",
@@ -299,6 +310,37 @@ Expected<FirMade> by_tolerances(const EquirippleFir& method, const FirTask& task
           {"NK", "Kaiser's estimate (1974)", kaiser, "taps"},
           {"NH", "estimate by Herrmann, Rabiner and Chan (1973)", herrmann, "taps"}}});
     return made;
+}
+
+Expected<FirMade> by_tolerances(const EquirippleFir& method, const FirTask& task) {
+    return amplitude_of(method.tolerances, method.band, task.brief.sample_rate_hz)
+        .and_then([&](const Amplitude& wanted) {
+            return shortest(wanted, task,
+                            method.band == ClassicalBand::high_pass
+                                || method.band == ClassicalBand::band_stop);
+        });
+}
+
+Expected<FirMade> by_corridor(const EquirippleFir& method, const FirTask& task) {
+    if (method.form != EquirippleFir::Form::linear || method.symmetry != FirSymmetry::even) {
+        return refuse(method.symmetry != FirSymmetry::even ? "symmetry" : "form",
+                      "goes with a length", "give one, or leave this out");
+    }
+    return amplitude_of_corridor(task.brief).and_then([&](const Amplitude& wanted) {
+        if (auto ok = check_jumps(wanted, task.brief.sample_rate_hz); !ok) {
+            return Expected<FirMade>(tl::unexpected(ok.error()));
+        }
+        const LinePiece& last = wanted.back().gain;
+        return shortest(wanted, task, last.to >= pi && last.at_to != 0)
+            .map_error([](Problem problem) {
+                if (problem.place == "spec") {
+                    problem = {"use_goal", "the corridor " + problem.reason,
+                               "leave the target more room between its bands, or widen the "
+                               "corridor"};
+                }
+                return problem;
+            });
+    });
 }
 
 } // namespace
@@ -320,7 +362,7 @@ double herrmann_estimate(double pass_error, double stop_error, double transition
 
 Expected<FirMade> made(const EquirippleFir& method, const FirTask& task) {
     if (method.by_tolerances) {
-        return by_tolerances(method, task);
+        return task.wish.use_goal ? by_corridor(method, task) : by_tolerances(method, task);
     }
     if (auto ok = check_length(task.length, most_equiripple); !ok) {
         return tl::unexpected(ok.error());
@@ -329,7 +371,7 @@ Expected<FirMade> made(const EquirippleFir& method, const FirTask& task) {
     if (is_odd && method.form != EquirippleFir::Form::linear) {
         return refuse("symmetry", "odd goes with form linear only", "take even symmetry");
     }
-    const auto wanted = amplitude_of(task.wish, task.brief);
+    const auto wanted = amplitude_of(task.wish, task.brief, Least::greatest_error);
     if (!wanted) {
         return tl::unexpected(wanted.error());
     }

@@ -15,7 +15,7 @@ struct EquirippleFir {
     };
 
     FirSymmetry symmetry = FirSymmetry::even;
-    bool by_tolerances = false; // then the length follows
+    bool by_tolerances = false; // or by the goal's corridor; then the length follows
     ClassicalBand band = ClassicalBand::low_pass;
     Tolerances tolerances;
     Form form = Form::linear;

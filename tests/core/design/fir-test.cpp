@@ -298,8 +298,8 @@ TEST(Fir, PhasesKeepTheLevel) {
 
 TEST(Fir, TheGoalIsAsGoodAsBands) {
     Brief brief = brief_at(rate);
-    brief.wished = std::make_shared<const WishedCurve>(
-        WishedCurve{{{0, 4000}, {0, 0}, {}}, {{8000, 12000, 24000}, {-6, -6, -12}, {}}});
+    brief.wished = std::make_shared<const Wished>(
+        Wished{{{0, 4000}, {0, 0}, {}, {}, {}}, {{8000, 12000, 24000}, {-6, -6, -12}, {}, {}, {}}});
     FirSpec spec = with(LeastSquaresFir(), 121);
     spec.wish.use_goal = true;
     EXPECT_TRUE(needs_of(spec).wished);
@@ -309,6 +309,62 @@ TEST(Fir, TheGoalIsAsGoodAsBands) {
     EXPECT_NEAR(made->filter.response_at(10000, rate).magnitude_db, -6, 0.05);
     EXPECT_NEAR(made->filter.response_at(24000 / std::sqrt(2.0), rate).magnitude_db, -9, 0.1);
     EXPECT_EQ(refused(spec).place, "use_goal");
+}
+
+// Up to 5 kHz within a dB, from 8 kHz at least 60 dB down.
+Brief of_a_corridor() {
+    Brief brief = brief_at(rate);
+    brief.wished =
+        std::make_shared<const Wished>(Wished{{{0, 5000}, {0, 0}, {-0.1, -0.1}, {0.1, 0.1}, {}},
+                                              {{8000, 24000}, {}, {}, {-60, -60}, {}}});
+    return brief;
+}
+
+TEST(Fir, TheShortestThatAGoalAllowsMeetsItsCorridorAndOneLessDoesNot) {
+    EquirippleFir method;
+    method.by_tolerances = true;
+    FirSpec spec = with(method);
+    spec.wish.use_goal = true;
+    EXPECT_TRUE(length_follows(spec) && needs_of(spec).wished && !is_quick(spec));
+    const Brief brief = of_a_corridor();
+    const auto is_met = [](const Filter& filter) {
+        for (double hz = 0; hz <= 24000; hz += 2) {
+            const double db = filter.response_at(hz, rate).magnitude_db;
+            if ((hz <= 5000 && std::abs(db) > 0.1 + 1e-6) || (hz >= 8000 && db > -60 + 1e-6)) {
+                return false;
+            }
+        }
+        return true;
+    };
+    const auto made = design(spec, brief, Watch());
+    ASSERT_TRUE(made) << to_text(made.error());
+    EXPECT_TRUE(is_met(made->filter));
+    const std::size_t length = std::get<Taps>(made->filter.form()).values().size();
+    std::get<EquirippleFir>(spec.method).by_tolerances = false;
+    spec.length = static_cast<int>(length);
+    EXPECT_TRUE(is_met(design(spec, brief, Watch())->filter)) << "the same one, by its length";
+    spec.length -= 1;
+    EXPECT_FALSE(is_met(design(spec, brief, Watch())->filter));
+}
+
+TEST(Fir, WhatNoLengthCanFollowIsRefused) {
+    EquirippleFir method;
+    method.by_tolerances = true;
+    FirSpec spec = with(method);
+    spec.wish.use_goal = true;
+    Brief brief = brief_at(rate);
+    const auto why = [&] { return design(spec, brief, Watch()).error(); };
+    brief.wished = std::make_shared<const Wished>(Wished{{{0, 24000}, {0, 0}, {}, {}, {}}});
+    EXPECT_NE(why().reason.find("no corridor"), std::string::npos);
+    brief.wished = std::make_shared<const Wished>(
+        Wished{{{0, 5000}, {0, 0}, {-1, -1}, {1, 1}, {}}, {{5000, 24000}, {}, {}, {-60, -60}, {}}});
+    EXPECT_NE(why().reason.find("jumps at 5 kHz"), std::string::npos) << why().reason;
+    brief.wished = std::make_shared<const Wished>(
+        Wished{{{0, 5000}, {0, 0}, {-1, -1}, {1, 1}, {}}, {{5001, 24000}, {}, {}, {-60, -60}, {}}});
+    EXPECT_EQ(why().place, "use_goal");
+    EXPECT_NE(why().reason.find("takes about"), std::string::npos) << why().reason;
+    std::get<EquirippleFir>(spec.method).form = EquirippleFir::Form::half_band;
+    EXPECT_EQ(why().place, "form");
 }
 
 TEST(Fir, BadInputIsNamedAtItsPlace) {

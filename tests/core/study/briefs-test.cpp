@@ -150,19 +150,22 @@ TEST_F(BriefsTest, TheTargetIsHandedOnPartByPart) {
     ASSERT_EQ(briefs.size(), 1u);
     ASSERT_NE(briefs[0].wished, nullptr);
     ASSERT_EQ(briefs[0].wished->size(), 2u);
-    const SampledCurve& second = (*briefs[0].wished)[1];
+    const WishedPart& second = (*briefs[0].wished)[1];
     EXPECT_EQ(second.frequency_hz.front(), 800);
     EXPECT_EQ(second.frequency_hz.back(), 24000);
     EXPECT_EQ(second.level_db.front(), 10);
     EXPECT_EQ(second.level_db.back(), 4);
     EXPECT_TRUE(briefs[0].seen.empty()) << "not asked for";
     // Another requirement, the same target: not designed again.
-    study.goals[0].edit().corridor = {{100, 1000, 3, 3}};
+    study.goals[0].edit().requirements.push_back({PeakGainRequirement{6}});
     analyse(0);
     EXPECT_EQ(designer.briefs_seen().size(), 1u);
-    study.goals[0].edit().target.anchor.offset_db = 11;
+    study.goals[0].edit().corridor = {{100, 300, 3, 3}};
     analyse(0);
     EXPECT_EQ(designer.briefs_seen().size(), 2u);
+    study.goals[0].edit().target.anchor.offset_db = 11;
+    analyse(0);
+    EXPECT_EQ(designer.briefs_seen().size(), 3u);
 }
 
 TEST_F(BriefsTest, WithoutAGoalNothingIsWished) {

@@ -40,7 +40,7 @@ TEST(DesignStore, LooksOnlyAtWhatAKindNeeds) {
     Brief brief = brief_at(48000);
     const auto alone = store.design(peak(100), brief);
     brief.above = Filter(Gain{2});
-    brief.wished = std::make_shared<WishedCurve>(WishedCurve{{{100}, {1}, {}}});
+    brief.wished = std::make_shared<Wished>(Wished{{{100}, {1}, {}, {}, {}}});
     EXPECT_EQ(store.design(peak(100), brief), alone);
 }
 
@@ -92,7 +92,7 @@ TEST(DesignStore, DesignsAgainExactlyWhenSomethingAboveChanges) {
     brief.above = parametric_filter(parametric(ParametricShape::peak, 500, 3, 2), 48000).value();
     store.design(peak(100), brief);
     EXPECT_EQ(designer.designs, 1);
-    brief.wished = std::make_shared<WishedCurve>();
+    brief.wished = std::make_shared<Wished>();
     store.design(peak(100), brief);
     EXPECT_EQ(designer.designs, 1) << "not what it asked to be told";
     // Equal, though made anew.

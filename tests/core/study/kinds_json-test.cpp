@@ -232,6 +232,10 @@ TEST(KindsJson, AnFirIsAMethodWithItsFields) {
     by_tolerances.tolerances = windowed.tolerances;
     expect_kept(R"("kind": "fir", "method": "equiripple", )" + spec,
                 fir(by_tolerances, FirSpec().length));
+    EquirippleFir shortest;
+    shortest.by_tolerances = true;
+    expect_kept(R"("kind": "fir", "method": "equiripple", "use_goal": true)",
+                fir(shortest, FirSpec().length, {true, FirWish().bands}));
     expect_kept(R"("kind": "fir", "method": "equiripple", "length": 31, "form": "magnitude_only", )"
                     + bands,
                 fir(magnitude_only, 31, wish));

@@ -1,0 +1,169 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/design/fir/goal_amplitude.h"
+
+#include "core/base/units.h"
+
+#include <algorithm>
+#include <cmath>
+#include <optional>
+
+namespace syntonon {
+namespace {
+
+// At one frequency; what is absent in one place of a part is so in all of it.
+struct Asked {
+    double hz;
+    std::optional<double> level_db, lower_db, upper_db;
+    double weight;
+};
+
+std::optional<double> at_index(const std::vector<double>& values, std::size_t i) {
+    return values.empty() ? std::nullopt : std::optional(values[i]);
+}
+
+Asked asked_at(const WishedPart& part, std::size_t i) {
+    return {part.frequency_hz[i], at_index(part.level_db, i), at_index(part.lower_db, i),
+            at_index(part.upper_db, i), at_index(part.weight, i).value_or(1)};
+}
+
+std::optional<double> between(std::optional<double> a, std::optional<double> b, double share) {
+    return a && b ? std::optional(std::lerp(*a, *b, share)) : std::nullopt;
+}
+
+Asked between(const Asked& a, const Asked& b, double share) {
+    const double hz = share == 1 ? b.hz
+                      : a.hz > 0 ? a.hz * std::pow(b.hz / a.hz, share)
+                                 : b.hz * share;
+    return {hz, between(a.level_db, b.level_db, share), between(a.lower_db, b.lower_db, share),
+            between(a.upper_db, b.upper_db, share),
+            a.weight * std::pow(b.weight / a.weight, share)};
+}
+
+struct Aim {
+    double gain, room;
+};
+
+constexpr double stopband = 0.1;    // of the greatest gain
+constexpr double least_room = 0.01; // of the gain: where the target lies on the corridor's edge
+constexpr double inside_db = 1;
+
+class Aims {
+public:
+    Aims(double greatest, Least least) : greatest_(greatest), least_(least) {}
+
+    Aim at(const Asked& asked) const {
+        const auto level = gain_of(asked.level_db);
+        const auto lower = gain_of(asked.lower_db), upper = gain_of(asked.upper_db);
+        if (lower && upper) {
+            const double middle = (*lower + *upper) / 2;
+            const bool aims_at_level =
+                level && least_ == Least::squared_error && *level >= *lower && *level <= *upper;
+            return {aims_at_level ? *level : middle,
+                    std::max((*upper - *lower) / 2, least_room * middle)};
+        }
+        if (upper && *upper <= stopband * greatest_) {
+            return {0, *upper};
+        }
+        if (lower || upper) {
+            const double edge = upper.value_or(lower.value_or(0));
+            const double gain =
+                level.value_or(edge * ratio_from_db(upper ? -inside_db : inside_db));
+            const double room = upper ? edge - gain : gain - edge;
+            return {gain, std::max(room, least_room * edge)};
+        }
+        return {level.value_or(0), greatest_};
+    }
+
+    double weight_at(const Asked& asked) const {
+        const double room = at(asked).room;
+        return asked.weight / (least_ == Least::squared_error ? room * room : room);
+    }
+
+private:
+    static std::optional<double> gain_of(std::optional<double> db) {
+        return db ? std::optional(ratio_from_db(*db)) : std::nullopt;
+    }
+
+    double greatest_;
+    Least least_;
+};
+
+double greatest_gain(const Wished& wished) {
+    double db = -infinity;
+    for (const WishedPart& part : wished) {
+        for (const auto* values : {&part.level_db, &part.lower_db}) {
+            for (const double value : *values) {
+                db = std::max(db, value);
+            }
+        }
+    }
+    return std::isfinite(db) ? ratio_from_db(db) : 1;
+}
+
+double distance_db(std::optional<double> a, std::optional<double> b) {
+    return a && b ? std::abs(*a - *b) : 0;
+}
+
+// Straight in gain over Hz between places that lie close enough together.
+void add_line(const Asked& a, const Asked& b, const Aims& aims, double rate, Amplitude& wanted) {
+    constexpr double most_step_db = 0.5; // straight in gain is then within 0.001 dB of so in dB
+    constexpr double most_weight_step = 0.06;
+    const double db =
+        std::max({distance_db(a.level_db, b.level_db), distance_db(a.lower_db, b.lower_db),
+                  distance_db(a.upper_db, b.upper_db)});
+    const double turns = std::abs(std::log(aims.weight_at(b) / aims.weight_at(a)));
+    const auto steps = std::max(
+        1, static_cast<int>(std::ceil(std::max(db / most_step_db, turns / most_weight_step))));
+    for (int k = 0; k < steps; ++k) {
+        const Asked from = between(a, b, double(k) / steps);
+        const Asked to = between(a, b, double(k + 1) / steps);
+        wanted.push_back({{rad_per_sample_from_hz(from.hz, rate),
+                           std::min(rad_per_sample_from_hz(to.hz, rate), pi), aims.at(from).gain,
+                           aims.at(to).gain},
+                          std::max(aims.weight_at(from), aims.weight_at(to))});
+    }
+}
+
+Amplitude amplitude_of(const Wished& wished, double rate, Least least) {
+    const Aims aims(greatest_gain(wished), least);
+    Amplitude wanted;
+    for (const WishedPart& part : wished) {
+        for (std::size_t i = 0; i + 1 < part.frequency_hz.size(); ++i) {
+            if (part.frequency_hz[i] < std::min(part.frequency_hz[i + 1], rate / 2)) {
+                add_line(asked_at(part, i), asked_at(part, i + 1), aims, rate, wanted);
+            }
+        }
+    }
+    return wanted;
+}
+
+} // namespace
+
+Expected<Amplitude> amplitude_of_goal(const Brief& brief, Least least) {
+    if (brief.wished == nullptr || brief.wished->empty()) {
+        return refuse("use_goal", "the channel's goal states no target and no corridor of its own",
+                      "state one (Goal pane), or bands");
+    }
+    return amplitude_of(*brief.wished, brief.sample_rate_hz, least);
+}
+
+Expected<Amplitude> amplitude_of_corridor(const Brief& brief) {
+    Wished corridor;
+    if (brief.wished != nullptr) {
+        for (const WishedPart& part : *brief.wished) {
+            if (!part.lower_db.empty() || !part.upper_db.empty()) {
+                corridor.push_back(part);
+                corridor.back().weight.clear();
+            }
+        }
+    }
+    if (corridor.empty()) {
+        return refuse("use_goal",
+                      "the channel's goal has no corridor that a length could be "
+                      "found for",
+                      "draw one (Goal pane), or give a length");
+    }
+    return amplitude_of(corridor, brief.sample_rate_hz, Least::greatest_error);
+}
+
+} // namespace syntonon

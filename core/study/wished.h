@@ -1,0 +1,15 @@
+// What a goal asks of the level, as a designer is told of it.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/design/brief.h"
+#include "core/goal/resolved_goal.h"
+
+namespace syntonon {
+
+// Target, corridor and weights from 0 Hz to the axis' end, cut wherever one of them begins or ends;
+// without the target where the goal states none or it has a gap, and without what neither of the
+// two speaks of. The goal's level must have been worked out if a target is stated.
+Wished wished_of(const ResolvedGoal& goal, const Axis& axis);
+
+} // namespace syntonon
