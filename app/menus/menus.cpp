@@ -70,7 +70,8 @@ void only_where_one_shapes(QAction* action, MainWindow& window) {
 void fill_openings(QMenu& menu, MainWindow& window) {
     for (const auto& [title, as] : {std::pair{tr("Roots"), OpenedAs::roots},
                                     {tr("Coefficients of a recursion"), OpenedAs::recursion},
-                                    {tr("Sections"), OpenedAs::sections}}) {
+                                    {tr("Sections"), OpenedAs::sections},
+                                    {tr("Taps"), OpenedAs::taps}}) {
         QAction* action = menu.addAction(title);
         action->setEnabled(window.session().stage() != nullptr);
         QObject::connect(action, &QAction::triggered, &window, [&window, as = as] {

@@ -270,6 +270,18 @@ Expected<void> reflect_poles_inside(Session& session) {
                         });
 }
 
+namespace {
+
+// Those before the slot in its chain.
+void switch_off_above(Chain& stages, const Slot& slot) {
+    const Chain above = *chain_at(stages, slot);
+    for (std::size_t i = 0; i < slot.place; ++i) {
+        edit_stage(stages, above[i]->id, [](Stage& s) { s.enabled = false; });
+    }
+}
+
+} // namespace
+
 // NOLINTNEXTLINE(performance-unnecessary-value-param): the widget it comes from may change
 Expected<QString> open_stage(Session& session, std::string id, OpenedAs as) {
     const Stage* stage = session.stage(id);
@@ -286,6 +298,7 @@ Expected<QString> open_stage(Session& session, std::string id, OpenedAs as) {
     }
     const QString name = spoken_name(*stage);
     const Slot slot = *slot_of(session.channel()->stages, id);
+    const bool stood_for_above = stands_for_above(stage->spec);
     Stage last = *stage;
     last.spec = made->specs.back();
     give_fresh_ids(last, session.channel()->stages); // of what it holds
@@ -299,9 +312,15 @@ Expected<QString> open_stage(Session& session, std::string id, OpenedAs as) {
                          std::move(before));
         }
         edit_stage(channel.stages, id, [&](Stage& s) { s = last; });
+        if (stood_for_above) {
+            switch_off_above(channel.stages, slot);
+        }
     });
     session.select_stage(id);
     QStringList words;
+    if (stood_for_above) {
+        words << tr("the stages above, for which it stood, are switched off");
+    }
     if (!made->given_up.empty()) {
         words << QString::fromStdString(made->given_up);
     }

@@ -8,6 +8,7 @@
 #include <charconv>
 #include <cmath>
 #include <cstdint>
+#include <cstdio>
 #include <fmt/format.h>
 
 namespace syntonon {
@@ -101,6 +102,31 @@ Expected<double> number_of(std::string_view word, bool is_c,
     return *number;
 }
 
+Expected<std::string> word_of(double tap, const WordFormat& format) {
+    const double value = std::nearbyint(std::ldexp(tap, format.fraction_bits));
+    const double end = std::ldexp(1.0, format.bits - 1);
+    if (!(value >= -end && value < end)) {
+        return refuse("",
+                      fmt::format("{} does not fit: words of {} bits, {} of them a fraction, go "
+                                  "from {} to {}",
+                                  tap, format.bits, format.fraction_bits,
+                                  std::ldexp(-end, -format.fraction_bits),
+                                  std::ldexp(end - 1, -format.fraction_bits)),
+                      "make fewer of the bits a fraction");
+    }
+    const auto bits = static_cast<std::uint64_t>(static_cast<std::int64_t>(value))
+                      & (~std::uint64_t(0) >> (64 - format.bits));
+    return fmt::format("0x{:0{}X}", bits, (format.bits + 3) / 4);
+}
+
+// Of a head: names may hold anything, but braces would make an array of the text.
+std::string one_line(std::string line) {
+    for (char& c : line) {
+        c = c == '{' ? '(' : c == '}' ? ')' : static_cast<unsigned char>(c) < 32 ? ' ' : c;
+    }
+    return line;
+}
+
 struct Writing {
     bool is_c = false, comma_parts = true;
     std::optional<WordFormat> words;
@@ -166,7 +192,8 @@ Expected<std::vector<double>> taps_by_index(const std::vector<NumbersOfLine>& ro
 
 Expected<std::vector<double>> taps_from_text(std::string_view text,
                                              const std::optional<WordFormat>& words) {
-    Writing writing{text.find('{') != std::string_view::npos, true, words};
+    Writing writing{text.find('{') != std::string_view::npos, true,
+                    words ? words : stated_format(text)};
     const std::string inside = writing.is_c ? between_braces(text) : std::string();
     const auto lines = lines_of(writing.is_c ? inside : text);
     writing.comma_parts = writing.is_c || !has_decimal_commas(lines);
@@ -203,12 +230,54 @@ Expected<std::vector<double>> taps_from_file(const std::filesystem::path& path,
     return taps ? taps : tl::unexpected(in_file(path.string(), taps.error()));
 }
 
-std::string taps_text(std::span<const double> taps) {
-    std::string text;
-    for (const double tap : taps) {
-        text += shortest_text(tap) + "\n";
+std::optional<WordFormat> stated_format(std::string_view text) {
+    constexpr std::string_view begins = "word: ";
+    const auto at = text.find(begins);
+    if (at == std::string_view::npos) {
+        return std::nullopt;
     }
-    return text;
+    const std::string line(text.substr(at, text.find('\n', at) - at));
+    WordFormat format;
+    const int read =
+        std::sscanf(line.c_str(), "word: %d bits, %d of them", &format.bits, &format.fraction_bits);
+    const bool makes_sense = read == 2 && format.bits >= 2 && format.bits <= 64
+                             && std::abs(format.fraction_bits) <= 1024;
+    return makes_sense ? std::optional(format) : std::nullopt;
+}
+
+Expected<std::string> taps_text(std::span<const double> taps, const TapsWriting& writing) {
+    const bool is_c = writing.layout == TapsLayout::c_array;
+    const bool has_words = writing.layout == TapsLayout::words;
+    std::string text;
+    const auto say = [&](const std::string& line) {
+        text += (is_c ? "// " : "# ") + one_line(line) + "\n";
+    };
+    std::ranges::for_each(writing.head, say);
+    if (has_words) {
+        say(fmt::format("word: {} bits, {} of them a fraction", writing.words.bits,
+                        writing.words.fraction_bits));
+    }
+    text += is_c ? fmt::format("static const double taps[{}] = {{\n", taps.size()) : "";
+    for (std::size_t i = 0; i < taps.size(); ++i) {
+        if (has_words) {
+            const auto word = word_of(taps[i], writing.words);
+            if (!word) {
+                return tl::unexpected(within(fmt::format("taps[{}]", i), word.error()));
+            }
+            text += *word;
+        } else {
+            text += is_c                                    ? "    "
+                    : writing.layout == TapsLayout::indexed ? fmt::format("{} ", i)
+                                                            : "";
+            text += shortest_text(taps[i]) + (is_c ? "," : "");
+        }
+        text += "\n";
+    }
+    return text + (is_c ? "};\n" : "");
+}
+
+std::string taps_text(std::span<const double> taps) {
+    return *taps_text(taps, TapsWriting());
 }
 
 } // namespace syntonon

@@ -23,7 +23,8 @@ struct WordFormat {
 // stands anywhere and every line is one number with a comma, the comma is a decimal one. Where
 // every line is two numbers, the first of them whole and counting from 0 or 1, that is an index: it
 // has to rise by one. Of a text with braces what stands between the first and the last is read as a
-// C array: comments and the suffixes f and L are left out. Words like 0x7FFF need their format.
+// C array: comments and the suffixes f and L are left out. Words like 0x7FFF need their format,
+// given or stated.
 // Refuses, with the line's number, what is no number, an index out of order, a word without a
 // format or too long for it, and a text without any number.
 Expected<std::vector<double>> taps_from_text(std::string_view text,
@@ -31,7 +32,24 @@ Expected<std::vector<double>> taps_from_text(std::string_view text,
 Expected<std::vector<double>> taps_from_file(const std::filesystem::path& path,
                                              const std::optional<WordFormat>& words = {});
 
-// One a line, with all digits.
-std::string taps_text(std::span<const double> taps);
+// What a text says of its own words: "word: 16 bits, 15 of them a fraction".
+std::optional<WordFormat> stated_format(std::string_view text);
+
+enum class TapsLayout {
+    lines,   // one a line, with all digits
+    indexed, // "0 0.25"
+    c_array, // of doubles
+    words    // one a line, in hexadecimal
+};
+
+// `head`: lines that go before, as comments; of words, which need it, their format with them.
+// Refuses, naming it, a tap that is out of the words' range; rounded to the nearest, ties to even.
+struct TapsWriting {
+    TapsLayout layout = TapsLayout::lines;
+    std::vector<std::string> head = {};
+    WordFormat words = {};
+};
+Expected<std::string> taps_text(std::span<const double> taps, const TapsWriting& writing);
+std::string taps_text(std::span<const double> taps); // as lines, without a head
 
 } // namespace syntonon

@@ -236,4 +236,22 @@ UnknownKeys ObjectReader::unknown() {
     return kept;
 }
 
+void check_head(ObjectReader& object, std::string_view format, int newest) {
+    if (const std::string found = object.text("format"); found != format) {
+        object.fail("format", fmt::format("“{}” is not {}", found, format),
+                    "open a file that was saved as that");
+    }
+    const int version = object.integer_or("version", 1);
+    if (version > newest) {
+        object.fail(
+            "version",
+            fmt::format("it was written by a newer program (version {}; this one reads up to {})",
+                        version, newest),
+            "open it with the newer program");
+    } else if (version < 1) {
+        object.fail("version", fmt::format("{} is not a version", version),
+                    fmt::format("give {}", newest));
+    }
+}
+
 } // namespace syntonon

@@ -94,4 +94,7 @@ private:
     ReadLog& log_;
 };
 
+// Fails unless "format" is this one and "version" is from 1 to the newest that is known.
+void check_head(ObjectReader& object, std::string_view format, int newest);
+
 } // namespace syntonon

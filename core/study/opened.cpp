@@ -190,11 +190,23 @@ Expected<Opened> as_sections(const Filter& filter) {
     });
 }
 
+Expected<Opened> as_taps(const Filter& filter) {
+    const auto* taps = std::get_if<Taps>(&filter.form());
+    if (taps == nullptr) {
+        return refuse("", "has no end, or is not an FIR alone",
+                      "put an FIR “from the stages above” below it");
+    }
+    const auto values = taps->values();
+    const auto shared = std::make_shared<const std::vector<double>>(values.begin(), values.end());
+    return Opened{{TapsSpec{shared}}, {}, {}};
+}
+
 } // namespace
 
 Expected<Opened> opened(const Stage& stage, const Filter& filter, OpenedAs as) {
     auto made = as == OpenedAs::roots       ? as_roots(filter)
                 : as == OpenedAs::recursion ? as_recursion(filter)
+                : as == OpenedAs::taps      ? as_taps(filter)
                                             : as_sections(filter);
     if (!made) {
         return made;

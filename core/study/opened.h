@@ -13,7 +13,8 @@ namespace syntonon {
 enum class OpenedAs {
     roots,     // poles, zeros and gain
     recursion, // b and a
-    sections   // a recursion of second order each, held together by a `repeat` of 1
+    sections,  // a recursion of second order each, held together by a `repeat` of 1
+    taps       // of what ends of itself
 };
 
 struct Opened {

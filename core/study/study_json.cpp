@@ -5,7 +5,7 @@
 #include "core/study/goal_json.h"
 #include "core/study/json_reader.h"
 #include "core/study/kinds.h"
-#include "core/study/spec_json.h"
+#include "core/study/stage_json.h"
 
 #include <cmath>
 #include <fmt/format.h>
@@ -33,67 +33,6 @@ Curve read_curve(ObjectReader object) {
         object.fail(ok.error().place, ok.error().reason, ok.error().way_out);
     }
     return curve;
-}
-
-// Reads the alternative whose kind is `kind`; an unknown kind fails with the list of known ones.
-template <std::size_t... i>
-StageSpec read_kind(ObjectReader& object, const std::string& kind, std::index_sequence<i...>) {
-    StageSpec spec;
-    const auto try_kind = [&]<class Spec>(Spec candidate) {
-        if (kind != Spec::kind) {
-            return false;
-        }
-        read_spec(object, candidate);
-        spec = std::move(candidate);
-        return true;
-    };
-    if (!(try_kind(std::variant_alternative_t<i, AnyKind::variant>{}) || ...)) {
-        std::string known;
-        ((known += (known.empty() ? "" : ", ")
-                   + std::string(std::variant_alternative_t<i, AnyKind::variant>::kind)),
-         ...);
-        object.fail("kind",
-                    fmt::format("“{}” is not a kind of stage that this version knows", kind),
-                    "use one of: " + known);
-    }
-    return spec;
-}
-
-// Reads what stands at one level; ids are checked for the whole tree by who reads it.
-Stage read_stage(ObjectReader object) {
-    Stage stage;
-    stage.id = object.text("id");
-    const std::string kind = object.text("kind");
-    stage.enabled = object.boolean_or("enabled", true);
-    stage.name = object.text_or("name", "");
-    stage.spec =
-        read_kind(object, kind, std::make_index_sequence<std::variant_size_v<AnyKind::variant>>());
-    stage.unknown = object.unknown();
-    return stage;
-}
-
-void check_ids(const Chain& chain, const std::string& place, std::set<std::string>& ids,
-               ReadLog& log) {
-    for (std::size_t i = 0; i < chain.size(); ++i) {
-        const std::string stage_place = fmt::format("{}[{}]", place, i);
-        if (!ids.insert(chain[i]->id).second) {
-            log.fail({stage_place + ".id",
-                      fmt::format("“{}” is taken by an earlier stage", chain[i]->id),
-                      "give each stage its own id"});
-        }
-        const auto held = chains_in(*chain[i]);
-        for (std::size_t k = 0; k < held.size(); ++k) {
-            check_ids(*held[k], fmt::format("{}.{}", stage_place, place_of_chain(*chain[i], k)),
-                      ids, log);
-        }
-    }
-}
-
-Chain read_stages(ObjectReader& object) {
-    Chain stages = read_chain(object, "stages");
-    std::set<std::string> ids;
-    check_ids(stages, object.path_of("stages"), ids, object.log());
-    return stages;
 }
 
 Take read_take(ObjectReader object) {
@@ -239,25 +178,6 @@ Study read_study(ObjectReader& object) {
     return study;
 }
 
-void check_version(ObjectReader& object) {
-    if (const std::string format = object.text("format"); format != format_name) {
-        object.fail("format", fmt::format("“{}” is not {}", format, format_name),
-                    "open a file that was saved as a study");
-    }
-    const int version = object.integer_or("version", 1);
-    if (version > study_version) {
-        object.fail(
-            "version",
-            fmt::format(
-                "this study was written by a newer program (version {}; this one reads up to {})",
-                version, study_version),
-            "open it with the newer program");
-    } else if (version < 1) {
-        object.fail("version", fmt::format("{} is not a version", version),
-                    fmt::format("give {}", study_version));
-    }
-}
-
 // --- writing ---
 
 Json curve_json(const Curve& curve) {
@@ -276,19 +196,6 @@ Json curve_json(const Curve& curve) {
         object.set("phase_deg", Json::numbers(curve.phase_deg));
     }
     object.set_unknown(curve.unknown);
-    return object;
-}
-
-Json stage_json(const Stage& stage) {
-    Json object;
-    object.set("id", stage.id);
-    std::visit([&](const auto& spec) { object.set("kind", spec.kind); }, *stage.spec);
-    object.set("enabled", stage.enabled);
-    if (!stage.name.empty()) {
-        object.set("name", stage.name);
-    }
-    std::visit([&](const auto& spec) { write_spec(object, spec); }, *stage.spec);
-    object.set_unknown(stage.unknown);
     return object;
 }
 
@@ -366,16 +273,6 @@ Json delivery_json(const Delivery& delivery) {
 
 } // namespace
 
-Chain read_chain(ObjectReader& object, std::string_view key) {
-    Chain chain;
-    object.each(key, [&](ObjectReader stage) { chain.emplace_back(read_stage(std::move(stage))); });
-    return chain;
-}
-
-Json chain_json(const Chain& chain) {
-    return list_json(chain, [](const auto& stage) { return stage_json(*stage); });
-}
-
 Expected<ReadStudy> study_from_json(std::string_view text) {
     const auto json = checked_json(text);
     if (!json) {
@@ -383,7 +280,7 @@ Expected<ReadStudy> study_from_json(std::string_view text) {
     }
     ReadLog log;
     ObjectReader object(*json, "", log);
-    check_version(object);
+    check_head(object, format_name, study_version);
     ReadStudy read;
     // A foreign or newer document's fields would only raise misleading complaints.
     if (!log.problem) {

@@ -55,6 +55,18 @@ ClassicalSpec elliptic() {
     return spec;
 }
 
+TEST(Opened, AnFirOpensIntoItsTapsAndNothingElseDoes) {
+    FirSpec fir;
+    fir.length = 21;
+    const Filter filter = filter_of(fir);
+    const auto made = opened(stage_of(fir), filter, OpenedAs::taps);
+    ASSERT_TRUE(made) << to_text(made.error());
+    EXPECT_EQ(filter_of(*made), filter) << "to the bit";
+    EXPECT_NE(made->given_up.find("sample rate"), std::string::npos) << made->given_up;
+    EXPECT_FALSE(opened(stage_of(made->specs[0]), filter, OpenedAs::taps)) << "is that already";
+    EXPECT_FALSE(opened(stage_of(elliptic()), filter_of(elliptic()), OpenedAs::taps));
+}
+
 TEST(Opened, DoesTheSame) {
     const std::vector<StageSpec> stages{
         parametric(ParametricShape::peak, 870, -4.6, 1.4),
