@@ -9,6 +9,8 @@
 #include "app/dialogs/history_dialog.h"
 #include "app/dialogs/import_dialog.h"
 #include "app/dialogs/recovery_dialog.h"
+#include "app/dialogs/stage_in.h"
+#include "app/dialogs/stage_out_dialog.h"
 #include "app/dialogs/target_files.h"
 #include "app/menus/menus.h"
 #include "app/model/goal_commands.h"
@@ -31,6 +33,7 @@
 #include "app/widgets/theme.h"
 #include "core/exchange/deliver.h"
 #include "core/study/problems.h"
+#include "core/study/stage_file.h"
 #include "demo/brightwater.h"
 
 #include <QApplication>
@@ -676,6 +679,36 @@ void MainWindow::closeEvent(QCloseEvent* event) {
     event->accept();
 }
 
+void MainWindow::ask_add_stage_from_file() {
+    const QString path = QFileDialog::getOpenFileName(
+        this, tr("A stage from a file"), {},
+        tr("Stages and taps (*%1 *.txt *.csv *.dat *.h *.c *.hex *.wav *.flac *.aiff *.aif);;All "
+           "files (*)")
+            .arg(QString::fromUtf8(stage_file_ending.data(), stage_file_ending.size())));
+    if (!path.isEmpty()) {
+        add_stage_from(path);
+    }
+}
+
+void MainWindow::add_stage_from(const QString& path) {
+    const auto words = add_stage_from_file(session_, path, this);
+    if (!words) {
+        say_problem(words.error());
+    } else if (*words && !(*words)->isEmpty()) {
+        message_->show_message(MessageKind::note, **words);
+    }
+}
+
+void MainWindow::ask_save_stage() {
+    if (session_.stage() == nullptr) {
+        return;
+    }
+    StageOutDialog dialog(session_, this);
+    if (dialog.exec() == QDialog::Accepted) {
+        message_->show_message(MessageKind::note, dialog.words());
+    }
+}
+
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
     if (event->mimeData()->hasUrls()) {
         event->acceptProposedAction();
@@ -688,6 +721,8 @@ void MainWindow::dropEvent(QDropEvent* event) {
         if (may_discard()) {
             open_study(path);
         }
+    } else if (holds_a_stage(path)) {
+        add_stage_from(path);
     } else if (!path.isEmpty()) {
         import_curve(path);
     }

@@ -102,6 +102,9 @@ public:
     void ask_import();
     void open_demo();
     void import_curve(const QString& path);
+    void ask_add_stage_from_file();
+    void add_stage_from(const QString& path);
+    void ask_save_stage();
 
 protected:
     void closeEvent(QCloseEvent* event) override;

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/desks/shape_desk.h"
 
-#include "app/panes/bands_pane.h"
 #include "app/panes/companion.h"
 #include "app/panes/delay_line_pane.h"
+#include "app/panes/fir/fir_page.h"
 #include "app/panes/goal/weights_tab.h"
 #include "app/panes/goal_pane.h"
 #include "app/panes/network_pane.h"
@@ -33,7 +33,7 @@ QStringList ShapeDesk::upper_words() {
 
 QStringList ShapeDesk::lower_words() {
     return {tr("Impulse"),    tr("Step"), tr("Decay"), tr("Table"),
-            tr("Delay line"), tr("Text"), tr("Bands")};
+            tr("Delay line"), tr("Text"), tr("FIR")};
 }
 
 ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
@@ -66,13 +66,13 @@ ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
     lower_->add_page(below[table], [&session] { return new TimeTable(session); });
     lower_->add_page(below[delay_line], [&session] { return new DelayLinePane(session); });
     lower_->add_page(below[text], [&session] { return new TextPane(session); });
-    lower_->add_page(below[bands], [&session] { return new BandsPane(session); });
-    const auto tell_bands = [this, &session] {
-        lower_->set_page_there(bands, BandsPane::is_there(session));
+    lower_->add_page(below[fir], [&session] { return new FirPage(session); });
+    const auto tell_fir = [this, &session] {
+        lower_->set_page_there(fir, FirPage::is_there(session));
     };
-    connect(&session, &Session::selection_changed, this, tell_bands);
-    connect(&session, &Session::analysis_changed, this, tell_bands);
-    tell_bands();
+    connect(&session, &Session::selection_changed, this, tell_fir);
+    connect(&session, &Session::analysis_changed, this, tell_fir);
+    tell_fir();
     connect(lower_, &Companion::page_shown, time, [time](int page) {
         if (page <= decay) {
             time->show_view(static_cast<TimeView>(page));

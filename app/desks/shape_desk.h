@@ -29,7 +29,7 @@ public:
     enum Page { roots, numbers, goal, takes, verdict, working, network };
 
     // And of the lower one.
-    enum LowerPage { impulse, step, decay, table, delay_line, text, bands };
+    enum LowerPage { impulse, step, decay, table, delay_line, text, fir };
 
     ShapeDesk(Session& session, Rail* rail, QObject* parent = nullptr);
 

@@ -303,6 +303,7 @@ void fill_new_stages_part(QMenu& menu, MainWindow& window) {
     networks->setToolTipsVisible(true);
     add(menu, tr("Add…"), QKeySequence("Insert"), &window,
         [&window] { window.rail()->add_button()->showMenu(); });
+    add(menu, tr("Add from a file…"), {}, &window, [&window] { window.ask_add_stage_from_file(); });
 }
 
 void fill_roots_part(QMenu& menu, MainWindow& window) {
@@ -316,6 +317,27 @@ void fill_roots_part(QMenu& menu, MainWindow& window) {
                           window);
     add(menu, tr("Reflect unstable poles inside"), QKeySequence("Alt+I"), &window,
         [&window] { say(window, reflect_poles_inside(window.session())); });
+}
+
+void fill_fir_of_chain(QMenu& menu, MainWindow& window) {
+    const auto offer = [&](const QString& title, FirPlace place, FirPhase phase) {
+        add(menu, title, {}, &window, [&window, place, phase] {
+            if (window.session().axis().is_analog()) {
+                window.say_problem({"",
+                                    "an FIR filter is a row of samples, and the channel is "
+                                    "analog",
+                                    "map it into a sampled one (Channel menu)"});
+                return;
+            }
+            add_fir_of_chain(window.session(), place, phase);
+        });
+    };
+    offer(tr("In its place, linear phase"), FirPlace::here, FirPhase::linear);
+    offer(tr("In its place, minimum phase"), FirPlace::here, FirPhase::minimum);
+    offer(tr("In its place, its own impulse response"), FirPlace::here, FirPhase::as_made);
+    offer(tr("In a new channel, linear phase"), FirPlace::new_channel, FirPhase::linear);
+    offer(tr("In a new channel, its own impulse response"), FirPlace::new_channel,
+          FirPhase::as_made);
 }
 
 QList<QAction*> add_stage_moves(QMenu& menu, MainWindow& window) {
@@ -354,8 +376,11 @@ void fill_stage_menu(QMenu& menu, MainWindow& window) {
     QAction* remove = add(menu, tr("Remove"), QKeySequence("Delete"), &window,
                           [&session, selected] { remove_stage(session, selected()); });
     only_on_rail_and_lanes(remove, window);
+    QAction* save =
+        add(menu, tr("Save as a file…"), {}, &window, [&window] { window.ask_save_stage(); });
     menu.addSeparator();
     fill_roots_part(menu, window);
+    fill_fir_of_chain(*menu.addMenu(tr("One FIR of the chain")), window);
     menu.addSeparator();
     const QList<QAction*> moves = add_stage_moves(menu, window);
     menu.addSeparator();
@@ -365,13 +390,13 @@ void fill_stage_menu(QMenu& menu, MainWindow& window) {
         [&session] { select_neighbour(session, -1); });
     QObject::connect(&menu, &QMenu::aboutToShow, &window, [=, &session] {
         for (QAction* needs_stage :
-             QList<QAction*>{duplicate, rename, toggle, remove, copy->menuAction()} + moves) {
+             QList<QAction*>{duplicate, rename, toggle, remove, save, copy->menuAction()} + moves) {
             needs_stage->setEnabled(session.stage() != nullptr);
         }
     });
     // A disabled action would not answer its shortcut when the menu has been closed again.
     QObject::connect(&menu, &QMenu::aboutToHide, &window, [=] {
-        for (QAction* action : QList<QAction*>{duplicate, rename, toggle, remove} + moves) {
+        for (QAction* action : QList<QAction*>{duplicate, rename, toggle, remove, save} + moves) {
             QMetaObject::invokeMethod(
                 action, [action] { action->setEnabled(true); }, Qt::QueuedConnection);
         }

@@ -19,13 +19,18 @@ struct StageRoots {
     int times;
 };
 
-// A repetition's roots are those of its stages, so many times.
+// A repetition's roots are those of its stages, so many times; what another stage stands for has
+// none of its own.
 void add_stages(const ChannelAnalysis& analysis, const Chain& chain, int times,
                 std::vector<StageRoots>& all) {
+    const std::size_t before = all.size();
     for (const auto& stage : chain) {
         const StageAnalysis* designed = analysis.stage(stage->id);
         if (!stage->enabled || designed == nullptr) {
             continue;
+        }
+        if (stands_for_above(stage->spec)) {
+            all.resize(before);
         }
         if (const auto* repeat = std::get_if<RepeatSpec>(&*stage->spec)) {
             add_stages(analysis, repeat->stages, times * repeat->count, all);

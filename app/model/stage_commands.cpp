@@ -188,6 +188,40 @@ void select_neighbour(Session& session, int by) {
     }
 }
 
+void add_fir_of_chain(Session& session, FirPlace place, FirPhase phase) {
+    if (session.channel() == nullptr) {
+        return;
+    }
+    FirSpec spec;
+    spec.method = FromChainFir();
+    spec.phase = phase;
+    spec.length = static_cast<int>(length_for_chain(
+        session.analysis()->chain, phase != FirPhase::minimum && phase != FirPhase::as_made));
+    Stage fir;
+    fir.spec = spec;
+    Channel channel = *session.channel();
+    give_fresh_ids(fir, channel.stages);
+    channel.stages.emplace_back(fir);
+    const auto selected = static_cast<std::size_t>(session.selection().channel);
+    if (place == FirPlace::here) {
+        session.edit_channel(tr("Add one FIR of the chain"),
+                             [&](Channel& c) { c.stages = channel.stages; });
+    } else {
+        const QString name = QString::fromStdString(channel.name);
+        channel.name += ", one FIR";
+        channel.id = fresh_id(session.study(), channel.name);
+        channel.takes.clear();
+        channel.colour.clear();
+        session.edit(tr("Add one FIR of %1 in a new channel").arg(name), [&](Study& study) {
+            study.channels.insert(study.channels.begin() + static_cast<std::ptrdiff_t>(selected)
+                                      + 1,
+                                  SharedValue<Channel>(channel));
+        });
+        session.select_channel(static_cast<int>(selected) + 1);
+    }
+    session.select_stage(fir.id);
+}
+
 void add_channel(Session& session) {
     Channel channel;
     channel.name = fmt::format("Channel {}", session.study().channels.size() + 1);

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "app/model/session.h"
+#include "core/design/fir.h"
 
 #include <QString>
 #include <optional>
@@ -32,6 +33,10 @@ void rename_stage(Session& session, std::string id, const QString& name);
 void copy_stage_to(Session& session, std::string id, int channel);
 // The next or the last one on the rail; the first where none is selected.
 void select_neighbour(Session& session, int by);
+
+// What stands for the selected channel's chain: below it, or with a copy of it in a new channel.
+enum class FirPlace { here, new_channel };
+void add_fir_of_chain(Session& session, FirPlace place, FirPhase phase);
 
 void add_channel(Session& session);
 void remove_channel(Session& session, int index);

@@ -18,7 +18,7 @@ namespace {
 
 constexpr int head_height = 34, line_height = 46;
 constexpr int most_samples = 4096;
-constexpr std::size_t most_taps = 4096;
+constexpr std::size_t most_drawn_taps = 4096;
 
 QString value_text(double value) {
     return QString::fromStdString(text_with_digits(value, 4)).replace('-', QStringLiteral("−"));
@@ -85,7 +85,7 @@ void DelayLinePane::run() {
         largest_ = std::max(largest_, std::abs(output_));
     }
     lines_.clear();
-    stepper->add_lines(most_taps, lines_);
+    stepper->add_lines(most_drawn_taps, lines_);
     grows_ = !(std::abs(output_) < endless);
     update();
 }
@@ -100,7 +100,7 @@ void DelayLinePane::paint_line(QPainter& painter, const DelayLine& line, const Q
     const QRect strip(box.left(), box.top() + 15, box.width(), box.height() - 19);
     painter.setPen(t.grid);
     painter.drawRect(strip);
-    const auto places = static_cast<double>(std::min(line.length, most_taps));
+    const auto places = static_cast<double>(std::min(line.length, most_drawn_taps));
     const double width = strip.width() / std::max(places, 1.0);
     double largest = 1e-300;
     for (const double tap : line.taps) {

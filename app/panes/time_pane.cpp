@@ -21,6 +21,8 @@ namespace {
 constexpr std::array lengths_ms = {0.05, 0.2, 0.5, 1.0, 2.0, 4.0, 8.0, 20.0, 50.0, 100.0, 200.0};
 constexpr std::size_t analog_points = 481;
 constexpr double decay_floor_db = -80;
+constexpr double usual_ms = 8;
+constexpr std::size_t soon_worked_out = 65536, most_samples = 1 << 21; // samples
 
 // What is left of the energy after each sample, in dB of the whole.
 std::vector<double> decay_of(const std::vector<double>& impulse) {
@@ -47,7 +49,9 @@ TimePane::TimePane(Session& session, QWidget* parent) : QWidget(parent), session
     setMinimumSize(160, 90);
     setMouseTracking(true);
     setAccessibleName(tr("Time response of the chain"));
-    setToolTip(tr("Turn the wheel for a longer or shorter time"));
+    setFocusPolicy(Qt::StrongFocus);
+    setToolTip(tr("Turn the wheel for a longer or shorter time, drag to move along it, double "
+                  "click for all of it"));
     connect(&session_, &Session::analysis_changed, this, [this] {
         stale_ = true;
         update();
@@ -67,29 +71,85 @@ double TimePane::shown_ms() const {
 
 void TimePane::compute() {
     stale_ = false;
-    values_.clear();
     problem_.clear();
+    work_.stop();
     const auto analysis = session_.analysis();
-    if (analysis == nullptr) {
+    if (analysis == nullptr || session_.axis().is_analog()) {
+        values_.clear();
+        if (analysis != nullptr) {
+            compute_analog(analysis->chain);
+        }
+        extremes_ = std::make_shared<const SampleExtremes>(values_);
         return;
     }
-    if (session_.axis().is_analog()) {
-        compute_analog(analysis->chain);
+    const std::size_t length = needed_length(analysis->chain);
+    if (length <= soon_worked_out) {
+        take(answer_of(analysis->chain, view_, length));
         return;
     }
-    const auto length = static_cast<std::size_t>(
-        std::max(8.0, shown_ms() * 1e-3 * session_.study().sample_rate_hz));
+    work_.begin([chain = analysis->chain, view = view_,
+                 length](const Watch&) { return answer_of(chain, view, length); },
+                [this](Answer answer) {
+                    take(std::move(answer));
+                    update();
+                });
+}
+
+TimePane::Answer TimePane::answer_of(const Filter& chain, TimeView view, std::size_t length) {
+    Answer answer;
     // A decay is the energy still to come, so it needs what follows the shown part.
-    values_ = analysis->chain.impulse_response(view_ == TimeView::decay ? 2 * length : length);
-    if (view_ == TimeView::step) {
+    answer.values = chain.impulse_response(view == TimeView::decay ? 2 * length : length);
+    answer.loudest = SampleExtremes(answer.values).loudest();
+    if (view == TimeView::step) {
         double sum = 0;
-        for (double& v : values_) {
+        for (double& v : answer.values) {
             v = sum += v;
         }
-    } else if (view_ == TimeView::decay) {
-        values_ = decay_of(values_);
-        values_.resize(length);
+    } else if (view == TimeView::decay) {
+        answer.values = decay_of(answer.values);
+        answer.values.resize(length);
     }
+    return answer;
+}
+
+void TimePane::take(Answer answer) {
+    values_ = std::move(answer.values);
+    extremes_ = std::make_shared<const SampleExtremes>(values_);
+    loudest_ = answer.loudest;
+    magnified_.reset();
+}
+
+// All of what ends of itself and the usual time after it, and up to what is looked at.
+std::size_t TimePane::needed_length(const Filter& chain) const {
+    const double usual = std::max(8.0, usual_ms * 1e-3 * session_.study().sample_rate_hz);
+    const double wanted = std::max(chosen_ ? chosen_->second + 1 : 0,
+                                   std::max(usual, chain.finite_samples() + usual / 8));
+    return static_cast<std::size_t>(std::min(std::ceil(wanted), double(most_samples)));
+}
+
+std::pair<double, double> TimePane::shown_samples() const {
+    const auto count = static_cast<double>(std::max<std::size_t>(values_.size(), 2));
+    if (chosen_) {
+        return *chosen_;
+    }
+    const double usual = std::max(8.0, usual_ms * 1e-3 * session_.study().sample_rate_hz);
+    return {0, std::min(std::max(usual, 2.0 * static_cast<double>(loudest_) + 1), count) - 1};
+}
+
+void TimePane::show_samples(double from, double to) {
+    constexpr double least = 8;
+    const double span = std::clamp(to - from, least, double(most_samples) - 1);
+    const double start = std::clamp(from, 0.0, double(most_samples) - 1 - span);
+    chosen_ = std::pair(start, start + span);
+    stale_ = stale_ || chosen_->second + 1 > static_cast<double>(values_.size());
+    magnified_.reset();
+    update();
+}
+
+void TimePane::zoom(double by, double about_sample) {
+    const auto [from, to] = shown_samples();
+    const double about = std::clamp(about_sample, from, to);
+    show_samples(about - (about - from) * by, about + (to - about) * by);
 }
 
 // Until the slowest answer has fallen by 60 dB, as far as that is offered.
@@ -137,6 +197,12 @@ QString TimePane::analog_note() const {
 }
 
 void TimePane::wheelEvent(QWheelEvent* event) {
+    if (!session_.axis().is_analog()) {
+        constexpr double click = 1.3;
+        zoom(event->angleDelta().y() > 0 ? 1 / click : click,
+             plot().sample_at(event->position().x(), area()));
+        return;
+    }
     zoom_ = session_.axis().is_analog() && !is_chosen_ ? fitted_ : zoom_;
     is_chosen_ = is_chosen_ || session_.axis().is_analog();
     zoom_ = std::clamp(zoom_ + (event->angleDelta().y() > 0 ? -1 : 1), 0,
@@ -154,6 +220,9 @@ SampleStyle TimePane::style() const {
         style.floor_db = *floor_db_;
     }
     style.marks_main = view_ == TimeView::impulse && !session_.axis().is_analog();
+    if (!session_.axis().is_analog()) {
+        style.part = shown_samples();
+    }
     return style;
 }
 
@@ -184,6 +253,19 @@ void TimePane::fill_scales(QMenu& menu) {
     for (const double floor : {-60.0, -100.0, -140.0}) {
         offer(tr("Levels in dB, floor %1").arg(signed_db(floor)), floor);
     }
+    menu.addSeparator();
+    QAction* magnifier = menu.addAction(tr("Magnifier at the pointer"));
+    magnifier->setCheckable(true);
+    magnifier->setChecked(magnifies_);
+    connect(magnifier, &QAction::triggered, this, [this](bool on) {
+        magnifies_ = on;
+        magnified_.reset();
+        update();
+    });
+    connect(menu.addAction(tr("All of it\tHome")), &QAction::triggered, this, [this] {
+        chosen_.reset();
+        update();
+    });
 }
 
 void TimePane::mousePressEvent(QMouseEvent* event) {
@@ -192,12 +274,82 @@ void TimePane::mousePressEvent(QMouseEvent* event) {
         menu->setAttribute(Qt::WA_DeleteOnClose);
         fill_scales(*menu);
         menu->popup(mapToGlobal(scale_rect().bottomLeft()));
+    } else if (event->button() == Qt::LeftButton && !session_.axis().is_analog()) {
+        held_at_ = event->position();
+    }
+}
+
+void TimePane::mouseReleaseEvent(QMouseEvent*) {
+    held_at_.reset();
+}
+
+void TimePane::mouseDoubleClickEvent(QMouseEvent*) {
+    chosen_.reset();
+    held_at_.reset();
+    update();
+}
+
+void TimePane::leaveEvent(QEvent*) {
+    magnified_.reset();
+    update();
+}
+
+void TimePane::keyPressEvent(QKeyEvent* event) {
+    constexpr double step = 0.1;
+    const auto [from, to] = shown_samples();
+    const double by = (to - from) * step;
+    if (session_.axis().is_analog()) {
+        QWidget::keyPressEvent(event);
+    } else if (event->key() == Qt::Key_Plus || event->key() == Qt::Key_Minus) {
+        zoom(event->key() == Qt::Key_Plus ? 1 / 1.3 : 1.3, (from + to) / 2);
+    } else if (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right) {
+        const double way = event->key() == Qt::Key_Left ? -by : by;
+        show_samples(std::max(0.0, from + way), std::max(0.0, from + way) + (to - from));
+    } else if (event->key() == Qt::Key_Home) {
+        chosen_.reset();
+        update();
+    } else {
+        QWidget::keyPressEvent(event);
+    }
+}
+
+// Where samples can be told apart by eye there is nothing to magnify.
+void TimePane::magnify_at(const QPointF& position) {
+    const auto [from, to] = shown_samples();
+    const double at = std::round(plot().sample_at(position.x(), area()));
+    const bool is_dense = (to - from) * 4 > area().width();
+    const bool wanted = magnifies_ && is_dense && !session_.axis().is_analog() && !held_at_
+                        && area().contains(position) && at >= 0
+                        && at < static_cast<double>(values_.size());
+    const auto now = wanted ? std::optional(static_cast<std::size_t>(at)) : std::nullopt;
+    if (now != magnified_) {
+        magnified_ = now;
+        update();
     }
 }
 
 void TimePane::mouseMoveEvent(QMouseEvent* event) {
     const bool over = scale_rect().contains(event->pos()) && view_ != TimeView::decay;
     setCursor(over ? Qt::PointingHandCursor : Qt::ArrowCursor);
+    if (held_at_) {
+        const SamplePlot shown = plot();
+        const double by =
+            shown.sample_at(held_at_->x(), area()) - shown.sample_at(event->position().x(), area());
+        const auto [from, to] = shown_samples();
+        show_samples(std::max(0.0, from + by), std::max(0.0, from + by) + (to - from));
+        held_at_ = event->position();
+    }
+    magnify_at(event->position());
+}
+
+QRectF TimePane::area() const {
+    return QRectF(56, 8, width() - 72, height() - 32);
+}
+
+QString TimePane::place_text(double sample) const {
+    const double ms = sample / session_.study().sample_rate_hz * 1e3;
+    return sample == 0 ? QStringLiteral("0")
+                       : tr("%1 ms").arg(QString::fromStdString(text_with_digits(ms, 4)));
 }
 
 void TimePane::paintEvent(QPaintEvent*) {
@@ -207,30 +359,43 @@ void TimePane::paintEvent(QPaintEvent*) {
     const Theme& t = theme();
     QPainter painter(this);
     painter.fillRect(rect(), t.panel);
-    const QRectF area(56, 8, width() - 72, height() - 32);
+    const QRectF area = this->area();
     painter.setFont(text_font(11));
-    const bool bounded = std::ranges::all_of(
-        values_, [](double v) { return std::isfinite(v) && std::abs(v) < 1e12; });
-    if (values_.empty() || !bounded) {
-        painter.setPen(t.not_met);
+    if (values_.empty() || !extremes_->are_bounded()) {
+        const bool is_busy = values_.empty() && work_.is_busy();
+        painter.setPen(is_busy ? t.soft : t.not_met);
         painter.drawText(area, Qt::AlignCenter | Qt::TextWordWrap,
-                         values_.empty() ? problem_
-                                         : tr("◇ grows without end: the chain is unstable"));
+                         is_busy           ? tr("being worked out …")
+                         : values_.empty() ? problem_
+                                           : tr("◇ grows without end: the chain is unstable"));
         return;
     }
     const SamplePlot shown = plot();
-    painter.setOpacity(session_.analysis()->waits_for.empty() ? 1 : 0.4);
+    const bool is_settled = session_.analysis()->waits_for.empty() && !work_.is_busy();
+    painter.setOpacity(is_settled ? 1 : 0.4);
     shown.paint(painter, area, t.ink);
     painter.setOpacity(1);
     painter.setPen(t.soft);
     painter.drawText(scale_rect(), Qt::AlignRight | Qt::AlignVCenter, scale_text());
     const QRectF below(area.left(), area.bottom() + 6, area.width(), 16);
-    painter.drawText(below, Qt::AlignLeft | Qt::AlignVCenter, "0");
-    painter.drawText(below, Qt::AlignRight | Qt::AlignVCenter, tr("%1 ms").arg(shown_ms()));
+    const bool is_analog = session_.axis().is_analog();
+    const auto [from, to] = shown_samples();
+    painter.drawText(below, Qt::AlignLeft | Qt::AlignVCenter,
+                     is_analog ? QStringLiteral("0") : place_text(from));
+    painter.drawText(below, Qt::AlignRight | Qt::AlignVCenter,
+                     is_analog ? tr("%1 ms").arg(shown_ms()) : place_text(to));
     painter.drawText(
-        below.adjusted(14, 0, -50, 0), Qt::AlignHCenter | Qt::AlignVCenter,
+        below.adjusted(60, 0, -60, 0), Qt::AlignHCenter | Qt::AlignVCenter,
         painter.fontMetrics().elidedText(session_.axis().is_analog() ? analog_note() : shown.note(),
-                                         Qt::ElideRight, static_cast<int>(below.width()) - 64));
+                                         Qt::ElideRight, static_cast<int>(below.width()) - 120));
+    if (magnified_ && *magnified_ < values_.size()) {
+        const QSizeF size(std::min(250.0, area.width() * 0.5),
+                          std::min(112.0, area.height() * 0.7));
+        const bool is_left = shown.sample_at(area.center().x(), area) < double(*magnified_);
+        const QPointF corner(is_left ? area.left() + 8 : area.right() - 8 - size.width(),
+                             area.top() + 22);
+        shown.paint_magnified(painter, QRectF(corner, size), *magnified_, t.ink);
+    }
 }
 
 } // namespace syntonon

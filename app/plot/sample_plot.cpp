@@ -16,6 +16,7 @@ namespace {
 constexpr double towers = 6;       // times all others: then the axis is broken
 constexpr double top_share = 0.22; // of the height, for what is above the break
 constexpr double room = 0.06;
+constexpr double inset = 5; // the first sample stands clear of the axis
 
 QString number(double value) {
     return QString::number(value, 'g', 3).replace('-', QStringLiteral("−"));
@@ -23,18 +24,33 @@ QString number(double value) {
 
 } // namespace
 
-SamplePlot::SamplePlot(std::span<const double> values, SampleStyle style)
-    : values_(values), style_(style) {
-    for (std::size_t i = 1; i < values_.size(); ++i) {
-        main_ = std::abs(values_[i]) > std::abs(values_[main_]) ? i : main_;
-    }
+SamplePlot::SamplePlot(std::span<const double> values, SampleStyle style,
+                       std::shared_ptr<const SampleExtremes> extremes)
+    : values_(values), style_(style),
+      extremes_(extremes != nullptr ? std::move(extremes)
+                                    : std::make_shared<const SampleExtremes>(values)),
+      main_(extremes_->loudest()) {
     choose_range();
 }
 
+double SamplePlot::level(double size) const {
+    return std::max(style_.floor_db, db_from_ratio(std::max(size, 1e-300)));
+}
+
 double SamplePlot::shown(std::size_t i) const {
-    return style_.decibels
-               ? std::max(style_.floor_db, db_from_ratio(std::max(std::abs(values_[i]), 1e-300)))
-               : values_[i];
+    return style_.decibels ? level(std::abs(values_[i])) : values_[i];
+}
+
+std::pair<double, double> SamplePlot::part() const {
+    const auto last = static_cast<double>(std::max<std::size_t>(values_.size(), 2) - 1);
+    return style_.part.value_or(std::pair(0.0, last));
+}
+
+std::pair<std::size_t, std::size_t> SamplePlot::drawn() const {
+    const auto [first, last] = part();
+    const auto end = static_cast<double>(values_.size());
+    return {static_cast<std::size_t>(std::clamp(std::floor(first), 0.0, end)),
+            static_cast<std::size_t>(std::clamp(std::ceil(last) + 1, 0.0, end))};
 }
 
 void SamplePlot::choose_range() {
@@ -50,14 +66,11 @@ void SamplePlot::choose_range() {
         high_ = std::max(0.0, std::ceil(shown(main_) / 6) * 6);
         return;
     }
-    const auto [lowest, highest] = std::ranges::minmax(values_);
-    low_ = std::min(0.0, lowest);
-    high_ = std::max(0.0, highest);
+    const auto all = extremes_->of(0, values_.size());
+    low_ = std::min(0.0, all.low);
+    high_ = std::max(0.0, all.high);
     if (style_.marks_main) {
-        double rest = 0;
-        for (std::size_t i = 0; i < values_.size(); ++i) {
-            rest = i != main_ ? std::max(rest, std::abs(values_[i])) : rest;
-        }
+        const double rest = extremes_->loudest_of_the_rest();
         // A lone sample on a straight wire has nothing beside it to be shown larger.
         broken_ =
             rest > 1e-12 * std::abs(values_[main_]) && std::abs(values_[main_]) > towers * rest;
@@ -94,10 +107,14 @@ double SamplePlot::y_of(double value, const QRectF& area) const {
            - (std::clamp(value, bottom, top) - bottom) / (top - bottom) * part.height();
 }
 
-double SamplePlot::x_of(std::size_t i, const QRectF& area) const {
-    const auto last = static_cast<double>(std::max<std::size_t>(values_.size(), 2) - 1);
-    constexpr double inset = 5; // the first sample stands clear of the axis
-    return area.left() + inset + (area.width() - 2 * inset) * static_cast<double>(i) / last;
+double SamplePlot::x_of(double sample, const QRectF& area) const {
+    const auto [first, last] = part();
+    return area.left() + inset + (area.width() - 2 * inset) * (sample - first) / (last - first);
+}
+
+double SamplePlot::sample_at(double x, const QRectF& area) const {
+    const auto [first, last] = part();
+    return first + (x - area.left() - inset) / (area.width() - 2 * inset) * (last - first);
 }
 
 void SamplePlot::paint(QPainter& painter, const QRectF& area, const QColor& curve) const {
@@ -153,44 +170,103 @@ void SamplePlot::paint_axis(QPainter& painter, const QRectF& area) const {
 
 void SamplePlot::paint_values(QPainter& painter, const QRectF& area, const QColor& curve) const {
     const auto pixels = static_cast<std::size_t>(std::max(2.0, area.width()));
-    const std::size_t count = values_.size();
-    painter.setPen(QPen(curve, 1));
-    if (count * 6 <= pixels) { // stems: one can count them
-        const double zero = y_of(style_.decibels ? low_ : 0, area);
-        painter.setBrush(curve);
-        for (std::size_t i = 0; i < count; ++i) {
-            if (broken_ && i == main_) {
-                continue;
-            }
-            const QPointF top(x_of(i, area), y_of(shown(i), area));
-            painter.drawLine(QPointF(top.x(), zero), top);
-            painter.drawEllipse(top, 1.5, 1.5);
-        }
+    const auto [from, to] = drawn();
+    const std::size_t count = to - std::min(from, to);
+    if (count == 0) {
         return;
     }
-    painter.setRenderHint(QPainter::Antialiasing);
-    QPolygonF line;
-    if (count <= 2 * pixels) {
-        for (std::size_t i = 0; i < count; ++i) {
-            line << QPointF(x_of(i, area), y_of(shown(i), area));
+    painter.save();
+    painter.setClipRect(area.adjusted(0, -1, 1, 1));
+    if (count * 6 <= pixels) { // one can count them
+        paint_stems(painter, area, curve);
+    } else {
+        painter.setPen(QPen(curve, 1));
+        painter.setRenderHint(QPainter::Antialiasing);
+        QPolygonF line;
+        for (std::size_t i = from; count <= 2 * pixels && i < to; ++i) {
+            line << QPointF(x_of(double(i), area), y_of(shown(i), area));
         }
-    } else { // of more samples than pixels, each pixel's lowest and highest
-        for (std::size_t p = 0; p < pixels; ++p) {
-            double low = shown(p * count / pixels), high = low;
-            for (std::size_t i = p * count / pixels; i < (p + 1) * count / pixels; ++i) {
-                low = std::min(low, shown(i));
-                high = std::max(high, shown(i));
-            }
-            const double x = x_of(p * count / pixels, area);
-            line << QPointF(x, y_of(low, area)) << QPointF(x, y_of(high, area));
-        }
+        draw_thin_line(painter, count <= 2 * pixels ? line : line_of_extremes(area));
     }
-    draw_thin_line(painter, line);
-    painter.setRenderHint(QPainter::Antialiasing, false);
+    painter.restore();
+}
+
+void SamplePlot::paint_stems(QPainter& painter, const QRectF& area, const QColor& curve) const {
+    const auto [from, to] = drawn();
+    const double zero = y_of(style_.decibels ? low_ : 0, area);
+    painter.setPen(QPen(curve, 1));
+    painter.setBrush(curve);
+    for (std::size_t i = from; i < to; ++i) {
+        if (broken_ && i == main_) {
+            continue;
+        }
+        const QPointF top(x_of(double(i), area), y_of(shown(i), area));
+        painter.drawLine(QPointF(top.x(), zero), top);
+        painter.drawEllipse(top, 1.5, 1.5);
+    }
+}
+
+// Of more samples than pixels, each pixel's lowest and highest.
+QPolygonF SamplePlot::line_of_extremes(const QRectF& area) const {
+    const auto [from, to] = drawn();
+    const std::size_t count = to - from;
+    const auto pixels = static_cast<std::size_t>(std::max(2.0, area.width()));
+    QPolygonF line;
+    for (std::size_t p = 0; p < pixels; ++p) {
+        const std::size_t first = from + p * count / pixels;
+        const auto found = extremes_->of(first, from + (p + 1) * count / pixels);
+        const double low = style_.decibels ? level(found.quiet) : found.low;
+        const double high = style_.decibels ? level(found.loud) : found.high;
+        const double x = x_of(double(first), area);
+        line << QPointF(x, y_of(low, area)) << QPointF(x, y_of(high, area));
+    }
+    return line;
+}
+
+void SamplePlot::paint_magnified(QPainter& painter, const QRectF& area, std::size_t middle,
+                                 const QColor& curve) const {
+    constexpr double around = 16;
+    const Theme& t = theme();
+    SampleStyle style = style_;
+    style.marks_main = false;
+    style.part = std::pair(double(middle) - around, double(middle) + around);
+    const auto [from, to] = SamplePlot(values_, style, extremes_).drawn();
+    const auto near = extremes_->of(from, std::max(to, from + 1));
+    if (!style.decibels) { // as large as what is there allows
+        const double room_for = std::max(near.loud, 1e-300);
+        style.range = std::pair(std::min(0.0, near.low) - 0.05 * room_for,
+                                std::max(0.0, near.high) + 0.05 * room_for);
+    }
+    const SamplePlot part(values_, style, extremes_);
+    painter.setPen(t.hairline);
+    painter.setBrush(t.panel);
+    painter.drawRect(area);
+    const QRectF inside = area.adjusted(4, 6, -4, -20);
+    painter.save();
+    painter.setClipRect(area);
+    part.paint_stems(painter, inside, curve);
+    const double x = part.x_of(double(middle), inside);
+    painter.setPen(QPen(t.copper, 1, Qt::DotLine));
+    painter.drawLine(QPointF(x, inside.top()), QPointF(x, inside.bottom()));
+    painter.restore();
+    painter.setPen(t.text);
+    painter.setFont(text_font(11));
+    const double size = std::abs(values_[middle]);
+    painter.drawText(
+        area.adjusted(4, 0, -4, -3), Qt::AlignHCenter | Qt::AlignBottom,
+        tr("n = %1: %2, %3 dB")
+            .arg(middle)
+            .arg(number(values_[middle]), size > 0 ? QString::number(db_from_ratio(size), 'f', 1)
+                                                         .replace('-', QStringLiteral("−"))
+                                                   : QStringLiteral("−∞")));
 }
 
 void SamplePlot::paint_main(QPainter& painter, const QRectF& area, const QColor& curve) const {
-    const double x = x_of(main_, area);
+    const auto [first, last] = part();
+    if (double(main_) < first || double(main_) > last) {
+        return;
+    }
+    const double x = x_of(double(main_), area);
     const bool upward = values_[main_] >= 0;
     const double y = !broken_ ? y_of(shown(main_), area)
                      : upward ? area.top() + 8

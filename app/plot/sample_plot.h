@@ -3,10 +3,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/plot/sample_extremes.h"
+
 #include <QColor>
 #include <QPainter>
 #include <QRectF>
 #include <QString>
+#include <memory>
 #include <optional>
 #include <span>
 #include <utility>
@@ -18,12 +21,16 @@ struct SampleStyle {
     double floor_db = -120;  // only then
     bool marks_main = false; // the tallest sample, with its value; the axis may be broken for it
     std::optional<std::pair<double, double>> range; // else what the values need
+    // The samples at the left and at the right edge, parts of samples, too; else all.
+    std::optional<std::pair<double, double>> part;
 };
 
 class SamplePlot {
 public:
-    // `values` must outlive it; all of them finite.
-    SamplePlot(std::span<const double> values, SampleStyle style);
+    // `values` must outlive it; all of them finite. Who draws the same ones often keeps their
+    // extremes.
+    SamplePlot(std::span<const double> values, SampleStyle style,
+               std::shared_ptr<const SampleExtremes> extremes = nullptr);
 
     // The tallest sample stands above the break.
     bool is_broken() const { return broken_; }
@@ -36,6 +43,10 @@ public:
     // Numbers stand in the 54 pixels left of the area.
     void paint(QPainter& painter, const QRectF& area, const QColor& curve) const;
     double y_of(double value, const QRectF& area) const; // of what is not broken
+    double sample_at(double x, const QRectF& area) const;
+    // So many samples around `middle` as stems, with their place and value written below.
+    void paint_magnified(QPainter& painter, const QRectF& area, std::size_t middle,
+                         const QColor& curve) const;
 
 private:
     double shown(std::size_t i) const;
@@ -44,10 +55,17 @@ private:
     void paint_axis(QPainter& painter, const QRectF& area) const;
     void paint_values(QPainter& painter, const QRectF& area, const QColor& curve) const;
     void paint_main(QPainter& painter, const QRectF& area, const QColor& curve) const;
-    double x_of(std::size_t i, const QRectF& area) const;
+    double x_of(double sample, const QRectF& area) const;
+    void paint_stems(QPainter& painter, const QRectF& area, const QColor& curve) const;
+    QPolygonF line_of_extremes(const QRectF& area) const;
+    double level(double size) const;
+    std::pair<double, double> part() const;
+    // What of the samples has to be drawn: those within the part, and one on either side.
+    std::pair<std::size_t, std::size_t> drawn() const;
 
     std::span<const double> values_;
     SampleStyle style_;
+    std::shared_ptr<const SampleExtremes> extremes_;
     std::size_t main_ = 0;
     double low_ = 0, high_ = 1;
     bool broken_ = false;

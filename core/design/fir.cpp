@@ -244,13 +244,6 @@ constexpr std::array band_rows = {
 // --- designing
 // ------------------------------------------------------------------------------------
 
-double share_of(const FirSpec& spec) {
-    return spec.phase == FirPhase::minimum   ? 0
-           : spec.phase == FirPhase::maximum ? 1
-           : spec.phase == FirPhase::between ? spec.phase_share
-                                             : 0.5;
-}
-
 bool turns_phase(const FirSpec& spec) {
     return spec.phase != FirPhase::as_made
            && (spec.phase != FirPhase::linear || as<FromChainFir>(spec) != nullptr);
@@ -260,21 +253,21 @@ Expected<void> check_phase(const FirSpec& spec) {
     if (!turns_phase(spec) || as<FromChainFir>(spec) != nullptr) {
         return {};
     }
-    const auto* delay = own_delay(spec);
-    const bool is_delayed = (delay != nullptr && *delay) || as<FractionalDelayFir>(spec) != nullptr;
-    if (has_odd_symmetry(spec) || is_delayed) {
+    if (!may_turn_phase(spec)) {
         return refuse("phase",
-                      is_delayed ? "and a delay of its own exclude one another"
-                                 : "and odd symmetry exclude one another: its sign would be lost",
+                      !has_odd_symmetry(spec)
+                          ? "and a delay of its own exclude one another"
+                          : "and odd symmetry exclude one another: its sign would be lost",
                       "leave one of them out");
     }
     return {};
 }
 
 Expected<FirMade> with_other_phase(FirMade made, const FirSpec& spec, const Watch& watch) {
-    return with_phase(made.taps, share_of(spec), watch).map([&](const PhaseForm& form) {
+    return with_phase(made.taps, phase_share_of(spec), watch).map([&](const PhaseForm& form) {
         made.taps = form.taps;
-        WorkingStep step{"Phase", {{"λ", "0 minimum, 1/2 linear, 1 maximum", share_of(spec), ""}}};
+        WorkingStep step{"Phase",
+                         {{"λ", "0 minimum, 1/2 linear, 1 maximum", phase_share_of(spec), ""}}};
         if (form.fft_length > 0) {
             step.numbers.push_back({"L", "transform of the cepstrum",
                                     static_cast<double>(form.fft_length), "samples"});
@@ -292,7 +285,7 @@ Expected<FirMade> with_other_phase(FirMade made, const FirSpec& spec, const Watc
 Expected<FirMade> made_of(const FirSpec& spec, const Brief& brief, const Watch& watch) {
     const FirTask task{static_cast<std::size_t>(spec.length), spec.wish, brief, watch};
     if (as<FromChainFir>(spec) != nullptr && turns_phase(spec)) {
-        return made_of_magnitude(task, share_of(spec));
+        return made_of_magnitude(task, phase_share_of(spec));
     }
     auto made =
         std::visit([&](const auto& method) { return syntonon::made(method, task); }, spec.method);
@@ -345,6 +338,19 @@ bool takes_bands(const FirSpec& spec) {
            || (sampled != nullptr && sampled->samples.empty())
            || (equiripple != nullptr && (!equiripple->by_tolerances || spec.wish.use_goal))
            || as<LeastSquaresFir>(spec) != nullptr;
+}
+
+bool may_turn_phase(const FirSpec& spec) {
+    const auto* delay = own_delay(spec);
+    const bool is_delayed = (delay != nullptr && *delay) || as<FractionalDelayFir>(spec) != nullptr;
+    return !has_odd_symmetry(spec) && !is_delayed;
+}
+
+double phase_share_of(const FirSpec& spec) {
+    return spec.phase == FirPhase::minimum   ? 0
+           : spec.phase == FirPhase::maximum ? 1
+           : spec.phase == FirPhase::between ? spec.phase_share
+                                             : 0.5;
 }
 
 bool length_follows(const FirSpec& spec) {

@@ -47,6 +47,8 @@ FirMethod fir_method(std::size_t index);                     // of a name, as it
 // With another method, and a length that it can have.
 FirSpec with_method(FirSpec spec, std::size_t index);
 std::span<const NamedValue<FirPhase>> names_of_phases();
+// The share of phase_form.h that a phase stands for; as made counts as linear.
+double phase_share_of(const FirSpec& spec);
 std::span<const NamedValue<FirSymmetry>> names_of_symmetries();
 std::span<const NamedValue<EquirippleFir::Form>> names_of_forms();
 std::span<const NamedValue<WindowedFir::Scale>> names_of_scales();
@@ -54,6 +56,7 @@ std::span<const NamedValue<FractionalDelayFir::By>> names_of_fir_interpolations(
 
 // Each as the spec is set now.
 bool takes_bands(const FirSpec& spec);
+bool may_turn_phase(const FirSpec& spec); // it has neither odd symmetry nor a delay of its own
 bool length_follows(const FirSpec& spec); // from tolerances, or from the goal's corridor
 // Whose filter stands for those of the stages above, too, instead of following them.
 bool replaces_above(const FirSpec& spec);

@@ -4,8 +4,9 @@
 
 #include "app/desks/shape_desk.h"
 #include "app/model/stage_commands.h"
-#include "app/panes/bands_pane.h"
 #include "app/panes/companion.h"
+#include "app/panes/fir/bands_pane.h"
+#include "app/panes/fir/fir_page.h"
 #include "app/panes/goal/number_table.h"
 #include "app/plot/lane_stack.h"
 
@@ -24,11 +25,14 @@ protected:
         spec.wish.bands = {{0, 6000, 1, {}, 1, {}}, {9000, 24000, 0, {}, 10, {}}};
         add_stage(session(), spec);
         window->show_desk(Desk::shape);
-        lower().show_page(ShapeDesk::bands);
+        lower().show_page(ShapeDesk::fir);
+        dynamic_cast<FirPage&>(*lower().page(ShapeDesk::fir)).pages()->show_page(FirPage::bands);
         QApplication::processEvents();
     }
     Companion& lower() { return *window->shape().lower(); }
-    BandsPane& pane() { return dynamic_cast<BandsPane&>(*lower().page(ShapeDesk::bands)); }
+    BandsPane& pane() {
+        return *dynamic_cast<FirPage&>(*lower().page(ShapeDesk::fir)).bands_pane();
+    }
     const std::vector<FirBand>& bands() {
         return std::get<FirSpec>(*session().stage()->spec).wish.bands;
     }

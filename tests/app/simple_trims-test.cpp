@@ -1,11 +1,13 @@
 // Gain, delay and taps in the window: added from the rail, trimmed by hand.
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/dialogs/taps_in_dialog.h"
 #include "app/model/stage_commands.h"
 #include "app/panes/numbers_pane.h"
 #include "app/panes/roots/roots_pane.h"
 #include "app/panes/time_pane.h"
 #include "app/panes/trim/new_stages.h"
 #include "app/panes/trim/simple_trims.h"
+#include "app/panes/trim/taps_trim.h"
 #include "core/base/number_text.h"
 #include "tests/app/window_fixture.h"
 
@@ -85,7 +87,7 @@ TEST_F(SimpleTrims, TapsArePastedCheckedAndCopied) {
 
 TEST_F(SimpleTrims, EveryPaneIsRightForAChainOfAllKinds) {
     add("Taps");
-    dynamic_cast<TapsTrim&>(*window->trim()->panel()).take(std::vector<double>{1, 0, 1});
+    dynamic_cast<TapsTrim&>(*window->trim()->panel()).take(TakenTaps{{1, 0, 1}});
     const std::string taps = session().selection().stage;
     add("Delay");
     type(fields().field("samples"), "5");

@@ -3,21 +3,12 @@
 #include "app/panes/trim/simple_trims.h"
 
 #include "app/panes/trim/trim_panels.h"
-#include "app/widgets/theme.h"
 #include "app/widgets/titled_box.h"
-#include "app/widgets/words.h"
 #include "core/base/units.h"
-#include "core/exchange/taps_text.h"
 
 #include <QCheckBox>
-#include <QClipboard>
 #include <QComboBox>
-#include <QFileDialog>
-#include <QGuiApplication>
 #include <QHBoxLayout>
-#include <QLabel>
-#include <QPushButton>
-#include <QVBoxLayout>
 #include <cmath>
 
 namespace syntonon {
@@ -102,84 +93,6 @@ void DelayTrim::take_interpolation(int index) {
     });
 }
 
-TapsTrim::TapsTrim(Session& session, QWidget* parent)
-    : TrimPanel(parent), session_(session), summary_(new QLabel), problem_(new QLabel) {
-    auto* column = new QVBoxLayout(this);
-    column->setContentsMargins(0, 0, 0, 0);
-    column->setSpacing(4);
-    auto* row = new QHBoxLayout;
-    row->setSpacing(8);
-    row->addWidget(summary_);
-    const auto add = [&](const QString& text, const QString& tip, void (TapsTrim::*act)()) {
-        auto* button = new QPushButton(text);
-        button->setToolTip(tip);
-        connect(button, &QPushButton::clicked, this, act);
-        row->addWidget(button);
-    };
-    add(tr("Paste"), tr("Takes the numbers on the clipboard as taps"), &TapsTrim::paste);
-    add(tr("From file…"), tr("Takes the numbers in a text file as taps"), &TapsTrim::choose_file);
-    add(tr("Copy"), tr("Puts the taps on the clipboard, one a line"), &TapsTrim::copy);
-    row->addStretch(1);
-    column->addLayout(row);
-    column->addWidget(problem_);
-    column->addStretch(1);
-    summary_->setMinimumWidth(180);
-    summary_->setFont(text_font(13));
-    problem_->setFont(text_font(11));
-}
-
-void TapsTrim::show_stage(const Stage& stage) {
-    const auto& taps = *std::get<TapsSpec>(*stage.spec).taps;
-    double sum = 0;
-    for (const double tap : taps) {
-        sum += tap;
-    }
-    summary_->setText(
-        tr("%1, sum %2").arg(QString::fromStdString(summary_of(stage))).arg(sum, 0, 'g', 6));
-    show_problem({});
-}
-
-void TapsTrim::show_problem(const QString& text) {
-    QPalette colours = palette();
-    colours.setColor(QPalette::WindowText, theme().not_met);
-    problem_->setPalette(colours);
-    problem_->setText(text);
-}
-
-void TapsTrim::take(const Expected<std::vector<double>>& taps) {
-    const Stage* stage = session_.stage();
-    if (stage == nullptr) {
-        return;
-    }
-    const StageSpec spec{TapsSpec{
-        std::make_shared<const std::vector<double>>(taps.value_or(std::vector<double>{1.0}))}};
-    const auto filter = session_.try_design(spec);
-    if (!taps || !filter) {
-        show_problem(QString::fromStdString(to_text(!taps ? taps.error() : filter.error())));
-        return;
-    }
-    session_.edit_stage(tr("Change the taps of %1").arg(QString::fromStdString(title_of(*stage))),
-                        [&](Stage& s) { s.spec = spec; });
-}
-
-void TapsTrim::paste() {
-    take(taps_from_text(QGuiApplication::clipboard()->text().toStdString()));
-}
-
-void TapsTrim::choose_file() {
-    const QString path = QFileDialog::getOpenFileName(this, tr("Taps from a text file"));
-    if (!path.isEmpty()) {
-        take(taps_from_file(path.toStdString()));
-    }
-}
-
-void TapsTrim::copy() {
-    if (const Stage* stage = session_.stage()) {
-        QGuiApplication::clipboard()->setText(
-            QString::fromStdString(taps_text(*std::get<TapsSpec>(*stage->spec).taps)));
-    }
-}
-
 TrimPanel* make_panel(const GainSpec&, Session& session) {
     return new GainTrim(session);
 }
@@ -194,14 +107,6 @@ TrimPanel* make_panel(const DelaySpec&, Session& session) {
 
 void offer(const DelaySpec&, std::vector<NewStage>& offers) {
     offers.push_back({tr("Delay"), DelaySpec{DelayUnit::ms, 1}});
-}
-
-TrimPanel* make_panel(const TapsSpec&, Session& session) {
-    return new TapsTrim(session);
-}
-
-void offer(const TapsSpec&, std::vector<NewStage>& offers) {
-    offers.push_back({tr("Taps"), TapsSpec{}});
 }
 
 } // namespace syntonon

@@ -3,11 +3,9 @@
 #pragma once
 
 #include "app/panes/trim/fields_trim.h"
-#include "core/base/problem.h"
 
 class QCheckBox;
 class QComboBox;
-class QLabel;
 
 namespace syntonon {
 
@@ -35,27 +33,6 @@ private:
     void take_interpolation(int index);
 
     QComboBox* interpolation_;
-};
-
-// Taps come and go as text.
-class TapsTrim : public TrimPanel {
-    Q_OBJECT
-
-public:
-    explicit TapsTrim(Session& session, QWidget* parent = nullptr);
-    void show_stage(const Stage& stage) override;
-    // Refused taps leave the stage as it is and say why.
-    void take(const Expected<std::vector<double>>& taps);
-    void paste();
-    void copy();
-    QLabel* problem() const { return problem_; }
-
-private:
-    void choose_file();
-    void show_problem(const QString& text);
-
-    Session& session_;
-    QLabel *summary_, *problem_;
 };
 
 } // namespace syntonon

@@ -42,6 +42,21 @@ double left_out_db(const std::vector<double>& whole, const std::vector<double>& 
 
 } // namespace
 
+std::size_t length_for_chain(const Filter& chain, bool linear_phase) {
+    constexpr std::size_t looked_at = 32768, least = 63;
+    const auto response = chain.impulse_response(looked_at);
+    double greatest = 0;
+    for (const double value : response) {
+        greatest = std::max(greatest, std::abs(value));
+    }
+    std::size_t last = looked_at;
+    while (last > 1 && std::abs(response[last - 1]) <= greatest * ratio_from_db(-100)) {
+        --last;
+    }
+    const std::size_t needed = linear_phase ? 2 * last - 1 : last;
+    return std::max(least, needed | 1);
+}
+
 Expected<FirMade> made(const FromChainFir& method, const FirTask& task) {
     if (auto ok = check_chain(task); !ok) {
         return tl::unexpected(ok.error());

@@ -18,6 +18,10 @@ struct FromChainFir {
 
 inline constexpr std::size_t most_from_chain = 1 << 18;
 
+// An odd length that suits the chain: its impulse response up to where it stays 100 dB under its
+// greatest value; for linear phase as much before it, too. At most 65535.
+std::size_t length_for_chain(const Filter& chain, bool linear_phase);
+
 // The chain's own impulse response, cut off at the length, with its error; other phases are made of
 // its magnitude (phase_form.h), which then is sampled at many times the length.
 Expected<FirMade> made(const FromChainFir& method, const FirTask& task);

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "app/panes/bands_pane.h"
+#include "app/panes/fir/bands_pane.h"
 
 #include "app/panes/goal/number_table.h"
 #include "app/widgets/theme.h"

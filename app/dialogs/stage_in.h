@@ -1,0 +1,23 @@
+// Stages from files into the selected channel.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/model/session.h"
+#include "core/base/problem.h"
+
+#include <QString>
+#include <optional>
+
+class QWidget;
+
+namespace syntonon {
+
+// By its name a stage's file, or one that holds sound: what a drop on the window takes as a stage.
+bool holds_a_stage(const QString& path);
+
+// A stage's file as it was saved, anything else as taps; behind the selected stage. What should be
+// known of it, in plain words, may be empty; nothing: the user thought better of it.
+Expected<std::optional<QString>> add_stage_from_file(Session& session, const QString& path,
+                                                     QWidget* parent);
+
+} // namespace syntonon

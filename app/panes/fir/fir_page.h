@@ -1,0 +1,41 @@
+// What belongs to an FIR alone: its bands, its window, the forms of its phase.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/model/session.h"
+
+#include <QWidget>
+
+namespace syntonon {
+
+class BandsPane;
+class Companion;
+class PhasePane;
+class WindowPane;
+
+// Pages that the selected FIR does not have are not there.
+class FirPage : public QWidget {
+    Q_OBJECT
+
+public:
+    enum Page { bands, window, phases };
+
+    explicit FirPage(Session& session, QWidget* parent = nullptr);
+    static bool is_there(const Session& session); // the selected stage is an FIR
+
+    Companion* pages() const { return pages_; }
+    BandsPane* bands_pane() const { return bands_; }
+    WindowPane* window_pane() const { return window_; }
+    PhasePane* phase_pane() const { return phases_; }
+
+private:
+    void tell_pages();
+
+    Session& session_;
+    Companion* pages_;
+    BandsPane* bands_;
+    WindowPane* window_;
+    PhasePane* phases_;
+};
+
+} // namespace syntonon

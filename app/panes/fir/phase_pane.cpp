@@ -1,0 +1,174 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/panes/fir/phase_pane.h"
+
+#include "app/widgets/table_rows.h"
+#include "app/widgets/theme.h"
+#include "core/base/number_text.h"
+#include "core/filter/form.h"
+#include "core/study/kinds.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QTableWidget>
+#include <QVBoxLayout>
+#include <cmath>
+
+namespace syntonon {
+namespace {
+
+constexpr std::size_t most_compared = 1 << 18;
+
+const FirSpec* fir_in_hand(const Session& session) {
+    const Stage* stage = session.stage();
+    return stage != nullptr ? std::get_if<FirSpec>(&*stage->spec) : nullptr;
+}
+
+QTableWidgetItem* cell(const QString& text, bool is_number) {
+    auto* item = new QTableWidgetItem(text);
+    item->setTextAlignment((is_number ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter);
+    return item;
+}
+
+QString shown(double value, int digits) {
+    return std::isinf(value) ? QStringLiteral("−∞")
+                             : QString::fromStdString(text_with_digits(value, digits))
+                                   .replace('-', QStringLiteral("−"));
+}
+
+QString title_of_form(FirPhase phase, double share) {
+    return phase == FirPhase::between
+               ? QObject::tr("between, at %1").arg(shown(share, 3))
+               : QString::fromUtf8(
+                   named<FirPhase>(names_of_phases(), phase).title.data(),
+                   qsizetype(named<FirPhase>(names_of_phases(), phase).title.size()));
+}
+
+} // namespace
+
+PhasePane::PhasePane(Session& session, QWidget* parent)
+    : QWidget(parent), session_(session), table_(new QTableWidget),
+      take_(new QPushButton(tr("Take this form"))), words_(new QLabel) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(16, 4, 16, 6);
+    column->setSpacing(4);
+    column->addWidget(table_, 1);
+    auto* row = new QHBoxLayout;
+    row->addWidget(take_);
+    row->addWidget(words_, 1);
+    column->addLayout(row);
+    words_->setFont(text_font(11));
+    words_->setForegroundRole(QPalette::PlaceholderText);
+    words_->setWordWrap(true);
+    set_up_rows(*table_, {tr("phase"), tr("greatest tap, ms"), tr("mean delay, ms"),
+                          tr("energy before, dB"), tr("heard before, ms"), tr("level kept, dB")});
+    set_up_reading(*table_);
+    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table_->setSelectionMode(QAbstractItemView::SingleSelection);
+    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    table_->setAccessibleName(tr("Forms of the phase compared"));
+    table_->setToolTip(
+        tr("Mean delay: the group delay, weighted by energy. Before: ahead of the greatest tap; "
+           "heard from 60 dB under it"));
+    connect(table_, &QTableWidget::cellActivated, this, [this](int at, int) { take_row(at); });
+    connect(take_, &QPushButton::clicked, this, [this] { take_row(table_->currentRow()); });
+    connect(table_, &QTableWidget::currentCellChanged, this,
+            [this](int at) { take_->setEnabled(at >= 0 && forms_.size() > 1); });
+    connect(&session_, &Session::analysis_changed, this, &PhasePane::refresh);
+    connect(&session_, &Session::selection_changed, this, &PhasePane::refresh);
+}
+
+bool PhasePane::is_there(const Session& session) {
+    return fir_in_hand(session) != nullptr;
+}
+
+QString PhasePane::words() const {
+    return words_->text();
+}
+
+void PhasePane::showEvent(QShowEvent* event) {
+    QWidget::showEvent(event);
+    refresh();
+}
+
+void PhasePane::refresh() {
+    const FirSpec* spec = fir_in_hand(session_);
+    const StageAnalysis* analysis = session_.stage_analysis();
+    if (!isVisible() || spec == nullptr || analysis == nullptr) {
+        return;
+    }
+    if (!analysis->filter || analysis->is_waiting) {
+        return; // what is shown stands until there is a filter
+    }
+    if (!compared_ || !compared_->is_same_as(*analysis->filter)) {
+        compare(*spec, *analysis->filter);
+    }
+}
+
+void PhasePane::compare(const FirSpec& spec, const Filter& filter) {
+    compared_ = filter;
+    const auto* taps = std::get_if<Taps>(&filter.form());
+    if (taps == nullptr) {
+        return;
+    }
+    std::vector<double> values(taps->values().begin(), taps->values().end());
+    const bool can_turn = may_turn_phase(spec) && values.size() <= most_compared;
+    forms_ = {spec.phase};
+    std::vector<double> shares;
+    if (can_turn) {
+        forms_ = {FirPhase::minimum, FirPhase::between, FirPhase::linear, FirPhase::maximum};
+        shares = {0, spec.phase_share, 0.5, 1};
+    }
+    words_->setText(!may_turn_phase(spec)
+                        ? tr("odd symmetry or a delay of its own: the phase cannot be turned")
+                    : !can_turn ? tr("too many taps to compare: %1 are the most").arg(most_compared)
+                                : tr("being worked out …"));
+    if (!can_turn) {
+        show_rows({phase_facts(values)});
+        return;
+    }
+    work_.begin([values = std::move(values),
+                 shares](const Watch& watch) { return compared_phases(values, shares, watch); },
+                [this](Expected<std::vector<PhaseFacts>> all) {
+                    words_->setText(all ? QString() : QString::fromStdString(to_text(all.error())));
+                    show_rows(all.value_or(std::vector<PhaseFacts>()));
+                });
+}
+
+void PhasePane::show_rows(const std::vector<PhaseFacts>& all) {
+    const FirSpec* spec = fir_in_hand(session_);
+    const double ms = 1e3 / session_.study().sample_rate_hz;
+    table_->setRowCount(static_cast<int>(all.size()));
+    for (int row = 0; row < table_->rowCount(); ++row) {
+        const PhaseFacts& facts = all[static_cast<std::size_t>(row)];
+        const FirPhase form = forms_.at(static_cast<std::size_t>(row));
+        const bool is_taken =
+            spec != nullptr
+            && (spec->phase == form
+                || (spec->phase == FirPhase::as_made && facts.share == 0.5 && all.size() > 1));
+        table_->setItem(row, 0,
+                        cell((is_taken ? QStringLiteral("● ") : QStringLiteral("○ "))
+                                 + title_of_form(form, facts.share),
+                             false));
+        table_->setItem(row, 1, cell(shown(facts.greatest_at * ms, 4), true));
+        table_->setItem(row, 2, cell(shown(facts.mean_delay * ms, 4), true));
+        table_->setItem(row, 3, cell(shown(facts.before.energy_db, 3), true));
+        table_->setItem(row, 4, cell(shown(facts.before.earliest_samples * ms, 4), true));
+        table_->setItem(row, 5, cell(shown(facts.error_db, 2), true));
+    }
+    take_->setEnabled(forms_.size() > 1 && table_->currentRow() >= 0);
+}
+
+void PhasePane::take_row(int row) {
+    if (row < 0 || static_cast<std::size_t>(row) >= forms_.size() || forms_.size() < 2) {
+        return;
+    }
+    session_.edit_stage(tr("Change the phase"),
+                        [form = forms_[static_cast<std::size_t>(row)]](Stage& stage) {
+                            if (auto* spec = std::get_if<FirSpec>(&stage.spec.edit())) {
+                                spec->phase = form;
+                            }
+                        });
+}
+
+} // namespace syntonon

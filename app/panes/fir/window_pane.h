@@ -1,0 +1,62 @@
+// The window that an FIR's taps are weighted with: over the taps, and what it does to a spectrum.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/model/session.h"
+#include "core/design/working.h"
+#include "core/math/window_facts.h"
+
+#include <QWidget>
+#include <optional>
+
+namespace syntonon {
+
+// A drawn window has its points as squares: they are dragged (Escape takes the drag back), a double
+// click adds one, Delete or the right button takes one away.
+class WindowPane : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit WindowPane(Session& session, QWidget* parent = nullptr);
+    // The selected stage's taps are weighted with a window.
+    static bool is_there(const Session& session);
+
+    const std::vector<double>& values() const { return window_.values; }
+    QString facts() const;
+    QPointF position_of(const WindowPoint& point) const;
+
+protected:
+    void showEvent(QShowEvent* event) override;
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    void refresh();
+    const std::vector<WindowPoint>* points() const; // of a drawn window; else null
+    WindowPoint point_at(const QPointF& position) const;
+    std::optional<std::size_t> grip_at(const QPointF& position) const;
+    void change(const QString& name, const std::function<void(std::vector<WindowPoint>&)>& change,
+                const QString& gesture = {});
+    void move_point(std::size_t i, WindowPoint to, const QString& gesture);
+    void remove_point(std::size_t i);
+    QRectF time_area() const;
+    QRectF spectrum_area() const;
+    void paint_time(QPainter& painter) const;
+    void paint_spectrum(QPainter& painter) const;
+
+    Session& session_;
+    WorkingCurve window_;
+    std::optional<WindowSpectrum> spectrum_;
+    std::optional<WindowFacts> facts_;
+    std::shared_ptr<const ChannelAnalysis> shown_;
+    std::string shown_stage_;
+    std::optional<std::size_t> chosen_;
+    QString gesture_; // of a drag; empty: none
+    QString problem_;
+};
+
+} // namespace syntonon
