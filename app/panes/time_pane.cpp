@@ -349,7 +349,7 @@ QRectF TimePane::area() const {
 QString TimePane::place_text(double sample) const {
     const double ms = sample / session_.study().sample_rate_hz * 1e3;
     return sample == 0 ? QStringLiteral("0")
-                       : tr("%1 ms").arg(QString::fromStdString(text_with_digits(ms, 4)));
+                       : tr("%1 ms").arg(QString::fromStdString(text_with_digits(ms, 3)));
 }
 
 void TimePane::paintEvent(QPaintEvent*) {
@@ -380,14 +380,15 @@ void TimePane::paintEvent(QPaintEvent*) {
     const QRectF below(area.left(), area.bottom() + 6, area.width(), 16);
     const bool is_analog = session_.axis().is_analog();
     const auto [from, to] = shown_samples();
+    const int aside = !is_analog && from > 0 ? 60 : 44; // for the numbers at the ends
     painter.drawText(below, Qt::AlignLeft | Qt::AlignVCenter,
                      is_analog ? QStringLiteral("0") : place_text(from));
     painter.drawText(below, Qt::AlignRight | Qt::AlignVCenter,
                      is_analog ? tr("%1 ms").arg(shown_ms()) : place_text(to));
-    painter.drawText(
-        below.adjusted(60, 0, -60, 0), Qt::AlignHCenter | Qt::AlignVCenter,
-        painter.fontMetrics().elidedText(session_.axis().is_analog() ? analog_note() : shown.note(),
-                                         Qt::ElideRight, static_cast<int>(below.width()) - 120));
+    painter.drawText(below.adjusted(aside, 0, -aside, 0), Qt::AlignHCenter | Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(
+                         session_.axis().is_analog() ? analog_note() : shown.note(), Qt::ElideRight,
+                         static_cast<int>(below.width()) - 2 * aside));
     if (magnified_ && *magnified_ < values_.size()) {
         const QSizeF size(std::min(250.0, area.width() * 0.5),
                           std::min(112.0, area.height() * 0.7));

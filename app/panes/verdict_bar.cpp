@@ -15,7 +15,7 @@
 namespace syntonon {
 namespace {
 
-constexpr int summary_width = 210, spacing = 8, more_width = 150;
+constexpr int least_summary_width = 210, spacing = 8, more_width = 150;
 
 bool is_unstable(const Finding& finding) {
     return finding.outcome == Outcome::not_met && finding.place.empty()
@@ -135,7 +135,7 @@ VerdictBar::VerdictBar(Session& session, QWidget* parent)
     setFixedHeight(48);
     setAccessibleName(tr("Verdict"));
     auto* outer = new QHBoxLayout(this);
-    outer->setContentsMargins(10, 2, summary_width + 16, 2);
+    outer->setContentsMargins(10, 2, summary_width_ + 16, 2);
     outer->addWidget(row_, 1);
     outer->addWidget(jobs_);
     auto* inner = new QHBoxLayout(row_);
@@ -194,8 +194,38 @@ void VerdictBar::refresh() {
     for (std::size_t i = 0; i < buttons_.size(); ++i) {
         buttons_[i]->show_finding(analysis->verdict[i]);
     }
+    summarise();
     fit();
-    update(QRect(width() - summary_width - 16, 0, summary_width + 16, height()));
+    update(QRect(width() - summary_width_ - 16, 0, summary_width_ + 16, height()));
+}
+
+// What the chain costs, in two lines as wide as they need.
+void VerdictBar::summarise() {
+    const auto analysis = session_.analysis();
+    if (analysis == nullptr) {
+        summary_.clear();
+        return;
+    }
+    const Cost& cost = analysis->cost;
+    const auto late = static_cast<double>(analysis->latency_samples);
+    summary_ =
+        session_.axis().is_analog()
+            ? QStringList{tr("%1 sections in s").arg(cost.sections), tr("analog: costs no samples")}
+            : QStringList{tr("%1 sections%2 · latency %3 %4")
+                              .arg(cost.sections)
+                              .arg(cost.taps > 0 ? tr(" · %1 taps").arg(cost.taps) : QString())
+                              .arg(late)
+                              .arg(late == 1 ? tr("sample") : tr("samples")),
+                          tr("%1 multiplies · %2 adds · %3 words")
+                              .arg(cost.multiplies)
+                              .arg(cost.adds)
+                              .arg(cost.state_words)};
+    const QFontMetrics metrics(text_font(11));
+    summary_width_ = least_summary_width;
+    for (const QString& line : summary_) {
+        summary_width_ = std::max(summary_width_, metrics.horizontalAdvance(line) + 4);
+    }
+    layout()->setContentsMargins(10, 2, summary_width_ + 16, 2);
 }
 
 void VerdictBar::resizeEvent(QResizeEvent* event) {
@@ -205,7 +235,7 @@ void VerdictBar::resizeEvent(QResizeEvent* event) {
 
 void VerdictBar::fit() {
     const int jobs_width = jobs_->isHidden() ? 0 : jobs_->sizeHint().width() + spacing;
-    const int room = width() - 10 - summary_width - 16 - jobs_width;
+    const int room = width() - 10 - summary_width_ - 16 - jobs_width;
     std::vector<FindingButton*> by_weight = buttons_;
     std::ranges::stable_sort(by_weight, {}, [](const FindingButton* b) {
         // Unstable before all else, not met before undecided before met; among the met the closest
@@ -249,32 +279,15 @@ void VerdictBar::paintEvent(QPaintEvent*) {
     painter.fillRect(rect(), t.ground);
     painter.setPen(t.hairline);
     painter.drawLine(0, 0, width(), 0);
-    const auto analysis = session_.analysis();
-    if (analysis == nullptr) {
+    if (summary_.isEmpty()) {
         return;
     }
-    const QRect text(width() - summary_width - 16, 8, summary_width, height() - 16);
+    const QRect text(width() - summary_width_ - 16, 8, summary_width_, height() - 16);
     painter.setFont(text_font(11));
     painter.setPen(t.soft);
-    painter.drawText(text, Qt::AlignRight | Qt::AlignTop,
-                     session_.axis().is_analog()
-                         ? tr("%1 sections in s").arg(analysis->cost.sections)
-                         : tr("%1 sections%2 · latency %3 samples")
-                               .arg(analysis->cost.sections)
-                               .arg(analysis->cost.taps > 0
-                                        ? tr(" · %1 taps").arg(analysis->cost.taps)
-                                        : QString())
-                               .arg(analysis->latency_samples));
+    painter.drawText(text, Qt::AlignRight | Qt::AlignTop, summary_[0]);
     painter.setPen(t.text);
-    if (session_.axis().is_analog()) {
-        painter.drawText(text, Qt::AlignRight | Qt::AlignBottom, tr("analog: costs no samples"));
-        return;
-    }
-    painter.drawText(text, Qt::AlignRight | Qt::AlignBottom,
-                     tr("%1 multiplies · %2 adds · %3 words")
-                         .arg(analysis->cost.multiplies)
-                         .arg(analysis->cost.adds)
-                         .arg(analysis->cost.state_words));
+    painter.drawText(text, Qt::AlignRight | Qt::AlignBottom, summary_[1]);
 }
 
 } // namespace syntonon

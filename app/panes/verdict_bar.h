@@ -59,8 +59,11 @@ private:
     void make_buttons(std::size_t count);
     void fit();
     void show_jobs();
+    void summarise();
 
     Session& session_;
+    QStringList summary_; // two lines
+    int summary_width_ = 210;
     std::vector<FindingButton*> buttons_;
     QWidget* row_;
     QPushButton* more_;

@@ -89,7 +89,7 @@ QString SamplePlot::note() const {
         return {};
     }
     const QString main = tr("main sample %1 at n = %2").arg(number(values_[main_])).arg(main_);
-    return broken_ ? tr("%1, axis broken at ±%2").arg(main, number(high_)) : main;
+    return broken_ ? tr("%1, broken at ±%2").arg(main, number(high_)) : main;
 }
 
 QRectF SamplePlot::unbroken(const QRectF& area) const {

@@ -37,7 +37,7 @@ public:
     // Without the broken part: the lowest and highest value on the axis.
     double low() const { return low_; }
     double high() const { return high_; }
-    // "main sample 0.9881 at n = 0, axis broken at ±0.026", or empty.
+    // "main sample 0.9881 at n = 0, broken at ±0.026", or empty.
     QString note() const;
 
     // Numbers stand in the 54 pixels left of the area.

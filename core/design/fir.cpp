@@ -443,17 +443,18 @@ bool is_quick(const FirSpec& spec) {
 }
 
 std::string title_of(const FirSpec& spec) {
-    return std::string(methods[spec.method.index()].title) + " FIR";
+    return as<FromChainFir>(spec) != nullptr
+               ? "Chain as FIR"
+               : std::string(methods[spec.method.index()].title) + " FIR";
 }
 
 std::string summary_of(const FirSpec& spec) {
     const std::string phase =
-        turns_phase(spec) ? fmt::format(", {} phase", named<FirPhase>(phases, spec.phase).title)
-                          : "";
+        turns_phase(spec) ? fmt::format(", {}", named<FirPhase>(phases, spec.phase).title) : "";
     if (length_follows(spec)) {
         return (tolerances_in_force(spec) != nullptr
                     ? std::string(title_of(band_of(spec))) + " by tolerances"
-                    : "As short as the goal allows")
+                    : "By the goal's corridor")
                + phase;
     }
     return fmt::format("{} taps{}", spec.length, phase);

@@ -9,6 +9,7 @@
 #include <cmath>
 #include <functional>
 #include <numbers>
+#include <numeric>
 
 namespace syntonon {
 namespace {
@@ -108,7 +109,40 @@ private:
     Range power_, phase_, delay_;
 };
 
+// Whether value runs through column i upwards: from the top of the one before, to the bottom of the
+// next. The ends are looked at near by only, so some difference is allowed.
+bool runs_up(const std::vector<double>& least, const std::vector<double>& most, std::size_t i) {
+    constexpr double apart = 0.15; // of both columns' ranges
+    const auto meet = [&](std::size_t a, std::size_t b) {
+        const double ranges = (most[a] - least[a]) + (most[b] - least[b]);
+        return std::abs(least[b] - most[a]) <= apart * ranges;
+    };
+    return (i == 0 || meet(i - 1, i)) && (i + 1 == least.size() || meet(i, i + 1));
+}
+
+LeastAndMost without_runs(const LeastAndMost& band) {
+    LeastAndMost narrowed = band;
+    std::vector<double> down_least, down_most; // upside down
+    for (std::size_t i = 0; i < band.least.size(); ++i) {
+        down_least.push_back(-band.most[i]);
+        down_most.push_back(-band.least[i]);
+    }
+    for (std::size_t i = 0; band.least.size() > 1 && i < band.least.size(); ++i) {
+        if (runs_up(band.least, band.most, i) || runs_up(down_least, down_most, i)) {
+            narrowed.least[i] = narrowed.most[i] = std::midpoint(band.least[i], band.most[i]);
+        }
+    }
+    return narrowed;
+}
+
 } // namespace
+
+RippleBand without_runs(RippleBand band) {
+    band.magnitude_db = without_runs(band.magnitude_db);
+    band.phase_rad = without_runs(band.phase_rad);
+    band.group_delay_samples = without_runs(band.group_delay_samples);
+    return band;
+}
 
 double rippling_from_hz(const Filter& filter, const EvenSpacing& spacing, double sample_rate_hz) {
     const double half_ripple = sample_rate_hz / (2 * std::max(filter.rippling_samples(), 1.0));

@@ -32,4 +32,8 @@ double rippling_from_hz(const Filter& filter, const EvenSpacing& spacing, double
 // very highest may be missed by a decibel.
 RippleBand ripple_band(const Filter& filter, const EvenSpacing& spacing, double sample_rate_hz);
 
+// For drawing: columns that are a run from where the one before ends to where the next begins hold
+// no ripple, and drawn as a band a slope would be two curves. They are narrowed to their middle.
+RippleBand without_runs(RippleBand band);
+
 } // namespace syntonon

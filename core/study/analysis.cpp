@@ -44,7 +44,7 @@ Trace between_points(const Filter& chain, const FrequencyGrid& drawing, bool lin
         const EvenSpacing columns{!linear, frequencies.front(), frequencies.back(),
                                   std::min(drawing.size(), most_columns)};
         range.high_hz = rippling_from_hz(chain, columns, axis.sample_rate_hz);
-        trace.band = ripple_band(chain, columns, axis.sample_rate_hz);
+        trace.band = without_runs(ripple_band(chain, columns, axis.sample_rate_hz));
     }
     if (!(range.low_hz < range.high_hz)) {
         return trace;

@@ -7,9 +7,8 @@
 #include "core/filter/form.h"
 #include "core/study/kinds.h"
 
-#include <QHBoxLayout>
+#include <QHeaderView>
 #include <QLabel>
-#include <QPushButton>
 #include <QTableWidget>
 #include <QVBoxLayout>
 #include <cmath>
@@ -38,7 +37,7 @@ QString shown(double value, int digits) {
 
 QString title_of_form(FirPhase phase, double share) {
     return phase == FirPhase::between
-               ? QObject::tr("between, at %1").arg(shown(share, 3))
+               ? QObject::tr("between, %1").arg(shown(share, 3))
                : QString::fromUtf8(
                    named<FirPhase>(names_of_phases(), phase).title.data(),
                    qsizetype(named<FirPhase>(names_of_phases(), phase).title.size()));
@@ -47,39 +46,48 @@ QString title_of_form(FirPhase phase, double share) {
 } // namespace
 
 PhasePane::PhasePane(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), table_(new QTableWidget),
-      take_(new QPushButton(tr("Take this form"))), words_(new QLabel) {
+    : QWidget(parent), session_(session), table_(new QTableWidget), words_(new QLabel) {
     auto* column = new QVBoxLayout(this);
-    column->setContentsMargins(16, 4, 16, 6);
-    column->setSpacing(4);
+    column->setContentsMargins(16, 2, 8, 0);
+    column->setSpacing(2);
     column->addWidget(table_, 1);
-    auto* row = new QHBoxLayout;
-    row->addWidget(take_);
-    row->addWidget(words_, 1);
-    column->addLayout(row);
+    column->addWidget(words_);
     words_->setFont(text_font(11));
     words_->setForegroundRole(QPalette::PlaceholderText);
     words_->setWordWrap(true);
-    set_up_rows(*table_, {tr("phase"), tr("greatest tap, ms"), tr("mean delay, ms"),
-                          tr("energy before, dB"), tr("heard before, ms"), tr("level kept, dB")});
+    constexpr int row_height = 18;
+    set_up_rows(
+        *table_,
+        {tr("phase"), tr("peak ms"), tr("mean ms"), tr("before dB"), tr("heard ms"), tr("off dB")},
+        row_height);
     set_up_reading(*table_);
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->setSelectionMode(QAbstractItemView::SingleSelection);
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
     table_->setAccessibleName(tr("Forms of the phase compared"));
     table_->setToolTip(
-        tr("Mean delay: the group delay, weighted by energy. Before: ahead of the greatest tap; "
-           "heard from 60 dB under it"));
+        tr("Peak: where the greatest tap stands. Mean: the group delay, weighted by energy.\n"
+           "Before: energy ahead of the peak, against all. Heard: so long before the peak a tap is "
+           "first within 60 dB of it.\nOff: how far the level is from the filter's as it is.\n"
+           "Click a form, or press Enter, to take it."));
     connect(table_, &QTableWidget::cellActivated, this, [this](int at, int) { take_row(at); });
-    connect(take_, &QPushButton::clicked, this, [this] { take_row(table_->currentRow()); });
-    connect(table_, &QTableWidget::currentCellChanged, this,
-            [this](int at) { take_->setEnabled(at >= 0 && forms_.size() > 1); });
+    connect(table_, &QTableWidget::cellClicked, this, [this](int at, int column_of_it) {
+        if (column_of_it == 0) {
+            take_row(at);
+        }
+    });
     connect(&session_, &Session::analysis_changed, this, &PhasePane::refresh);
     connect(&session_, &Session::selection_changed, this, &PhasePane::refresh);
 }
 
 bool PhasePane::is_there(const Session& session) {
     return fir_in_hand(session) != nullptr;
+}
+
+void PhasePane::show_words(const QString& text) {
+    words_->setText(text);
+    words_->setVisible(!text.isEmpty());
 }
 
 QString PhasePane::words() const {
@@ -119,10 +127,10 @@ void PhasePane::compare(const FirSpec& spec, const Filter& filter) {
         forms_ = {FirPhase::minimum, FirPhase::between, FirPhase::linear, FirPhase::maximum};
         shares = {0, spec.phase_share, 0.5, 1};
     }
-    words_->setText(!may_turn_phase(spec)
-                        ? tr("odd symmetry or a delay of its own: the phase cannot be turned")
-                    : !can_turn ? tr("too many taps to compare: %1 are the most").arg(most_compared)
-                                : tr("being worked out …"));
+    show_words(!may_turn_phase(spec)
+                   ? tr("odd symmetry or a delay of its own: the phase cannot be turned")
+               : !can_turn ? tr("too many taps to compare: %1 are the most").arg(most_compared)
+                           : tr("being worked out …"));
     if (!can_turn) {
         show_rows({phase_facts(values)});
         return;
@@ -130,7 +138,7 @@ void PhasePane::compare(const FirSpec& spec, const Filter& filter) {
     work_.begin([values = std::move(values),
                  shares](const Watch& watch) { return compared_phases(values, shares, watch); },
                 [this](Expected<std::vector<PhaseFacts>> all) {
-                    words_->setText(all ? QString() : QString::fromStdString(to_text(all.error())));
+                    show_words(all ? QString() : QString::fromStdString(to_text(all.error())));
                     show_rows(all.value_or(std::vector<PhaseFacts>()));
                 });
 }
@@ -156,7 +164,6 @@ void PhasePane::show_rows(const std::vector<PhaseFacts>& all) {
         table_->setItem(row, 4, cell(shown(facts.before.earliest_samples * ms, 4), true));
         table_->setItem(row, 5, cell(shown(facts.error_db, 2), true));
     }
-    take_->setEnabled(forms_.size() > 1 && table_->currentRow() >= 0);
 }
 
 void PhasePane::take_row(int row) {

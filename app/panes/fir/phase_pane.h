@@ -11,13 +11,12 @@
 #include <optional>
 
 class QLabel;
-class QPushButton;
 class QTableWidget;
 
 namespace syntonon {
 
-// Worked out beside the window while it is looked at. A double click, Enter or the button takes a
-// row's form.
+// Worked out beside the window while it is looked at. A click on a form, or Enter in its row, takes
+// it.
 class PhasePane : public QWidget {
     Q_OBJECT
 
@@ -26,7 +25,6 @@ public:
     static bool is_there(const Session& session); // the selected stage is an FIR
 
     QTableWidget* table() const { return table_; }
-    QPushButton* take_button() const { return take_; }
     QString words() const;
     bool is_ready() const { return !work_.is_busy(); }
 
@@ -38,10 +36,10 @@ private:
     void compare(const FirSpec& spec, const Filter& filter);
     void show_rows(const std::vector<PhaseFacts>& all);
     void take_row(int row);
+    void show_words(const QString& text);
 
     Session& session_;
     QTableWidget* table_;
-    QPushButton* take_;
     QLabel* words_;
     std::optional<Filter> compared_; // null: nothing is, or is being
     std::vector<FirPhase> forms_;    // of the rows

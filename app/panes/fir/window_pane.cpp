@@ -62,6 +62,9 @@ bool WindowPane::is_there(const Session& session) {
         return false;
     }
     const auto* fractional = std::get_if<FractionalDelayFir>(&spec->method);
+    if (std::holds_alternative<FromChainFir>(spec->method)) {
+        return spec->phase == FirPhase::as_made; // other phases are made of the magnitude
+    }
     return window_of(*spec) != nullptr
            || (fractional != nullptr && fractional->by == FractionalDelayFir::By::windowed_sinc);
 }
@@ -103,7 +106,7 @@ const std::vector<WindowPoint>* WindowPane::points() const {
 }
 
 QRectF WindowPane::time_area() const {
-    return QRectF(56, 20, (width() - 56 - 16 - 56) / 2.0, height() - 20 - foot);
+    return QRectF(56, 6, (width() - 56 - 16 - 56) / 2.0, height() - 6 - foot);
 }
 QRectF WindowPane::spectrum_area() const {
     const QRectF time = time_area();
@@ -114,11 +117,10 @@ QString WindowPane::facts() const {
     if (!facts_) {
         return {};
     }
-    return tr("side lobes %1 dB · main lobe ±%2 bins · half power over %3 bins · noise over %4 "
-              "bins · mean %5")
-        .arg(digits(facts_->side_lobe_db, 4), digits(facts_->main_lobe_bins, 3),
+    return tr("side lobes %1 dB · bins: main lobe ±%2, half power %3, noise %4 · mean %5")
+        .arg(digits(facts_->side_lobe_db, 3), digits(facts_->main_lobe_bins, 3),
              digits(facts_->half_power_bins, 3), digits(facts_->noise_bandwidth_bins, 4),
-             digits(facts_->coherent_gain, 4));
+             digits(facts_->coherent_gain, 3));
 }
 
 // Values from 0 to 1 fill the area; a drawn one may go beyond.
@@ -277,8 +279,8 @@ void WindowPane::paint_time(QPainter& painter) const {
     style.range = std::pair(0.0, 1.0);
     SamplePlot(window_.values, style).paint(painter, area, t.ink);
     painter.setPen(t.soft);
-    painter.drawText(QRectF(area.left(), 2, area.width(), 16), Qt::AlignLeft | Qt::AlignVCenter,
-                     tr("%1 over the taps").arg(QString::fromStdString(window_.title)));
+    painter.drawText(area.adjusted(5, 2, -5, 0), Qt::AlignLeft | Qt::AlignTop,
+                     QString::fromStdString(window_.title));
     const QRectF below(area.left(), area.bottom() + 3, area.width(), 16);
     painter.drawText(below, Qt::AlignLeft | Qt::AlignVCenter, "0");
     painter.drawText(below, Qt::AlignRight | Qt::AlignVCenter,
@@ -302,8 +304,7 @@ void WindowPane::paint_spectrum(QPainter& painter) const {
     painter.setBrush(Qt::NoBrush);
     painter.drawRect(area);
     painter.setPen(t.soft);
-    painter.drawText(QRectF(area.left(), 2, area.width(), 16), Qt::AlignLeft | Qt::AlignVCenter,
-                     tr("its spectrum, dB"));
+    painter.drawText(area.adjusted(5, 2, -5, 0), Qt::AlignRight | Qt::AlignTop, tr("spectrum, dB"));
     if (!spectrum_ || !facts_) {
         return;
     }

@@ -33,7 +33,7 @@ constexpr std::array all_ways =
     std::to_array<Way>({{StatedBy::edges, QT_TR_NOOP("edges")},
                         {StatedBy::bands, QT_TR_NOOP("bands")},
                         {StatedBy::goal, QT_TR_NOOP("the goal")},
-                        {StatedBy::shortest, QT_TR_NOOP("the goal, shortest")},
+                        {StatedBy::shortest, QT_TR_NOOP("the corridor")},
                         {StatedBy::tolerances, QT_TR_NOOP("tolerances")},
                         {StatedBy::samples, QT_TR_NOOP("samples")}});
 
@@ -111,8 +111,8 @@ WindowShape* window_in(FirSpec& spec) {
     auto* chain = std::get_if<FromChainFir>(&spec.method);
     return windowed != nullptr && windowed->by != WindowedFir::By::tolerances
                ? &windowed->window.shape
-           : chain != nullptr ? &chain->window.shape
-                              : nullptr;
+           : chain != nullptr && spec.phase == FirPhase::as_made ? &chain->window.shape
+                                                                 : nullptr;
 }
 FirSymmetry* symmetry_in(FirSpec& spec) {
     auto* squares = std::get_if<LeastSquaresFir>(&spec.method);

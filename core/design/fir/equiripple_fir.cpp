@@ -305,8 +305,10 @@ Expected<FirMade> shortest(const Amplitude& wanted, const FirTask& task, bool od
         {"Length",
          {{"N", "found", static_cast<double>(found->length), "taps"},
           {"ε", "its greatest error against the allowed one", found->filter.deviation, ""},
-          {"ε−", fmt::format("that of {} taps fewer: not met", search.step()), search.error_below(),
-           ""},
+          {"ε−",
+           search.step() == 1 ? "that of one tap fewer: not met"
+                              : "that of two taps fewer: not met",
+           search.error_below(), ""},
           {"NK", "Kaiser's estimate (1974)", kaiser, "taps"},
           {"NH", "estimate by Herrmann, Rabiner and Chan (1973)", herrmann, "taps"}}});
     return made;

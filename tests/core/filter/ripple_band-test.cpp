@@ -47,6 +47,27 @@ TEST(RippleBand, OfCombsIsTheirClosedForm) {
     }
 }
 
+TEST(RippleBand, ASlopeIsNoBandWhenDrawn) {
+    const auto columns = [](std::vector<double> least, std::vector<double> most) {
+        RippleBand band;
+        band.frequency_hz.assign(least.size(), 1);
+        band.magnitude_db = {std::move(least), std::move(most)};
+        return without_runs(band).magnitude_db;
+    };
+    const auto up = columns({0, 1, 2.1}, {1, 2, 3});
+    EXPECT_EQ(up.least, (std::vector{0.5, 1.5, 2.55}));
+    EXPECT_EQ(up.most, up.least);
+    const auto down = columns({2, 1, 0}, {3, 2, 1});
+    EXPECT_EQ(down.least, (std::vector{2.5, 1.5, 0.5}));
+    // Ripples stay, also beside a slope.
+    const auto ripples = columns({0, 0, 0}, {3, 3, 3});
+    EXPECT_EQ(ripples.most, (std::vector<double>{3, 3, 3}));
+    const auto mixed = columns({0, 1, 0}, {1, 2, 3});
+    EXPECT_EQ(mixed.least[2], 0);
+    EXPECT_EQ(mixed.most[2], 3);
+    EXPECT_TRUE(without_runs(RippleBand()).empty());
+}
+
 TEST(RippleBand, BeginsWhereAColumnHoldsHalfARipple) {
     const Filter comb(ParallelSum{{{1, Filter()}, {0.5, Filter(Delay{48000})}}});
     const EvenSpacing spacing = columns_of_the_lanes();
