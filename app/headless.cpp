@@ -7,6 +7,8 @@
 #include "app/model/stage_commands.h"
 #include "app/panes/companion.h"
 #include "app/panes/delay_line_pane.h"
+#include "app/panes/fir/fir_page.h"
+#include "app/panes/fir/phase_pane.h"
 #include "app/panes/goal/requirements_tab.h"
 #include "app/panes/goal_pane.h"
 #include "app/panes/roots/roots_pane.h"
@@ -177,7 +179,34 @@ void take_roots_picture(MainWindow& window, Photographer& photographer) {
     session.plumb().set(plumb);
 }
 
-// Every desk, one by night.
+// The chain of the take that stands as one FIR, and what another phase would cost; taken back
+// afterwards.
+void take_fir_picture(MainWindow& window, Photographer& photographer) {
+    Session& session = window.session();
+    session.select_channel(0);
+    const auto plumb = session.plumb().hz();
+    session.edit_channel(QStringLiteral("one FIR"),
+                         [](Channel& channel) { channel.stages = channel.takes.back()->stages; });
+    for (int i = 0; i < 100 && !session.jobs().empty(); ++i) {
+        rest();
+    }
+    session.select_stage(session.channel()->stages.back()->id);
+    session.plumb().set(63);
+    window.show_working();
+    window.lower()->show_page(ShapeDesk::fir);
+    auto& page = dynamic_cast<FirPage&>(*window.lower()->page(ShapeDesk::fir));
+    page.pages()->show_page(FirPage::phases);
+    for (int i = 0; i < 20 && !page.phase_pane()->is_ready(); ++i) {
+        rest();
+    }
+    photographer.take(window, "window-fir");
+    session.history().undo();
+    window.show_shape_page(ShapeDesk::roots);
+    window.lower()->show_page(ShapeDesk::impulse);
+    session.plumb().set(plumb);
+}
+
+// Every desk.
 void take_desk_pictures(MainWindow& window, Photographer& photographer) {
     Session& session = window.session();
     session.curve_in_hand().take(session.study().curves.front()->id);
@@ -187,11 +216,6 @@ void take_desk_pictures(MainWindow& window, Photographer& photographer) {
             window.deliver().set_folder(QStringLiteral("exports"));
         }
         photographer.take(window, "desk-" + key_of(desk));
-        if (desk == Desk::listen) {
-            use_theme(*qApp, ThemeName::night);
-            photographer.take(window, "desk-" + key_of(desk) + "-night");
-            use_theme(*qApp, ThemeName::paper);
-        }
     }
     window.show_desk(Desk::shape);
     window.resize(1920, 1080);
@@ -218,6 +242,7 @@ void take_pictures(MainWindow& window, Photographer& photographer) {
     take_network_picture(window, photographer);
     take_analog_picture(window, photographer);
     take_roots_picture(window, photographer);
+    take_fir_picture(window, photographer);
     select_stage_at(session, 0, 4);
     use_theme(*qApp, ThemeName::night);
     photographer.take(window, "window-night");

@@ -136,6 +136,26 @@ Goal house_goal() {
     return goal;
 }
 
+// The same magnitude with the delay of half its taps at every frequency. Not on the lanes: its
+// level is the chain's own.
+Take as_one_fir(const Chain& chain) {
+    constexpr int length = 16383;
+    FirSpec spec;
+    spec.method = FromChainFir();
+    spec.phase = FirPhase::linear;
+    spec.length = length;
+    Take take;
+    take.id = "t3";
+    take.name = "one FIR, linear phase";
+    take.shown = false;
+    take.stages = chain;
+    Stage fir;
+    fir.spec = spec;
+    give_fresh_ids(fir, take.stages);
+    take.stages.emplace_back(fir);
+    return take;
+}
+
 // The weights and takes that a week of work leaves behind.
 void add_history(Study& study) {
     Goal& goal = study.goals.front().edit();
@@ -148,7 +168,8 @@ void add_history(Study& study) {
     first_pass.id = "t2";
     first_pass.name = "first pass";
     first_pass.stages.assign(zenith_channel.stages.begin(), zenith_channel.stages.begin() + 3);
-    zenith_channel.takes = {std::move(untouched), std::move(first_pass)};
+    zenith_channel.takes = {std::move(untouched), std::move(first_pass),
+                            as_one_fir(zenith_channel.stages)};
 }
 
 // A speaker's microphone beside the projector: its fan sings at 237 Hz, the floor rumbles.

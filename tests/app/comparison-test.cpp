@@ -53,28 +53,28 @@ protected:
 TEST_F(ComparisonTest, TakesAreFrozenShownRestoredAndDeleted) {
     window->show_takes();
     QTest::mouseClick(takes().freeze_button(), Qt::LeftButton);
-    ASSERT_EQ(channel().takes.size(), 3u);
-    EXPECT_EQ(channel().takes[2]->stages, channel().stages);
-    EXPECT_EQ(takes().table()->item(2, 0)->text(), "take 3");
-    takes().table()->item(2, 0)->setText("evening");
+    ASSERT_EQ(channel().takes.size(), 4u);
+    EXPECT_EQ(channel().takes[3]->stages, channel().stages);
+    EXPECT_EQ(takes().table()->item(3, 0)->text(), "take 4");
+    takes().table()->item(3, 0)->setText("evening");
     QApplication::processEvents();
-    EXPECT_EQ(channel().takes[2]->name, "evening");
+    EXPECT_EQ(channel().takes[3]->name, "evening");
     EXPECT_TRUE(is_labelled("evening"));
     const auto frozen = channel().stages;
     session().edit_channel("clear", [](Channel& c) { c.stages.clear(); });
-    takes().table()->setCurrentCell(2, 0);
+    takes().table()->setCurrentCell(3, 0);
     QTest::mouseClick(takes().only_button(), Qt::LeftButton);
     EXPECT_FALSE(channel().takes[0]->shown);
     EXPECT_FALSE(is_labelled("as built"));
     QTest::mouseClick(takes().restore_button(), Qt::LeftButton);
     EXPECT_EQ(channel().stages, frozen);
-    takes().table()->item(2, 0)->setCheckState(Qt::Unchecked);
+    takes().table()->item(3, 0)->setCheckState(Qt::Unchecked);
     QApplication::processEvents();
-    EXPECT_FALSE(channel().takes[2]->shown);
+    EXPECT_FALSE(channel().takes[3]->shown);
     QTest::mouseClick(takes().delete_button(), Qt::LeftButton);
-    EXPECT_EQ(channel().takes.size(), 2u);
+    EXPECT_EQ(channel().takes.size(), 3u);
     session().history().undo();
-    EXPECT_EQ(channel().takes.size(), 3u) << "nothing is lost";
+    EXPECT_EQ(channel().takes.size(), 4u) << "nothing is lost";
 }
 
 TEST_F(ComparisonTest, TheDifferenceOfAnyTwoIsDrawn) {

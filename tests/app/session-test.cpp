@@ -223,9 +223,9 @@ TEST_F(SessionTest, TakesIgnoreWhatIsNotThere) {
     rename_take(session, 0, "as built");
     show_take(session, -1, false);
     show_take(session, 0, true);
-    show_only_take(session, 2);
-    restore_take(session, 2);
-    remove_take(session, 2);
+    show_only_take(session, 3);
+    restore_take(session, 3);
+    remove_take(session, 3);
     EXPECT_EQ(session.study(), before);
     EXPECT_EQ(session.history().count(), 0) << "what changes nothing is no step";
     freeze_take(session, "mine");
@@ -233,7 +233,7 @@ TEST_F(SessionTest, TakesIgnoreWhatIsNotThere) {
     EXPECT_EQ(session.history().undoText(), "Freeze the take “mine”");
     restore_take(session, 0);
     EXPECT_TRUE(session.channel()->stages.empty());
-    EXPECT_EQ(session.channel()->takes.size(), 3u) << "the take stays";
+    EXPECT_EQ(session.channel()->takes.size(), 4u) << "the take stays";
 }
 
 TEST_F(SessionTest, MovedPointsNeverPassOthers) {

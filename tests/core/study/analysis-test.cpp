@@ -40,7 +40,7 @@ TEST_F(Analysis, AChangeRecomputesThatStageAlone) {
     EXPECT_EQ(cache.designed_stages(), 7u) << "switching, moving and removing need no design";
     study.sample_rate_hz = 96000;
     zenith();
-    EXPECT_EQ(cache.designed_stages(), 13u) << "five stages and one that only a take still has";
+    EXPECT_EQ(cache.designed_stages(), 14u) << "five stages and two that only takes still have";
 }
 
 TEST_F(Analysis, AnEqualFilterFromAnotherSpecHasItsOwnWorking) {
