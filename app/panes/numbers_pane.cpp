@@ -55,11 +55,13 @@ void NumbersPane::refresh() {
         put(0, QStringLiteral("%1 %2").arg(place + 1).arg(QString::fromStdString(title_of(stage))),
             stage);
     };
+    const auto counting = stages_that_count(channel->stages);
     for (std::size_t i = 0; i < channel->stages.size(); ++i) {
         const Stage& stage = *channel->stages[i];
         const StageAnalysis* designed = analysis->stage(stage.id);
         const bool waits = designed != nullptr && designed->is_waiting;
-        if (!stage.enabled || designed == nullptr || (!designed->filter && !waits)) {
+        if (std::ranges::count(counting, &stage) == 0 || designed == nullptr
+            || (!designed->filter && !waits)) {
             continue;
         }
         const auto put_words = [&](const QString& words) {

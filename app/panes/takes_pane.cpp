@@ -135,7 +135,7 @@ void TakesPane::refresh() {
         name->setText(QString::fromStdString(take.name));
         name->setCheckState(take.shown ? Qt::Checked : Qt::Unchecked);
         QTableWidgetItem* stages = table_->item(i, 1);
-        stages->setText(QString::number(std::ranges::count_if(take.stages, &Stage::enabled)));
+        stages->setText(QString::number(stages_that_count(take.stages).size()));
         stages->setFlags(Qt::ItemIsSelectable | Qt::ItemIsEnabled);
         stages->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
     }

@@ -22,6 +22,9 @@ Response sum_of_stages(const Chain& chain, const ChannelAnalysis& analysis) {
     for (const auto& stage : chain) {
         const StageAnalysis& designed = *analysis.stages.at(stage->id);
         if (stage->enabled && designed.filter) {
+            if (stands_for_above(stage->spec)) {
+                sum = Response(analysis.grid->size());
+            }
             sum.follow_with(designed.response);
         }
     }

@@ -127,6 +127,19 @@ void visit_stages(const Chain& chain, const VisitStage& visit) {
     visit_from(chain, {}, 0, 0, visit);
 }
 
+std::vector<const Stage*> stages_that_count(const Chain& chain) {
+    std::vector<const Stage*> counting;
+    for (const auto& stage : chain) {
+        if (stage->enabled) {
+            if (stands_for_above(stage->spec)) {
+                counting.clear();
+            }
+            counting.push_back(&*stage);
+        }
+    }
+    return counting;
+}
+
 const Stage* find_stage(const Chain& chain, std::string_view id) {
     for (const auto& stage : chain) {
         if (stage->id == id) {

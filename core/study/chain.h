@@ -34,6 +34,10 @@ std::string label_of_chain(const Stage& stage, std::size_t k); // for people: "Ã
 std::optional<ChainsLayout> layout_of(const Stage& stage); // nothing without chains
 int depth_of(const Chain& chain);                          // of chains within chains; 0: none
 
+// Which of its stages make up the chain, in their order: those that are switched on, from the last
+// one on that stands for those above it.
+std::vector<const Stage*> stages_that_count(const Chain& chain);
+
 // At any depth; null or nothing where there is none.
 const Stage* find_stage(const Chain& chain, std::string_view id);
 std::optional<Slot> slot_of(const Chain& chain, std::string_view id);

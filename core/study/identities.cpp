@@ -116,10 +116,9 @@ public:
 
     void look_at(const Chain& chain) {
         std::vector<std::pair<const Stage*, Filter>> row;
-        for (const auto& stage : chain) {
-            const auto filter = stage->enabled ? filter_of_(*stage) : std::nullopt;
-            if (filter) {
-                row.emplace_back(&*stage, *filter);
+        for (const Stage* stage : stages_that_count(chain)) {
+            if (const auto filter = filter_of_(*stage)) {
+                row.emplace_back(stage, *filter);
                 look_into(*stage, *filter);
             }
         }
@@ -234,8 +233,7 @@ std::vector<Identity> identities_of(const Chain& chain, const Filter& whole,
                                     const FilterOfStage& filter_of) {
     Finder finder(filter_of);
     finder.look_at(chain);
-    const auto is_on = [](const auto& stage) { return stage->enabled; };
-    if (std::ranges::count_if(chain, is_on) > 1) { // of one stage it is said already
+    if (stages_that_count(chain).size() > 1) { // of one stage it is said already
         if (const auto words = said_of("the chain", whole)) {
             finder.found.insert(finder.found.begin(), {*words, {}});
         }

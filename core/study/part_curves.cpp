@@ -72,10 +72,8 @@ private:
 
 Filter as_it_is(const Chain& chain, const FilterOfStage& filter_of) {
     std::vector<Filter> row;
-    for (const auto& stage : chain) {
-        if (stage->enabled) {
-            row.push_back(filter_of(*stage).value_or(Filter()));
-        }
+    for (const Stage* stage : stages_that_count(chain)) {
+        row.push_back(filter_of(*stage).value_or(Filter()));
     }
     return series(row);
 }
@@ -99,6 +97,11 @@ std::optional<Filter> composed_with(const Stage& stage, std::string_view id, con
         *stage.spec);
 }
 
+bool holds_stage(const Stage& stage, std::string_view id) {
+    return std::ranges::any_of(
+        chains_in(stage), [&](const Chain* chain) { return find_stage(*chain, id) != nullptr; });
+}
+
 } // namespace
 
 std::optional<Filter> filter_of_parts(const Chain& chain,
@@ -111,14 +114,11 @@ std::optional<Filter> filter_with(const Chain& chain, std::string_view id, const
                                   const FilterOfStage& filter_of) {
     std::vector<Filter> row;
     bool is_there = false;
-    for (const auto& stage : chain) {
-        if (!stage->enabled) {
-            continue;
-        }
+    for (const Stage* stage : stages_that_count(chain)) {
         std::optional<Filter> one;
         if (stage->id == id) {
             one = instead;
-        } else if (const bool holds = slot_of(Chain{stage}, id).has_value(); holds) {
+        } else if (holds_stage(*stage, id)) {
             one = composed_with(*stage, id, instead, filter_of);
         } else {
             row.push_back(filter_of(*stage).value_or(Filter()));

@@ -338,14 +338,15 @@ void RootsPane::paint_plane(QPainter& painter) {
 
 QString RootsPane::missing_roots() const {
     const auto analysis = session_.analysis();
-    const Channel* channel = session_.channel();
-    for (std::size_t i = 0; analysis != nullptr && i < channel->stages.size(); ++i) {
-        const Stage& stage = *channel->stages[i];
-        const StageAnalysis* designed = analysis->stage(stage.id);
-        if (!stage.enabled || designed == nullptr || !designed->filter) {
+    if (analysis == nullptr) {
+        return {};
+    }
+    for (const Stage* stage : stages_that_count(session_.channel()->stages)) {
+        const StageAnalysis* designed = analysis->stage(stage->id);
+        if (designed == nullptr || !designed->filter) {
             continue;
         }
-        const QString title = QString::fromStdString(title_of(stage));
+        const QString title = QString::fromStdString(title_of(*stage));
         const auto& roots = designed->filter->roots();
         if (!roots) {
             return tr("Not shown: roots of “%1”.\n%2")

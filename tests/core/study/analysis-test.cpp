@@ -2,6 +2,7 @@
 #include "core/study/analysis.h"
 
 #include "core/base/units.h"
+#include "core/study/finish_designs.h"
 #include "core/study/kinds.h"
 #include "demo/brightwater.h"
 
@@ -41,6 +42,26 @@ TEST_F(Analysis, AChangeRecomputesThatStageAlone) {
     study.sample_rate_hz = 96000;
     zenith();
     EXPECT_EQ(cache.designed_stages(), 14u) << "five stages and two that only takes still have";
+}
+
+TEST_F(Analysis, AStageThatStandsForThoseAboveIsDrawnAlone) {
+    const auto before = zenith();
+    FirSpec spec;
+    spec.method = FromChainFir();
+    spec.length = 4095;
+    Stage fir;
+    fir.id = "fir";
+    fir.spec = spec;
+    study.channels[0].edit().stages.emplace_back(fir);
+    finish_designs(study, std::vector<ChannelView>{{"zenith", {}}}, cache.briefs());
+    const auto after = zenith();
+    ASSERT_TRUE(after->waits_for.empty());
+    for (std::size_t i = 0; i < after->total.frequency_hz.size(); ++i) {
+        const double hz = after->total.frequency_hz[i];
+        EXPECT_NEAR(after->total.response.magnitude_db[i],
+                    after->chain.response_at(hz, 48000).magnitude_db, 1e-6)
+            << hz;
+    }
 }
 
 TEST_F(Analysis, AnEqualFilterFromAnotherSpecHasItsOwnWorking) {

@@ -41,6 +41,30 @@ std::string order(const Chain& chain) {
     return text;
 }
 
+TEST(Chain, WhatCountsBeginsWithTheLastThatStandsForThoseAbove) {
+    Stage peak, fir, off;
+    peak.id = "peak";
+    fir.id = "fir";
+    FirSpec spec;
+    spec.method = FromChainFir();
+    fir.spec = spec;
+    off.id = "off";
+    off.enabled = false;
+    const auto ids = [](const Chain& chain) {
+        std::string all;
+        for (const Stage* stage : stages_that_count(chain)) {
+            all += stage->id + " ";
+        }
+        return all;
+    };
+    const SharedValue<Stage> p(peak), f(fir), o(off);
+    EXPECT_EQ(ids({p, o, p}), "peak peak ");
+    EXPECT_EQ(ids({p, f, p}), "fir peak ");
+    EXPECT_EQ(ids({p, f, p, f}), "fir ");
+    fir.enabled = false;
+    EXPECT_EQ(ids({p, SharedValue<Stage>(fir)}), "peak ");
+}
+
 TEST(Chain, IsWalkedInTheOrderOfTheSignal) {
     EXPECT_EQ(order(tree()), "a0 outer0 b1 inner1 c2 d1 e1 f0 ");
 }
