@@ -3,6 +3,7 @@
 
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
+#include "core/base/units.h"
 
 #include <QKeyEvent>
 #include <QLabel>
@@ -89,6 +90,7 @@ QString Field::text_of(double canonical) const {
 void Field::show_value(double value, bool derived) {
     value_ = value;
     context_.current = value;
+    show_tip();
     if (derived != derived_) {
         derived_ = derived;
         restyle();
@@ -108,11 +110,28 @@ void Field::show_problem(const QString& text) {
         return;
     }
     problem_ = text;
-    setToolTip(text);
+    show_tip();
     edit_->setAccessibleDescription(text);
     problem_label_->setText(text.isEmpty() ? QString() : QStringLiteral("◇ ") + text);
     place_problem();
     update();
+}
+
+// What is wrong; else of a frequency what it is in the units that are relative to something, and to
+// what.
+void Field::show_tip() {
+    if (!problem_.isEmpty() || format_.dimension != Dimension::frequency
+        || !(context_.sample_rate_hz > 0)) {
+        setToolTip(problem_);
+        return;
+    }
+    const auto digits = [](double value) {
+        return QString::fromStdString(text_with_digits(value, 6));
+    };
+    const double share = value_ / context_.sample_rate_hz;
+    setToolTip(tr("%1 × sample rate (type %1 fs) · %2 × half of it (%2 nyquist) · %3 rad/sample")
+                   .arg(digits(share), digits(2 * share),
+                        digits(rad_per_sample_from_hz(value_, context_.sample_rate_hz))));
 }
 
 // As wide as the text needs, so it stands in the parent, above the empty room under other fields.

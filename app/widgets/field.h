@@ -70,6 +70,7 @@ private:
     Expected<double> parsed(const QString& text) const;
     void restyle();
     void place_problem();
+    void show_tip();
 
     Format format_;
     QuantityContext context_;

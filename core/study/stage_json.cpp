@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/stage_json.h"
 
+#include "core/study/chain.h"
 #include "core/study/kinds.h"
 
 #include <fmt/format.h>

@@ -36,6 +36,8 @@ TEST_F(FirInStrip, LengthOrderAndDelayStandBesideOneAnother) {
         << trim().words().toStdString();
     EXPECT_TRUE(trim().words().contains("−6.0 dB at the edge, −3 dB at 4."))
         << trim().words().toStdString();
+    EXPECT_TRUE(trim().field("edges_hz[0]")->toolTip().contains("× sample rate"))
+        << "what a normalised frequency is normalised to";
     Field* length = trim().field("length");
     length->editor()->setFocus();
     length->editor()->selectAll();

@@ -296,6 +296,26 @@ TEST(Fir, PhasesKeepTheLevel) {
                                                  std::get<Taps>(before.form()).values().end()));
 }
 
+TEST(Fir, FrequenciesStayWhereTheyAreAtAnyRate) {
+    FirSpec equiripple = with(EquirippleFir(), 81), squares = with(LeastSquaresFir(), 81);
+    FirSpec edges = with(windowed(ClassicalBand::low_pass, 5000), 201);
+    for (FirSpec* spec : {&equiripple, &squares}) {
+        spec->wish.bands = {{0, 4000, 1, {}, 1, {}}, {6000, 20000, 0, {}, 1, {}}};
+    }
+    for (const double other : {44100.0, 48000.0, 96000.0}) {
+        const auto level = [&](const FirSpec& spec, double hz) {
+            const auto made = design(spec, brief_at(other), Watch());
+            EXPECT_TRUE(made) << to_text(made.error());
+            return made->filter.response_at(hz, other).magnitude_db;
+        };
+        EXPECT_NEAR(level(edges, 5000), -6.02, 0.02) << other;
+        for (const FirSpec& spec : {equiripple, squares}) {
+            EXPECT_NEAR(level(spec, 4000), 0, 0.5) << other;
+            EXPECT_LT(level(spec, 6000), -25) << other;
+        }
+    }
+}
+
 TEST(Fir, TheGoalIsAsGoodAsBands) {
     Brief brief = brief_at(rate);
     brief.wished = std::make_shared<const Wished>(
