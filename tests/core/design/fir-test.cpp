@@ -300,9 +300,9 @@ TEST(Fir, FrequenciesStayWhereTheyAreAtAnyRate) {
     FirSpec equiripple = with(EquirippleFir(), 81), squares = with(LeastSquaresFir(), 81);
     FirSpec edges = with(windowed(ClassicalBand::low_pass, 5000), 201);
     for (FirSpec* spec : {&equiripple, &squares}) {
-        spec->wish.bands = {{0, 4000, 1, {}, 1, {}}, {6000, 20000, 0, {}, 1, {}}};
+        spec->wish.bands = {{0, 4000, 1, {}, 1, {}}, {6000, 22000, 0, {}, 1, {}}};
     }
-    for (const double other : {44100.0, 48000.0, 96000.0}) {
+    for (const double other : {44100.0, 48000.0, 50000.0}) {
         const auto level = [&](const FirSpec& spec, double hz) {
             const auto made = design(spec, brief_at(other), Watch());
             EXPECT_TRUE(made) << to_text(made.error());
