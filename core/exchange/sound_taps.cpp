@@ -122,24 +122,26 @@ bool is_sound_file(const std::filesystem::path& path) {
     return std::ranges::find(known, ending) != known.end();
 }
 
+Expected<SoundTaps> taps_from_sound_bytes(std::string bytes, int channel) {
+    Memory memory{std::move(bytes)};
+    SF_INFO info{};
+    const SoundFile file = opened_sound(memory, SFM_READ, info);
+    if (file == nullptr) {
+        return refuse("", fmt::format("cannot be read as sound: {}", sf_strerror(nullptr)),
+                      "give a WAV, FLAC or AIFF file");
+    }
+    return channel_of(file.get(), info, channel).map([&](std::vector<double> taps) {
+        return SoundTaps{std::move(taps), static_cast<double>(info.samplerate), info.channels};
+    });
+}
+
 Expected<SoundTaps> taps_from_sound(const std::filesystem::path& path, int channel) {
     auto bytes = read_file(path, most_sound_bytes);
     if (!bytes) {
         return tl::unexpected(bytes.error());
     }
-    Memory memory{std::move(*bytes)};
-    SF_INFO info{};
-    const SoundFile file = opened_sound(memory, SFM_READ, info);
-    if (file == nullptr) {
-        return refuse(path.string(),
-                      fmt::format("cannot be read as sound: {}", sf_strerror(nullptr)),
-                      "give a WAV, FLAC or AIFF file");
-    }
-    auto taps = channel_of(file.get(), info, channel);
-    if (!taps) {
-        return tl::unexpected(in_file(path.string(), taps.error()));
-    }
-    return SoundTaps{std::move(*taps), static_cast<double>(info.samplerate), info.channels};
+    auto read = taps_from_sound_bytes(std::move(*bytes), channel);
+    return read ? read : tl::unexpected(in_file(path.string(), read.error()));
 }
 
 Expected<std::string> sound_of_taps(std::span<const double> taps, double sample_rate_hz,

@@ -25,6 +25,7 @@ bool is_sound_file(const std::filesystem::path& path);
 // there, none or more than most_taps samples, and one that is no finite number; the place starts
 // with the path.
 Expected<SoundTaps> taps_from_sound(const std::filesystem::path& path, int channel = 0);
+Expected<SoundTaps> taps_from_sound_bytes(std::string bytes, int channel = 0);
 
 // wav: 64-bit floats, which lose nothing. flac: 24 bits, so within ±1 and rounded to 2^-24 at most.
 enum class SoundFormat { wav, flac };

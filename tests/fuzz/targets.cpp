@@ -7,10 +7,13 @@
 #include "core/curve/smoothing.h"
 #include "core/exchange/coefficients.h"
 #include "core/exchange/read_transfer.h"
+#include "core/exchange/sound_taps.h"
+#include "core/exchange/taps_text.h"
 #include "core/exchange/target_text.h"
 #include "core/exchange/transfer_text.h"
 #include "core/study/analysis.h"
 #include "core/study/problems.h"
+#include "core/study/stage_file.h"
 #include "core/study/study_json.h"
 
 #include <algorithm>
@@ -151,6 +154,49 @@ void transfer(std::string_view bytes) {
     const bool all_zero =
         std::ranges::all_of(read->coefficients.numerator, [](double b) { return b == 0; });
     promise(again.has_value() || all_zero, "an equation that was written can be read");
+}
+
+void taps(std::string_view bytes) {
+    for (const std::optional<WordFormat>& words :
+         {std::optional<WordFormat>(), std::optional(WordFormat{24, 20})}) {
+        const auto read = taps_from_text(bytes, words);
+        if (!read) {
+            check_problem(read.error());
+            continue;
+        }
+        promise(!read->empty(), "taps that were read are some");
+        promise(std::ranges::all_of(*read, [](double tap) { return std::isfinite(tap); }),
+                "taps are finite");
+        for (const TapsLayout layout : {TapsLayout::lines, TapsLayout::c_array}) {
+            const auto text = taps_text(*read, {layout, {"{ a head }"}, {}});
+            promise(text.has_value() && taps_from_text(*text) == *read,
+                    "taps come back as they were");
+        }
+    }
+}
+
+void sound(std::string_view bytes) {
+    for (const int channel : {0, 1}) {
+        const auto read = taps_from_sound_bytes(std::string(bytes), channel);
+        if (!read) {
+            check_problem(read.error());
+            continue;
+        }
+        promise(!read->taps.empty() && channel < read->channels, "a channel that is there");
+        promise(std::ranges::all_of(read->taps, [](double tap) { return std::isfinite(tap); }),
+                "taps are finite");
+    }
+}
+
+void stage(std::string_view bytes) {
+    const auto read = stage_from_json(bytes);
+    if (!read) {
+        return check_problem(read.error());
+    }
+    const std::string text = json_from_stage(read->stage, read->sample_rate_hz);
+    const auto again = stage_from_json(text);
+    promise(again.has_value() && json_from_stage(again->stage, again->sample_rate_hz) == text,
+            "a stage comes back as it was");
 }
 
 } // namespace syntonon::fuzz

@@ -13,6 +13,9 @@ void target_text(std::string_view bytes);
 void coefficients(std::string_view bytes);
 void quantity(std::string_view bytes);
 void transfer(std::string_view bytes);
+void taps(std::string_view bytes);
+void sound(std::string_view bytes);
+void stage(std::string_view bytes);
 
 struct Target {
     const char* name; // of its folder in corpus/
@@ -23,7 +26,10 @@ inline constexpr Target all_targets[] = {{"study", study},
                                          {"target_text", target_text},
                                          {"coefficients", coefficients},
                                          {"quantity", quantity},
-                                         {"transfer", transfer}};
+                                         {"transfer", transfer},
+                                         {"taps", taps},
+                                         {"sound", sound},
+                                         {"stage", stage}};
 
 // Says which promise was broken and ends the program.
 void promise(bool kept, const char* what);

@@ -13,6 +13,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <algorithm>
+#include <cmath>
 
 namespace syntonon {
 namespace {
@@ -315,6 +316,13 @@ void FirTrim::show_words(const FirSpec& spec) {
         words += tr(" · delay %1 samples, %2 ms, at every frequency")
                      .arg(QString::fromStdString(shortest_text(delay)),
                           QString::fromStdString(text_with_digits(1e3 * delay / rate, 4)));
+    } else {
+        const auto greatest =
+            std::ranges::max_element(taps->values(), {}, [](double tap) { return std::abs(tap); });
+        const auto place = static_cast<double>(greatest - taps->values().begin());
+        words += tr(" · greatest tap at %1 samples, %2 ms")
+                     .arg(QString::fromStdString(shortest_text(place)),
+                          QString::fromStdString(text_with_digits(1e3 * place / rate, 4)));
     }
     words += edge_words(*analysis, spec);
     if (!analysis->note.empty()) {
