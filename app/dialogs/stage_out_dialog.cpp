@@ -5,6 +5,7 @@
 #include "app/widgets/words.h"
 #include "core/base/number_text.h"
 #include "core/filter/form.h"
+#include "core/study/kinds.h"
 #include "core/study/stage_file.h"
 
 #include <QCheckBox>

@@ -4,10 +4,15 @@
 
 #include "app/model/session.h"
 #include "core/design/working.h"
+#include "core/math/window.h"
 #include "core/math/window_facts.h"
 
 #include <QWidget>
+#include <functional>
+#include <memory>
 #include <optional>
+#include <string>
+#include <vector>
 
 namespace syntonon {
 

@@ -4,6 +4,7 @@
 
 #include "app/panes/trim/trim_panels.h"
 #include "app/widgets/titled_box.h"
+#include "app/widgets/words.h"
 #include "core/base/units.h"
 
 #include <QCheckBox>
