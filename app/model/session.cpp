@@ -218,12 +218,37 @@ void Session::keep_selection_in_range() {
 
 void Session::analyse() {
     const Channel* current = channel();
-    analysis_ = current != nullptr ? cache_.analyse(study_, *current) : nullptr;
+    analysis_ = current != nullptr ? cache_.analyse(study_, *current, {}, Judging::later) : nullptr;
     current != nullptr ? facts_.show(analysis_, current->stages) : facts_.clear();
     const Goal* goal = current != nullptr ? goal_of(study_, *current) : nullptr;
     const auto points = goal != nullptr ? static_cast<int>(goal->target.points.size()) : 0;
     held_.keep_below(points);
     want_designs();
+    judge_beside();
+}
+
+// One at a time: what has been overtaken meanwhile is found out when it is done.
+void Session::judge_beside() {
+    if (analysis_ == nullptr || analysis_->judging == nullptr || judged_) {
+        return;
+    }
+    judged_ = QString::fromStdString(channel()->name);
+    judging_.begin([job = analysis_->judging](const Watch&) { return run(*job); },
+                   [this, job = analysis_->judging,
+                    key = ChannelView{channel()->id, {}}](const Verdict& verdict) {
+                       judged_.reset();
+                       cache_.take_verdict(key, *job, verdict);
+                       take_designs();
+                   });
+    emit jobs_changed();
+}
+
+std::vector<Runner::State> Session::jobs() const {
+    auto states = runner_.states();
+    if (judged_) {
+        states.push_back({tr("%1: verdict").arg(*judged_).toStdString(), 0, false});
+    }
+    return states;
 }
 
 // Those of the selected channel first, then what other channels need.

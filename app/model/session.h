@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/model/beside.h"
 #include "app/model/chain_facts.h"
 #include "app/model/curve_in_hand.h"
 #include "app/model/glimpse.h"
@@ -60,8 +61,9 @@ public:
         return analysis_ != nullptr ? analysis_->stage(selection_.stage) : nullptr;
     }
     // Of any channel.
-    std::shared_ptr<const ChannelAnalysis> analysis_of(const Channel& channel) {
-        return cache_.analyse(study_, channel);
+    std::shared_ptr<const ChannelAnalysis> analysis_of(const Channel& channel_of_study) {
+        return cache_.analyse(study_, channel_of_study, {},
+                              &channel_of_study == channel() ? Judging::later : Judging::at_once);
     }
     // Whether a spec could be designed in the selected stage's place, as far as that can be known
     // at once.
@@ -72,7 +74,9 @@ public:
     std::optional<ChannelPoint> point_at(double hz) const;
 
     // What is designed beside the window; while that goes on, the last good curves stand.
-    std::vector<Runner::State> jobs() const { return runner_.states(); }
+    std::vector<Runner::State> jobs() const;
+    // A verdict that takes long is being found beside the window, too.
+    bool is_judging() const { return judged_.has_value(); }
     void stop_jobs();
     void start_jobs_again();
     // For what is made of the whole study, exports above all.
@@ -140,6 +144,7 @@ private:
     void analyse();
     void want_designs();
     void take_designs();
+    void judge_beside();
 
     Study study_, saved_;
     Selection selection_;
@@ -159,7 +164,9 @@ private:
     Glimpse glimpse_;
     ChainFacts facts_;
     QTimer progress_;
-    Runner runner_; // last, so that it ends first
+    Runner runner_;                 // ends before what it hands over to
+    std::optional<QString> judged_; // the channel's name
+    Beside judging_{this};
 };
 
 } // namespace syntonon

@@ -32,6 +32,8 @@ void JobsBox::refresh() {
     line_ = jobs.size() == 1 ? QString::fromStdString(jobs.front().name)
                              : tr("%1 designs").arg(jobs.size());
     is_stopped_ = std::ranges::all_of(jobs, &Runner::State::is_stopped);
+    judges_only_ = session_.is_judging() && jobs.size() == 1;
+    button_->setVisible(!judges_only_); // a verdict is not stopped
     done_ = 0;
     QStringList names;
     for (const Runner::State& job : jobs) {
@@ -60,8 +62,12 @@ void JobsBox::paintEvent(QPaintEvent*) {
     painter.setFont(text_font(12, QFont::Medium));
     painter.setPen(t.text);
     painter.drawText(text, Qt::AlignLeft | Qt::AlignBottom,
-                     is_stopped_ ? tr("stopped")
-                                 : tr("designing… %1 %").arg(std::lround(100 * done_)));
+                     judges_only_  ? tr("being found…")
+                     : is_stopped_ ? tr("stopped")
+                                   : tr("designing… %1 %").arg(std::lround(100 * done_)));
+    if (judges_only_) {
+        return; // how far it is, is not known
+    }
     const QRect bar(text.left(), height() - 5, text.width(), 2);
     painter.fillRect(bar, t.hairline);
     painter.fillRect(bar.x(), bar.y(), static_cast<int>(bar.width() * done_), 2,

@@ -28,7 +28,7 @@ private:
     Session& session_;
     QString line_;
     double done_ = 0; // of all, 0 to 1
-    bool is_stopped_ = false;
+    bool is_stopped_ = false, judges_only_ = false;
     QPushButton* button_; // stops, or starts again
 };
 

@@ -236,32 +236,71 @@ void AnalysisCache::design_stages(const Study& study, const Channel& channel, co
 
 namespace {
 
-Verdict verdict_of(const Study& study, const Channel& channel, const ChannelAnalysis& analysis,
-                   const Expected<SharedMeasured>& measured) {
-    const Goal* goal = analysis.goal != nullptr ? analysis.goal->goal.get() : nullptr;
+// A verdict looks at several places of every ripple in the ranges that it judges.
+bool takes_long_to_judge(const JudgeJob& job) {
+    constexpr double quick_ripples = 1500; // some 30 ms
+    const double ripples_a_hz = job.chain.rippling_samples() / job.axis.sample_rate_hz;
+    const double end_hz = job.axis.end_hz();
+    double hz = 0;
+    for (const CorridorRange& range : job.goal->goal->corridor) {
+        hz += std::max(0.0, std::min(range.to_hz, end_hz) - range.from_hz);
+    }
+    hz += job.goal->goal->requirements.empty() ? 0 : end_hz;
+    return !job.axis.is_analog() && hz * ripples_a_hz > quick_ripples;
+}
+
+const char* const being_judged = "it is being found: such a long filter takes a while to judge";
+
+// Why there is no verdict yet; empty: it can be found.
+std::string undecided_because(const Study& study, const Channel& channel,
+                              const ChannelAnalysis& analysis,
+                              const Expected<SharedMeasured>& measured) {
     if (!analysis.problems.empty()) {
-        return undecided_verdict(
-            goal, to_text(within(place_of(study, channel), analysis.problems.front())));
+        return to_text(within(place_of(study, channel), analysis.problems.front()));
     }
     if (!analysis.waits_for.empty()) {
-        return undecided_verdict(goal, to_text(being_designed(analysis.waits_for)));
+        return to_text(being_designed(analysis.waits_for));
     }
-    if (!channel.goal.empty() && goal == nullptr) {
-        return undecided_verdict(
-            goal,
-            fmt::format("the goal “{}” is not in the study; choose another one", channel.goal));
+    if (!channel.goal.empty() && analysis.goal == nullptr) {
+        return fmt::format("the goal “{}” is not in the study; choose another one", channel.goal);
     }
-    if (!measured) {
-        return undecided_verdict(goal, to_text(within(place_of(study, channel), measured.error())));
-    }
-    const Prediction prediction(analysis.chain, reader_of(*measured), axis_of(study, channel));
-    return analysis.goal != nullptr ? judge(*analysis.goal, prediction) : judge(goal, prediction);
+    return measured ? std::string() : to_text(within(place_of(study, channel), measured.error()));
 }
 
 } // namespace
 
-std::shared_ptr<const ChannelAnalysis>
-AnalysisCache::analyse(const Study& study, const Channel& channel, const View& view) {
+Verdict run(const JudgeJob& job) {
+    return syntonon::judge(*job.goal, Prediction(job.chain, reader_of(job.measured), job.axis));
+}
+
+void AnalysisCache::take_verdict(const ChannelView& key, const JudgeJob& job, Verdict verdict) {
+    const auto kept = last_.find(key);
+    if (kept != last_.end() && kept->second.analysis->judging != nullptr
+        && kept->second.analysis->judging->is_same_as(job)) {
+        auto judged = std::make_shared<ChannelAnalysis>(*kept->second.analysis);
+        judged->verdict = verdict;
+        judged->judging = nullptr;
+        kept->second.analysis = std::move(judged);
+    }
+    judged_.insert_or_assign(key, Judged{job, std::move(verdict)});
+}
+
+void AnalysisCache::judge(const ChannelView& key, const Goal* goal, Judging judging, JudgeJob job,
+                          ChannelAnalysis& analysis) {
+    const auto known = judged_.find(key);
+    if (known != judged_.end() && known->second.job.is_same_as(job)) {
+        analysis.verdict = known->second.verdict;
+    } else if (judging == Judging::at_once || !takes_long_to_judge(job)) {
+        analysis.verdict = run(job);
+    } else {
+        analysis.verdict = undecided_verdict(goal, being_judged);
+        analysis.judging = std::make_shared<const JudgeJob>(std::move(job));
+    }
+}
+
+std::shared_ptr<const ChannelAnalysis> AnalysisCache::analyse(const Study& study,
+                                                              const Channel& channel,
+                                                              const View& view, Judging judging) {
     use_sample_rate(study.sample_rate_hz);
     const auto shared = shared_channel(study, channel);
     const auto measured = briefs_.measured_of(study, channel);
@@ -271,6 +310,10 @@ AnalysisCache::analyse(const Study& study, const Channel& channel, const View& v
     if (known && shared && kept->second.channel && kept->second.channel->same_as(*shared)
         && measured && kept->second.measured == *measured && kept->second.goal == answer.goal
         && kept->second.analysis->jobs.empty()) {
+        if (const auto job = kept->second.analysis->judging;
+            job != nullptr && judging == Judging::at_once) {
+            take_verdict({channel.id, view}, *job, run(*job));
+        }
         return kept->second.analysis;
     }
     auto analysis = std::make_shared<ChannelAnalysis>();
@@ -286,7 +329,17 @@ AnalysisCache::analyse(const Study& study, const Channel& channel, const View& v
                between_points(analysis->chain, *analysis->grid, false));
     analysis->predicted = prediction_of(analysis->total, reader_of(analysis->measured));
     add_takes(study, channel, *analysis);
-    analysis->verdict = verdict_of(study, channel, *analysis, measured);
+    const Goal* goal = analysis->goal != nullptr ? analysis->goal->goal.get() : nullptr;
+    const Axis axis = axis_of(study, channel);
+    if (const auto why = undecided_because(study, channel, *analysis, measured); !why.empty()) {
+        analysis->verdict = undecided_verdict(goal, why);
+    } else if (goal == nullptr) {
+        analysis->verdict =
+            syntonon::judge(goal, Prediction(analysis->chain, reader_of(*measured), axis));
+    } else {
+        judge({channel.id, view}, goal, judging, {analysis->goal, *measured, analysis->chain, axis},
+              *analysis);
+    }
     analysis->cost = analysis->chain.cost();
     analysis->latency_samples = analysis->chain.latency_samples();
     last_.insert_or_assign({channel.id, view},

@@ -54,6 +54,23 @@ struct TakeAnalysis {
     std::vector<DesignJob> jobs;
 };
 
+// A verdict that takes long, to be found beside everything else.
+struct JudgeJob {
+    std::shared_ptr<const ResolvedGoal> goal; // not null
+    SharedMeasured measured;                  // may be null
+    Filter chain;
+    Axis axis;
+
+    bool is_same_as(const JudgeJob& other) const {
+        return goal == other.goal && measured == other.measured && axis == other.axis
+               && chain == other.chain;
+    }
+};
+Verdict run(const JudgeJob& job);
+
+// Whether a verdict that takes long is waited for or left as a job.
+enum class Judging { at_once, later };
+
 struct ChannelAnalysis {
     std::shared_ptr<const FrequencyGrid> grid; // the drawing grid
     // By id, at every depth.
@@ -68,8 +85,9 @@ struct ChannelAnalysis {
     // The stage whose last good filter stands in for one that is being designed; empty: everything
     // is as it should be. The verdict is undecided meanwhile.
     std::string waits_for;
-    std::vector<DesignJob> jobs; // after them the analysis will be another one
-    Verdict verdict;
+    std::vector<DesignJob> jobs;             // after them the analysis will be another one
+    Verdict verdict;                         // undecided while it is being found
+    std::shared_ptr<const JudgeJob> judging; // what finds it; null: it is there
     Cost cost;
     // Null when the channel has no such stage.
     const StageAnalysis* stage(std::string_view id) const {
@@ -108,7 +126,10 @@ public:
     // sample rate all are. A channel that is as it was, goal and measurement too, costs nothing.
     // What takes long is not designed here but left as jobs.
     std::shared_ptr<const ChannelAnalysis> analyse(const Study& study, const Channel& channel,
-                                                   const View& view = {});
+                                                   const View& view = {},
+                                                   Judging judging = Judging::at_once);
+    // What a job of that view found: from now on it is that of what the job was made of.
+    void take_verdict(const ChannelView& key, const JudgeJob& job, Verdict verdict);
 
     // How many stages have been designed so far: shows what a change cost.
     std::size_t designed_stages() { return briefs_.store().designs_made(); }
@@ -134,6 +155,8 @@ private:
     void design_stages(const Study& study, const Channel& channel, const View& view,
                        const ChannelAnalysis* last, ChannelAnalysis& analysis);
     void use_sample_rate(double sample_rate_hz);
+    void judge(const ChannelView& key, const Goal* goal, Judging judging, JudgeJob job,
+               ChannelAnalysis& analysis);
     const std::shared_ptr<const FrequencyGrid>& grid_of(const Channel& channel) const {
         return channel.domain == Domain::analog ? analog_grid_ : grid_;
     }
@@ -149,6 +172,11 @@ private:
         std::shared_ptr<const TakeAnalysis> analysis;
     };
     std::map<ChannelView, KeptTake> takes_;
+    struct Judged {
+        JudgeJob job;
+        Verdict verdict;
+    };
+    std::map<ChannelView, Judged> judged_; // that took long
 };
 
 } // namespace syntonon

@@ -84,6 +84,27 @@ TEST_F(Jobs, TheLastGoodCurveStandsUntilTheNewOneIsThere) {
     EXPECT_EQ(designer.stops, 1) << "the one at −3 dB was overtaken";
 }
 
+TEST_F(Jobs, AVerdictThatTakesLongIsFoundBesideTheWindow) {
+    std::vector<double> taps(32768, 1e-6);
+    taps[3000] = 1;
+    session().edit_channel("A long FIR", [&](Channel& channel) {
+        Stage stage;
+        stage.id = "fir";
+        stage.spec = TapsSpec{std::make_shared<const std::vector<double>>(taps)};
+        channel.stages.emplace_back(stage);
+    });
+    EXPECT_TRUE(all_undecided());
+    EXPECT_TRUE(session().is_judging());
+    EXPECT_TRUE(box().isVisible());
+    EXPECT_EQ(box().line(), "Zenith: verdict");
+    set_gain(-5); // while it is being found: the newest one counts
+    ASSERT_TRUE(settled());
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !session().is_judging(); }, 30000));
+    EXPECT_FALSE(all_undecided());
+    EXPECT_EQ(session().analysis()->judging, nullptr);
+    EXPECT_TRUE(box().isHidden());
+}
+
 TEST_F(Jobs, UndoAndATakeDesignNothingAgain) {
     set_gain(-3);
     ASSERT_TRUE(settled());
