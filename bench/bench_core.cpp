@@ -297,6 +297,18 @@ void one_real_fft_of_131072(benchmark::State& state) {
 }
 BENCHMARK(one_real_fft_of_131072)->Unit(benchmark::kMillisecond);
 
+// As the response is worked out: memory and plan included.
+void one_real_fft_of_131072_from_nothing(benchmark::State& state) {
+    const std::vector<double> signal(many_taps, 0.25);
+    for (auto _ : state) {
+        RealFft fft(many_taps);
+        std::ranges::copy(signal, fft.signal().begin());
+        fft.to_spectrum();
+        benchmark::DoNotOptimize(fft.spectrum().data());
+    }
+}
+BENCHMARK(one_real_fft_of_131072_from_nothing)->Unit(benchmark::kMillisecond);
+
 void reading_goals(benchmark::State& state) {
     Study study = brightwater_study();
     study.goals.clear();
