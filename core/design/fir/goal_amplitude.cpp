@@ -47,19 +47,27 @@ constexpr double stopband = 0.1;    // of the greatest gain
 constexpr double least_room = 0.01; // of the gain: where the target lies on the corridor's edge
 constexpr double inside_db = 1;
 
+// Where a closed corridor is aimed at: its middle leaves most room, but where ranges of differing
+// width touch it jumps, and the target does not.
+enum class Closed { middle, target };
+
 class Aims {
 public:
-    Aims(double greatest, Least least) : greatest_(greatest), least_(least) {}
+    Aims(double greatest, Least least, Closed closed)
+        : greatest_(greatest), least_(least), closed_(closed) {}
 
     Aim at(const Asked& asked) const {
         const auto level = gain_of(asked.level_db);
         const auto lower = gain_of(asked.lower_db), upper = gain_of(asked.upper_db);
         if (lower && upper) {
             const double middle = (*lower + *upper) / 2;
-            const bool aims_at_level =
-                level && least_ == Least::squared_error && *level >= *lower && *level <= *upper;
-            return {aims_at_level ? *level : middle,
-                    std::max((*upper - *lower) / 2, least_room * middle)};
+            if (closed_ == Closed::middle || !level || *level < *lower || *level > *upper) {
+                return {middle, std::max((*upper - *lower) / 2, least_room * middle * 1e-3)};
+            }
+            const double room = least_ == Least::squared_error
+                                    ? (*upper - *lower) / 2
+                                    : std::min(*upper - *level, *level - *lower);
+            return {*level, std::max(room, least_room * middle)};
         }
         if (upper && *upper <= stopband * greatest_) {
             return {0, *upper};
@@ -86,6 +94,7 @@ private:
 
     double greatest_;
     Least least_;
+    Closed closed_;
 };
 
 double greatest_gain(const Wished& wished) {
@@ -124,8 +133,8 @@ void add_line(const Asked& a, const Asked& b, const Aims& aims, double rate, Amp
     }
 }
 
-Amplitude amplitude_of(const Wished& wished, double rate, Least least) {
-    const Aims aims(greatest_gain(wished), least);
+Amplitude amplitude_of(const Wished& wished, double rate, Least least, Closed closed) {
+    const Aims aims(greatest_gain(wished), least, closed);
     Amplitude wanted;
     for (const WishedPart& part : wished) {
         for (std::size_t i = 0; i + 1 < part.frequency_hz.size(); ++i) {
@@ -135,6 +144,24 @@ Amplitude amplitude_of(const Wished& wished, double rate, Least least) {
         }
     }
     return wanted;
+}
+
+bool jumps(const Amplitude& wanted) {
+    constexpr double least = 1e-9;
+    return std::ranges::adjacent_find(wanted,
+                                      [](const AmplitudePiece& a, const AmplitudePiece& b) {
+                                          return a.gain.to == b.gain.from
+                                                 && std::abs(a.gain.at_to - b.gain.at_from) > least;
+                                      })
+           != wanted.end();
+}
+
+Amplitude amplitude_of(const Wished& wished, double rate, Least least) {
+    if (least == Least::squared_error) {
+        return amplitude_of(wished, rate, least, Closed::target);
+    }
+    Amplitude middle = amplitude_of(wished, rate, least, Closed::middle);
+    return jumps(middle) ? amplitude_of(wished, rate, least, Closed::target) : middle;
 }
 
 } // namespace

@@ -10,8 +10,9 @@ namespace syntonon {
 // What a method makes least: how a corridor turns into weights depends on it.
 enum class Least { squared_error, greatest_error };
 
-// Gain and room at each frequency: where the corridor is closed, half its width as a ratio; its
-// middle is the gain aimed at where the greatest error counts, or where there is no target.
+// Gain and room at each frequency. Where the corridor is closed, half its width as a ratio; its
+// middle is the gain aimed at where the greatest error counts, or where there is no target; but
+// where ranges that touch would make that jump, the target with the room up to the nearer edge.
 // Where it is open below and at least 20 dB under the greatest gain asked for it is a stopband:
 // gain 0, and room up to its edge. Where it is open else, up to its edge from the target, or from
 // 1 dB inside it without one. Without a corridor the room is the greatest gain asked for. The

@@ -24,6 +24,16 @@ TEST(GoalAmplitude, AClosedCorridorIsMetExactlyWhereTheWeightedErrorIsOne) {
     EXPECT_NEAR(piece.gain.at_from - 1 / piece.weight, ratio_from_db(-2), 1e-12);
 }
 
+TEST(GoalAmplitude, WhereTheMiddleWouldJumpTheTargetIsAimedAt) {
+    const auto wanted = amplitude_of_goal(
+        brief_of({{{0, 40}, {0, 0}, {}, {}, {}}, {{40, 1000}, {0, 0}, {-2, -2}, {2, 2}, {}}}),
+        Least::greatest_error);
+    ASSERT_TRUE(wanted);
+    EXPECT_EQ((*wanted)[0].gain.at_to, 1);
+    EXPECT_EQ((*wanted)[1].gain.at_from, 1);
+    EXPECT_NEAR(1 / (*wanted)[1].weight, 1 - ratio_from_db(-2), 1e-12) << "the nearer edge";
+}
+
 TEST(GoalAmplitude, SquaredErrorsAreCountedFromTheTarget) {
     const AmplitudePiece piece =
         first({{{0, 1000}, {0, 0}, {-2, -2}, {1, 1}, {3, 3}}}, Least::squared_error);
