@@ -8,8 +8,28 @@
 
 #include <QHeaderView>
 #include <QKeyEvent>
+#include <algorithm>
+#include <vector>
 
 namespace syntonon {
+namespace {
+
+// Of the stages that make up the chain those that are designed, or are being so.
+std::vector<std::size_t> places_with_numbers(const Channel& channel,
+                                             const ChannelAnalysis& analysis) {
+    const auto counting = stages_that_count(channel.stages);
+    std::vector<std::size_t> places;
+    for (std::size_t i = 0; i < channel.stages.size(); ++i) {
+        const StageAnalysis* designed = analysis.stage(channel.stages[i]->id);
+        if (std::ranges::count(counting, &*channel.stages[i]) > 0 && designed != nullptr
+            && (designed->filter || designed->is_waiting)) {
+            places.push_back(i);
+        }
+    }
+    return places;
+}
+
+} // namespace
 
 NumbersPane::NumbersPane(Session& session, QWidget* parent)
     : QTableWidget(parent), session_(session) {
@@ -55,15 +75,10 @@ void NumbersPane::refresh() {
         put(0, QStringLiteral("%1 %2").arg(place + 1).arg(QString::fromStdString(title_of(stage))),
             stage);
     };
-    const auto counting = stages_that_count(channel->stages);
-    for (std::size_t i = 0; i < channel->stages.size(); ++i) {
+    for (const std::size_t i : places_with_numbers(*channel, *analysis)) {
         const Stage& stage = *channel->stages[i];
         const StageAnalysis* designed = analysis->stage(stage.id);
-        const bool waits = designed != nullptr && designed->is_waiting;
-        if (std::ranges::count(counting, &stage) == 0 || designed == nullptr
-            || (!designed->filter && !waits)) {
-            continue;
-        }
+        const bool waits = designed->is_waiting;
         const auto put_words = [&](const QString& words) {
             put_title(i, stage);
             put(1, words, stage);

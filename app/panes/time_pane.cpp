@@ -300,7 +300,9 @@ void TimePane::keyPressEvent(QKeyEvent* event) {
     const double by = (to - from) * step;
     if (session_.axis().is_analog()) {
         QWidget::keyPressEvent(event);
-    } else if (event->key() == Qt::Key_Plus || event->key() == Qt::Key_Minus) {
+        return;
+    }
+    if (event->key() == Qt::Key_Plus || event->key() == Qt::Key_Minus) {
         zoom(event->key() == Qt::Key_Plus ? 1 / 1.3 : 1.3, (from + to) / 2);
     } else if (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right) {
         const double way = event->key() == Qt::Key_Left ? -by : by;
