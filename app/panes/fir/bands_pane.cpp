@@ -131,10 +131,14 @@ void BandsPane::refresh() {
     add_->setEnabled(has_bands);
     remove_->setEnabled(has_bands && spec->wish.bands.size() > 1);
     const StageAnalysis* analysis = session_.stage_analysis();
+    if (refused_ && (spec == nullptr || spec->wish != refused_->wish)) {
+        refused_.reset();
+    }
     const bool is_refused = has_bands && analysis != nullptr && !analysis->filter;
     problem_->setText(spec != nullptr && spec->wish.use_goal
                           ? tr("The goal is what is asked for: its target, corridor and weights, "
                                "and nothing in its gaps.")
+                      : refused_   ? refused_->why
                       : is_refused ? QString::fromStdString(to_text(analysis->filter.error()))
                                    : QString());
 }
@@ -156,10 +160,11 @@ void BandsPane::take(int row, int column, const QString& text) {
     const auto fits = made ? amplitude_of(tried, brief_at(session_.axis()))
                            : Expected<Amplitude>(tl::unexpected(made.error()));
     if (!fits) {
+        refused_ = {spec->wish, QString::fromStdString(to_text(fits.error()))};
         refresh(); // what was there stays
-        problem_->setText(QString::fromStdString(to_text(fits.error())));
         return;
     }
+    refused_.reset();
     change(tr("Change a band"), [&](FirWish& wish) { wish = tried; });
 }
 

@@ -7,6 +7,7 @@
 
 #include <QWidget>
 #include <functional>
+#include <optional>
 
 class QLabel;
 class QPushButton;
@@ -41,6 +42,12 @@ private:
     NumberTable* table_;
     QPushButton *add_, *remove_;
     QLabel* problem_;
+    // What was typed and refused stays said until the bands are others.
+    struct Refused {
+        FirWish wish;
+        QString why;
+    };
+    std::optional<Refused> refused_;
 };
 
 } // namespace syntonon
