@@ -3,6 +3,7 @@
 
 #include "core/base/units.h"
 
+#include <algorithm>
 #include <gtest/gtest.h>
 
 namespace syntonon {
