@@ -72,15 +72,16 @@ TEST_F(Analysis, AVerdictThatTakesLongIsAJobWhereThatIsWished) {
     fir.spec = TapsSpec{std::make_shared<const std::vector<double>>(taps)};
     study.channels[0].edit().stages.emplace_back(fir);
     study.channels[0].edit().takes.clear();
-    const Channel& channel = *study.channels[0];
-    const auto waiting = cache.analyse(study, channel, {}, Judging::later);
+    const ChannelView key{study.channels[0]->id, {}};
+    const auto waiting = cache.analyse(study, *study.channels[0], {}, Judging::later);
     ASSERT_NE(waiting->judging, nullptr);
     EXPECT_EQ(waiting->verdict.front().outcome, Outcome::undecided);
     EXPECT_NE(waiting->verdict.front().reason.find("being found"), std::string::npos);
-    EXPECT_EQ(cache.analyse(study, channel, {}, Judging::later), waiting) << "nothing has changed";
+    EXPECT_EQ(cache.analyse(study, *study.channels[0], {}, Judging::later), waiting)
+        << "nothing has changed";
     const Verdict found = run(*waiting->judging);
-    cache.take_verdict({channel.id, {}}, *waiting->judging, found);
-    const auto judged = cache.analyse(study, channel, {}, Judging::later);
+    cache.take_verdict(key, *waiting->judging, found);
+    const auto judged = cache.analyse(study, *study.channels[0], {}, Judging::later);
     EXPECT_EQ(judged->judging, nullptr);
     EXPECT_NE(judged->verdict.front().outcome, Outcome::undecided)
         << judged->verdict.front().reason;
@@ -88,7 +89,7 @@ TEST_F(Analysis, AVerdictThatTakesLongIsAJobWhereThatIsWished) {
     parametric(study, 0, 3).gain_db += 1;
     const auto next = cache.analyse(study, *study.channels[0], {}, Judging::later);
     ASSERT_NE(next->judging, nullptr);
-    cache.take_verdict({channel.id, {}}, *waiting->judging, found);
+    cache.take_verdict(key, *waiting->judging, found);
     EXPECT_NE(cache.analyse(study, *study.channels[0], {}, Judging::later)->judging, nullptr);
     EXPECT_EQ(cache.analyse(study, *study.channels[0])->judging, nullptr);
     EXPECT_NE(zenith()->verdict.front().outcome, Outcome::undecided);
