@@ -236,6 +236,15 @@ UnknownKeys ObjectReader::unknown() {
     return kept;
 }
 
+double read_sample_rate(ObjectReader& object) {
+    const double hz = object.number("sample_rate_hz");
+    if (!(hz >= 1 && hz <= 1e8)) {
+        object.fail("sample_rate_hz", fmt::format("{} Hz is not a sample rate", hz),
+                    "give 1 to 100000000, for example 48000");
+    }
+    return hz;
+}
+
 void check_head(ObjectReader& object, std::string_view format, int newest) {
     if (const std::string found = object.text("format"); found != format) {
         object.fail("format", fmt::format("“{}” is not {}", found, format),

@@ -94,6 +94,9 @@ private:
     ReadLog& log_;
 };
 
+// "sample_rate_hz", which must be there; fails unless it is one.
+double read_sample_rate(ObjectReader& object);
+
 // Fails unless "format" is this one and "version" is from 1 to the newest that is known.
 void check_head(ObjectReader& object, std::string_view format, int newest);
 

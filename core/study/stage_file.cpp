@@ -25,7 +25,7 @@ Expected<StageFile> stage_from_json(std::string_view text) {
     check_head(object, stage_format, stage_version);
     StageFile file;
     if (!log.problem) {
-        file.sample_rate_hz = object.number("sample_rate_hz");
+        file.sample_rate_hz = read_sample_rate(object);
         // As the list of one stage, so that the ids of what it holds are checked, too.
         Chain stages = read_stages(object);
         if (stages.size() != 1) {

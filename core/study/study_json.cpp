@@ -160,12 +160,7 @@ std::vector<SharedValue<T>> read_entries(ObjectReader& study, std::string_view k
 Study read_study(ObjectReader& object) {
     Study study;
     study.name = object.text_or("name", study.name);
-    study.sample_rate_hz = object.number("sample_rate_hz");
-    if (!(study.sample_rate_hz >= 1 && study.sample_rate_hz <= 1e8)) {
-        object.fail("sample_rate_hz",
-                    fmt::format("{} Hz is not a sample rate", study.sample_rate_hz),
-                    "give 1 to 100000000, for example 48000");
-    }
+    study.sample_rate_hz = read_sample_rate(object);
     study.curves = read_entries<Curve>(object, "curves", read_curve);
     study.goals = read_entries<Goal>(object, "goals", read_goal);
     study.channels = read_entries<Channel>(object, "channels", read_channel);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/fir/bands_pane.h"
 
+#include "app/panes/fir/selected_fir.h"
 #include "app/panes/goal/number_table.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
@@ -101,8 +102,7 @@ BandsPane::BandsPane(Session& session, QWidget* parent)
 }
 
 bool BandsPane::is_there(const Session& session) {
-    const Stage* stage = session.stage();
-    const auto* spec = stage != nullptr ? std::get_if<FirSpec>(&*stage->spec) : nullptr;
+    const FirSpec* spec = selected_fir(session);
     return spec != nullptr && takes_bands(*spec);
 }
 
@@ -111,7 +111,7 @@ QString BandsPane::problem() const {
 }
 
 const FirSpec* BandsPane::fir() const {
-    return is_there(session_) ? &std::get<FirSpec>(*session_.stage()->spec) : nullptr;
+    return is_there(session_) ? selected_fir(session_) : nullptr;
 }
 
 void BandsPane::refresh() {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/fir/phase_pane.h"
 
+#include "app/panes/fir/selected_fir.h"
 #include "app/widgets/table_rows.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
@@ -17,11 +18,6 @@ namespace syntonon {
 namespace {
 
 constexpr std::size_t most_compared = 1 << 18;
-
-const FirSpec* fir_in_hand(const Session& session) {
-    const Stage* stage = session.stage();
-    return stage != nullptr ? std::get_if<FirSpec>(&*stage->spec) : nullptr;
-}
 
 QTableWidgetItem* cell(const QString& text, bool is_number) {
     auto* item = new QTableWidgetItem(text);
@@ -82,7 +78,7 @@ PhasePane::PhasePane(Session& session, QWidget* parent)
 }
 
 bool PhasePane::is_there(const Session& session) {
-    return fir_in_hand(session) != nullptr;
+    return selected_fir(session) != nullptr;
 }
 
 void PhasePane::show_words(const QString& text) {
@@ -100,7 +96,7 @@ void PhasePane::showEvent(QShowEvent* event) {
 }
 
 void PhasePane::refresh() {
-    const FirSpec* spec = fir_in_hand(session_);
+    const FirSpec* spec = selected_fir(session_);
     const StageAnalysis* analysis = session_.stage_analysis();
     if (!isVisible() || spec == nullptr || analysis == nullptr) {
         return;
@@ -144,7 +140,7 @@ void PhasePane::compare(const FirSpec& spec, const Filter& filter) {
 }
 
 void PhasePane::show_rows(const std::vector<PhaseFacts>& all) {
-    const FirSpec* spec = fir_in_hand(session_);
+    const FirSpec* spec = selected_fir(session_);
     const double ms = 1e3 / session_.study().sample_rate_hz;
     table_->setRowCount(static_cast<int>(all.size()));
     for (int row = 0; row < table_->rowCount(); ++row) {

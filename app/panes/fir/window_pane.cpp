@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/fir/window_pane.h"
 
+#include "app/panes/fir/selected_fir.h"
 #include "app/plot/sample_plot.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/thin_line.h"
@@ -17,11 +18,6 @@ namespace {
 
 constexpr double reach_px = 9, grip_px = 4;
 constexpr int foot = 40; // below the plots: axis and facts
-
-const FirSpec* fir_of(const Session& session) {
-    const Stage* stage = session.stage();
-    return stage != nullptr ? std::get_if<FirSpec>(&*stage->spec) : nullptr;
-}
 
 const Window* window_of(const FirSpec& spec) {
     const auto* windowed = std::get_if<WindowedFir>(&spec.method);
@@ -57,7 +53,7 @@ WindowPane::WindowPane(Session& session, QWidget* parent) : QWidget(parent), ses
 }
 
 bool WindowPane::is_there(const Session& session) {
-    const FirSpec* spec = fir_of(session);
+    const FirSpec* spec = selected_fir(session);
     if (spec == nullptr) {
         return false;
     }
@@ -100,7 +96,7 @@ void WindowPane::refresh() {
 }
 
 const std::vector<WindowPoint>* WindowPane::points() const {
-    const FirSpec* spec = fir_of(session_);
+    const FirSpec* spec = selected_fir(session_);
     const Window* window = spec != nullptr ? window_of(*spec) : nullptr;
     return window != nullptr && window->shape == WindowShape::drawn ? &window->points : nullptr;
 }

@@ -51,6 +51,9 @@ TEST(StageFile, WhatIsNoneIsRefusedAtItsPlace) {
               "stages");
     EXPECT_EQ(place(with(R"([{"id": "a", "kind": "fir", "method": "equiripple"}])")),
               "stages[0].length");
+    EXPECT_EQ(place(R"({"format": "syntonon-stage", "version": 1, "sample_rate_hz": -5,
+                        "stages": [{"id": "a", "kind": "gain", "gain_db": 1}]})"),
+              "sample_rate_hz");
     EXPECT_FALSE(stage_from_json("{"));
 }
 
