@@ -60,6 +60,15 @@ sf_count_t write_to(const void* from, sf_count_t count, void* user) {
     return count;
 }
 
+// Why the library refused, without its full stop.
+std::string reason_of(SNDFILE* file) {
+    std::string reason = sf_strerror(file);
+    while (reason.ends_with('.')) {
+        reason.pop_back();
+    }
+    return reason;
+}
+
 using SoundFile = std::unique_ptr<SNDFILE, int (*)(SNDFILE*)>;
 
 SoundFile opened_sound(Memory& memory, int mode, SF_INFO& info) {
@@ -127,7 +136,7 @@ Expected<SoundTaps> taps_from_sound_bytes(std::string bytes, int channel) {
     SF_INFO info{};
     const SoundFile file = opened_sound(memory, SFM_READ, info);
     if (file == nullptr) {
-        return refuse("", fmt::format("cannot be read as sound: {}", sf_strerror(nullptr)),
+        return refuse("", fmt::format("cannot be read as sound: {}", reason_of(nullptr)),
                       "give a WAV, FLAC or AIFF file");
     }
     return channel_of(file.get(), info, channel).map([&](std::vector<double> taps) {
@@ -158,12 +167,12 @@ Expected<std::string> sound_of_taps(std::span<const double> taps, double sample_
     SoundFile file = opened_sound(memory, SFM_WRITE, info);
     const auto count = static_cast<sf_count_t>(taps.size());
     if (file == nullptr) {
-        return refuse("", fmt::format("cannot be written: {}", sf_strerror(nullptr)),
+        return refuse("", fmt::format("cannot be written: {}", reason_of(nullptr)),
                       "take another format");
     }
     sf_command(file.get(), SFC_SET_CLIPPING, nullptr, SF_TRUE); // 1 becomes the greatest word
     if (sf_writef_double(file.get(), taps.data(), count) != count) {
-        return refuse("", fmt::format("cannot be written: {}", sf_strerror(file.get())),
+        return refuse("", fmt::format("cannot be written: {}", reason_of(file.get())),
                       "take another format");
     }
     file.reset(); // writes the head
