@@ -2,17 +2,82 @@
 #include "core/math/fft.h"
 
 #include <algorithm>
+#include <deque>
 #include <fftw3.h>
 #include <functional>
 #include <mutex>
+#include <type_traits>
 
 namespace syntonon {
 namespace {
+
+enum class Way { to_spectrum, to_signal };
 
 // FFTW plans for one thread at a time.
 std::mutex& planner() {
     static std::mutex mutex;
     return mutex;
+}
+
+// What a plan is good for (FFTW's manual, 4.6).
+struct Task {
+    std::size_t length;
+    Way way;
+    bool is_in_place;
+    int alignment; // of the worse aligned array
+
+    Task(std::size_t n, Way w, double* signal, fftw_complex* spectrum)
+        : length(n), way(w), is_in_place(static_cast<void*>(signal) == spectrum),
+          alignment(std::max(fftw_alignment_of(signal),
+                             fftw_alignment_of(reinterpret_cast<double*>(spectrum)))) {}
+    bool operator==(const Task&) const = default;
+};
+
+// Any thread may execute it, on arrays of its own.
+using Plan = std::shared_ptr<std::remove_pointer_t<fftw_plan>>;
+
+// Estimated plans do not depend on how busy the machine is, so results repeat; nor do they touch
+// what stands in the arrays.
+Plan planned(const Task& task, double* signal, fftw_complex* spectrum) {
+    const auto n = static_cast<int>(task.length);
+    const fftw_plan made = task.way == Way::to_spectrum
+                               ? fftw_plan_dft_r2c_1d(n, signal, spectrum, FFTW_ESTIMATE)
+                               : fftw_plan_dft_c2r_1d(n, spectrum, signal, FFTW_ESTIMATE);
+    return Plan(made, [](fftw_plan plan) {
+        const std::lock_guard lock(planner());
+        fftw_destroy_plan(plan);
+    });
+}
+
+// A plan costs more than its transform, and what is dragged asks for the same lengths again and
+// again: the last few are kept, the newest in front.
+Plan plan_for(std::size_t length, Way way, double* signal, fftw_complex* spectrum) {
+    struct Kept {
+        Task task;
+        Plan plan;
+    };
+    constexpr std::size_t most_kept = 16, most_samples = std::size_t{1} << 21; // about 30 MB
+    const Task task(length, way, signal, spectrum);
+    Plan plan;
+    std::vector<Plan> oldest; // destroyed when the planner is free again
+    const std::lock_guard lock(planner());
+    static std::size_t samples = 0; // of all lengths
+    static std::deque<Kept> all;
+    const auto found = std::ranges::find(all, task, &Kept::task);
+    if (found != all.end()) {
+        plan = found->plan;
+        all.erase(found);
+    } else {
+        plan = planned(task, signal, spectrum);
+        samples += length;
+    }
+    all.push_front({task, plan});
+    while (all.size() > most_kept || (all.size() > 1 && samples > most_samples)) {
+        samples -= all.back().task.length;
+        oldest.push_back(std::move(all.back().plan));
+        all.pop_back();
+    }
+    return plan;
 }
 
 constexpr std::size_t worth_a_transform = 64; // below, summing term by term is quicker
@@ -38,64 +103,59 @@ std::vector<double> summed_convolution(std::span<const double> a, std::span<cons
 
 } // namespace
 
-struct RealFft::Plans {
-    int length;
+struct RealFft::Arrays {
     double* signal;
     fftw_complex* spectrum;
-    fftw_plan forward = nullptr,
-              backward = nullptr; // made when first needed: they cost a transform
+    Plan forward, backward; // looked for when first needed
 
-    explicit Plans(std::size_t n)
-        : length(static_cast<int>(n)), signal(fftw_alloc_real(n)),
-          spectrum(fftw_alloc_complex(n / 2 + 1)) {}
-    // Estimated plans do not depend on how busy the machine is, so results repeat; nor do they
-    // touch what stands in the arrays.
-    void to_spectrum() {
-        if (forward == nullptr) {
-            const std::lock_guard lock(planner());
-            forward = fftw_plan_dft_r2c_1d(length, signal, spectrum, FFTW_ESTIMATE);
-        }
-        fftw_execute(forward);
-    }
-    void to_signal() {
-        if (backward == nullptr) {
-            const std::lock_guard lock(planner());
-            backward = fftw_plan_dft_c2r_1d(length, spectrum, signal, FFTW_ESTIMATE);
-        }
-        fftw_execute(backward);
-    }
-    Plans(const Plans&) = delete;
-    Plans& operator=(const Plans&) = delete;
-    ~Plans() {
-        const std::lock_guard lock(planner());
-        for (fftw_plan plan : {forward, backward}) {
-            if (plan != nullptr) {
-                fftw_destroy_plan(plan);
-            }
-        }
+    explicit Arrays(std::size_t n)
+        : signal(fftw_alloc_real(n)), spectrum(fftw_alloc_complex(n / 2 + 1)) {}
+    Arrays(const Arrays&) = delete;
+    Arrays& operator=(const Arrays&) = delete;
+    ~Arrays() {
         fftw_free(signal);
         fftw_free(spectrum);
     }
 };
 
-RealFft::RealFft(std::size_t length) : length_(length), plans_(std::make_unique<Plans>(length)) {}
+RealFft::RealFft(std::size_t length) : length_(length), arrays_(std::make_unique<Arrays>(length)) {}
 RealFft::~RealFft() = default;
 
 std::span<double> RealFft::signal() {
-    return {plans_->signal, length_};
+    return {arrays_->signal, length_};
 }
 
 std::span<std::complex<double>> RealFft::spectrum() {
     // FFTW's manual, 4.1.1: its complex numbers are laid out as those of the standard library.
-    return {reinterpret_cast<std::complex<double>*>(plans_->spectrum), length_ / 2 + 1};
+    return {reinterpret_cast<std::complex<double>*>(arrays_->spectrum), length_ / 2 + 1};
 }
 
 void RealFft::to_spectrum() {
-    plans_->to_spectrum();
+    auto& [signal, spectrum, forward, backward] = *arrays_;
+    if (forward == nullptr) {
+        forward = plan_for(length_, Way::to_spectrum, signal, spectrum);
+    }
+    fftw_execute_dft_r2c(forward.get(), signal, spectrum);
 }
 
 void RealFft::to_signal() {
-    plans_->to_signal();
+    auto& [signal, spectrum, forward, backward] = *arrays_;
+    if (backward == nullptr) {
+        backward = plan_for(length_, Way::to_signal, signal, spectrum);
+    }
+    fftw_execute_dft_c2r(backward.get(), spectrum, signal);
+}
+
+std::span<double> signal_in(std::span<std::complex<double>> bins) {
+    // The standard lets complex numbers be read as pairs of their parts ([complex.numbers] 4).
+    return {reinterpret_cast<double*>(bins.data()), 2 * bins.size()};
+}
+
+void to_spectrum_in_place(std::span<std::complex<double>> bins, std::size_t length) {
+    auto* signal = reinterpret_cast<double*>(bins.data());
+    auto* spectrum = reinterpret_cast<fftw_complex*>(bins.data());
+    const Plan plan = plan_for(length, Way::to_spectrum, signal, spectrum);
+    fftw_execute_dft_r2c(plan.get(), signal, spectrum);
 }
 
 std::size_t quick_fft_length(std::size_t least) {

@@ -28,10 +28,15 @@ public:
                         // destroys the spectrum
 
 private:
-    struct Plans;
+    struct Arrays;
     std::size_t length_;
-    std::unique_ptr<Plans> plans_;
+    std::unique_ptr<Arrays> arrays_;
 };
+
+// The same for what is too long to be held twice: `bins` holds length / 2 + 1 numbers; the signal
+// is written into signal_in(bins), its first `length` numbers, and is gone afterwards.
+std::span<double> signal_in(std::span<std::complex<double>> bins);
+void to_spectrum_in_place(std::span<std::complex<double>> bins, std::size_t length);
 
 // The least length of at least `least` that is quick to transform: even, of primes up to 5.
 std::size_t quick_fft_length(std::size_t least);

@@ -3,9 +3,11 @@
 
 #include "tests/support/noise.h"
 
+#include <array>
 #include <gtest/gtest.h>
 #include <numbers>
 #include <random>
+#include <thread>
 
 namespace syntonon {
 namespace {
@@ -27,6 +29,53 @@ TEST(RealFft, IsTheSumThatDefinesIt) {
         for (std::size_t i = 0; i < n; ++i) {
             EXPECT_NEAR(fft.signal()[i] / double(n), x[i], 1e-14);
         }
+    }
+}
+
+TEST(RealFft, InPlaceIsTheSameWhereverItLies) {
+    for (const std::size_t n : {2u, 7u, 30u, 1000u}) {
+        const std::vector<double> x = noise(n, 4);
+        RealFft fft(n);
+        std::ranges::copy(x, fft.signal().begin());
+        fft.to_spectrum();
+        std::vector<double> memory(n + 4);
+        for (const std::size_t from : {0u, 1u}) { // once aligned and once not
+            auto* bins = reinterpret_cast<std::complex<double>*>(memory.data() + from);
+            const std::span inner(bins, n / 2 + 1);
+            std::ranges::copy(x, signal_in(inner).begin());
+            to_spectrum_in_place(inner, n);
+            for (std::size_t k = 0; k < inner.size(); ++k) {
+                EXPECT_NEAR(std::abs(inner[k] - fft.spectrum()[k]), 0, 1e-13 * double(n)) << n;
+            }
+        }
+    }
+}
+
+TEST(RealFft, ManyLengthsInManyThreads) {
+    // More lengths than plans are kept, so that some are thrown away while others use theirs.
+    std::vector<std::jthread> threads;
+    std::array<double, 8> worst{};
+    for (std::size_t t = 0; t < worst.size(); ++t) {
+        threads.emplace_back([t, &worst] {
+            for (std::size_t turn = 0; turn < 60; ++turn) {
+                const std::size_t n = 20 + 2 * ((turn * 7 + t * 5) % 31);
+                RealFft fft(n);
+                std::ranges::fill(fft.signal(), 0.0);
+                fft.signal()[1] = 1;
+                fft.to_spectrum();
+                for (std::size_t k = 0; k <= n / 2; ++k) {
+                    const auto turned =
+                        std::polar(1.0, -2 * std::numbers::pi * double(k) / double(n));
+                    worst[t] = std::max(worst[t], std::abs(fft.spectrum()[k] - turned));
+                }
+                fft.to_signal();
+                worst[t] = std::max(worst[t], std::abs(fft.signal()[1] / double(n) - 1));
+            }
+        });
+    }
+    threads.clear();
+    for (const double off : worst) {
+        EXPECT_LT(off, 1e-13);
     }
 }
 
