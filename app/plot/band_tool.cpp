@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/plot/band_tool.h"
 
+#include "app/model/selected_fir.h"
 #include "app/widgets/theme.h"
 #include "core/base/units.h"
 #include "core/study/kinds.h"
@@ -41,8 +42,7 @@ double kept_apart(const std::vector<FirBand>& bands, std::size_t index, bool upp
 } // namespace
 
 const FirSpec* BandTool::fir() const {
-    const Stage* stage = session_.stage();
-    const auto* spec = stage != nullptr ? std::get_if<FirSpec>(&*stage->spec) : nullptr;
+    const FirSpec* spec = selected_fir(session_);
     return spec != nullptr && takes_bands(*spec) && !spec->wish.use_goal
                    && plot_.view().shows(Lane::magnitude)
                ? spec

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/fir/phase_pane.h"
 
-#include "app/panes/fir/selected_fir.h"
+#include "app/model/selected_fir.h"
 #include "app/widgets/table_rows.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"

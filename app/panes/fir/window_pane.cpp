@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/fir/window_pane.h"
 
-#include "app/panes/fir/selected_fir.h"
+#include "app/model/selected_fir.h"
 #include "app/plot/sample_plot.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/thin_line.h"
