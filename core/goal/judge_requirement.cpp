@@ -9,23 +9,20 @@
 #include <variant>
 
 namespace syntonon {
-namespace {
 
 Quantity quantity_of(const RequirementSpec& spec) {
     const auto is = [&]<class... Kinds>(std::variant<Kinds...>*) {
         return (std::holds_alternative<Kinds>(spec) || ...);
     };
-    using Level =
+    using OfLevel =
         std::variant<RippleRequirement, AttenuationRequirement, LevelRequirement,
                      CrossingRequirement, TransitionWidthRequirement, PeakGainRequirement>;
-    using Delay = std::variant<GroupDelayRequirement, DelayVariationRequirement>;
-    return is(static_cast<Level*>(nullptr))                 ? Quantity::level
-           : is(static_cast<Delay*>(nullptr))               ? Quantity::delay
+    using OfDelay = std::variant<GroupDelayRequirement, DelayVariationRequirement>;
+    return is(static_cast<OfLevel*>(nullptr))               ? Quantity::level
+           : is(static_cast<OfDelay*>(nullptr))             ? Quantity::delay
            : std::holds_alternative<PhaseRequirement>(spec) ? Quantity::phase
                                                             : Quantity::other;
 }
-
-} // namespace
 
 std::string obstacle_in(double from_hz, double to_hz, const Prediction& prediction) {
     if (std::string why = beyond_end(to_hz, prediction.axis()); !why.empty()) {

@@ -16,6 +16,9 @@ namespace syntonon {
 Finding judge_requirement(const Requirement& requirement, const ResolvedGoal& goal,
                           const Prediction& prediction);
 
+// What it is about.
+Quantity quantity_of(const RequirementSpec& spec);
+
 // Why nothing can be said about [from_hz, to_hz], or an empty text: it ends above half the sample
 // rate, the measured curve does not reach that far, or
 // more ripples lie in it than can be looked at.

@@ -12,6 +12,7 @@
 #include <fmt/format.h>
 #include <functional>
 #include <optional>
+#include <utility>
 
 namespace syntonon {
 namespace {
@@ -159,10 +160,13 @@ Expected<FirMade> magnitude_only(const Amplitude& wanted, const FirTask& task) {
     const auto left_of = [&](double error) {
         return equiripple(type, squared(wanted, error), task.watch);
     };
+    // Both by logarithms, in which the one is nearly a straight line over the other: by the chord
+    // between the last two, and by halves where that leads out of what is left.
     double low = 1e-8, high = 1;
     std::optional<Equiripple> best;
-    double error = 0.01;
-    for (int i = 0; i < 60 && high / low > 1 + 1e-9; ++i) {
+    double error = 0.01, last_error = 0, last_excess = 0;
+    constexpr double near = 1e-9;
+    for (int i = 0; i < 60 && high / low > 1 + near; ++i) {
         const auto found = left_of(error);
         if (!found) {
             return tl::unexpected(found.error());
@@ -173,9 +177,14 @@ Expected<FirMade> magnitude_only(const Amplitude& wanted, const FirTask& task) {
         } else {
             low = error;
         }
-        // Between the two, nearer to where the last one pointed.
-        const double guess = std::sqrt(error * found->deviation);
-        error = guess > low && guess < high && i % 3 != 2 ? guess : std::sqrt(low * high);
+        const double excess = std::log(found->deviation / error);
+        const double chord =
+            i > 0 ? excess * std::log(error / last_error) / (excess - last_excess) : -excess / 2;
+        last_error = std::exchange(error, error * std::exp(-chord));
+        last_excess = excess;
+        // A little beyond it, so that the root is soon between two that are near.
+        error *= 1 + (excess > 0 ? near : -near) / 2;
+        error = error > low && error < high ? error : std::sqrt(low * high);
     }
     if (!best) {
         return refuse("length", fmt::format("{} taps leave errors above 1", task.length),

@@ -1,0 +1,240 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/study/ways/candidates.h"
+
+#include "core/base/units.h"
+#include "core/study/classical_goal.h"
+#include "core/study/kinds.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <limits>
+#include <utility>
+
+namespace syntonon {
+namespace {
+
+FirWish bands_of_requirements(const Goal& goal) {
+    FirWish wish;
+    wish.bands.clear();
+    for (const Requirement& requirement : goal.requirements) {
+        if (const auto* ripple = std::get_if<RippleRequirement>(&requirement.spec)) {
+            // Gains from 1 - room to 1 + room.
+            const double room = std::tanh(ripple->max_db * std::log(10.0) / 40);
+            wish.bands.push_back({ripple->from_hz, ripple->to_hz, 1, {}, 1 / room, {}});
+        } else if (const auto* down = std::get_if<AttenuationRequirement>(&requirement.spec)) {
+            wish.bands.push_back(
+                {down->from_hz, down->to_hz, 0, {}, ratio_from_db(down->min_db), {}});
+        }
+    }
+    std::ranges::sort(wish.bands, {}, &FirBand::from_hz);
+    return wish;
+}
+
+FirWish wish_of(const ResolvedGoal& goal, const Brief& brief) {
+    FirWish wish;
+    wish.use_goal = brief.wished != nullptr && !brief.wished->empty();
+    return wish.use_goal ? wish : bands_of_requirements(*goal.goal);
+}
+
+// The least error that is allowed anywhere, against the greatest gain asked for.
+double attenuation_asked(const FirWish& wish, const Brief& brief) {
+    constexpr double usual_db = 60;
+    const auto wanted = wish.use_goal ? amplitude_of_corridor(brief)
+                                      : amplitude_of(wish, brief, Least::greatest_error);
+    double room = std::numeric_limits<double>::infinity(), gain = 0;
+    for (const AmplitudePiece& piece : wanted.value_or(Amplitude{})) {
+        room = std::min(room, 1 / piece.weight);
+        gain = std::max({gain, std::abs(piece.gain.at_from), std::abs(piece.gain.at_to)});
+    }
+    return std::isfinite(room) && gain > 0 ? db_from_ratio(gain / room) : usual_db;
+}
+
+bool passes_half_rate(const FirWish& wish, const Brief& brief) {
+    const auto wanted = amplitude_of(wish, brief);
+    return wanted && !wanted->empty() && wanted->back().gain.to >= pi
+           && wanted->back().gain.at_to != 0;
+}
+
+std::vector<double> parameters_to_try(WindowShape shape, double attenuation_db) {
+    std::vector<double> tried;
+    switch (shape) {
+    case WindowShape::kaiser:
+        for (const double more_db : {0.0, 4.0, 10.0, -6.0}) {
+            tried.push_back(kaiser_beta(attenuation_db + more_db));
+        }
+        return tried;
+    case WindowShape::dolph_chebyshev:
+        for (const double more_db : {0.0, 8.0, 16.0, -8.0}) {
+            tried.push_back(std::clamp(attenuation_db + more_db, 10.0, 300.0));
+        }
+        return tried;
+    case WindowShape::tukey:
+        return {0.25, 0.5, 0.75};
+    case WindowShape::gaussian:
+        return {0.5, 0.4, 0.33, 0.27, 0.22};
+    case WindowShape::cosine_power:
+        return {1, 2, 3, 4, 6};
+    default:
+        return {0};
+    }
+}
+
+// By the goal's tolerances: of the band with the most sides that it has some for.
+Expected<ClassicalSpec> recursive_for(const ResolvedGoal& goal) {
+    ClassicalSpec spec;
+    spec.by_tolerances = true;
+    for (const ClassicalBand band :
+         {ClassicalBand::band_pass, ClassicalBand::band_stop, ClassicalBand::high_pass}) {
+        if (const auto tolerances = tolerances_from(goal, band, spec.tolerances)) {
+            spec.band = band;
+            spec.tolerances = *tolerances;
+            return spec;
+        }
+    }
+    return tolerances_from(goal, ClassicalBand::low_pass, spec.tolerances)
+        .map([&](const Tolerances& tolerances) {
+            spec.band = ClassicalBand::low_pass;
+            spec.tolerances = tolerances;
+            return spec;
+        });
+}
+
+// One FIR after the other, all asked for the same.
+class Firs {
+public:
+    // `tolerances`: of a goal that a classical filter would do for.
+    Firs(FirWish wish, const Brief& brief, const Expected<ClassicalSpec>& tolerances)
+        : wish_(std::move(wish)), brief_(brief), tolerances_(tolerances) {}
+
+    void add_all(const Goal& goal) {
+        add_equiripple();
+        add("Least squares", LeastSquaresFir{});
+        add_delayed(goal);
+        add("Sampled", SampledFir{});
+        add_windowed();
+    }
+    std::vector<WayCandidate> all;
+
+private:
+    FirSpec spec(FirMethod method) const {
+        FirSpec spec;
+        spec.method = std::move(method);
+        spec.wish = wish_;
+        return spec;
+    }
+    static std::function<StageSpec(int)> of_length(FirSpec spec) {
+        return [spec = std::move(spec)](int length) {
+            FirSpec made = spec;
+            made.length = length;
+            return StageSpec(made);
+        };
+    }
+    void add(std::string name, FirMethod method) {
+        all.push_back({std::move(name), {of_length(spec(std::move(method)))}});
+    }
+    void add_equiripple() {
+        std::optional<StageSpec> estimate;
+        if (wish_.use_goal && amplitude_of_corridor(brief_)) {
+            EquirippleFir by_corridor;
+            by_corridor.by_tolerances = true;
+            estimate = StageSpec(spec(by_corridor));
+        }
+        FirSpec turned = spec(EquirippleFir{});
+        turned.phase = FirPhase::minimum;
+        EquirippleFir magnitude;
+        magnitude.form = EquirippleFir::Form::magnitude_only;
+        all.push_back({"Equiripple", {of_length(spec(EquirippleFir{}))}, true, estimate});
+        all.push_back({"Equiripple, minimum phase", {of_length(turned)}, true, estimate});
+        constexpr double usually = 0.85; // it takes fewer taps than linear phase does
+        all.push_back(
+            {"Equiripple in magnitude", {of_length(spec(magnitude))}, true, estimate, usually});
+    }
+    // With the delay that the goal asks for, or else a good part of the middle's.
+    void add_delayed(const Goal& goal) {
+        std::optional<double> asked;
+        for (const Requirement& requirement : goal.requirements) {
+            const auto* delay = std::get_if<GroupDelayRequirement>(&requirement.spec);
+            if (delay != nullptr && delay->value) {
+                asked = samples_of(*delay->value, brief_.sample_rate_hz);
+            }
+        }
+        const FirSpec usual = spec(LeastSquaresFir{});
+        const auto delayed = [usual, asked](int length) {
+            constexpr double part = 2.0 / 3;
+            const double middle = middle_of(static_cast<std::size_t>(length));
+            FirSpec made = usual;
+            made.length = length;
+            // To a tenth of a sample, as one would state it.
+            std::get<LeastSquaresFir>(made.method).delay_samples =
+                asked ? std::min(*asked, 2 * middle) : std::round(10 * part * middle) / 10;
+            return StageSpec(made);
+        };
+        all.push_back(
+            {asked ? "Least squares, the goal's delay" : "Least squares, 2/3 of the delay",
+             {delayed}});
+    }
+    void add_windowed() {
+        const double down_db = attenuation_asked(wish_, brief_);
+        for (const NamedValue<WindowShape>& shape : names_of_windows()) {
+            if (shape.value == WindowShape::drawn) {
+                continue;
+            }
+            WayCandidate candidate{fmt::format("Window: {}", shape.title)};
+            candidate.is_even = false; // their ripples do not fall with each tap
+            for (const double parameter : parameters_to_try(shape.value, down_db)) {
+                WindowedFir method = windowed();
+                method.window = {shape.value, parameter, {}};
+                candidate.variants.push_back(of_length(spec(method)));
+            }
+            all.push_back(std::move(candidate));
+        }
+    }
+
+    // Of a filter with one or two edges these lie amid the transitions. A goal of any other form is
+    // followed as it is.
+    WindowedFir windowed() const {
+        WindowedFir method;
+        method.by = tolerances_ ? WindowedFir::By::edges : WindowedFir::By::bands;
+        if (tolerances_) {
+            const Tolerances& t = tolerances_->tolerances;
+            method.band = tolerances_->band;
+            for (std::size_t i = 0; i < 2; ++i) {
+                method.edges_hz[i] = (t.pass_edges_hz[i] + t.stop_edges_hz[i]) / 2;
+            }
+        }
+        return method;
+    }
+
+    FirWish wish_;
+    const Brief& brief_;
+    const Expected<ClassicalSpec>& tolerances_;
+};
+
+void add_recursive(const Expected<ClassicalSpec>& usual, std::vector<WayCandidate>& all) {
+    for (const NamedValue<ClassicalFamily>& family : names_of_families()) {
+        WayCandidate candidate{std::string(family.title), {}, false};
+        if (usual) {
+            ClassicalSpec spec = *usual;
+            spec.family = family.value;
+            candidate.variants.push_back([spec](int) { return StageSpec(spec); });
+        } else {
+            candidate.obstacle = to_text(usual.error());
+        }
+        all.push_back(std::move(candidate));
+    }
+}
+
+} // namespace
+
+WayCandidates way_candidates(const ResolvedGoal& goal, const Brief& brief) {
+    const FirWish wish = wish_of(goal, brief);
+    const auto recursive = recursive_for(goal);
+    Firs firs(wish, brief, recursive);
+    firs.add_all(*goal.goal);
+    WayCandidates found{std::move(firs.all), passes_half_rate(wish, brief) ? 2 : 1};
+    add_recursive(recursive, found.all);
+    return found;
+}
+
+} // namespace syntonon
