@@ -25,6 +25,7 @@
 #include "app/panes/trim/new_stages.h"
 #include "app/panes/trim_strip.h"
 #include "app/panes/verdict_bar.h"
+#include "app/panes/ways_bar.h"
 #include "app/plot/lane_arrangement.h"
 #include "app/plot/lane_picture.h"
 #include "app/plot/lane_stack.h"
@@ -92,8 +93,11 @@ MainWindow::MainWindow(std::shared_ptr<DesignStore> store)
         fill_channel_actions(*menu, *this);
         menu->popup(at);
     });
-    connect(shape_->sweep_bar(), &SweepBar::problem_found, this,
-            [this](const QString& text) { message_->show_message(MessageKind::problem, text); });
+    const auto say = [this](const QString& text) {
+        message_->show_message(MessageKind::problem, text);
+    };
+    connect(shape_->sweep_bar(), &SweepBar::problem_found, this, say);
+    connect(shape_->ways_bar(), &WaysBar::problem_found, this, say);
     connect(rail_, &Rail::rename_asked_for, this, &MainWindow::rename_selected_stage);
     connect(verdict_, &VerdictBar::finding_chosen, this, [this](const Finding& finding) {
         show_desk(Desk::shape);

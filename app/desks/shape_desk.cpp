@@ -17,6 +17,7 @@
 #include "app/panes/time_pane.h"
 #include "app/panes/time_table.h"
 #include "app/panes/verdict_pane.h"
+#include "app/panes/ways_bar.h"
 #include "app/panes/working_pane.h"
 #include "app/plot/lane_stack.h"
 
@@ -42,7 +43,7 @@ ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
       lower_(new Companion(tr("Lower companion"))), takes_pane_(new TakesPane(session)),
       verdict_pane_(new VerdictPane(session)), working_pane_(new WorkingPane(session)),
       roots_pane_(new RootsPane(session)), lanes_and_knob_(new QWidget),
-      sweep_bar_(new SweepBar(session, *lanes_)) {
+      sweep_bar_(new SweepBar(session, *lanes_)), ways_bar_(new WaysBar(session)) {
     const QStringList words = upper_words();
     upper_->add_page(words[roots], roots_pane_);
     upper_->add_page(words[numbers], new NumbersPane(session));
@@ -86,6 +87,9 @@ ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
     column->addWidget(sweep_bar_);
     sweep_bar_->hide();
     connect(sweep_bar_, &SweepBar::closed, this, [this] { show_sweep_bar(false); });
+    column->addWidget(ways_bar_);
+    ways_bar_->hide();
+    connect(ways_bar_, &WaysBar::closed, this, [this] { show_ways_bar(false); });
     middle_->addWidget(lanes_and_knob_);
     middle_->addWidget(start_);
     connect(lanes_, &LaneStack::goal_asked_for, this, [this] { upper_->show_page(goal); });
@@ -99,6 +103,12 @@ void ShapeDesk::show_start_page(bool shown) {
 
 void ShapeDesk::show_sweep_bar(bool shown) {
     sweep_bar_->setVisible(shown);
+    ways_bar_->setVisible(ways_bar_->isVisible() && !shown);
+}
+
+void ShapeDesk::show_ways_bar(bool shown) {
+    ways_bar_->setVisible(shown);
+    sweep_bar_->setVisible(sweep_bar_->isVisible() && !shown);
 }
 
 bool ShapeDesk::shows_start_page() const {

@@ -19,6 +19,7 @@ class RootsPane;
 class SweepBar;
 class TakesPane;
 class VerdictPane;
+class WaysBar;
 class WorkingPane;
 
 class ShapeDesk : public QObject {
@@ -47,6 +48,8 @@ public:
     RootsPane* roots_pane() const { return roots_pane_; }
     SweepBar* sweep_bar() const { return sweep_bar_; } // under the lanes, while it is wanted
     void show_sweep_bar(bool shown);
+    WaysBar* ways_bar() const { return ways_bar_; } // in the same place
+    void show_ways_bar(bool shown);
 
     static QStringList upper_words();
     static QStringList lower_words();
@@ -69,6 +72,7 @@ private:
     RootsPane* roots_pane_;
     QWidget* lanes_and_knob_;
     SweepBar* sweep_bar_;
+    WaysBar* ways_bar_;
 };
 
 } // namespace syntonon

@@ -18,6 +18,7 @@
 #include "app/panes/sweep_bar.h"
 #include "app/panes/trim/new_stages.h"
 #include "app/panes/trim_strip.h"
+#include "app/panes/ways_bar.h"
 #include "app/plot/lane_menus.h"
 #include "app/plot/lane_picture.h"
 #include "app/plot/lane_stack.h"
@@ -461,6 +462,13 @@ void fill_goal_menu(QMenu& menu, MainWindow& window) {
     add(menu, tr("Show the goal"), QKeySequence("F9"), &window, [&window] { window.show_goal(); });
     add(menu, tr("Show the verdict of all channels"), QKeySequence("Shift+F9"), &window,
         [&window] { window.show_verdict(); });
+    add(menu, tr("All methods for this goal"), QKeySequence("Ctrl+M"), &window, [&window] {
+        window.show_desk(Desk::shape);
+        window.shape().show_ways_bar(true);
+        if (window.shape().ways_bar()->finder().is_outdated()) {
+            window.shape().ways_bar()->find();
+        }
+    });
     add_filled(menu, tr("This goal"), [&window](QMenu& sub) {
         sub.clear();
         fill_goal_actions(sub, window);

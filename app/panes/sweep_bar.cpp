@@ -4,6 +4,7 @@
 #include "app/model/stage_commands.h"
 #include "app/plot/lane_picture.h"
 #include "app/plot/lane_stack.h"
+#include "app/widgets/flat_button.h"
 #include "app/widgets/knob_bar.h"
 #include "app/widgets/quantity_edit.h"
 #include "app/widgets/theme.h"
@@ -26,17 +27,6 @@ namespace {
 
 constexpr int usual_count = 5, usual_frames = 60;
 
-QToolButton* tool(const QString& text, const QString& tip) {
-    auto* button = new QToolButton;
-    button->setText(text);
-    button->setToolTip(tip);
-    button->setAccessibleName(tip);
-    button->setAutoRaise(true);
-    button->setFont(text_font(11));
-    button->setFixedHeight(22);
-    return button;
-}
-
 QString edge_text(double value) {
     return QString::fromStdString(text_with_digits(value, 9)).replace('-', QStringLiteral("−"));
 }
@@ -45,10 +35,10 @@ QString edge_text(double value) {
 
 SweepBar::SweepBar(Session& session, LaneStack& lanes, QWidget* parent)
     : QWidget(parent), session_(session), lanes_(lanes), sweep_(session),
-      chooser_(tool(tr("Choose a number"), tr("The number that the knob turns"))),
-      runs_(tool(tr("Back and forth"), tr("Let the knob turn by itself"))),
-      family_(tool(tr("Family"), tr("Curves from end to end"))),
-      close_(tool(tr("Close"), tr("Take the knob away"))), knob_(new KnobBar(tr("Knob"))),
+      chooser_(flat_button(tr("Choose a number"), tr("The number that the knob turns"))),
+      runs_(flat_button(tr("Back and forth"), tr("Let the knob turn by itself"))),
+      family_(flat_button(tr("Family"), tr("Curves from end to end"))),
+      close_(flat_button(tr("Close"), tr("Take the knob away"))), knob_(new KnobBar(tr("Knob"))),
       low_(make_edit(tr("Knob from"))), high_(make_edit(tr("Knob to"))),
       value_(make_edit(tr("Value on the knob"))), words_(new QLabel) {
     setFixedHeight(96);

@@ -134,7 +134,7 @@ std::vector<PartGraphs::Part> PartGraphs::found(const IsShown& is_shown) const {
     if (const Channel* channel = session_.channel()) {
         if (const auto before = session_.glimpse().filter_of(channel->id)) {
             found.push_back(
-                {before_key, QObject::tr("before"), theme().plum, *before, {}, {}, {}, {}});
+                {before_key, session_.glimpse().name(), theme().plum, *before, {}, {}, {}, {}});
         }
     }
     add_analog_side(is_shown, found);

@@ -2,9 +2,9 @@
 #include "app/panes/fir/phase_pane.h"
 
 #include "app/model/selected_fir.h"
+#include "app/widgets/number_cells.h"
 #include "app/widgets/table_rows.h"
 #include "app/widgets/theme.h"
-#include "core/base/number_text.h"
 #include "core/filter/form.h"
 #include "core/study/kinds.h"
 
@@ -12,28 +12,15 @@
 #include <QLabel>
 #include <QTableWidget>
 #include <QVBoxLayout>
-#include <cmath>
 
 namespace syntonon {
 namespace {
 
 constexpr std::size_t most_compared = 1 << 18;
 
-QTableWidgetItem* cell(const QString& text, bool is_number) {
-    auto* item = new QTableWidgetItem(text);
-    item->setTextAlignment((is_number ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter);
-    return item;
-}
-
-QString shown(double value, int digits) {
-    return std::isinf(value) ? QStringLiteral("−∞")
-                             : QString::fromStdString(text_with_digits(value, digits))
-                                   .replace('-', QStringLiteral("−"));
-}
-
 QString title_of_form(FirPhase phase, double share) {
     return phase == FirPhase::between
-               ? QObject::tr("between, %1").arg(shown(share, 3))
+               ? QObject::tr("between, %1").arg(shown_number(share, 3))
                : QString::fromUtf8(
                    named<FirPhase>(names_of_phases(), phase).title.data(),
                    qsizetype(named<FirPhase>(names_of_phases(), phase).title.size()));
@@ -151,14 +138,15 @@ void PhasePane::show_rows(const std::vector<PhaseFacts>& all) {
             && (spec->phase == form
                 || (spec->phase == FirPhase::as_made && facts.share == 0.5 && all.size() > 1));
         table_->setItem(row, 0,
-                        cell((is_taken ? QStringLiteral("● ") : QStringLiteral("○ "))
-                                 + title_of_form(form, facts.share),
-                             false));
-        table_->setItem(row, 1, cell(shown(facts.greatest_at * ms, 4), true));
-        table_->setItem(row, 2, cell(shown(facts.mean_delay * ms, 4), true));
-        table_->setItem(row, 3, cell(shown(facts.before.energy_db, 3), true));
-        table_->setItem(row, 4, cell(shown(facts.before.earliest_samples * ms, 4), true));
-        table_->setItem(row, 5, cell(shown(facts.error_db, 2), true));
+                        text_cell((is_taken ? QStringLiteral("● ") : QStringLiteral("○ "))
+                                      + title_of_form(form, facts.share),
+                                  false));
+        table_->setItem(row, 1, text_cell(shown_number(facts.greatest_at * ms, 4), true));
+        table_->setItem(row, 2, text_cell(shown_number(facts.mean_delay * ms, 4), true));
+        table_->setItem(row, 3, text_cell(shown_number(facts.before.energy_db, 3), true));
+        table_->setItem(row, 4,
+                        text_cell(shown_number(facts.before.earliest_samples * ms, 4), true));
+        table_->setItem(row, 5, text_cell(shown_number(facts.error_db, 2), true));
     }
 }
 

@@ -221,7 +221,7 @@ void RootsPane::mirror_in_hand() {
     if (problem_.isEmpty() && stage != nullptr && whole) {
         before_ = std::move(before);
         forget_.start();
-        session_.glimpse().show(session_.channel()->id, *whole);
+        session_.glimpse().show_before(session_.channel()->id, *whole);
     }
 }
 

@@ -171,8 +171,7 @@ private:
             return StageSpec(made);
         };
         all.push_back(
-            {asked ? "Least squares, the goal's delay" : "Least squares, 2/3 of the delay",
-             {delayed}});
+            {asked ? "Least squares, goal's delay" : "Least squares, 2/3 delay", {delayed}});
     }
     void add_windowed() {
         const double down_db = attenuation_asked(wish_, brief_);

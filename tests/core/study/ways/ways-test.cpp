@@ -165,7 +165,7 @@ TEST(Ways, ADelayOfTheGoalIsTheLeastSquaresDelay) {
     delay.tolerance = {0.5, TimeUnit::samples};
     goal.requirements.push_back({delay});
     const auto all = ways_to(goal);
-    const Way& way = named(all, "Least squares, the goal's delay");
+    const Way& way = named(all, "Least squares, goal's delay");
     EXPECT_TRUE(way.meets_level) << way.why;
     EXPECT_EQ(std::get<LeastSquaresFir>(std::get<FirSpec>(*way.spec).method).delay_samples, 10.5);
     EXPECT_TRUE(is_met(way.verdict));

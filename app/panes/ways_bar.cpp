@@ -1,0 +1,326 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/panes/ways_bar.h"
+
+#include "app/model/way_commands.h"
+#include "app/widgets/flat_button.h"
+#include "app/widgets/number_cells.h"
+#include "app/widgets/table_rows.h"
+#include "app/widgets/theme.h"
+
+#include <QCheckBox>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QSpinBox>
+#include <QTableWidget>
+#include <QToolButton>
+#include <QVBoxLayout>
+#include <algorithm>
+#include <array>
+#include <numeric>
+
+namespace syntonon {
+namespace {
+
+constexpr int bar_height = 214, row_height = 18, name_column = 0;
+
+// A column of numbers: what it shows and is sorted by.
+struct Column {
+    const char* title;
+    const char* tip;
+    int places; // behind the point
+    std::optional<double> (*value)(const WayFacts& facts, double rate);
+};
+
+std::optional<double> in_ms(const std::optional<double>& samples, double rate) {
+    return samples ? std::optional(*samples * 1e3 / rate) : std::nullopt;
+}
+
+const std::array<Column, 9> columns{{
+    {QT_TR_NOOP("length\nor order"), QT_TR_NOOP("Taps of an FIR, order of a recursive filter"), 0,
+     [](const WayFacts& f, double) {
+         return std::optional<double>(f.taps > 0 ? f.taps : f.order);
+     }},
+    {QT_TR_NOOP("ripple\ndB"), QT_TR_NOOP("From the lowest to the highest deviation in a passband"),
+     3, [](const WayFacts& f, double) { return f.ripple_db; }},
+    {QT_TR_NOOP("down\ndB"), QT_TR_NOOP("How far the stopbands are down at least"), 1,
+     [](const WayFacts& f, double) { return f.attenuation_db; }},
+    {QT_TR_NOOP("spare\ndB"), QT_TR_NOOP("The worst margin of all that is asked of the level"), 2,
+     [](const WayFacts& f, double) { return f.worst_margin_db; }},
+    {QT_TR_NOOP("delay\nms"), QT_TR_NOOP("The group delay, weighted by energy"), 2,
+     [](const WayFacts& f, double rate) { return in_ms(f.delay_samples, rate); }},
+    {QT_TR_NOOP("before\ndB"), QT_TR_NOOP("Energy ahead of the greatest sample, against all"), 1,
+     [](const WayFacts& f, double) { return f.pre_ringing_db; }},
+    {QT_TR_NOOP("multi-\nplies"), QT_TR_NOOP("Multiplications per sample"), 0,
+     [](const WayFacts& f, double) { return std::optional<double>(f.cost.multiplies); }},
+    {QT_TR_NOOP("state\nwords"), QT_TR_NOOP("Words of memory for its state"), 0,
+     [](const WayFacts& f, double) { return std::optional(double(f.cost.state_words)); }},
+    {QT_TR_NOOP("made in\nms"), QT_TR_NOOP("The time that designing it took"), 1,
+     [](const WayFacts& f, double) { return std::optional(f.design_s * 1e3); }},
+}};
+
+QString shown(const std::optional<double>& value, int places) {
+    return value ? fixed_number(*value, places) : QStringLiteral("–");
+}
+
+// Ascending, what has no number last whichever way.
+bool comes_before(const std::optional<double>& a, const std::optional<double>& b,
+                  Qt::SortOrder order) {
+    if (!a || !b) {
+        return a.has_value() && !b.has_value();
+    }
+    return order == Qt::AscendingOrder ? *a < *b : *a > *b;
+}
+
+} // namespace
+
+WaysBar::WaysBar(Session& session, QWidget* parent)
+    : QWidget(parent), session_(session), finder_(session), title_(new QLabel(tr("All methods"))),
+      given_(new QCheckBox(tr("FIRs of"))), length_(new QSpinBox),
+      find_(flat_button(tr("Find"), tr("Look for all filters that meet the goal"))),
+      keep_(flat_button(tr("Keep as a take"), tr("Keep the chosen row as a take"))),
+      close_(flat_button(tr("Close"), tr("Take the methods away"))), words_(new QLabel),
+      table_(new QTableWidget) {
+    setFixedHeight(bar_height);
+    lay_out();
+    connect(find_, &QToolButton::clicked, this, [this] {
+        if (finder_.is_busy()) {
+            finder_.stop();
+        } else {
+            find();
+        }
+    });
+    connect(keep_, &QToolButton::clicked, this, &WaysBar::keep_current);
+    connect(close_, &QToolButton::clicked, this, &WaysBar::closed);
+    connect(given_, &QCheckBox::toggled, this, [this](bool on) {
+        length_->setEnabled(on);
+        find();
+    });
+    connect(length_, &QSpinBox::editingFinished, this, [this] {
+        if (given_->isChecked()) {
+            find();
+        }
+    });
+    connect(&finder_, &WayFinder::changed, this, &WaysBar::refresh);
+    connect(&session_, &Session::analysis_changed, this, &WaysBar::show_words);
+    connect(table_, &QTableWidget::cellEntered, this, [this](int row, int) { point_at(row); });
+    connect(table_, &QTableWidget::currentCellChanged, this,
+            [this](int row, int, int, int) { point_at(row); });
+    connect(table_, &QTableWidget::cellClicked, this, [this](int row, int) { take_row(row); });
+    connect(table_, &QTableWidget::cellActivated, this, [this](int row, int) { take_row(row); });
+    connect(table_->horizontalHeader(), &QHeaderView::sectionClicked, this, [this](int column) {
+        const bool again = column == sorted_by_ && sorted_ == Qt::AscendingOrder;
+        sorted_ = again ? Qt::DescendingOrder : Qt::AscendingOrder;
+        sorted_by_ = column;
+        table_->horizontalHeader()->setSortIndicatorShown(true);
+        table_->horizontalHeader()->setSortIndicator(sorted_by_, sorted_);
+        refresh();
+    });
+}
+
+void WaysBar::lay_out() {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(46, 2, 24, 2);
+    column->setSpacing(2);
+    auto* head = new QHBoxLayout;
+    head->setSpacing(6);
+    title_->setFont(text_font(12, QFont::DemiBold));
+    words_->setFont(text_font(11));
+    words_->setForegroundRole(QPalette::PlaceholderText);
+    words_->setMinimumWidth(20);
+    words_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    given_->setFont(text_font(11));
+    given_->setToolTip(tr("All FIRs of one length; else each is as short as meets the goal"));
+    length_->setRange(Ways::shortest_taps, Ways::longest_taps);
+    length_->setValue(101);
+    length_->setSuffix(tr(" taps"));
+    length_->setEnabled(false);
+    length_->setFont(text_font(11));
+    length_->setFixedHeight(22);
+    length_->setAccessibleName(tr("Length of all FIRs"));
+    for (QWidget* widget : std::initializer_list<QWidget*>{title_, find_, given_, length_}) {
+        head->addWidget(widget);
+    }
+    head->addWidget(words_, 1);
+    head->addWidget(keep_);
+    head->addWidget(close_);
+    column->addLayout(head);
+    column->addWidget(table_, 1);
+    QStringList titles{tr("method")};
+    for (const Column& each : columns) {
+        titles << tr(each.title);
+    }
+    set_up_rows(*table_, titles, row_height);
+    set_up_reading(*table_);
+    for (std::size_t i = 0; i < columns.size(); ++i) {
+        table_->horizontalHeaderItem(static_cast<int>(i) + 1)->setToolTip(tr(columns[i].tip));
+    }
+    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table_->setSelectionMode(QAbstractItemView::SingleSelection);
+    table_->setMouseTracking(true);
+    table_->setFont(text_font(11));
+    table_->horizontalHeader()->setFont(text_font(10));
+    table_->horizontalHeader()->setMinimumSectionSize(30);
+    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Interactive);
+    table_->horizontalHeader()->setSectionResizeMode(name_column, QHeaderView::Stretch);
+    constexpr int size_width = 64, number_width = 45;
+    for (int each = 1; each < table_->columnCount(); ++each) {
+        table_->setColumnWidth(each, each == 1 ? size_width : number_width);
+    }
+    table_->horizontalHeader()->setSectionsClickable(true);
+    table_->setAccessibleName(tr("All methods that can meet the goal"));
+}
+
+QString WaysBar::words() const {
+    return words_->text();
+}
+
+void WaysBar::find() {
+    const std::optional<int> length =
+        given_->isChecked() ? std::optional(length_->value()) : std::nullopt;
+    if (const auto begun = finder_.begin(length); !begun) {
+        emit problem_found(QString::fromStdString(to_text(begun.error())));
+    }
+}
+
+const Way* WaysBar::way_of(int row) const {
+    if (row < 0 || static_cast<std::size_t>(row) >= order_.size()) {
+        return nullptr;
+    }
+    const auto& way = finder_.rows()[order_[static_cast<std::size_t>(row)]].way;
+    return way ? &*way : nullptr;
+}
+
+void WaysBar::refresh() {
+    const Way* current = way_of(table_->currentRow());
+    const QString name = current != nullptr ? QString::fromStdString(current->name) : QString();
+    sort_rows();
+    const QSignalBlocker blocker(table_);
+    table_->clearSpans();
+    table_->setRowCount(static_cast<int>(order_.size()));
+    int chosen = -1;
+    for (int row = 0; row < table_->rowCount(); ++row) {
+        const WayFinder::Row& from = finder_.rows()[order_[static_cast<std::size_t>(row)]];
+        fill_row(row, from);
+        chosen = from.name == name ? row : chosen;
+    }
+    if (chosen >= 0) {
+        table_->setCurrentCell(chosen, name_column);
+    } else {
+        table_->clearSelection();
+    }
+    show_words();
+}
+
+// What meets the level, then what does not, then what has no filter, then what is not found yet.
+void WaysBar::sort_rows() {
+    const auto& rows = finder_.rows();
+    order_.resize(rows.size());
+    std::iota(order_.begin(), order_.end(), std::size_t{0});
+    const auto rank = [&](std::size_t i) {
+        const auto& way = rows[i].way;
+        return !way ? 3 : !way->filter ? 2 : way->meets_level ? 0 : 1;
+    };
+    const double rate = session_.study().sample_rate_hz;
+    std::ranges::stable_sort(order_, [&](std::size_t a, std::size_t b) {
+        if (rank(a) != rank(b) || rank(a) > 1) {
+            return rank(a) < rank(b);
+        }
+        if (sorted_by_ == name_column) {
+            return sorted_ == Qt::AscendingOrder ? rows[a].name < rows[b].name
+                                                 : rows[b].name < rows[a].name;
+        }
+        if (sorted_by_ < 0) {
+            return false;
+        }
+        const auto& value = columns[static_cast<std::size_t>(sorted_by_ - 1)].value;
+        return comes_before(value(rows[a].way->facts, rate), value(rows[b].way->facts, rate),
+                            sorted_);
+    });
+}
+
+void WaysBar::fill_row(int row, const WayFinder::Row& from) {
+    const bool meets = from.way && from.way->meets_level;
+    const auto put = [&](int column, QTableWidgetItem* item) {
+        if (!meets) {
+            item->setForeground(theme().soft);
+        }
+        table_->setItem(row, column, item);
+    };
+    put(name_column, text_cell(from.name, false));
+    if (!from.way || !from.way->filter) {
+        const QString why = from.way ? QString::fromStdString(from.way->why) : QStringLiteral("…");
+        auto* item = text_cell(why, false);
+        item->setToolTip(from.way ? why : tr("It is being looked for"));
+        put(1, item);
+        table_->setSpan(row, 1, 1, static_cast<int>(columns.size()));
+        return;
+    }
+    const Way& way = *from.way;
+    for (std::size_t i = 0; i < columns.size(); ++i) {
+        const auto value = columns[i].value(way.facts, session_.study().sample_rate_hz);
+        QString text = shown(value, columns[i].places);
+        if (i == 0) {
+            text = way.facts.taps > 0 ? tr("%1 taps").arg(text) : tr("order %1").arg(text);
+        }
+        auto* item = text_cell(text, true);
+        item->setToolTip(way.meets_level ? tr("Click to take it")
+                                         : QString::fromStdString(way.why));
+        put(static_cast<int>(i) + 1, item);
+    }
+}
+
+void WaysBar::show_words() {
+    find_->setText(finder_.is_busy() ? tr("Stop") : tr("Find"));
+    keep_->setEnabled(way_of(table_->currentRow()) != nullptr);
+    const auto count = [this](auto counts) {
+        return std::ranges::count_if(
+            finder_.rows(), [&](const WayFinder::Row& row) { return row.way && counts(*row.way); });
+    };
+    const auto met = count([](const Way& way) { return way.meets_level; });
+    words_->setText(
+        finder_.rows().empty() ? tr("none looked for yet")
+        : finder_.is_busy()
+            ? tr("%1 of %2 looked at …").arg(finder_.found()).arg(finder_.rows().size())
+        : finder_.is_outdated() ? tr("the goal has changed: find again")
+        : finder_.is_stopped()
+            ? tr("stopped after %1 of %2").arg(finder_.found()).arg(finder_.rows().size())
+            : tr("%1 of %2 meet it: click one").arg(met).arg(finder_.rows().size()));
+}
+
+void WaysBar::point_at(int row) {
+    const Way* way = way_of(row);
+    const auto chain = way != nullptr ? chain_with(session_, *way) : std::nullopt;
+    keep_->setEnabled(way_of(table_->currentRow()) != nullptr);
+    if (chain) {
+        session_.glimpse().hold(session_.channel()->id, QString::fromStdString(way->name), *chain);
+    } else {
+        session_.glimpse().end();
+    }
+}
+
+void WaysBar::take_row(int row) {
+    if (const Way* way = way_of(row)) {
+        session_.glimpse().end();
+        take_way(session_, Way(*way));
+    }
+}
+
+void WaysBar::keep_current() {
+    if (const Way* way = way_of(table_->currentRow())) {
+        keep_way(session_, Way(*way));
+    }
+}
+
+void WaysBar::leaveEvent(QEvent* event) {
+    QWidget::leaveEvent(event);
+    session_.glimpse().end();
+}
+
+void WaysBar::hideEvent(QHideEvent* event) {
+    QWidget::hideEvent(event);
+    finder_.stop();
+    session_.glimpse().end();
+}
+
+} // namespace syntonon

@@ -1,0 +1,69 @@
+// Under the lanes: every method that can meet the goal, side by side, to choose one by its numbers.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/model/way_finder.h"
+
+#include <QWidget>
+#include <vector>
+
+class QCheckBox;
+class QLabel;
+class QSpinBox;
+class QTableWidget;
+class QToolButton;
+
+namespace syntonon {
+
+// Rows appear as they are found, and are sorted by any column. The one that is pointed at is seen
+// on the lanes; a click, or Enter, takes it. Those that cannot do it say why.
+class WaysBar : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit WaysBar(Session& session, QWidget* parent = nullptr);
+
+    WayFinder& finder() { return finder_; }
+    QTableWidget* table() const { return table_; }
+    QToolButton* find_button() const { return find_; }
+    QToolButton* keep_button() const { return keep_; }
+    QCheckBox* given_length() const { return given_; }
+    QSpinBox* length() const { return length_; }
+    QString words() const;
+    // Looks for them now.
+    void find();
+    // Of a row of the table; null where nothing was found yet.
+    const Way* way_of(int row) const;
+
+signals:
+    void closed();
+    void problem_found(const QString& text);
+
+protected:
+    void hideEvent(QHideEvent* event) override;
+    void leaveEvent(QEvent* event) override;
+
+private:
+    void lay_out();
+    void refresh();
+    void sort_rows();
+    void fill_row(int row, const WayFinder::Row& from);
+    void show_words();
+    void point_at(int row);
+    void take_row(int row);
+    void keep_current();
+
+    Session& session_;
+    WayFinder finder_;
+    QLabel* title_;
+    QCheckBox* given_;
+    QSpinBox* length_;
+    QToolButton *find_, *keep_, *close_;
+    QLabel* words_;
+    QTableWidget* table_;
+    std::vector<std::size_t> order_; // of the finder's rows, as they are shown
+    int sorted_by_ = -1;             // a column; -1: as they are looked for
+    Qt::SortOrder sorted_ = Qt::AscendingOrder;
+};
+
+} // namespace syntonon
