@@ -4,6 +4,7 @@
 
 #include "core/base/problem.h"
 #include "core/base/unknown_keys.h"
+#include "core/design/weight_curve.h"
 
 #include <vector>
 
@@ -17,18 +18,9 @@ struct WeightRange {
     bool operator==(const WeightRange&) const = default;
 };
 
-struct WeightPoint {
-    double frequency_hz = 1000;
-    double weight = 1;
-    UnknownKeys unknown = {};
-
-    bool operator==(const WeightPoint&) const = default;
-};
-
-// A free curve through points (log weight straight over log frequency, level beyond the ends), and
-// ranges; where several apply they multiply. Nothing given counts 1.
+// A free curve and ranges; where several apply they multiply. Nothing given counts 1.
 struct Weights {
-    std::vector<WeightPoint> points; // by ascending frequency
+    WeightCurve points;
     std::vector<WeightRange> ranges;
     UnknownKeys unknown = {};
 

@@ -15,33 +15,33 @@ namespace {
 
 constexpr double half_turn = std::numbers::pi;
 
-constexpr int reach = 8; // bins on each side
-constexpr double shape = 2.30 * 2 * reach;
+constexpr int kernel_reach = 8; // bins on each side
+constexpr double shape = 2.30 * 2 * kernel_reach;
 
-// exp(shape (sqrt(1 - x^2) - 1)) with x = distance / reach.
+// exp(shape (sqrt(1 - x^2) - 1)) with x = distance by reach.
 template <class Number>
 Number kernel(Number distance) {
-    const Number x = distance / reach;
+    const Number x = distance / kernel_reach;
     const Number under = 1 - x * x;
     return under <= 0 ? Number{0} : std::exp(shape * (std::sqrt(under) - 1));
 }
 
-// The kernel between two bins, for each of the sixteen in reach, as polynomials in t, which goes
-// from -1 at the lower bin to 1 at the upper: sixteen at once cost less than one exponential. The
-// kernel is even, so those of the lower eight, parted into even and odd powers, give the upper
+// The kernel between two bins, for each of the sixteen in reach, as polynomials in t, which
+// goes from -1 at the lower bin to 1 at the upper: sixteen at once cost less than one exponential.
+// The kernel is even, so those of the lower eight, parted into even and odd powers, give the upper
 // eight too.
-constexpr std::size_t in_reach = std::size_t{2} * reach;
-constexpr std::size_t degree = 17;
-constexpr std::size_t half_count = (degree + 1) / 2;
-using LowerBins = std::array<double, reach>;
+constexpr std::size_t in_reach = std::size_t{2} * kernel_reach;
+constexpr std::size_t kernel_degree = 17;
+constexpr std::size_t half_count = (kernel_degree + 1) / 2;
+using LowerBins = std::array<double, kernel_reach>;
 struct KernelPolynomials {
     std::array<LowerBins, half_count> even{}, odd{}; // by powers of t^2; the odd ones times t
 };
 
 // The polynomial that meets the kernel at the zeros of a Chebyshev polynomial, by discrete
 // orthogonality (Mason and Handscomb, Chebyshev Polynomials, 2003, section 6.3.1), by powers of t.
-std::array<long double, degree + 1> powers_of_kernel(std::size_t bin) {
-    constexpr std::size_t count = degree + 1;
+std::array<long double, kernel_degree + 1> powers_of_kernel(std::size_t bin) {
+    constexpr std::size_t count = kernel_degree + 1;
     std::array<long double, count> powers{};
     std::array<long double, count> before{}, now{}; // T[j - 1] and T[j], by powers
     now[0] = 1;
@@ -51,7 +51,7 @@ std::array<long double, degree + 1> powers_of_kernel(std::size_t bin) {
             const long double angle =
                 std::numbers::pi_v<long double> * (static_cast<long double>(i) + 0.5L) / count;
             const long double above_lower = (std::cos(angle) + 1) / 2;
-            share += kernel(above_lower + reach - 1 - static_cast<long double>(bin))
+            share += kernel(above_lower + kernel_reach - 1 - static_cast<long double>(bin))
                      * std::cos(static_cast<long double>(j) * angle);
         }
         share *= (j == 0 ? 1.0L : 2.0L) / count;
@@ -69,7 +69,7 @@ std::array<long double, degree + 1> powers_of_kernel(std::size_t bin) {
 const KernelPolynomials& kernel_polynomials() {
     static const KernelPolynomials made = [] {
         KernelPolynomials all;
-        for (std::size_t bin = 0; bin < reach; ++bin) {
+        for (std::size_t bin = 0; bin < kernel_reach; ++bin) {
             const auto powers = powers_of_kernel(bin);
             for (std::size_t k = 0; k < half_count; ++k) {
                 all.even[k][bin] = static_cast<double>(powers[2 * k]);
@@ -89,7 +89,7 @@ KernelValues kernel_values(double t) {
     const double u = t * t;
     LowerBins even = of.even.back(), odd = of.odd.back(), even_slope{}, odd_slope{}; // by u
     for (std::size_t k = half_count - 1; k-- > 0;) {
-        for (std::size_t bin = 0; bin < reach; ++bin) {
+        for (std::size_t bin = 0; bin < kernel_reach; ++bin) {
             even_slope[bin] = even_slope[bin] * u + even[bin];
             even[bin] = even[bin] * u + of.even[k][bin];
             odd_slope[bin] = odd_slope[bin] * u + odd[bin];
@@ -97,7 +97,7 @@ KernelValues kernel_values(double t) {
         }
     }
     KernelValues at;
-    for (std::size_t bin = 0; bin < reach; ++bin) {
+    for (std::size_t bin = 0; bin < kernel_reach; ++bin) {
         const std::size_t mirrored = in_reach - 1 - bin;
         const double by_t = t * odd[bin];
         at.value[bin] = even[bin] + by_t;
@@ -117,8 +117,8 @@ KernelValues kernel_values(double t) {
 std::vector<double> sample_weights(std::size_t count, std::size_t transform_length) {
     constexpr std::size_t at_a_time = 8;
     const double step = 1 / static_cast<double>(transform_length);
-    std::array<double, 2 * reach + 1> weights{};
-    for (int k = 0; k <= 2 * reach; ++k) {
+    std::array<double, 2 * kernel_reach + 1> weights{};
+    for (int k = 0; k <= 2 * kernel_reach; ++k) {
         weights[static_cast<std::size_t>(k)] = kernel(k / 2.0) * (k == 0 ? 0.5 : 1.0);
     }
     std::vector<double> values(count + at_a_time - 1 - (count - 1) % at_a_time);
@@ -191,12 +191,12 @@ double turns_of(double hz, double samples, double sample_rate_hz) {
 }
 
 FineSpectrum::FineSpectrum(std::span<const double> x)
-    : length_(quick_fft_length(std::max<std::size_t>(2 * x.size(), std::size_t{4} * reach))),
+    : length_(quick_fft_length(std::max<std::size_t>(2 * x.size(), std::size_t{4} * kernel_reach))),
       centre_(std::floor(static_cast<double>(x.size()) / 2)) {
     const std::size_t before = x.size() / 2; // the centre's place; the weights are even about it
     const auto weights = kept_sample_weights(before + 1, length_);
     bins_.resize(length_ / 2 + 1 + in_reach);
-    const std::span inner = std::span(bins_).subspan(reach, length_ / 2 + 1);
+    const std::span inner = std::span(bins_).subspan(kernel_reach, length_ / 2 + 1);
     const std::span<double> signal = signal_in(inner);
     for (std::size_t n = before; n < x.size(); ++n) {
         signal[n - before] = x[n] * (*weights)[n - before];
@@ -206,9 +206,9 @@ FineSpectrum::FineSpectrum(std::span<const double> x)
     }
     to_spectrum_in_place(inner, length_);
     // Beyond its ends a real sequence's spectrum goes on with conjugates.
-    for (std::size_t k = 1; k <= reach; ++k) {
-        bins_[reach - k] = std::conj(bins_[reach + k]);
-        bins_[reach + length_ / 2 + k] = std::conj(bins_[reach + length_ / 2 - k]);
+    for (std::size_t k = 1; k <= kernel_reach; ++k) {
+        bins_[kernel_reach - k] = std::conj(bins_[kernel_reach + k]);
+        bins_[kernel_reach + length_ / 2 + k] = std::conj(bins_[kernel_reach + length_ / 2 - k]);
     }
 }
 
@@ -216,9 +216,9 @@ FineSpectrum::Value FineSpectrum::at(double hz, double sample_rate_hz) const {
     const auto length = static_cast<double>(length_);
     const Parted place = parted(hz, length, sample_rate_hz);
     const bool is_below = place.fraction < 0; // its nearest bin
-    const auto lower = static_cast<std::size_t>(place.whole) + reach - (is_below ? 1 : 0);
+    const auto lower = static_cast<std::size_t>(place.whole) + kernel_reach - (is_below ? 1 : 0);
     const KernelValues weights = kernel_values(2 * place.fraction + (is_below ? 1 : -1));
-    const std::complex<double>* bin = &bins_[lower - (reach - 1)];
+    const std::complex<double>* bin = &bins_[lower - (kernel_reach - 1)];
     std::complex<double> sum = 0, slope = 0;
     for (std::size_t k = 0; k < in_reach; ++k) {
         sum += weights.value[k] * bin[k];

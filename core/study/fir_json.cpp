@@ -2,6 +2,7 @@
 #include "core/study/named_json.h"
 #include "core/study/spec_json.h"
 #include "core/study/tolerances_json.h"
+#include "core/study/weight_json.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -13,6 +14,7 @@ namespace {
 // ----------------------------------------------------------------------------------------
 
 void read_wish(ObjectReader& object, FirWish& wish) {
+    wish.weights = read_weight_curve(object, "weights");
     wish.use_goal = object.boolean_or("use_goal", false);
     if (!object.has("bands")) {
         if (!wish.use_goal) {
@@ -37,7 +39,10 @@ void write_wish(Json& object, const FirWish& wish) {
     if (wish.use_goal) {
         object.set("use_goal", true);
     }
-    if (wish.use_goal && wish == FirWish{true, FirWish().bands}) {
+    if (!wish.weights.empty()) {
+        object.set("weights", weight_curve_json(wish.weights));
+    }
+    if (wish.use_goal && wish.bands == FirWish().bands) {
         return;
     }
     Json bands = Json::list();

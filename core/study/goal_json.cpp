@@ -2,6 +2,7 @@
 #include "core/study/goal_json.h"
 
 #include "core/study/requirement_json.h"
+#include "core/study/weight_json.h"
 
 #include <array>
 #include <fmt/format.h>
@@ -277,11 +278,7 @@ Json range_json(const CorridorRange& range) {
 
 Weights read_weights(ObjectReader object) {
     Weights weights;
-    object.each("points", [&](ObjectReader point) {
-        WeightPoint read{point.number("frequency_hz"), point.number("weight"), {}};
-        read.unknown = point.unknown();
-        weights.points.push_back(std::move(read));
-    });
+    weights.points = read_weight_curve(object, "points");
     object.each("ranges", [&](ObjectReader range) {
         WeightRange read{
             range.number("from_hz"), range.number("to_hz"), range.number("weight"), {}};
@@ -294,12 +291,7 @@ Weights read_weights(ObjectReader object) {
 
 Json weights_json(const Weights& weights) {
     Json object;
-    object.set("points", list_json(weights.points, [](const WeightPoint& point) {
-                   Json entry;
-                   entry.set("frequency_hz", point.frequency_hz).set("weight", point.weight);
-                   entry.set_unknown(point.unknown);
-                   return entry;
-               }));
+    object.set("points", weight_curve_json(weights.points));
     object.set("ranges", list_json(weights.ranges, [](const WeightRange& range) {
                    Json entry;
                    entry.set("from_hz", range.from_hz)

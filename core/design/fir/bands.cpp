@@ -84,7 +84,62 @@ Expected<Amplitude> amplitude_of_bands(const std::vector<FirBand>& bands, double
     return wanted;
 }
 
+double gain_at(const LinePiece& line, double w) {
+    return line.at_from + (line.at_to - line.at_from) * (w - line.from) / (line.to - line.from);
+}
+
+// Where the weight changes by a step, and where it bends.
+std::vector<double> steps_of(const WeightCurve& points, double from_hz, double to_hz) {
+    constexpr double step = 0.03;
+    std::vector<double> hz{from_hz};
+    for (std::size_t i = 0; i + 1 < points.size(); ++i) {
+        const WeightPoint &a = points[i], &b = points[i + 1];
+        const double turns = std::abs(std::log(b.weight / a.weight)) / std::log1p(step);
+        const int count = std::max(1, static_cast<int>(std::ceil(turns)));
+        for (int k = 0; k <= count; ++k) {
+            const double part = static_cast<double>(k) / count;
+            const double f = a.frequency_hz * std::pow(b.frequency_hz / a.frequency_hz, part);
+            if (f > hz.back() * (1 + 1e-9) && f < to_hz * (1 - 1e-9)) {
+                hz.push_back(f);
+            }
+        }
+    }
+    hz.push_back(to_hz);
+    return hz;
+}
+
+void add_weighted(const AmplitudePiece& piece, const WeightCurve& points, double rate,
+                  Amplitude& all) {
+    const LinePiece& line = piece.gain;
+    const auto hz = steps_of(points, hz_from_rad_per_sample(line.from, rate),
+                             hz_from_rad_per_sample(line.to, rate));
+    double from = line.from;
+    for (std::size_t i = 0; i + 1 < hz.size(); ++i) {
+        const double to = i + 2 < hz.size() ? rad_per_sample_from_hz(hz[i + 1], rate) : line.to;
+        const double middle = (hz[i] + hz[i + 1]) / 2;
+        all.push_back({{from, to, gain_at(line, from), gain_at(line, to)},
+                       piece.weight * weight_at(points, middle)});
+        from = to;
+    }
+}
+
 } // namespace
+
+Expected<Amplitude> weighted_amplitude_of(const FirWish& wish, const Brief& brief, Least least) {
+    if (auto ok = check(wish.weights, fir_weights); !ok) {
+        return tl::unexpected(within("weights", ok.error()));
+    }
+    return amplitude_of(wish, brief, least).map([&](const Amplitude& wanted) {
+        if (wish.weights.empty()) {
+            return wanted;
+        }
+        Amplitude all;
+        for (const AmplitudePiece& piece : wanted) {
+            add_weighted(piece, wish.weights, brief.sample_rate_hz, all);
+        }
+        return all;
+    });
+}
 
 Expected<Amplitude> amplitude_of(const FirWish& wish, const Brief& brief, Least least) {
     return wish.use_goal ? amplitude_of_goal(brief, least)

@@ -5,6 +5,7 @@
 #include "core/base/unknown_keys.h"
 #include "core/design/brief.h"
 #include "core/design/fir/goal_amplitude.h"
+#include "core/design/weight_curve.h"
 
 #include <optional>
 #include <vector>
@@ -25,6 +26,8 @@ struct FirBand {
 struct FirWish {
     bool use_goal = false;
     std::vector<FirBand> bands{{0, 4000, 1, {}, 1, {}}, {6000, 24000, 0, {}, 1, {}}};
+    WeightCurve weights =
+        {}; // of errors, beside the bands' or the goal's own; where a method weighs
 
     bool operator==(const FirWish&) const = default;
 };
@@ -35,6 +38,12 @@ struct FirWish {
 // goal_amplitude.h).
 Expected<Amplitude> amplitude_of(const FirWish& wish, const Brief& brief,
                                  Least least = Least::squared_error);
+
+inline constexpr WeightLimits fir_weights{1e-8, 1e8};
+// With the curve of weights, in steps of at most 3 %. Refuses one that is out of order or range, at
+// "weights[2].weight".
+Expected<Amplitude> weighted_amplitude_of(const FirWish& wish, const Brief& brief,
+                                          Least least = Least::squared_error);
 
 // From 0 to pi without gaps: straight from one piece to the next, level beyond the ends.
 std::vector<LinePiece> joined(const Amplitude& wanted);

@@ -382,7 +382,9 @@ Expected<FirMade> made(const EquirippleFir& method, const FirTask& task) {
     if (is_odd && method.form != EquirippleFir::Form::linear) {
         return refuse("symmetry", "odd goes with form linear only", "take even symmetry");
     }
-    const auto wanted = amplitude_of(task.wish, task.brief, Least::greatest_error);
+    const bool weighs = method.form != EquirippleFir::Form::half_band;
+    const auto wanted = weighs ? weighted_amplitude_of(task.wish, task.brief, Least::greatest_error)
+                               : amplitude_of(task.wish, task.brief, Least::greatest_error);
     if (!wanted) {
         return tl::unexpected(wanted.error());
     }

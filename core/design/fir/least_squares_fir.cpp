@@ -18,7 +18,7 @@ Expected<FirMade> made(const LeastSquaresFir& method, const FirTask& task) {
     if (auto ok = check_delay(delay, task.length); !ok) {
         return tl::unexpected(ok.error());
     }
-    const auto wanted = amplitude_of(task.wish, task.brief);
+    const auto wanted = weighted_amplitude_of(task.wish, task.brief);
     if (!wanted) {
         return tl::unexpected(wanted.error());
     }

@@ -14,11 +14,11 @@
 namespace syntonon {
 namespace {
 
-constexpr double infinity = std::numeric_limits<double>::infinity();
+constexpr double endless = std::numeric_limits<double>::infinity();
 
 // A demand that is missed without a number is missed beyond measure.
 double margin_of(const Finding& finding) {
-    return finding.margin.value_or(finding.outcome == Outcome::met ? infinity : -infinity);
+    return finding.margin.value_or(finding.outcome == Outcome::met ? endless : -endless);
 }
 
 // Corridor ranges of one side each, whose verdict tells how far the level goes.
@@ -43,7 +43,7 @@ public:
         const Verdict verdict =
             judge(resolved(asked_, goal.level, axis.sample_rate_hz, LevelOf::chain_alone),
                   Prediction(filter, nullptr, axis));
-        const auto level = [&](std::size_t i) { return verdict[i].value.value_or(-infinity); };
+        const auto level = [&](std::size_t i) { return verdict[i].value.value_or(-endless); };
         for (const std::size_t i : passes_) {
             if (verdict[i].outcome != Outcome::undecided) {
                 facts.ripple_db = std::max(facts.ripple_db.value_or(0), level(i) - level(i + 1));
@@ -51,7 +51,7 @@ public:
         }
         for (const std::size_t i : stops_) {
             if (verdict[i].outcome != Outcome::undecided) {
-                facts.attenuation_db = std::min(facts.attenuation_db.value_or(infinity), -level(i));
+                facts.attenuation_db = std::min(facts.attenuation_db.value_or(endless), -level(i));
             }
         }
     }
@@ -111,7 +111,7 @@ bool is_level_met(const Verdict& verdict) {
 }
 
 double worst_level_margin_db(const Verdict& verdict) {
-    double worst = infinity;
+    double worst = endless;
     for (const Finding& finding : verdict) {
         if (finding.quantity == Quantity::level && finding.unit == "dB") {
             worst = std::min(worst, margin_of(finding));

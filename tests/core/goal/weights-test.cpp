@@ -8,7 +8,7 @@ namespace syntonon {
 namespace {
 
 TEST(Weights, NothingGivenCountsOne) {
-    EXPECT_EQ(weight_at({}, 1000), 1);
+    EXPECT_EQ(weight_at(Weights{}, 1000), 1);
     EXPECT_TRUE(Weights{}.empty());
 }
 

@@ -239,6 +239,19 @@ TEST(KindsJson, AnFirIsAMethodWithItsFields) {
     expect_kept(R"("kind": "fir", "method": "equiripple", "length": 31, "form": "magnitude_only", )"
                     + bands,
                 fir(magnitude_only, 31, wish));
+    FirWish weighed = wish;
+    weighed.weights = {{500, 1, {}}, {9000, 40, {}}};
+    expect_kept(R"("kind": "fir", "method": "equiripple", "length": 31,
+                "weights": [{"frequency_hz": 500, "weight": 1},
+                            {"frequency_hz": 9000, "weight": 40}], )"
+                    + bands,
+                fir(EquirippleFir(), 31, weighed));
+    weighed.use_goal = true;
+    weighed.bands = FirWish().bands;
+    expect_kept(R"("kind": "fir", "method": "least_squares", "length": 31, "use_goal": true,
+                "weights": [{"frequency_hz": 500, "weight": 1},
+                            {"frequency_hz": 9000, "weight": 40}])",
+                fir(LeastSquaresFir(), 31, weighed));
     expect_kept(R"("kind": "fir", "method": "equiripple", "length": 31, "symmetry": "odd",
                 "bands": [{"from_hz": 900, "to_hz": 23000, "gain": 1}])",
                 fir(odd, 31, {false, {{900, 23000, 1, {}, 1, {}}}}));
