@@ -67,7 +67,11 @@ ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
     lower_->add_page(below[table], [&session] { return new TimeTable(session); });
     lower_->add_page(below[delay_line], [&session] { return new DelayLinePane(session); });
     lower_->add_page(below[text], [&session] { return new TextPane(session); });
-    lower_->add_page(below[fir], [&session] { return new FirPage(session); });
+    lower_->add_page(below[fir], [this, &session] {
+        auto* page = new FirPage(session);
+        connect(page, &FirPage::weight_lane_wanted, this, [this] { show_weight_lane(true); });
+        return page;
+    });
     const auto tell_fir = [this, &session] {
         lower_->set_page_there(fir, FirPage::is_there(session));
     };
@@ -127,17 +131,19 @@ GoalPane* ShapeDesk::make_goal_pane(Session& session) {
 }
 
 void ShapeDesk::connect_goal(GoalPane* pane) {
-    connect(pane, &GoalPane::weight_lane_wanted, this, [this](bool shown) {
-        LaneView view = lanes_->view();
-        view.show(Lane::weight, shown);
-        lanes_->change_view(view);
-    });
+    connect(pane, &GoalPane::weight_lane_wanted, this, &ShapeDesk::show_weight_lane);
     const auto tell_lane = [this, box = pane->weights_tab()->lane_shown()] {
         const QSignalBlocker blocker(box);
         box->setChecked(lanes_->view().shows(Lane::weight));
     };
     connect(lanes_, &LaneStack::view_changed, pane, tell_lane);
     tell_lane();
+}
+
+void ShapeDesk::show_weight_lane(bool shown) {
+    LaneView view = lanes_->view();
+    view.show(Lane::weight, shown);
+    lanes_->change_view(view);
 }
 
 DeskParts ShapeDesk::parts() const {

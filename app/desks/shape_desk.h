@@ -50,6 +50,7 @@ public:
     void show_sweep_bar(bool shown);
     WaysBar* ways_bar() const { return ways_bar_; } // in the same place
     void show_ways_bar(bool shown);
+    void show_weight_lane(bool shown);
 
     static QStringList upper_words();
     static QStringList lower_words();

@@ -1,13 +1,27 @@
-// The weights of the selected channel's goal: each a named step of the history.
+// The weights that are drawn on the lane: each change a named step of the history.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
 #include "app/model/session.h"
+#include "core/goal/weights.h"
 
 #include <QString>
+#include <functional>
 
 namespace syntonon {
 
-void add_weight_point(Session& session, double hz, double weight);
+// Of the selected FIR where its method weighs errors, else of the channel's goal.
+struct DrawnWeights {
+    enum class Of { nobody, goal, fir } of = Of::nobody;
+    Weights weights;
+    WeightLimits limits{};
+};
+DrawnWeights drawn_weights(const Session& session);
+// Its points. Nothing happens where they are nobody's.
+void edit_drawn_weights(Session& session, const QString& name,
+                        const std::function<void(WeightCurve&)>& change,
+                        const QString& gesture = {});
+// A point more, or the weight of the one that is there.
+void add_point(WeightCurve& points, double hz, double weight);
 
 } // namespace syntonon

@@ -153,7 +153,7 @@ LaneCurves::LaneCurves(LanePlot& plot, Session& session)
     const auto live = [&](Lane lane) { return plot_.add_curve(lane, "live", QPen()); };
     target_ = still(Lane::magnitude);
     measured_ = still(Lane::magnitude);
-    weight_ = still(Lane::weight);
+    weight_ = live(Lane::weight);
     phase_target_ = still(Lane::phase);
     delay_target_ = still(Lane::delay);
     for (std::size_t i = 0; i < bands_.size(); ++i) {
@@ -314,7 +314,7 @@ void LaneCurves::draw_bands(const Trace& total, const LevelTrace& level) {
 
 void LaneCurves::update_live() {
     for (LaneCurve graph : {predicted_, stage_, stage_phase_, phase_, delay_, difference_,
-                            stage_band_.least, stage_band_.most}) {
+                            stage_band_.least, stage_band_.most, weight_}) {
         graph.clear();
     }
     for (BandGraph& band : bands_) {
@@ -338,6 +338,7 @@ void LaneCurves::update_live() {
     draw_stage();
     draw_difference();
     draw_error();
+    draw_weight();
 }
 
 // A last good curve that stands for one that is still being designed.
@@ -446,7 +447,6 @@ void LaneCurves::update_still() {
     draw_target();
     draw_measured();
     draw_takes();
-    draw_weight();
     const auto& goal = shown_.goal;
     draw_other_target(phase_target_, Lane::phase, goal ? goal->phase_deg : std::nullopt);
     draw_other_target(delay_target_, Lane::delay, goal ? goal->group_delay_ms : std::nullopt);
@@ -537,10 +537,15 @@ void LaneCurves::draw_takes() {
 
 void LaneCurves::draw_weight() {
     weight_.clear();
-    if (!shown_.goal) {
+    const DrawnWeights drawn =
+        plot_.view().shows(Lane::weight) ? drawn_weights(session_) : DrawnWeights();
+    weights_of_ = drawn.of;
+    if (drawn.of == DrawnWeights::Of::nobody) {
         return;
     }
-    const Weights& weights = shown_.goal->goal->weights;
+    const bool is_firs = drawn.of == DrawnWeights::Of::fir;
+    weight_.set_pen(QPen(is_firs ? theme().copper : theme().corridor_edge, 1));
+    const Weights& weights = drawn.weights;
     std::vector<double> corners;
     for (const WeightRange& range : weights.ranges) { // steps, drawn upright
         for (const double hz : {range.from_hz, range.to_hz}) {

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/model/session.h"
+#include "app/model/weight_commands.h"
 #include "app/plot/lane_content.h"
 #include "app/plot/part_graphs.h"
 
@@ -54,6 +55,7 @@ private:
     void draw_measured();
     void draw_takes();
     void draw_weight();
+    QString weight_title() const;
     void draw_difference();
     void draw_error();
     void draw_stage();
@@ -92,6 +94,7 @@ private:
     PartGraphs parts_;
     std::vector<LaneCurve> corridor_;
     std::vector<TakeGraphs> takes_;
+    DrawnWeights::Of weights_of_ = DrawnWeights::Of::nobody;
     std::optional<double> error_rms_db_; // of the weighted error, when the weight lane shows it
 
     // What the still curves were drawn from.

@@ -276,15 +276,23 @@ QString LaneCurves::explanation(const QString& key) const {
     return key;
 }
 
+QString LaneCurves::weight_title() const {
+    const QString weight = weights_of_ == DrawnWeights::Of::fir    ? tr("Weight × of the FIR")
+                           : weights_of_ == DrawnWeights::Of::goal ? tr("Weight × of the goal")
+                                                                   : tr("Weight ×");
+    return error_rms_db_ ? tr("%1 (left) · weighted error dB (right), rms %2 dB")
+                               .arg(weight)
+                               .arg(*error_rms_db_, 0, 'f', 2)
+                         : weight;
+}
+
 QString LaneCurves::title(Lane lane) const {
     const LaneView& view = plot_.view();
     switch (lane) {
     case Lane::magnitude:
         return view.level == LevelScale::db ? tr("Magnitude dB") : tr("Magnitude, ratio");
     case Lane::weight:
-        return error_rms_db_ ? tr("Weight × (left) · weighted error dB (right), rms %1 dB")
-                                   .arg(*error_rms_db_, 0, 'f', 2)
-                             : tr("Weight ×");
+        return weight_title();
     case Lane::phase:
         return view.radians ? tr("Phase of the chain rad") : tr("Phase of the chain °");
     case Lane::delay:

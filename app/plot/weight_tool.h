@@ -2,14 +2,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "app/model/session.h"
+#include "app/model/weight_commands.h"
 #include "app/plot/lane_plot.h"
 #include "app/plot/lane_tool.h"
 
 namespace syntonon {
 
-// Rings are the points of the goal's weight curve: drag them; a double click anywhere on the lane
-// makes one; Delete removes the one held last.
+// Rings are the points of the weight curve, of the selected FIR or the goal: drag them; a double
+// click anywhere on the lane makes one; Delete removes the one held last.
 class WeightTool : public LaneTool {
 public:
     WeightTool(LanePlot& plot, Session& session) : plot_(plot), session_(session) {}
@@ -28,7 +28,9 @@ public:
     QPointF point_at(int weight_point) const;
 
 private:
-    const Weights* weights() const;
+    DrawnWeights drawn() const; // nobody's where the lane is not shown
+    WeightCurve points() const;
+    QPointF point_at(const WeightPoint& point) const;
     int handle_at(const QPointF& point) const;
 
     LanePlot& plot_;

@@ -330,6 +330,13 @@ std::span<const NamedValue<FractionalDelayFir::By>> names_of_fir_interpolations(
     return fir_interpolations;
 }
 
+bool weighs_errors(const FirSpec& spec) {
+    const auto* equiripple = as<EquirippleFir>(spec);
+    return as<LeastSquaresFir>(spec) != nullptr
+           || (equiripple != nullptr && !equiripple->by_tolerances
+               && equiripple->form != EquirippleFir::Form::half_band);
+}
+
 bool takes_bands(const FirSpec& spec) {
     const auto* windowed = as<WindowedFir>(spec);
     const auto* sampled = as<SampledFir>(spec);

@@ -56,6 +56,7 @@ std::span<const NamedValue<FractionalDelayFir::By>> names_of_fir_interpolations(
 
 // Each as the spec is set now.
 bool takes_bands(const FirSpec& spec);
+bool weighs_errors(const FirSpec& spec);  // by its bands or the goal, and the curve in its wish
 bool may_turn_phase(const FirSpec& spec); // it has neither odd symmetry nor a delay of its own
 bool length_follows(const FirSpec& spec); // from tolerances, or from the goal's corridor
 // Whose filter stands for those of the stages above, too, instead of following them.

@@ -121,6 +121,13 @@ std::optional<WishedPart> part_of(const Cell& cell, const ResolvedGoal& goal, co
 
 } // namespace
 
+Brief brief_for(const ResolvedGoal& goal, const Axis& axis) {
+    Brief brief = brief_at(axis);
+    const bool is_clear = !is_stated(goal.goal->target) || goal.level;
+    brief.wished = std::make_shared<const Wished>(is_clear ? wished_of(goal, axis) : Wished{});
+    return brief;
+}
+
 Wished wished_of(const ResolvedGoal& goal, const Axis& axis) {
     const double end_hz = axis.end_hz();
     const Parts parts =

@@ -12,4 +12,7 @@ namespace syntonon {
 // two speaks of. The goal's level must have been worked out if a target is stated.
 Wished wished_of(const ResolvedGoal& goal, const Axis& axis);
 
+// With that alone; nothing wished where the target could not be worked out.
+Brief brief_for(const ResolvedGoal& goal, const Axis& axis);
+
 } // namespace syntonon

@@ -4,24 +4,30 @@
 #include "app/panes/companion.h"
 #include "app/panes/fir/bands_pane.h"
 #include "app/panes/fir/phase_pane.h"
+#include "app/panes/fir/weights_pane.h"
 #include "app/panes/fir/window_pane.h"
 
 #include <QVBoxLayout>
+#include <algorithm>
+#include <array>
+#include <utility>
 
 namespace syntonon {
 
 FirPage::FirPage(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), pages_(new Companion(tr("Of the FIR"))),
-      bands_(new BandsPane(session)), window_(new WindowPane(session)),
-      phases_(new PhasePane(session)) {
+      bands_(new BandsPane(session)), weights_(new WeightsPane(session)),
+      window_(new WindowPane(session)), phases_(new PhasePane(session)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->addWidget(pages_);
     pages_->add_page(tr("Bands"), bands_);
+    pages_->add_page(tr("Weights"), weights_);
     pages_->add_page(tr("Window"), window_);
     pages_->add_page(tr("Forms of phase"), phases_);
     connect(&session_, &Session::analysis_changed, this, &FirPage::tell_pages);
     connect(&session_, &Session::selection_changed, this, &FirPage::tell_pages);
+    connect(weights_, &WeightsPane::lane_wanted, this, &FirPage::weight_lane_wanted);
     tell_pages();
 }
 
@@ -34,14 +40,19 @@ void FirPage::tell_pages() {
     if (!is_there(session_)) {
         return;
     }
-    const bool has_bands = BandsPane::is_there(session_);
-    const bool has_window = WindowPane::is_there(session_);
+    const std::array<std::pair<Page, bool>, 3> those{{{bands, BandsPane::is_there(session_)},
+                                                      {weights, WeightsPane::is_there(session_)},
+                                                      {window, WindowPane::is_there(session_)}}};
     const int shown = pages_->shown_page();
-    if ((shown == bands && !has_bands) || (shown == window && !has_window)) {
-        pages_->show_page(has_bands ? bands : has_window ? window : phases);
+    const auto goes = [&](const auto& page) { return page.first == shown && !page.second; };
+    if (std::ranges::any_of(those, goes)) {
+        const auto stays =
+            std::ranges::find_if(those, [](const auto& page) { return page.second; });
+        pages_->show_page(stays != those.end() ? stays->first : phases);
     }
-    pages_->set_page_there(bands, has_bands);
-    pages_->set_page_there(window, has_window);
+    for (const auto& [page, is_there_now] : those) {
+        pages_->set_page_there(page, is_there_now);
+    }
 }
 
 } // namespace syntonon

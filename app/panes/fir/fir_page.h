@@ -1,4 +1,4 @@
-// What belongs to an FIR alone: its bands, its window, the forms of its phase.
+// What belongs to an FIR alone: its bands, its weights, its window, the forms of its phase.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
@@ -11,6 +11,7 @@ namespace syntonon {
 class BandsPane;
 class Companion;
 class PhasePane;
+class WeightsPane;
 class WindowPane;
 
 // Pages that the selected FIR does not have are not there.
@@ -18,15 +19,19 @@ class FirPage : public QWidget {
     Q_OBJECT
 
 public:
-    enum Page { bands, window, phases };
+    enum Page { bands, weights, window, phases };
 
     explicit FirPage(Session& session, QWidget* parent = nullptr);
     static bool is_there(const Session& session); // the selected stage is an FIR
 
     Companion* pages() const { return pages_; }
     BandsPane* bands_pane() const { return bands_; }
+    WeightsPane* weights_pane() const { return weights_; }
     WindowPane* window_pane() const { return window_; }
     PhasePane* phase_pane() const { return phases_; }
+
+signals:
+    void weight_lane_wanted();
 
 private:
     void tell_pages();
@@ -34,6 +39,7 @@ private:
     Session& session_;
     Companion* pages_;
     BandsPane* bands_;
+    WeightsPane* weights_;
     WindowPane* window_;
     PhasePane* phases_;
 };

@@ -43,7 +43,8 @@ WeightsTab::WeightsTab(Session& session)
             const Goal* goal = stated();
             const double last =
                 goal->weights.points.empty() ? 500 : goal->weights.points.back().frequency_hz;
-            add_weight_point(session_, last * 2, 1);
+            edit_goal(session_, tr("Add a weight point"),
+                      [last](Goal& changed) { add_point(changed.weights.points, last * 2, 1); });
         },
         tr("Remove point"),
         [this] {

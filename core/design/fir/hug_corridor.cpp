@@ -140,9 +140,7 @@ private:
         for (const Place& place : places_) {
             const double gain = std::abs(spectrum.at(place.hz, brief_.sample_rate_hz).h);
             gains_.push_back(gain);
-            const double margin =
-                std::min(std::isfinite(place.upper) ? db_from_ratio(place.upper / gain) : unbounded,
-                         place.lower > 0 ? db_from_ratio(gain / place.lower) : unbounded);
+            const double margin = margin_db(place, gain);
             if (margin < round.worst_margin_db) {
                 round.worst_margin_db = margin;
                 round.worst_hz = place.hz;
@@ -151,40 +149,34 @@ private:
         return round;
     }
 
+    static double margin_db(const Place& place, double gain) {
+        double margin = unbounded;
+        if (std::isfinite(place.upper)) {
+            margin = db_from_ratio(place.upper / gain);
+        }
+        if (place.lower > 0) {
+            margin = std::min(margin, db_from_ratio(gain / place.lower));
+        }
+        return margin;
+    }
+
     // The error that is left at a place when so much margin is kept, above the aim or below it.
     static double room(const Place& place, double margin_db, bool above) {
-        const double kept = ratio_from_db(margin_db);
         constexpr double least = 1e-6;
-        if (above) {
-            return std::isfinite(place.upper)
-                       ? std::max(place.upper / kept - place.aim, least * place.upper)
-                       : unbounded;
+        const double kept = ratio_from_db(margin_db);
+        if (above && std::isfinite(place.upper)) {
+            return std::max(place.upper / kept - place.aim, least * place.upper);
         }
-        return place.lower > 0 ? std::max(place.aim - place.lower * kept, least * place.lower)
-                               : unbounded;
+        if (!above && place.lower > 0) {
+            return std::max(place.aim - place.lower * kept, least * place.lower);
+        }
+        return unbounded;
     }
     static double least_room(const Place& place, double margin_db) {
         return std::min(room(place, margin_db, true), room(place, margin_db, false));
     }
 
-    void weigh(double margin_db) {
-        std::vector<double> rooms(points_hz_.size(), unbounded), errors(points_hz_.size(), 0.0);
-        for (std::size_t i = 0; i < places_.size(); ++i) {
-            const Place& place = places_[i];
-            const double off = gains_[i] - place.aim;
-            double& error = errors[place.point];
-            error = std::max(error, std::abs(off) / room(place, margin_db, off > 0));
-        }
-        for (std::size_t i = 0; i < places_.size(); ++i) {
-            double& least = rooms[places_[i].point];
-            least = std::min(least, least_room(places_[i], margin_db));
-        }
-        if (squares_) {
-            weigh_squares(errors);
-        } else {
-            weigh_errors(margin_db);
-        }
-    }
+    void weigh(double margin_db) { squares_ ? weigh_squares(margin_db) : weigh_errors(margin_db); }
     // The curve is straight between the points: what counts is the room at these, not near them.
     void weigh_errors(double margin_db) {
         for (std::size_t p = 0; p < points_hz_.size(); ++p) {
@@ -200,10 +192,18 @@ private:
             weights_[p] = 1 / (least_room(*nearest, margin_db) * base_weight(points_hz_[p]));
         }
     }
-    void weigh_squares(const std::vector<double>& errors) {
+    // By the greatest error near each point against what is allowed there.
+    void weigh_squares(double margin_db) {
         constexpr double power = 1.2, least = 0.2;
+        std::vector<double> errors(points_hz_.size(), least);
+        for (std::size_t i = 0; i < places_.size(); ++i) {
+            const Place& place = places_[i];
+            const double off = gains_[i] - place.aim;
+            double& error = errors[place.point];
+            error = std::max(error, std::abs(off) / room(place, margin_db, off > 0));
+        }
         for (std::size_t p = 0; p < points_hz_.size(); ++p) {
-            weights_[p] *= std::pow(std::max(errors[p], least), power);
+            weights_[p] *= std::pow(errors[p], power);
         }
     }
     double base_weight(double hz) const {
@@ -211,12 +211,14 @@ private:
         return piece != nullptr ? piece->weight : 1;
     }
 
-    // The greatest counts 1, the least no less than the limits allow; without what lies on a line.
+    // About 1, as far as the limits allow; without what lies on a line.
     WeightCurve curve() const {
-        const double greatest = *std::ranges::max_element(weights_);
+        const auto [least, greatest] = std::ranges::minmax_element(weights_);
+        const double middle = std::sqrt(*least) * std::sqrt(*greatest);
         WeightCurve all;
         for (std::size_t p = 0; p < points_hz_.size(); ++p) {
-            const double weight = std::max(weights_[p] / greatest, fir_weights.least);
+            const double weight =
+                std::clamp(weights_[p] / middle, fir_weights.least, fir_weights.greatest);
             if (all.empty() || points_hz_[p] > all.back().frequency_hz * (1 + 1e-9)) {
                 all.push_back({points_hz_[p], weight, {}});
             }

@@ -216,7 +216,7 @@ void add_recursive(const Expected<ClassicalSpec>& usual, std::vector<WayCandidat
         if (usual) {
             ClassicalSpec spec = *usual;
             spec.family = family.value;
-            candidate.variants.push_back([spec](int) { return StageSpec(spec); });
+            candidate.variants.emplace_back([spec](int) { return StageSpec(spec); });
         } else {
             candidate.obstacle = to_text(usual.error());
         }

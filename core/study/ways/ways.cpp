@@ -79,11 +79,9 @@ struct Ways::Trial {
     std::string why;
 };
 
-Ways::Ways(WaysTask task) : task_(std::move(task)), brief_(brief_at(task_.axis)) {
+Ways::Ways(WaysTask task) : task_(std::move(task)) {
     level_ = level_part(*task_.goal, task_.axis);
-    const bool is_clear = !is_stated(task_.goal->goal->target) || task_.goal->level;
-    brief_.wished =
-        std::make_shared<const Wished>(is_clear ? wished_of(*level_, task_.axis) : Wished{});
+    brief_ = brief_for(*level_, task_.axis);
     obstacle_ =
         obstacle_to_all(*task_.goal, *level_->goal, *brief_.wished, task_.length.has_value());
     candidates_ = way_candidates(*task_.goal, brief_);
@@ -137,7 +135,7 @@ public:
     Trial shortest() {
         int length = fitting(2 * shortest_taps), quick = 2;
         if (candidate_.estimate) {
-            const Trial first = ways_.tried(*candidate_.estimate, Judged::until_it_fails, watch_);
+            Trial first = ways_.tried(*candidate_.estimate, Judged::until_it_fails, watch_);
             if (!first.filter) {
                 return first;
             }
