@@ -1,6 +1,6 @@
 // From a mouse move on a grip to all visible panes painted: a 24-section chain at 1280x800 with
-// three lanes and the roots pane; then a network. bench_drag [MOVES [network]], the latter alone;
-// runs on the offscreen platform.
+// three lanes and the roots pane; then a network, and weights of an FIR. bench_drag [MOVES
+// [network|weights]], the latter alone; runs on the offscreen platform.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/desks/shape_desk.h"
 #include "app/main_window.h"
@@ -144,6 +144,34 @@ void drag_comb(MainWindow& window, double samples, int moves) {
                    [](int i) { return QPointF(60 * std::sin(i * 0.05), 0); }));
 }
 
+// A point of an FIR's own weights on their lane; the filter is designed at every move.
+void drag_weight(MainWindow& window, const FirMethod& method, int length, int moves) {
+    Study study = brightwater_study();
+    FirSpec fir;
+    fir.method = method;
+    fir.length = length;
+    fir.wish.weights = {{500, 1, {}}, {4000, 1, {}}, {6000, 3, {}}, {9000, 10, {}}, {20000, 2, {}}};
+    Stage stage;
+    stage.id = "fir";
+    stage.spec = fir;
+    Channel channel;
+    channel.id = channel.name = "fir";
+    channel.stages = {SharedValue<Stage>(stage)};
+    study.channels = {SharedValue<Channel>(channel)};
+    window.session().replace_study(std::move(study));
+    window.session().select_stage("fir");
+    window.shape().show_weight_lane(true);
+    paint_all();
+    LaneStack& lanes = *window.lanes();
+    tell(
+        fmt::format("a weight of {} taps of {}, 1280x800", length,
+                    std::holds_alternative<EquirippleFir>(method) ? "equiripple" : "least squares"),
+        moves, drag_from(lanes, lanes.weight_grips().point_at(3), moves, [](int i) {
+            return QPointF(20 * std::sin(i * 0.05), 15 * std::sin(i * 0.083));
+        }));
+    window.shape().show_weight_lane(false);
+}
+
 // A pole of one of 24 stages of roots in the plane, relief and contour lines shown.
 void drag_root(MainWindow& window, int moves) {
     Study study = study_with_many_sections();
@@ -185,6 +213,12 @@ int main(int argc, char** argv) {
     MainWindow window;
     window.resize(1280, 800);
     window.show();
+    if (argc > 2 && std::string(argv[2]) == "weights") {
+        drag_weight(window, LeastSquaresFir(), 301, moves);
+        drag_weight(window, EquirippleFir(), 101, moves);
+        window.session().mark_saved();
+        return 0;
+    }
     const bool network_alone = argc > 2 && std::string(argv[2]) == "network";
     for (const Scene& scene : {Scene{"goal and verdict", 0, false},
                                Scene{"goal, verdict, two takes and a weight", 2, true},
@@ -197,6 +231,8 @@ int main(int argc, char** argv) {
     drag_phaser(window, moves);
     drag_comb(window, 480, moves);
     drag_comb(window, 48000, moves);
+    drag_weight(window, LeastSquaresFir(), 301, moves);
+    drag_weight(window, EquirippleFir(), 101, moves);
     window.session().mark_saved();
     return 0;
 }
