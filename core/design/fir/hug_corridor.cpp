@@ -219,9 +219,11 @@ private:
         for (std::size_t p = 0; p < points_hz_.size(); ++p) {
             const double weight =
                 std::clamp(weights_[p] / middle, fir_weights.least, fir_weights.greatest);
-            if (all.empty() || points_hz_[p] > all.back().frequency_hz * (1 + 1e-9)) {
-                all.push_back({points_hz_[p], weight, {}});
-            }
+            // Where parts of the corridor touch, it jumps.
+            constexpr double jump = 1 + 1e-7;
+            const double hz = all.empty() ? points_hz_[p]
+                                          : std::max(points_hz_[p], all.back().frequency_hz * jump);
+            all.push_back({hz, weight, {}});
         }
         return thinned(all);
     }
