@@ -19,13 +19,20 @@ struct StageRoots {
     int times;
 };
 
+// Null where there are none, or none yet.
+const Roots* known_roots(const Session& session, const StageAnalysis& stage,
+                         const std::string& id) {
+    const auto* roots = stage.filter ? session.slow_roots().of(id, *stage.filter) : nullptr;
+    return roots != nullptr && *roots ? &**roots : nullptr;
+}
+
 // A repetition's roots are those of its stages, so many times; what another stage stands for has
 // none of its own.
-void add_stages(const ChannelAnalysis& analysis, const Chain& chain, int times,
+void add_stages(const Session& session, const Chain& chain, int times,
                 std::vector<StageRoots>& all) {
     const std::size_t before = all.size();
     for (const auto& stage : chain) {
-        const StageAnalysis* designed = analysis.stage(stage->id);
+        const StageAnalysis* designed = session.analysis()->stage(stage->id);
         if (!stage->enabled || designed == nullptr) {
             continue;
         }
@@ -33,16 +40,16 @@ void add_stages(const ChannelAnalysis& analysis, const Chain& chain, int times,
             all.resize(before);
         }
         if (const auto* repeat = std::get_if<RepeatSpec>(&*stage->spec)) {
-            add_stages(analysis, repeat->stages, times * repeat->count, all);
-        } else if (designed->filter && designed->filter->roots()) {
-            all.push_back({stage->id, &*designed->filter->roots(), times});
+            add_stages(session, repeat->stages, times * repeat->count, all);
+        } else if (const Roots* roots = known_roots(session, *designed, stage->id)) {
+            all.push_back({stage->id, roots, times});
         }
     }
 }
 
-std::vector<StageRoots> stages_with_roots(const ChannelAnalysis& analysis, const Channel& channel) {
+std::vector<StageRoots> stages_with_roots(const Session& session) {
     std::vector<StageRoots> all;
-    add_stages(analysis, channel.stages, 1, all);
+    add_stages(session, session.channel()->stages, 1, all);
     return all;
 }
 
@@ -76,7 +83,7 @@ std::vector<PlaneRoot> plane_roots(const Session& session, RootsShown shown) {
     const std::string& selected = session.selection().stage;
     bool is_there = false;
     if (shown == RootsShown::whole_chain || session.stage() == nullptr) {
-        auto stages = stages_with_roots(*analysis, *channel);
+        auto stages = stages_with_roots(session);
         std::stable_partition(stages.begin(), stages.end(),
                               [&](const StageRoots& stage) { return stage.stage != selected; });
         for (const StageRoots& stage : stages) {
@@ -88,13 +95,14 @@ std::vector<PlaneRoot> plane_roots(const Session& session, RootsShown shown) {
     const StageAnalysis* own = session.stage_analysis();
     const bool is_repeat =
         session.stage() != nullptr && std::holds_alternative<RepeatSpec>(*session.stage()->spec);
-    if (!is_there && !is_repeat && own != nullptr && own->filter && own->filter->roots()
-        && (session.stage()->enabled || shown == RootsShown::selected_stage)) {
-        add_roots({selected, &*own->filter->roots(), 1}, roots);
+    const bool is_wanted = !is_there && !is_repeat && own != nullptr
+                           && (session.stage()->enabled || shown == RootsShown::selected_stage);
+    if (const Roots* of_own = is_wanted ? known_roots(session, *own, selected) : nullptr) {
+        add_roots({selected, of_own, 1}, roots);
     } else if (is_repeat && shown == RootsShown::selected_stage) {
         std::vector<StageRoots> held;
         const auto& repeat = std::get<RepeatSpec>(*session.stage()->spec);
-        add_stages(*analysis, repeat.stages, repeat.count, held);
+        add_stages(session, repeat.stages, repeat.count, held);
         for (const StageRoots& stage : held) {
             add_roots(stage, roots);
         }
@@ -107,10 +115,9 @@ double preference_for(const Session& session, const RootRef& root) {
            + (session.roots_in_hand().holds(root) ? 2 : 0);
 }
 
-std::vector<RootShare> root_shares(const ChannelAnalysis& analysis, const Channel& channel,
-                                   double hz) {
+std::vector<RootShare> root_shares(const Session& session, double hz) {
     std::vector<RootShare> shares;
-    const Axis& axis = analysis.grid->axis();
+    const Axis axis = session.axis();
     const Complex here = axis.is_analog() ? Complex(0, rad_per_s_from_hz(hz))
                                           : std::polar(1.0, axis.rad_per_sample(hz));
     const auto distance = [&](const Complex& root) {
@@ -122,7 +129,7 @@ std::vector<RootShare> root_shares(const ChannelAnalysis& analysis, const Channe
     const auto angle = [&](const Complex& root) {
         return deg_from_rad(std::arg(axis.is_analog() ? here - root : 1.0 - root / here));
     };
-    for (const StageRoots& stage : stages_with_roots(analysis, channel)) {
+    for (const StageRoots& stage : stages_with_roots(session)) {
         for (const bool pole : {true, false}) {
             for (const Complex& root : pole ? stage.roots->poles : stage.roots->zeros) {
                 if (root.imag() < 0) {

@@ -17,8 +17,9 @@ struct PlaneRoot {
     int count = 1; // of equal ones in its stage
 };
 
-// Of what is switched on, or of the selected stage alone; repetitions show the stages that they
-// hold. The selected stage is there in any case, last.
+// Of what is switched on, or of the selected stage alone, as far as they are at hand
+// (slow_roots.h); repetitions show the stages that they hold. The selected stage is there in any
+// case, last.
 enum class RootsShown { whole_chain, selected_stage };
 std::vector<PlaneRoot> plane_roots(const Session& session, RootsShown shown);
 
@@ -38,7 +39,6 @@ struct RootShare {
 // Largest first. A zero contributes 20 log10 |e^jw - zero| and the angle of 1 - zero e^-jw, a pole
 // the negative of the same; in the s-plane |jw - zero| by |zero|, and by 2 pi 1 kHz where that is
 // 0, and the angle of jw - zero.
-std::vector<RootShare> root_shares(const ChannelAnalysis& analysis, const Channel& channel,
-                                   double hz);
+std::vector<RootShare> root_shares(const Session& session, double hz);
 
 } // namespace syntonon

@@ -9,6 +9,7 @@
 #include "app/model/held_points.h"
 #include "app/model/plumb_line.h"
 #include "app/model/roots_in_hand.h"
+#include "app/model/slow_roots.h"
 #include "core/study/analysis.h"
 #include "core/study/runner.h"
 #include "core/study/study.h"
@@ -127,6 +128,9 @@ public:
     RootsInHand& roots_in_hand() { return roots_in_hand_; }
     const RootsInHand& roots_in_hand() const { return roots_in_hand_; }
 
+    // Who draws roots asks here, and draws anew when more were found.
+    SlowRoots& slow_roots() const { return slow_roots_; }
+
     // What is worked out when it is asked for, of the selected channel.
     ChainFacts& facts() { return facts_; }
 
@@ -163,6 +167,7 @@ private:
     RootsInHand roots_in_hand_;
     Glimpse glimpse_;
     ChainFacts facts_;
+    mutable SlowRoots slow_roots_; // knows no more than before: it only looks sooner or later
     QTimer progress_;
     Runner runner_;                 // ends before what it hands over to
     std::optional<QString> judged_; // the channel's name

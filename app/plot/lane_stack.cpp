@@ -66,6 +66,7 @@ LaneStack::LaneStack(Session& session, MakeLaneContent make, QWidget* parent)
     connect(&session_.plumb(), &PlumbLine::changed, overlay_, qOverload<>(&QWidget::update));
     connect(&session_.curve_in_hand(), &CurveInHand::changed, this, follow);
     connect(&session_.glimpse(), &Glimpse::changed, this, follow);
+    connect(&session_.slow_roots(), &SlowRoots::found, overlay_, qOverload<>(&QWidget::update));
     connect(&session_.roots_in_hand(), &RootsInHand::changed, overlay_,
             qOverload<>(&QWidget::update));
     connect(&session_.held(), &HeldPoints::changed, overlay_, qOverload<>(&QWidget::update));

@@ -5,6 +5,7 @@
 #include "core/filter/unwrap.h"
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 #include <fmt/format.h>
 #include <functional>
@@ -20,6 +21,7 @@ struct Filter::Held {
     AnyForm form;
     mutable std::once_flag asked;
     mutable std::optional<Expected<Roots>> roots;
+    mutable std::atomic<bool> has_roots = false;
     mutable std::once_flag asked_rational;
     mutable std::optional<Expected<Rational>> rational;
     mutable std::once_flag asked_stability;
@@ -131,11 +133,17 @@ Filter::Filter() {
 }
 Filter::Filter(Cascade form) : Filter(AnyForm(std::move(form))) {}
 Filter::Filter(Cascade form, Roots known) : Filter(AnyForm(std::move(form))) {
-    std::call_once(held_->asked, [&] { held_->roots.emplace(std::move(known)); });
+    std::call_once(held_->asked, [&] {
+        held_->roots.emplace(std::move(known));
+        held_->has_roots = true;
+    });
 }
 Filter::Filter(AnalogCascade form) : Filter(AnyForm(std::move(form))) {}
 Filter::Filter(AnalogCascade form, Roots known) : Filter(AnyForm(std::move(form))) {
-    std::call_once(held_->asked, [&] { held_->roots.emplace(std::move(known)); });
+    std::call_once(held_->asked, [&] {
+        held_->roots.emplace(std::move(known));
+        held_->has_roots = true;
+    });
 }
 Filter::Filter(Taps form) : Filter(AnyForm(std::move(form))) {}
 Filter::Filter(Delay form) : Filter(AnyForm(form)) {}
@@ -269,8 +277,26 @@ const Expected<Roots>& Filter::roots() const {
                 }
             },
             form()));
+        held_->has_roots = true;
     });
     return *held_->roots;
+}
+
+bool Filter::has_roots_at_hand() const {
+    constexpr std::size_t soon_found = 96; // taps; a few ms
+    if (held_->has_roots) {
+        return true;
+    }
+    if (const auto* taps = std::get_if<Taps>(&form())) {
+        return taps->values().size() <= soon_found || taps->values().size() > most_taps_with_roots;
+    }
+    if (const auto* repeated = std::get_if<Repeated>(&form())) {
+        return repeated->filter.has_roots_at_hand();
+    }
+    const auto* chain = std::get_if<Series>(&form());
+    return chain == nullptr || std::ranges::all_of(chain->parts, [](const Filter& part) {
+               return part.has_roots_at_hand();
+           });
 }
 
 const Expected<Rational>& Filter::rational() const {

@@ -68,6 +68,8 @@ public:
 
     // Worked out when first asked for; refused where they cannot be had, and why.
     const Expected<Roots>& roots() const;
+    // Whether they answer at once; zeros of many taps take a while to find.
+    bool has_roots_at_hand() const;
     // See rational.h; kept like the roots.
     const Expected<Rational>& rational() const;
     // How long it remembers its input, but for poles that ring on: the degree of its polynomials.

@@ -170,8 +170,8 @@ Finding judge_stability(const Prediction& prediction) {
     finding.limit = 0;
     finding.margin = *margin;
     finding.outcome = *margin > 0 ? Outcome::met : Outcome::not_met;
-    if (const auto& roots = prediction.chain().roots(); roots && *margin <= 0) {
-        finding.reason = growth_text(*roots, prediction.axis());
+    if (*margin <= 0 && prediction.chain().roots()) { // asked for last: they may take long to find
+        finding.reason = growth_text(*prediction.chain().roots(), prediction.axis());
     }
     return finding;
 }

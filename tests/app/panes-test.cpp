@@ -30,7 +30,7 @@ TEST_F(Panes, RootSharesAddUpToTheLevel) {
     // All roots' shares and the gains of the sections make the chain's level: nothing is left out.
     const double hz = 700;
     double sum = 0;
-    for (const RootShare& share : root_shares(*session().analysis(), *session().channel(), hz)) {
+    for (const RootShare& share : root_shares(session(), hz)) {
         sum += share.db;
     }
     sum += db_from_ratio(std::abs(session().analysis()->chain.roots()->gain));
@@ -38,11 +38,11 @@ TEST_F(Panes, RootSharesAddUpToTheLevel) {
 }
 
 TEST_F(Panes, RootSharesAreLargestFirstAndLeaveOutWhatIsOff) {
-    const auto all = root_shares(*session().analysis(), *session().channel(), 500);
+    const auto all = root_shares(session(), 500);
     EXPECT_TRUE(std::ranges::is_sorted(all, std::greater<>(),
                                        [](const RootShare& s) { return std::abs(s.db); }));
     session().edit_channel("off", [](Channel& c) { c.stages[1].edit().enabled = false; });
-    for (const RootShare& share : root_shares(*session().analysis(), *session().channel(), 500)) {
+    for (const RootShare& share : root_shares(session(), 500)) {
         EXPECT_NE(share.stage, id(1));
     }
 }

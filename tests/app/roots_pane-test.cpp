@@ -269,7 +269,7 @@ TEST_F(RootsInPlane, SharesTellTheLevelAndThePhase) {
     put(parametric(ParametricShape::peak, 1000, 6, 1));
     const double hz = 2345;
     double db = 0, deg = 0;
-    for (const RootShare& share : root_shares(*session().analysis(), *session().channel(), hz)) {
+    for (const RootShare& share : root_shares(session(), hz)) {
         db += share.db;
         deg += share.deg;
     }

@@ -95,7 +95,7 @@ TEST_F(SimpleTrims, EveryPaneIsRightForAChainOfAllKinds) {
     // 1 + z^-2 has its zeros at a quarter of the rate, on the circle.
     EXPECT_EQ(level_at(12000), -INFINITY);
     bool found = false;
-    for (const RootShare& share : root_shares(*analysis, *session().channel(), 1000)) {
+    for (const RootShare& share : root_shares(session(), 1000)) {
         found = found || share.stage == taps;
     }
     EXPECT_TRUE(found) << "the taps' zeros are among the roots";

@@ -57,6 +57,7 @@ RootsPane::RootsPane(Session& session, QWidget* parent)
         update();
     });
     connect(&session_, &Session::analysis_changed, this, &RootsPane::follow_analysis);
+    connect(&session_.slow_roots(), &SlowRoots::found, this, qOverload<>(&QWidget::update));
     connect(&session_, &Session::selection_changed, this, [this] {
         const auto& held = session_.roots_in_hand().roots();
         if (std::ranges::none_of(held, [this](const RootRef& root) {

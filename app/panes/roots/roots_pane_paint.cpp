@@ -128,8 +128,8 @@ void RootsPane::paint_relief(QPainter& painter) {
     const StageAnalysis* stage = session_.stage_analysis();
     const bool of_stage = shown_ == RootsShown::selected_stage && stage != nullptr && stage->filter;
     const Filter& filter = of_stage ? *stage->filter : analysis->chain;
-    if (!filter.roots()) {
-        return;
+    if (!filter.has_roots_at_hand() || !filter.roots()) {
+        return; // or not yet
     }
     constexpr int coarse = 4;
     const int step = is_coarse_ ? coarse : 1;
@@ -347,6 +347,9 @@ QString RootsPane::missing_roots() const {
             continue;
         }
         const QString title = QString::fromStdString(title_of(*stage));
+        if (!designed->filter->has_roots_at_hand()) {
+            continue; // they are being found; those of before stand for them
+        }
         const auto& roots = designed->filter->roots();
         if (!roots) {
             return tr("Not shown: roots of “%1”.\n%2")
@@ -417,8 +420,7 @@ void RootsPane::paintEvent(QPaintEvent*) {
     layout_plane();
     const auto hz = session_.plumb().hz();
     const auto analysis = session_.analysis();
-    shares_ = hz && analysis != nullptr ? root_shares(*analysis, *session_.channel(), *hz)
-                                        : std::vector<RootShare>();
+    shares_ = hz && analysis != nullptr ? root_shares(session_, *hz) : std::vector<RootShare>();
     paint_plane(painter);
     paint_shares(painter);
 }

@@ -84,10 +84,6 @@ Expected<Amplitude> amplitude_of_bands(const std::vector<FirBand>& bands, double
     return wanted;
 }
 
-double gain_at(const LinePiece& line, double w) {
-    return line.at_from + (line.at_to - line.at_from) * (w - line.from) / (line.to - line.from);
-}
-
 // Where the weight changes by a step, and where it bends.
 std::vector<double> steps_of(const WeightCurve& points, double from_hz, double to_hz) {
     constexpr double step = 0.03;
@@ -117,8 +113,8 @@ void add_weighted(const AmplitudePiece& piece, const WeightCurve& points, double
     for (std::size_t i = 0; i + 1 < hz.size(); ++i) {
         const double to = i + 2 < hz.size() ? rad_per_sample_from_hz(hz[i + 1], rate) : line.to;
         const double middle = (hz[i] + hz[i + 1]) / 2;
-        all.push_back({{from, to, gain_at(line, from), gain_at(line, to)},
-                       piece.weight * weight_at(points, middle)});
+        all.push_back(
+            {{from, to, line.at(from), line.at(to)}, piece.weight * weight_at(points, middle)});
         from = to;
     }
 }

@@ -108,7 +108,7 @@ private:
                 place.upper = ratio_from_db(between(part.frequency_hz, part.upper_db, place.hz));
             }
             const AmplitudePiece* piece = piece_at(base_, w_of(place.hz));
-            place.aim = piece != nullptr ? std::abs(gain_at(*piece, w_of(place.hz)))
+            place.aim = piece != nullptr ? std::abs(piece->gain.at(w_of(place.hz)))
                         : place.lower > 0 && std::isfinite(place.upper)
                             ? (place.lower + place.upper) / 2
                             : place.lower;
@@ -117,10 +117,6 @@ private:
                               std::round((place.hz - low) / (to - low) * points), 0.0, points));
             places_.push_back(place);
         }
-    }
-    static double gain_at(const AmplitudePiece& piece, double w) {
-        const LinePiece& line = piece.gain;
-        return line.at_from + (line.at_to - line.at_from) * (w - line.from) / (line.to - line.from);
     }
 
     Expected<HugRound> designed() {
