@@ -96,7 +96,8 @@ WaysBar::WaysBar(Session& session, QWidget* parent)
         length_->setEnabled(on);
         find();
     });
-    connect(length_, &QSpinBox::editingFinished, this, [this] {
+    length_->setKeyboardTracking(false); // a length counts when it is typed to its end
+    connect(length_, &QSpinBox::valueChanged, this, [this] {
         if (given_->isChecked()) {
             find();
         }
@@ -272,7 +273,7 @@ void WaysBar::fill_row(int row, const WayFinder::Row& from) {
 
 void WaysBar::show_words() {
     find_->setText(finder_.is_busy() ? tr("Stop") : tr("Find"));
-    keep_->setEnabled(way_of(table_->currentRow()) != nullptr);
+    follow_keep();
     const auto count = [this](auto counts) {
         return std::ranges::count_if(
             finder_.rows(), [&](const WayFinder::Row& row) { return row.way && counts(*row.way); });
@@ -290,8 +291,9 @@ void WaysBar::show_words() {
 
 void WaysBar::point_at(int row) {
     const Way* way = way_of(row);
-    const auto chain = way != nullptr ? chain_with(session_, *way) : std::nullopt;
-    keep_->setEnabled(way_of(table_->currentRow()) != nullptr);
+    const bool is_right = way != nullptr && !finder_.is_outdated();
+    const auto chain = is_right ? chain_with(session_, *way) : std::nullopt;
+    follow_keep();
     if (chain) {
         session_.glimpse().hold(session_.channel()->id, QString::fromStdString(way->name), *chain);
     } else {
@@ -299,15 +301,29 @@ void WaysBar::point_at(int row) {
     }
 }
 
+void WaysBar::follow_keep() {
+    const Way* way = way_of(table_->currentRow());
+    keep_->setEnabled(way != nullptr && way->filter);
+}
+
+// What was found for another goal or channel is not what its row says.
+bool WaysBar::is_still_right() {
+    const bool is_right = !finder_.is_outdated();
+    if (!is_right) {
+        emit problem_found(tr("These filters were found for another goal; find them again"));
+    }
+    return is_right;
+}
+
 void WaysBar::take_row(int row) {
-    if (const Way* way = way_of(row)) {
+    if (const Way* way = way_of(row); way != nullptr && is_still_right()) {
         session_.glimpse().end();
         take_way(session_, Way(*way));
     }
 }
 
 void WaysBar::keep_current() {
-    if (const Way* way = way_of(table_->currentRow())) {
+    if (const Way* way = way_of(table_->currentRow()); way != nullptr && is_still_right()) {
         keep_way(session_, Way(*way));
     }
 }

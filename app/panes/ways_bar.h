@@ -52,6 +52,8 @@ private:
     void point_at(int row);
     void take_row(int row);
     void keep_current();
+    void follow_keep();
+    bool is_still_right(); // or says that it is not
 
     Session& session_;
     WayFinder finder_;

@@ -83,6 +83,15 @@ TEST_F(FirWeights, AnotherFilterEndsTheSearchAndGetsNothing) {
     EXPECT_EQ(undo_name(), "longer");
 }
 
+TEST_F(FirWeights, AnotherCorridorEndsTheSearch) {
+    QTest::mouseClick(pane().hug_button(), Qt::LeftButton);
+    session().edit("deeper",
+                   [](Study& study) { study.goals.back().edit().corridor.back().above_db = -60; });
+    EXPECT_FALSE(pane().is_busy());
+    QTest::qWait(50);
+    EXPECT_TRUE(weights().empty());
+}
+
 TEST_F(FirWeights, AreDrawnOnTheirLane) {
     QTest::mouseClick(pane().lane_button(), Qt::LeftButton);
     QApplication::processEvents();

@@ -135,6 +135,9 @@ TEST_F(WaysOnTheDesk, WhatCannotDoItSaysWhy) {
     }
     set_goal({{1000, 2000, 1.0, 1.0, true, {}}, {1500, 3000, -30.0, {}, true, {}}});
     EXPECT_TRUE(bar().words().contains("has changed"));
+    click(row_of("Equiripple"));
+    EXPECT_EQ(stages(), 0u) << "it was found for another goal";
+    EXPECT_TRUE(window->message()->text().contains("another goal"));
     QTest::mouseClick(bar().find_button(), Qt::LeftButton);
     ASSERT_TRUE(QTest::qWaitFor([this] { return !bar().finder().is_busy(); }, 60'000));
     EXPECT_TRUE(text(0, 1).contains("1.5 kHz")) << text(0, 1).toStdString();

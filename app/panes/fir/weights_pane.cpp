@@ -93,14 +93,18 @@ void WeightsPane::show_words(const QString& text) {
 
 void WeightsPane::refresh() {
     const FirSpec* spec = selected_fir(session_);
-    if (is_busy()
-        && (spec == nullptr || session_.selection().stage != stage_ || !(*spec == *begun_with_))) {
-        give_up(); // it is another filter by now
+    const auto analysis = session_.analysis();
+    const bool is_another = spec == nullptr || session_.selection().stage != stage_
+                            || begun_with_ != *spec || analysis == nullptr
+                            || analysis->goal != goal_;
+    if (is_busy() && is_another) {
+        give_up(); // another filter, or another corridor
     }
     hug_->setText(is_busy() ? tr("Stop") : tr("Hug the corridor"));
     const bool has_weights = spec != nullptr && !spec->wish.weights.empty();
     clear_->setEnabled(has_weights && !is_busy());
-    if (table_->rowCount() == 0 && !is_busy()) {
+    if (is_another) { // else what was said and found stands
+        table_->setRowCount(0);
         show_words(has_weights
                        ? tr("%1 points of weight, beside those of the bands or the goal")
                              .arg(spec->wish.weights.size())
@@ -116,12 +120,13 @@ void WeightsPane::hug() {
         return;
     }
     table_->setRowCount(0);
-    if (analysis->goal == nullptr) {
+    begun_with_ = *spec;
+    goal_ = analysis->goal;
+    stage_ = session_.selection().stage;
+    if (goal_ == nullptr) {
         show_words(tr("the channel has no goal; choose or draw one (Goal pane)"));
         return;
     }
-    begun_with_ = *spec;
-    stage_ = session_.selection().stage;
     stop_ = Watch();
     const QPointer<WeightsPane> self(this);
     const auto tell = [self, watch = stop_](const HugRound& round) {
@@ -176,6 +181,7 @@ void WeightsPane::end(const Expected<HugRound>& found) {
         (margin < 0 ? tr("%1 dB over at worst, near %2") : tr("%1 dB to spare at worst, near %2"))
             .arg(fixed_number(std::abs(margin), 3),
                  QString::fromStdString(frequency_text(found->worst_hz, 4))));
+    begun_with_->wish.weights = found->weights; // that is what the rows tell of now
     session_.edit_stage(tr("Hug the corridor"), [&](Stage& stage) {
         std::get<FirSpec>(stage.spec.edit()).wish.weights = found->weights;
     });

@@ -7,6 +7,7 @@
 #include "core/design/fir/hug_corridor.h"
 
 #include <QWidget>
+#include <memory>
 #include <optional>
 
 class QLabel;
@@ -22,6 +23,7 @@ class WeightsPane : public QWidget {
 
 public:
     explicit WeightsPane(Session& session, QWidget* parent = nullptr);
+    ~WeightsPane() override { stop_.stop(); }
     static bool is_there(const Session& session); // the selected stage is an FIR that weighs
 
     QPushButton* hug_button() const { return hug_; }
@@ -51,6 +53,7 @@ private:
     QTableWidget* table_;
     Watch stop_; // of the search under way: it ends with the best
     std::optional<FirSpec> begun_with_;
+    std::shared_ptr<const ResolvedGoal> goal_; // whose corridor is being filled
     std::string stage_;
     Beside work_{this};
 };
