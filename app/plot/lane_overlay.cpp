@@ -270,6 +270,7 @@ void LaneStack::paint_overlay(QPainter& painter) {
     bands_.paint(painter);
     if (grips_) {
         grips_->weight.paint(painter);
+        grips_->samples.paint(painter);
         grips_->goal.paint(painter);
         grips_->stage.paint(painter);
     }

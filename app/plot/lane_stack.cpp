@@ -40,7 +40,7 @@ LaneStack::LaneStack(Session& session, QWidget* parent)
     : LaneStack(
         session, [&session](LanePlot& plot) { return std::make_unique<LaneCurves>(plot, session); },
         parent) {
-    grips_.reset(new Grips{{*this, session}, {*this, session}, {*this, session}});
+    grips_.reset(new Grips{{*this, session}, {*this, session}, {*this, session}, {*this, session}});
 }
 
 LaneStack::LaneStack(Session& session, MakeLaneContent make, QWidget* parent)
@@ -258,8 +258,8 @@ void LaneStack::toggle_plumb_pin() {
 }
 
 std::vector<LaneTool*> LaneStack::tools() {
-    return grips_ ? std::vector<LaneTool*>{&roots_, &bands_, &grips_->goal, &grips_->weight,
-                                           &grips_->stage}
+    return grips_ ? std::vector<LaneTool*>{&roots_,       &bands_,         &grips_->samples,
+                                           &grips_->goal, &grips_->weight, &grips_->stage}
                   : std::vector<LaneTool*>();
 }
 
@@ -276,7 +276,9 @@ bool LaneStack::event(QEvent* event) {
     // A tool's key goes before a menu's shortcut: Delete may mean a target point.
     if (event->type() == QEvent::ShortcutOverride) {
         const auto& key = *static_cast<QKeyEvent*>(event);
-        if (grips_ && (grips_->goal.wants_key(key) || grips_->weight.wants_key(key))) {
+        if (grips_
+            && (grips_->goal.wants_key(key) || grips_->weight.wants_key(key)
+                || grips_->samples.wants_key(key))) {
             event->accept();
             return true;
         }
@@ -437,7 +439,8 @@ void LaneStack::finish_band(const QMouseEvent& event) {
 }
 
 void LaneStack::mouseDoubleClickEvent(QMouseEvent* event) {
-    if (grips_ && !grips_->goal.double_click(event->position())) {
+    if (grips_ && !grips_->samples.double_click(event->position())
+        && !grips_->goal.double_click(event->position())) {
         grips_->weight.double_click(event->position());
     }
 }
@@ -524,6 +527,7 @@ void LaneStack::contextMenuEvent(QContextMenuEvent* event) {
     const double hz = hz_at(event->pos().x());
     QMenu menu(this);
     if (*lane == Lane::magnitude && grips_) {
+        grips_->samples.fill_menu(menu, event->pos());
         const double level = value_at(Lane::magnitude, event->pos().y());
         menu.addAction(tr("Add a peak here"), this, [this, hz, level] {
             ParametricSpec spec;

@@ -9,6 +9,7 @@
 #include "app/plot/lane_plot.h"
 #include "app/plot/plumb_readout.h"
 #include "app/plot/roots_lane.h"
+#include "app/plot/sample_tool.h"
 #include "app/plot/stage_grip_tool.h"
 #include "app/plot/weight_tool.h"
 
@@ -72,6 +73,7 @@ public:
     const GoalGripTool& goal_grips() const { return grips_->goal; }
     const RootsLane& roots_lane() const { return roots_; }
     const WeightTool& weight_grips() const { return grips_->weight; }
+    const SampleTool& sample_grips() const { return grips_->samples; }
 
     Session& session() const { return session_; }
     // Hides the curves that `other` hides.
@@ -132,6 +134,7 @@ private:
         StageGripTool stage;
         GoalGripTool goal;
         WeightTool weight;
+        SampleTool samples;
     };
     MakeLaneContent make_content_;
     std::unique_ptr<LaneContent> content_;

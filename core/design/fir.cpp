@@ -35,6 +35,10 @@ constexpr std::array scales = std::to_array<NamedValue<WindowedFir::Scale>>({
     {WindowedFir::Scale::none, "none", "as it comes"},
     {WindowedFir::Scale::unity, "unity", "unity"},
 });
+constexpr std::array betweens = std::to_array<NamedValue<SampledFir::Between>>({
+    {SampledFir::Between::straight, "straight", "straight lines"},
+    {SampledFir::Between::best, "best", "best values"},
+});
 constexpr std::array fir_interpolations = std::to_array<NamedValue<FractionalDelayFir::By>>({
     {FractionalDelayFir::By::lagrange, "lagrange", "Lagrange"},
     {FractionalDelayFir::By::windowed_sinc, "windowed_sinc", "Windowed sinc"},
@@ -330,9 +334,16 @@ std::span<const NamedValue<FractionalDelayFir::By>> names_of_fir_interpolations(
     return fir_interpolations;
 }
 
+std::span<const NamedValue<SampledFir::Between>> names_of_betweens() {
+    return betweens;
+}
+
 bool weighs_errors(const FirSpec& spec) {
     const auto* equiripple = as<EquirippleFir>(spec);
+    const auto* sampled = as<SampledFir>(spec);
     return as<LeastSquaresFir>(spec) != nullptr
+           || (sampled != nullptr && sampled->samples.empty()
+               && sampled->between == SampledFir::Between::best)
            || (equiripple != nullptr && !equiripple->by_tolerances
                && equiripple->form != EquirippleFir::Form::half_band);
 }
@@ -431,7 +442,8 @@ Expected<Design> design(const FirSpec& spec, const Brief& brief, const Watch& wa
 }
 
 bool is_quick(const FirSpec& spec) {
-    constexpr int quick_exchange = 151, quick_squares = 512, quick_phase = 65, quick = 16384;
+    constexpr int quick_exchange = 151, quick_squares = 512, quick_phase = 65, quick_samples = 255,
+                  quick = 16384;
     if (length_follows(spec) || as<FromChainFir>(spec) != nullptr
         || (turns_phase(spec) && spec.length > quick_phase)) {
         return false;
@@ -444,9 +456,10 @@ bool is_quick(const FirSpec& spec) {
     }
     const bool by_squares =
         as<LeastSquaresFir>(spec) != nullptr || as<FractionalDelayFir>(spec) != nullptr;
-    return spec.length <= (by_squares                                        ? quick_squares
-                           : sampled != nullptr && !sampled->samples.empty() ? 64
-                                                                             : quick);
+    const bool has_equations =
+        sampled != nullptr
+        && (!sampled->samples.empty() || sampled->between == SampledFir::Between::best);
+    return spec.length <= (by_squares ? quick_squares : has_equations ? quick_samples : quick);
 }
 
 std::string title_of(const FirSpec& spec) {

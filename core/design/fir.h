@@ -53,6 +53,7 @@ std::span<const NamedValue<FirSymmetry>> names_of_symmetries();
 std::span<const NamedValue<EquirippleFir::Form>> names_of_forms();
 std::span<const NamedValue<WindowedFir::Scale>> names_of_scales();
 std::span<const NamedValue<FractionalDelayFir::By>> names_of_fir_interpolations();
+std::span<const NamedValue<SampledFir::Between>> names_of_betweens();
 
 // Each as the spec is set now.
 bool takes_bands(const FirSpec& spec);

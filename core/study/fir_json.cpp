@@ -169,17 +169,28 @@ void read_method(ObjectReader& object, SampledFir& method, FirWish& wish) {
     object.each("samples", [&](ObjectReader sample) {
         FirSample read;
         read.frequency_hz = sample.number("frequency_hz");
-        read.gain = sample.number("gain");
+        if (sample.boolean_or("best", false)) {
+            if (sample.has("gain")) {
+                sample.fail("gain", "is given, and the best one is asked for", "leave out one");
+            }
+            read.gain.reset();
+        } else {
+            read.gain = sample.number("gain");
+        }
         read.unknown = sample.unknown();
         method.samples.push_back(std::move(read));
     });
     if (method.samples.empty()) {
+        read_named(object, "between", names_of_betweens(), method.between);
         read_wish(object, wish);
     }
 }
 void write_method(Json& object, const SampledFir& method, const FirWish& wish) {
     write_delay(object, method.delay_samples);
     if (method.samples.empty()) {
+        if (method.between != SampledFir::Between::straight) {
+            object.set("between", key_of_named(names_of_betweens(), method.between));
+        }
         write_wish(object, wish);
         return;
     }
@@ -187,7 +198,11 @@ void write_method(Json& object, const SampledFir& method, const FirWish& wish) {
     for (const FirSample& sample : method.samples) {
         Json json;
         json.set("frequency_hz", sample.frequency_hz);
-        json.set("gain", sample.gain);
+        if (sample.gain) {
+            json.set("gain", *sample.gain);
+        } else {
+            json.set("best", true);
+        }
         json.set_unknown(sample.unknown);
         samples.add(std::move(json));
     }

@@ -4,6 +4,7 @@
 #include "app/panes/companion.h"
 #include "app/panes/fir/bands_pane.h"
 #include "app/panes/fir/phase_pane.h"
+#include "app/panes/fir/samples_pane.h"
 #include "app/panes/fir/weights_pane.h"
 #include "app/panes/fir/window_pane.h"
 
@@ -16,12 +17,14 @@ namespace syntonon {
 
 FirPage::FirPage(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), pages_(new Companion(tr("Of the FIR"))),
-      bands_(new BandsPane(session)), weights_(new WeightsPane(session)),
-      window_(new WindowPane(session)), phases_(new PhasePane(session)) {
+      bands_(new BandsPane(session)), samples_(new SamplesPane(session)),
+      weights_(new WeightsPane(session)), window_(new WindowPane(session)),
+      phases_(new PhasePane(session)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->addWidget(pages_);
     pages_->add_page(tr("Bands"), bands_);
+    pages_->add_page(tr("Samples"), samples_);
     pages_->add_page(tr("Weights"), weights_);
     pages_->add_page(tr("Window"), window_);
     pages_->add_page(tr("Forms of phase"), phases_);
@@ -40,7 +43,8 @@ void FirPage::tell_pages() {
     if (!is_there(session_)) {
         return;
     }
-    const std::array<std::pair<Page, bool>, 3> those{{{bands, BandsPane::is_there(session_)},
+    const std::array<std::pair<Page, bool>, 4> those{{{bands, BandsPane::is_there(session_)},
+                                                      {samples, SamplesPane::is_there(session_)},
                                                       {weights, WeightsPane::is_there(session_)},
                                                       {window, WindowPane::is_there(session_)}}};
     const int shown = pages_->shown_page();

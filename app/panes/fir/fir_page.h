@@ -1,5 +1,5 @@
-// What belongs to an FIR alone: its bands, its weights, its window, the forms of its phase.
-// SPDX-License-Identifier: GPL-3.0-or-later
+// What belongs to an FIR alone: its bands, its samples, its weights, its window, the forms of its
+// phase. SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
 #include "app/model/session.h"
@@ -11,6 +11,7 @@ namespace syntonon {
 class BandsPane;
 class Companion;
 class PhasePane;
+class SamplesPane;
 class WeightsPane;
 class WindowPane;
 
@@ -19,13 +20,14 @@ class FirPage : public QWidget {
     Q_OBJECT
 
 public:
-    enum Page { bands, weights, window, phases };
+    enum Page { bands, samples, weights, window, phases };
 
     explicit FirPage(Session& session, QWidget* parent = nullptr);
     static bool is_there(const Session& session); // the selected stage is an FIR
 
     Companion* pages() const { return pages_; }
     BandsPane* bands_pane() const { return bands_; }
+    SamplesPane* samples_pane() const { return samples_; }
     WeightsPane* weights_pane() const { return weights_; }
     WindowPane* window_pane() const { return window_; }
     PhasePane* phase_pane() const { return phases_; }
@@ -39,6 +41,7 @@ private:
     Session& session_;
     Companion* pages_;
     BandsPane* bands_;
+    SamplesPane* samples_;
     WeightsPane* weights_;
     WindowPane* window_;
     PhasePane* phases_;

@@ -1,10 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/trim/fir_trim.h"
 
+#include "app/model/sample_commands.h"
+#include "app/model/selected_fir.h"
 #include "app/model/stage_commands.h"
 #include "app/panes/trim/trim_panels.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/titled_box.h"
+#include "app/widgets/words.h"
 #include "core/base/number_text.h"
 #include "core/filter/form.h"
 
@@ -59,22 +62,7 @@ StatedBy way_of(const FirSpec& spec) {
                                                              : StatedBy::bands;
 }
 
-// The bands' gains at equal steps, to begin with.
-std::vector<FirSample> samples_of(const FirWish& wish, int count) {
-    std::vector<FirSample> samples;
-    for (const FirBand& band : wish.bands) {
-        for (int k = 0; k < count; ++k) {
-            const double part = double(k) / (count - 1);
-            samples.push_back({std::lerp(band.from_hz, band.to_hz, part),
-                               std::lerp(band.gain, band.gain_to.value_or(band.gain), part),
-                               {}});
-        }
-    }
-    return samples;
-}
-
 void state_by(FirSpec& spec, StatedBy by) {
-    constexpr int samples_a_band = 6;
     spec.wish.use_goal = by == StatedBy::goal || by == StatedBy::shortest;
     if (auto* windowed = std::get_if<WindowedFir>(&spec.method)) {
         windowed->by = by == StatedBy::edges        ? WindowedFir::By::edges
@@ -89,8 +77,7 @@ void state_by(FirSpec& spec, StatedBy by) {
         }
     }
     if (auto* sampled = std::get_if<SampledFir>(&spec.method)) {
-        sampled->samples = by == StatedBy::samples ? samples_of(spec.wish, samples_a_band)
-                                                   : std::vector<FirSample>{};
+        sampled->samples.clear(); // those of their own are taken from the equal steps before
     }
 }
 
@@ -127,6 +114,10 @@ FirSymmetry* symmetry_in(FirSpec& spec) {
 EquirippleFir::Form* form_in(FirSpec& spec) {
     auto* equiripple = std::get_if<EquirippleFir>(&spec.method);
     return equiripple != nullptr && !equiripple->by_tolerances ? &equiripple->form : nullptr;
+}
+SampledFir::Between* between_in(FirSpec& spec) {
+    auto* sampled = std::get_if<SampledFir>(&spec.method);
+    return sampled != nullptr && sampled->samples.empty() ? &sampled->between : nullptr;
 }
 FirPhase* phase_in(FirSpec& spec) {
     return &spec.phase;
@@ -205,6 +196,7 @@ FirTrim::FirTrim(Session& session, QWidget* parent)
     add_choice(tr("Symmetry"), 84, names_of_symmetries(), symmetry_in);
     add_choice(tr("Interpolation"), 140, names_of_fir_interpolations(),
                part_of<FractionalDelayFir, &FractionalDelayFir::by>);
+    add_choice(tr("Between bands"), 130, names_of_betweens(), between_in);
     phase_ = add_choice(tr("Phase"), 108, names_of_phases(), phase_in);
     for (const auto& field : fields_of(FirSpec())) {
         this->field(field.key)->setFixedWidth(width_of(field));
@@ -271,7 +263,13 @@ void FirTrim::take_method(int index) {
 }
 
 void FirTrim::take_stated_by(int index) {
-    change(tr("State %1 by something else"), [index](FirSpec& spec) {
+    const FirSpec* now = selected_fir(session());
+    const QString name = tr("State %1 by something else");
+    if (now != nullptr && ways_of(*now)[static_cast<std::size_t>(index)] == StatedBy::samples) {
+        edit_samples(session(), name.arg(spoken_name(*session().stage())), [](auto&) {});
+        return;
+    }
+    change(name, [index](FirSpec& spec) {
         state_by(spec, ways_of(spec)[static_cast<std::size_t>(index)]);
     });
 }

@@ -111,7 +111,7 @@ public:
         add_equiripple();
         add("Least squares", LeastSquaresFir{});
         add_delayed(goal);
-        add("Sampled", SampledFir{});
+        add_sampled();
         add_windowed();
     }
     std::vector<WayCandidate> all;
@@ -132,6 +132,11 @@ private:
     }
     void add(std::string name, FirMethod method) {
         all.push_back({std::move(name), {of_length(spec(std::move(method)))}});
+    }
+    void add_sampled() {
+        SampledFir best;
+        best.between = SampledFir::Between::best;
+        all.push_back({"Sampled", {of_length(spec(best)), of_length(spec(SampledFir{}))}});
     }
     void add_equiripple() {
         std::optional<StageSpec> estimate;

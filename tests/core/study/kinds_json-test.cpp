@@ -265,6 +265,13 @@ TEST(KindsJson, AnFirIsAMethodWithItsFields) {
     expect_kept(R"("kind": "fir", "method": "sampled", "length": 33,
                 "samples": [{"frequency_hz": 0, "gain": 1}, {"frequency_hz": 9000, "gain": 0}])",
                 fir(SampledFir{{{0, 1, {}}, {9000, 0, {}}}, {}}, 33));
+    expect_kept(R"("kind": "fir", "method": "sampled", "length": 33,
+                "samples": [{"frequency_hz": 0, "gain": 1}, {"frequency_hz": 4000, "best": true},
+                            {"frequency_hz": 9000, "gain": 0}])",
+                fir(SampledFir{{{0, 1, {}}, {4000, {}, {}}, {9000, 0, {}}}, {}}, 33));
+    expect_kept(
+        R"("kind": "fir", "method": "sampled", "length": 64, "between": "best", "use_goal": true)",
+        fir(SampledFir{{}, {}, SampledFir::Between::best}, 64, goal));
     expect_kept(R"("kind": "fir", "method": "raised_cosine", "length": 65, "symbol_rate_hz": 4800,
                 "roll_off": 0.2)",
                 fir(RaisedCosineFir{4800, 0.2}, 65));
