@@ -19,15 +19,15 @@ struct Placed {
     bool is_new;
 };
 
-Placed placed(const Session& session, const Way& way) {
+Placed placed(const Session& session, const StageSpec& spec) {
     const Stage* selected = session.stage();
     Placed placed{session.channel()->stages, session.selection().stage, false};
     if (selected != nullptr && is_of_a_way(*selected)) {
-        edit_stage(placed.chain, placed.id, [&](Stage& stage) { stage.spec = way.spec; });
+        edit_stage(placed.chain, placed.id, [&](Stage& stage) { stage.spec = spec; });
         return placed;
     }
     Stage stage;
-    stage.spec = way.spec;
+    stage.spec = spec;
     give_fresh_ids(stage, placed.chain);
     const auto behind = slot_of(placed.chain, placed.id);
     insert_stage(placed.chain,
@@ -47,7 +47,7 @@ void take_way(Session& session, const Way& way) {
     if (session.channel() == nullptr || !way.filter) {
         return;
     }
-    const Placed made = placed(session, way);
+    const Placed made = placed(session, way.spec);
     session.edit_channel(tr("Take “%1”").arg(name_of(way)),
                          [&](Channel& channel) { channel.stages = made.chain; });
     if (made.is_new) {
@@ -62,23 +62,24 @@ void keep_way(Session& session, const Way& way) {
     Take take;
     take.id = fresh_take_id(*session.channel());
     take.name = way.name;
-    take.stages = placed(session, way).chain;
+    take.stages = placed(session, way.spec).chain;
     session.edit_channel(tr("Keep “%1” as a take").arg(name_of(way)),
                          [&](Channel& channel) { channel.takes.emplace_back(take); });
 }
 
-std::optional<Filter> chain_with(const Session& session, const Way& way) {
-    if (session.channel() == nullptr || session.analysis() == nullptr || !way.filter) {
+std::optional<Filter> chain_with(const Session& session, const StageSpec& spec,
+                                 const Filter& filter) {
+    if (session.channel() == nullptr || session.analysis() == nullptr) {
         return std::nullopt;
     }
-    const Placed made = placed(session, way);
+    const Placed made = placed(session, spec);
     std::vector<Filter> filters;
     for (const Stage* stage : stages_that_count(made.chain)) {
         const StageAnalysis* known = session.analysis()->stage(stage->id);
         if (stage->id != made.id && (known == nullptr || !known->filter)) {
             return std::nullopt;
         }
-        filters.push_back(stage->id == made.id ? *way.filter : *known->filter);
+        filters.push_back(stage->id == made.id ? filter : *known->filter);
     }
     return series(filters);
 }

@@ -14,7 +14,9 @@ namespace syntonon {
 void take_way(Session& session, const Way& way);
 // The chain as it would be then, as a take; the chain stays as it is.
 void keep_way(Session& session, const Way& way);
-// That chain's filter; nothing where there is no channel, or a stage of it has no filter.
-std::optional<Filter> chain_with(const Session& session, const Way& way);
+// The filter of the chain with that stage there; nothing where there is no channel, or another
+// stage of it has no filter.
+std::optional<Filter> chain_with(const Session& session, const StageSpec& spec,
+                                 const Filter& filter);
 
 } // namespace syntonon

@@ -2,11 +2,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/model/many_beside.h"
 #include "app/model/session.h"
 #include "core/study/ways/ways.h"
 
 #include <QObject>
-#include <QThreadPool>
 #include <memory>
 #include <optional>
 #include <vector>
@@ -18,7 +18,6 @@ class WayFinder : public QObject {
 
 public:
     explicit WayFinder(Session& session, QObject* parent = nullptr);
-    ~WayFinder() override; // stops, and waits for what is under way
 
     struct Row {
         QString name;
@@ -26,8 +25,8 @@ public:
     };
     // In the order in which they are looked for.
     const std::vector<Row>& rows() const { return rows_; }
-    std::size_t found() const { return found_; }
-    bool is_busy() const { return found_ < rows_.size() && !is_stopped_; }
+    std::size_t found() const { return work_.done(); }
+    bool is_busy() const { return work_.is_busy(); }
     bool is_stopped() const { return is_stopped_; }
     // The goal, the channel or the sample rate is another one by now.
     bool is_outdated() const;
@@ -40,18 +39,13 @@ signals:
     void changed();
 
 private:
-    void take(int round, std::size_t row, Way way);
-
     Session& session_;
     std::vector<Row> rows_;
-    std::size_t found_ = 0;
     bool is_stopped_ = false;
     std::shared_ptr<const ResolvedGoal> goal_;
     std::string channel_;
     Axis axis_;
-    int round_ = 0; // rows of earlier ones are not wanted any more
-    Watch watch_;
-    QThreadPool pool_;
+    ManyBeside work_{this};
 };
 
 } // namespace syntonon

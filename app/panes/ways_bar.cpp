@@ -292,7 +292,8 @@ void WaysBar::show_words() {
 void WaysBar::point_at(int row) {
     const Way* way = way_of(row);
     const bool is_right = way != nullptr && !finder_.is_outdated();
-    const auto chain = is_right ? chain_with(session_, *way) : std::nullopt;
+    const auto chain =
+        is_right && way->filter ? chain_with(session_, way->spec, *way->filter) : std::nullopt;
     follow_keep();
     if (chain) {
         session_.glimpse().hold(session_.channel()->id, QString::fromStdString(way->name), *chain);

@@ -271,6 +271,7 @@ void LaneStack::paint_overlay(QPainter& painter) {
     if (grips_) {
         grips_->weight.paint(painter);
         grips_->samples.paint(painter);
+        grips_->delay.paint(painter);
         grips_->goal.paint(painter);
         grips_->stage.paint(painter);
     }

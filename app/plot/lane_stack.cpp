@@ -40,7 +40,8 @@ LaneStack::LaneStack(Session& session, QWidget* parent)
     : LaneStack(
         session, [&session](LanePlot& plot) { return std::make_unique<LaneCurves>(plot, session); },
         parent) {
-    grips_.reset(new Grips{{*this, session}, {*this, session}, {*this, session}, {*this, session}});
+    grips_.reset(new Grips{
+        {*this, session}, {*this, session}, {*this, session}, {*this, session}, {*this, session}});
 }
 
 LaneStack::LaneStack(Session& session, MakeLaneContent make, QWidget* parent)
@@ -259,7 +260,8 @@ void LaneStack::toggle_plumb_pin() {
 
 std::vector<LaneTool*> LaneStack::tools() {
     return grips_ ? std::vector<LaneTool*>{&roots_,       &bands_,         &grips_->samples,
-                                           &grips_->goal, &grips_->weight, &grips_->stage}
+                                           &grips_->goal, &grips_->weight, &grips_->delay,
+                                           &grips_->stage}
                   : std::vector<LaneTool*>();
 }
 

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/plot/band_tool.h"
+#include "app/plot/delay_tool.h"
 #include "app/plot/goal_grip_tool.h"
 #include "app/plot/lane_content.h"
 #include "app/plot/lane_labels.h"
@@ -73,6 +74,7 @@ public:
     const GoalGripTool& goal_grips() const { return grips_->goal; }
     const RootsLane& roots_lane() const { return roots_; }
     const WeightTool& weight_grips() const { return grips_->weight; }
+    const DelayTool& delay_grip() const { return grips_->delay; }
     const SampleTool& sample_grips() const { return grips_->samples; }
 
     Session& session() const { return session_; }
@@ -135,6 +137,7 @@ private:
         GoalGripTool goal;
         WeightTool weight;
         SampleTool samples;
+        DelayTool delay;
     };
     MakeLaneContent make_content_;
     std::unique_ptr<LaneContent> content_;

@@ -377,6 +377,27 @@ bool length_follows(const FirSpec& spec) {
            || (equiripple != nullptr && equiripple->by_tolerances);
 }
 
+const std::optional<double>* delay_of_its_own(const FirSpec& spec) {
+    const auto* sampled = as<SampledFir>(spec);
+    const bool is_linear_alone = length_follows(spec) || turns_phase(spec) || has_odd_symmetry(spec)
+                                 || (sampled != nullptr && sampled->samples.empty()
+                                     && sampled->between == SampledFir::Between::best);
+    return is_linear_alone ? nullptr : own_delay(spec);
+}
+std::optional<double>* delay_of_its_own(FirSpec& spec) {
+    std::optional<double>* found = nullptr;
+    if (delay_of_its_own(std::as_const(spec)) != nullptr) {
+        std::visit(
+            [&](auto& method) {
+                if constexpr (requires { method.delay_samples.has_value(); }) {
+                    found = &method.delay_samples;
+                }
+            },
+            spec.method);
+    }
+    return found;
+}
+
 bool replaces_above(const FirSpec& spec) {
     return as<FromChainFir>(spec) != nullptr;
 }

@@ -60,6 +60,9 @@ bool takes_bands(const FirSpec& spec);
 bool weighs_errors(const FirSpec& spec);  // by its bands or the goal, and the curve in its wish
 bool may_turn_phase(const FirSpec& spec); // it has neither odd symmetry nor a delay of its own
 bool length_follows(const FirSpec& spec); // from tolerances, or from the goal's corridor
+// Null where it can have none as it is set; none in it: the taps' middle.
+const std::optional<double>* delay_of_its_own(const FirSpec& spec);
+std::optional<double>* delay_of_its_own(FirSpec& spec);
 // Whose filter stands for those of the stages above, too, instead of following them.
 bool replaces_above(const FirSpec& spec);
 

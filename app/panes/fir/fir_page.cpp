@@ -5,6 +5,7 @@
 #include "app/panes/fir/bands_pane.h"
 #include "app/panes/fir/phase_pane.h"
 #include "app/panes/fir/samples_pane.h"
+#include "app/panes/fir/trade_pane.h"
 #include "app/panes/fir/weights_pane.h"
 #include "app/panes/fir/window_pane.h"
 
@@ -19,7 +20,7 @@ FirPage::FirPage(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), pages_(new Companion(tr("Of the FIR"))),
       bands_(new BandsPane(session)), samples_(new SamplesPane(session)),
       weights_(new WeightsPane(session)), window_(new WindowPane(session)),
-      phases_(new PhasePane(session)) {
+      trade_(new TradePane(session)), phases_(new PhasePane(session)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->addWidget(pages_);
@@ -27,6 +28,7 @@ FirPage::FirPage(Session& session, QWidget* parent)
     pages_->add_page(tr("Samples"), samples_);
     pages_->add_page(tr("Weights"), weights_);
     pages_->add_page(tr("Window"), window_);
+    pages_->add_page(tr("Trade"), trade_);
     pages_->add_page(tr("Forms of phase"), phases_);
     connect(&session_, &Session::analysis_changed, this, &FirPage::tell_pages);
     connect(&session_, &Session::selection_changed, this, &FirPage::tell_pages);
@@ -43,10 +45,11 @@ void FirPage::tell_pages() {
     if (!is_there(session_)) {
         return;
     }
-    const std::array<std::pair<Page, bool>, 4> those{{{bands, BandsPane::is_there(session_)},
+    const std::array<std::pair<Page, bool>, 5> those{{{bands, BandsPane::is_there(session_)},
                                                       {samples, SamplesPane::is_there(session_)},
                                                       {weights, WeightsPane::is_there(session_)},
-                                                      {window, WindowPane::is_there(session_)}}};
+                                                      {window, WindowPane::is_there(session_)},
+                                                      {trade, TradePane::is_there(session_)}}};
     const int shown = pages_->shown_page();
     const auto goes = [&](const auto& page) { return page.first == shown && !page.second; };
     if (std::ranges::any_of(those, goes)) {

@@ -12,6 +12,7 @@ class BandsPane;
 class Companion;
 class PhasePane;
 class SamplesPane;
+class TradePane;
 class WeightsPane;
 class WindowPane;
 
@@ -20,7 +21,7 @@ class FirPage : public QWidget {
     Q_OBJECT
 
 public:
-    enum Page { bands, samples, weights, window, phases };
+    enum Page { bands, samples, weights, window, trade, phases };
 
     explicit FirPage(Session& session, QWidget* parent = nullptr);
     static bool is_there(const Session& session); // the selected stage is an FIR
@@ -30,6 +31,7 @@ public:
     SamplesPane* samples_pane() const { return samples_; }
     WeightsPane* weights_pane() const { return weights_; }
     WindowPane* window_pane() const { return window_; }
+    TradePane* trade_pane() const { return trade_; }
     PhasePane* phase_pane() const { return phases_; }
 
 signals:
@@ -44,6 +46,7 @@ private:
     SamplesPane* samples_;
     WeightsPane* weights_;
     WindowPane* window_;
+    TradePane* trade_;
     PhasePane* phases_;
 };
 

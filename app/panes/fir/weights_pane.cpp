@@ -155,10 +155,8 @@ void WeightsPane::add_round(const HugRound& round) {
     table_->setItem(row, 2,
                     text_cell(QString::fromStdString(frequency_text(round.worst_hz, 4)), true));
     table_->scrollToBottom();
-    Way way;
-    way.spec = *begun_with_;
-    way.filter = Filter(Taps(round.taps));
-    if (const auto chain = chain_with(session_, way)) {
+    if (const auto chain =
+            chain_with(session_, StageSpec(*begun_with_), Filter(Taps(round.taps)))) {
         session_.glimpse().hold(session_.channel()->id, tr("round %1").arg(row + 1), *chain);
     }
 }

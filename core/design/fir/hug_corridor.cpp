@@ -16,7 +16,7 @@ namespace {
 constexpr double unbounded = std::numeric_limits<double>::infinity();
 
 // The corridor at one frequency, as gains; the gain that is aimed at.
-struct Place {
+struct CorridorPlace {
     double hz = 0;
     double lower = 0, upper = unbounded; // ratios
     double aim = 0;
@@ -99,7 +99,7 @@ private:
         }
         const int count = static_cast<int>(std::ceil((to - from) / ripple * places_a_ripple)) + 2;
         for (int i = 0; i <= count; ++i) {
-            Place place;
+            CorridorPlace place;
             place.hz = from + (to - from) * i / count;
             if (!part.lower_db.empty()) {
                 place.lower = ratio_from_db(between(part.frequency_hz, part.lower_db, place.hz));
@@ -133,7 +133,7 @@ private:
         const FineSpectrum spectrum(round.taps);
         gains_.clear();
         round.worst_margin_db = unbounded;
-        for (const Place& place : places_) {
+        for (const CorridorPlace& place : places_) {
             const double gain = std::abs(spectrum.at(place.hz, brief_.sample_rate_hz).h);
             gains_.push_back(gain);
             const double margin = margin_db(place, gain);
@@ -145,7 +145,7 @@ private:
         return round;
     }
 
-    static double margin_db(const Place& place, double gain) {
+    static double margin_db(const CorridorPlace& place, double gain) {
         double margin = unbounded;
         if (std::isfinite(place.upper)) {
             margin = db_from_ratio(place.upper / gain);
@@ -157,7 +157,7 @@ private:
     }
 
     // The error that is left at a place when so much margin is kept, above the aim or below it.
-    static double room(const Place& place, double margin_db, bool above) {
+    static double room(const CorridorPlace& place, double margin_db, bool above) {
         constexpr double least = 1e-6;
         const double kept = ratio_from_db(margin_db);
         if (above && std::isfinite(place.upper)) {
@@ -168,7 +168,7 @@ private:
         }
         return unbounded;
     }
-    static double least_room(const Place& place, double margin_db) {
+    static double least_room(const CorridorPlace& place, double margin_db) {
         return std::min(room(place, margin_db, true), room(place, margin_db, false));
     }
 
@@ -176,8 +176,8 @@ private:
     // The curve is straight between the points: what counts is the room at these, not near them.
     void weigh_errors(double margin_db) {
         for (std::size_t p = 0; p < points_hz_.size(); ++p) {
-            const Place* nearest = nullptr;
-            for (const Place& place : places_) {
+            const CorridorPlace* nearest = nullptr;
+            for (const CorridorPlace& place : places_) {
                 if (place.point == p
                     && (nearest == nullptr
                         || std::abs(place.hz - points_hz_[p])
@@ -193,7 +193,7 @@ private:
         constexpr double power = 1.2, least = 0.2;
         std::vector<double> errors(points_hz_.size(), least);
         for (std::size_t i = 0; i < places_.size(); ++i) {
-            const Place& place = places_[i];
+            const CorridorPlace& place = places_[i];
             const double off = gains_[i] - place.aim;
             double& error = errors[place.point];
             error = std::max(error, std::abs(off) / room(place, margin_db, off > 0));
@@ -248,7 +248,7 @@ private:
     const Watch& watch_;
     const Amplitude& base_; // without a curve
     bool squares_;
-    std::vector<Place> places_;
+    std::vector<CorridorPlace> places_;
     std::vector<double> gains_; // at the places
     std::vector<double> points_hz_, weights_;
 };
