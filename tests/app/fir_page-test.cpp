@@ -9,6 +9,7 @@
 #include "app/panes/fir/window_pane.h"
 #include "app/panes/time_pane.h"
 
+#include <QCheckBox>
 #include <QTableWidget>
 #include <QWheelEvent>
 
@@ -70,6 +71,7 @@ TEST_F(FirPages, TheWindowIsShownWithWhatItDoes) {
 TEST_F(FirPages, ADrawnWindowIsDrawnByHand) {
     put(windowed(WindowShape::drawn), FirPage::window);
     WindowPane& pane = *page().window_pane();
+    QTest::mouseClick(pane.symmetric(), Qt::LeftButton);
     const QPointF from = pane.position_of({0.5, 1}), to = pane.position_of({0.3, 0.6});
     drag(pane, from, to);
     EXPECT_NEAR(points()[1].place, 0.3, 0.01);
@@ -88,6 +90,58 @@ TEST_F(FirPages, ADrawnWindowIsDrawnByHand) {
     drag(pane, pane.position_of(points()[0]), pane.position_of({0.2, 0.5}), {}, false);
     QTest::keyClick(&pane, Qt::Key_Escape);
     EXPECT_EQ(points()[0].place, 0) << "taken back";
+}
+
+TEST_F(FirPages, PointsOfADrawnWindowHaveTheirMirrorImagesOrStandAlone) {
+    put(windowed(WindowShape::drawn), FirPage::window);
+    WindowPane& pane = *page().window_pane();
+    ASSERT_TRUE(pane.symmetric()->isVisible());
+    EXPECT_TRUE(pane.symmetric()->isChecked());
+    QTest::mouseDClick(&pane, Qt::LeftButton, {}, pane.position_of({0.2, 0.6}).toPoint());
+    ASSERT_EQ(points().size(), 5u);
+    EXPECT_NEAR(points()[3].place, 1 - points()[1].place, 1e-12);
+    drag(pane, pane.position_of(points()[3]), pane.position_of({0.7, 0.9}));
+    EXPECT_NEAR(points()[3].place, 0.7, 0.01);
+    EXPECT_NEAR(points()[1].place, 0.3, 0.01);
+    EXPECT_EQ(points()[1].value, points()[3].value);
+    drag(pane, pane.position_of(points()[2]), pane.position_of({0.6, 0.8}));
+    EXPECT_EQ(points()[2].place, 0.5) << "its own mirror image";
+    EXPECT_NEAR(points()[2].value, 0.8, 0.02);
+
+    QTest::mouseClick(pane.symmetric(), Qt::LeftButton);
+    drag(pane, pane.position_of(points()[1]), pane.position_of({0.25, 0.4}));
+    EXPECT_NEAR(points()[1].value, 0.4, 0.02);
+    EXPECT_NEAR(points()[3].value, 0.9, 0.02) << "alone";
+    QTest::mouseClick(pane.symmetric(), Qt::LeftButton);
+    EXPECT_EQ(points()[3].value, points()[1].value) << "the first half mirrored";
+    EXPECT_EQ(undo_name(), "Make the window symmetric");
+    QTest::mousePress(&pane, Qt::RightButton, {}, pane.position_of(points()[1]).toPoint());
+    EXPECT_EQ(points().size(), 3u) << "both are gone";
+    session().history().undo();
+    session().history().undo();
+    EXPECT_FALSE(pane.symmetric()->isChecked()) << "it is drawn so";
+}
+
+TEST_F(FirPages, TheSideLobesAreDragged) {
+    put(windowed(WindowShape::kaiser), FirPage::window);
+    WindowPane& pane = *page().window_pane();
+    const auto beta = [&] { return std::get<WindowedFir>(fir().method).window.parameter; };
+    const double before = beta();
+    ASSERT_TRUE(pane.lobe_grip());
+    EXPECT_FALSE(pane.filter_levels().empty());
+    EXPECT_NEAR(pane.filter_levels().front().second, -6, 0.1) << "half the gain at its edge";
+    drag(pane, *pane.lobe_grip(), *pane.lobe_grip() - QPointF(0, 6));
+    EXPECT_LT(beta(), before - 0.5);
+    EXPECT_EQ(undo_name(), "Move the window's side lobes");
+    const double dragged = beta();
+    QTest::keyClick(&pane, Qt::Key_Down);
+    EXPECT_NEAR(beta(), dragged + 0.12, 0.03) << "Kaiser and Schafer: 0.124 for each dB";
+    drag(pane, *pane.lobe_grip(), *pane.lobe_grip() - QPointF(0, 6), {}, false);
+    QTest::keyClick(&pane, Qt::Key_Escape);
+    EXPECT_NEAR(beta(), dragged + 0.12, 0.03) << "taken back";
+
+    put(windowed(WindowShape::hann), FirPage::window);
+    EXPECT_FALSE(pane.lobe_grip());
 }
 
 TEST_F(FirPages, TheFormsOfThePhaseStandSideBySideAndOneIsTaken) {

@@ -2,46 +2,59 @@
 #include "app/panes/fir/window_pane.h"
 
 #include "app/model/selected_fir.h"
+#include "app/model/window_commands.h"
 #include "app/plot/sample_plot.h"
+#include "app/widgets/number_cells.h"
 #include "app/widgets/theme.h"
-#include "app/widgets/thin_line.h"
 #include "core/base/number_text.h"
 #include "core/study/kinds.h"
 
+#include <QCheckBox>
 #include <QMouseEvent>
-#include <QPainter>
+#include <QResizeEvent>
 #include <algorithm>
 #include <cmath>
 
 namespace syntonon {
 namespace {
 
-constexpr double reach_px = 9, grip_px = 4;
+constexpr double reach_px = 9;
 constexpr int foot = 40; // below the plots: axis and facts
-
-const Window* window_of(const FirSpec& spec) {
-    const auto* windowed = std::get_if<WindowedFir>(&spec.method);
-    const auto* chain = std::get_if<FromChainFir>(&spec.method);
-    return windowed != nullptr ? &windowed->window : chain != nullptr ? &chain->window : nullptr;
-}
-Window* window_of(FirSpec& spec) {
-    auto* windowed = std::get_if<WindowedFir>(&spec.method);
-    auto* chain = std::get_if<FromChainFir>(&spec.method);
-    return windowed != nullptr ? &windowed->window : chain != nullptr ? &chain->window : nullptr;
-}
-
-QString digits(double value, int count) {
-    return QString::fromStdString(text_with_digits(value, count)).replace('-', QStringLiteral("−"));
-}
 
 // Down to what is seen of most windows, or as far as this one goes.
 double floor_of(const WindowFacts& facts) {
     return std::clamp(std::floor((facts.side_lobe_db - 40) / 20) * 20, -200.0, -60.0);
 }
 
+// Of a filter by edges, from one of them into the stopband, in Hz: up, or down.
+std::optional<std::pair<double, int>> stopwards(const FirSpec& spec) {
+    const auto* windowed = std::get_if<WindowedFir>(&spec.method);
+    if (windowed == nullptr || windowed->by != WindowedFir::By::edges) {
+        return std::nullopt;
+    }
+    switch (windowed->band) {
+    case ClassicalBand::high_pass:
+        return std::pair(windowed->edges_hz[0], -1);
+    case ClassicalBand::band_pass:
+        return std::pair(windowed->edges_hz[1], 1);
+    default:
+        return std::pair(windowed->edges_hz[0], 1);
+    }
+}
+
 } // namespace
 
-WindowPane::WindowPane(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+WindowPane::WindowPane(Session& session, QWidget* parent)
+    : QWidget(parent), session_(session), symmetric_(new QCheckBox(tr("Symmetric"), this)) {
+    symmetric_->setFont(text_font(11));
+    symmetric_->setFocusPolicy(Qt::TabFocus); // a click leaves the keys with the points
+    symmetric_->setToolTip(tr("A point takes its mirror image with it"));
+    symmetric_->setChecked(true);
+    connect(symmetric_, &QCheckBox::clicked, this, [this](bool on) {
+        if (on && points() != nullptr && !is_symmetric(*points())) {
+            make_window_symmetric(session_);
+        }
+    });
     setAttribute(Qt::WA_OpaquePaintEvent);
     setMinimumSize(240, 90);
     setMouseTracking(true);
@@ -61,7 +74,7 @@ bool WindowPane::is_there(const Session& session) {
     if (std::holds_alternative<FromChainFir>(spec->method)) {
         return spec->phase == FirPhase::as_made; // other phases are made of the magnitude
     }
-    return window_of(*spec) != nullptr
+    return selected_window(session) != nullptr
            || (fractional != nullptr && fractional->by == FractionalDelayFir::By::windowed_sinc);
 }
 
@@ -78,7 +91,12 @@ void WindowPane::refresh() {
     if (shown_stage_ != stage) {
         chosen_.reset();
         gesture_.clear();
+        lobe_gesture_.clear();
     }
+    if (points() != nullptr && !is_symmetric(*points())) {
+        symmetric_->setChecked(false); // it is drawn so
+    }
+    symmetric_->setVisible(points() != nullptr);
     shown_ = session_.analysis();
     shown_stage_ = stage;
     const auto working =
@@ -89,16 +107,22 @@ void WindowPane::refresh() {
                 : QString::fromStdString(to_text(working.error()));
     spectrum_ = window_spectrum(window_.values);
     facts_ = window_facts(window_.values);
-    setToolTip(points() != nullptr
-                   ? tr("Drag a point; double click adds one, Delete takes one away")
-                   : QString());
+    if (facts_ && lobe_gesture_.isEmpty()) { // an axis stands while something on it is dragged
+        floor_db_ = floor_of(*facts_);
+        bins_ = std::min(static_cast<double>(window_.values.size()) / 2,
+                         std::max(12.0, std::ceil(4 * facts_->main_lobe_bins)));
+    }
+    find_filter_levels();
+    setToolTip(
+        points() != nullptr ? tr("Drag a point; double click adds one, Delete takes one away")
+        : lobe_grip() ? tr("Drag the square for higher or lower side lobes.\nThe window's spectrum "
+                           "begins in its middle, the filter's at its edge.")
+                      : QString());
     update();
 }
 
 const std::vector<WindowPoint>* WindowPane::points() const {
-    const FirSpec* spec = selected_fir(session_);
-    const Window* window = spec != nullptr ? window_of(*spec) : nullptr;
-    return window != nullptr && window->shape == WindowShape::drawn ? &window->points : nullptr;
+    return drawn_points(session_);
 }
 
 QRectF WindowPane::time_area() const {
@@ -109,14 +133,67 @@ QRectF WindowPane::spectrum_area() const {
     return QRectF(time.right() + 56, time.top(), time.width(), time.height());
 }
 
+// From the edge on, in the window's bins.
+void WindowPane::find_filter_levels() {
+    beside_.clear();
+    const FirSpec* spec = selected_fir(session_);
+    const StageAnalysis* stage = session_.stage_analysis();
+    const auto from = spec != nullptr ? stopwards(*spec) : std::nullopt;
+    if (!from || stage == nullptr || !stage->filter || window_.values.empty()) {
+        return;
+    }
+    constexpr int points_a_bin = 8;
+    const double rate = session_.study().sample_rate_hz;
+    const double bin_hz = rate / static_cast<double>(window_.values.size());
+    std::vector<double> hz;
+    for (int k = 0; k <= bins_ * points_a_bin; ++k) {
+        const double at = from->first + from->second * bin_hz * k / points_a_bin;
+        if (at > 0 && at < rate / 2) {
+            hz.push_back(at);
+        }
+    }
+    const bool is_down = from->second < 0;
+    if (is_down) {
+        std::ranges::reverse(hz);
+    }
+    const auto grid = FrequencyGrid::from_frequencies(hz, session_.axis());
+    if (!grid) {
+        return;
+    }
+    auto levels = stage->filter->magnitude_db(*grid);
+    if (is_down) {
+        std::ranges::reverse(levels);
+    }
+    for (std::size_t k = 0; k < levels.size(); ++k) {
+        beside_.emplace_back(static_cast<double>(k) / points_a_bin, levels[k]);
+    }
+}
+
+// At the right end of the line that marks the highest side lobe.
+std::optional<QPointF> WindowPane::lobe_grip() const {
+    const Window* window = selected_window(session_);
+    if (window == nullptr || parameter_of(window->shape).name.empty() || !facts_
+        || !std::isfinite(facts_->side_lobe_db)) {
+        return std::nullopt;
+    }
+    const QRectF area = spectrum_area();
+    constexpr double inside = 10;
+    return QPointF(area.right() - inside, y_of_level(facts_->side_lobe_db));
+}
+
+double WindowPane::y_of_level(double db) const {
+    const QRectF area = spectrum_area();
+    return area.top() + area.height() * (std::clamp(db, floor_db_, 0.0) / floor_db_);
+}
+
 QString WindowPane::facts() const {
     if (!facts_) {
         return {};
     }
-    return tr("side lobes %1 dB · bins: main lobe ±%2, half power %3, noise %4 · mean %5")
-        .arg(digits(facts_->side_lobe_db, 3), digits(facts_->main_lobe_bins, 3),
-             digits(facts_->half_power_bins, 3), digits(facts_->noise_bandwidth_bins, 4),
-             digits(facts_->coherent_gain, 3));
+    return tr("side lobes %1 dB · bins: main ±%2, −3 dB %3, noise %4 · mean %5")
+        .arg(shown_number(facts_->side_lobe_db, 3), shown_number(facts_->main_lobe_bins, 3),
+             shown_number(facts_->half_power_bins, 3),
+             shown_number(facts_->noise_bandwidth_bins, 4), shown_number(facts_->coherent_gain, 3));
 }
 
 // Values from 0 to 1 fill the area; a drawn one may go beyond.
@@ -150,44 +227,22 @@ std::optional<std::size_t> WindowPane::grip_at(const QPointF& position) const {
     return nearest;
 }
 
-void WindowPane::change(const QString& name,
-                        const std::function<void(std::vector<WindowPoint>&)>& change,
-                        const QString& gesture) {
-    session_.edit_stage(
-        name,
-        [&](Stage& stage) {
-            if (auto* spec = std::get_if<FirSpec>(&stage.spec.edit())) {
-                change(window_of(*spec)->points);
-            }
-        },
-        gesture);
-}
-
-// Between its neighbours.
 void WindowPane::move_point(std::size_t i, WindowPoint to, const QString& gesture) {
-    change(
-        tr("Move a point of the window"),
-        [&](std::vector<WindowPoint>& all) {
-            const double least = i > 0 ? all[i - 1].place : 0;
-            const double most = i + 1 < all.size() ? all[i + 1].place : 1;
-            all.at(i) = {std::clamp(to.place, least, most), to.value};
-        },
-        gesture);
+    move_window_point(session_, i, to, symmetric_->isChecked(), gesture);
 }
 
 void WindowPane::remove_point(std::size_t i) {
-    if (points()->size() > 2) {
-        change(tr("Remove a point of the window"), [i](std::vector<WindowPoint>& all) {
-            all.erase(all.begin() + static_cast<std::ptrdiff_t>(i));
-        });
-        chosen_.reset();
-    }
+    remove_window_point(session_, i, symmetric_->isChecked());
+    chosen_.reset();
 }
 
 void WindowPane::mousePressEvent(QMouseEvent* event) {
     const auto grip = grip_at(event->position());
     if (grip && event->button() == Qt::RightButton) {
         remove_point(*grip);
+    } else if (event->button() == Qt::LeftButton && lobe_grip()
+               && QLineF(*lobe_grip(), event->position()).length() <= reach_px) {
+        lobe_gesture_ = session_.new_gesture();
     } else if (event->button() == Qt::LeftButton) {
         chosen_ = grip;
         gesture_ = grip ? session_.new_gesture() : QString();
@@ -199,11 +254,32 @@ void WindowPane::mouseMoveEvent(QMouseEvent* event) {
     if (!gesture_.isEmpty() && chosen_ && points() != nullptr && *chosen_ < points()->size()) {
         move_point(*chosen_, point_at(event->position()), gesture_);
     }
-    setCursor(grip_at(event->position()) ? Qt::PointingHandCursor : Qt::ArrowCursor);
+    if (!lobe_gesture_.isEmpty()) {
+        const QRectF area = spectrum_area();
+        const double part = (event->position().y() - area.top()) / area.height();
+        set_side_lobe(session_, floor_db_ * std::clamp(part, 0.0, 1.0), lobe_gesture_);
+    }
+    const bool is_on_lobe =
+        lobe_grip() && QLineF(*lobe_grip(), event->position()).length() <= reach_px;
+    setCursor(is_on_lobe                   ? Qt::SizeVerCursor
+              : grip_at(event->position()) ? Qt::PointingHandCursor
+                                           : Qt::ArrowCursor);
 }
 
 void WindowPane::mouseReleaseEvent(QMouseEvent*) {
     gesture_.clear();
+    if (!lobe_gesture_.isEmpty()) {
+        lobe_gesture_.clear();
+        shown_.reset(); // its axis may fit better now
+        refresh();
+    }
+}
+
+void WindowPane::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    constexpr int wide = 96, high = 18;
+    symmetric_->setGeometry(event->size().width() - wide - 12, event->size().height() - high - 2,
+                            wide, high);
 }
 
 void WindowPane::mouseDoubleClickEvent(QMouseEvent* event) {
@@ -211,16 +287,23 @@ void WindowPane::mouseDoubleClickEvent(QMouseEvent* event) {
         || grip_at(event->position())) {
         return;
     }
-    const WindowPoint fresh = point_at(event->position());
-    change(tr("Add a point to the window"), [&](std::vector<WindowPoint>& all) {
-        const auto after = std::ranges::upper_bound(all, fresh.place, {}, &WindowPoint::place);
-        chosen_ = static_cast<std::size_t>(after - all.begin());
-        all.insert(after, fresh);
-    });
+    chosen_ = add_window_point(session_, point_at(event->position()), symmetric_->isChecked());
 }
 
 void WindowPane::keyPressEvent(QKeyEvent* event) {
     const auto* all = points();
+    const int up = event->key() == Qt::Key_Up ? 1 : event->key() == Qt::Key_Down ? -1 : 0;
+    if (event->key() == Qt::Key_Escape && !lobe_gesture_.isEmpty()) {
+        session_.cancel_gesture(lobe_gesture_);
+        lobe_gesture_.clear();
+        return;
+    }
+    if (lobe_grip() && up != 0) {
+        const double db = event->modifiers() & Qt::ShiftModifier ? 0.1 : 1;
+        set_side_lobe(session_, facts_->side_lobe_db + up * db,
+                      session_.continuing_gesture("window side lobe"));
+        return;
+    }
     if (all == nullptr || all->empty()) {
         QWidget::keyPressEvent(event);
         return;
@@ -247,99 +330,6 @@ void WindowPane::keyPressEvent(QKeyEvent* event) {
     } else {
         QWidget::keyPressEvent(event);
     }
-}
-
-void WindowPane::paintEvent(QPaintEvent*) {
-    const Theme& t = theme();
-    QPainter painter(this);
-    painter.fillRect(rect(), t.panel);
-    painter.setFont(text_font(11));
-    if (window_.values.empty()) {
-        painter.setPen(t.soft);
-        painter.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, problem_);
-        return;
-    }
-    paint_time(painter);
-    paint_spectrum(painter);
-    painter.setPen(t.text);
-    const QRectF line(56, height() - 19, width() - 72, 16);
-    painter.drawText(
-        line, Qt::AlignLeft | Qt::AlignVCenter,
-        painter.fontMetrics().elidedText(facts(), Qt::ElideRight, static_cast<int>(line.width())));
-}
-
-void WindowPane::paint_time(QPainter& painter) const {
-    const Theme& t = theme();
-    const QRectF area = time_area();
-    SampleStyle style;
-    style.range = std::pair(0.0, 1.0);
-    SamplePlot(window_.values, style).paint(painter, area, t.ink);
-    painter.setPen(t.soft);
-    painter.drawText(area.adjusted(5, 2, -5, 0), Qt::AlignLeft | Qt::AlignTop,
-                     QString::fromStdString(window_.title));
-    const QRectF below(area.left(), area.bottom() + 3, area.width(), 16);
-    painter.drawText(below, Qt::AlignLeft | Qt::AlignVCenter, "0");
-    painter.drawText(below, Qt::AlignRight | Qt::AlignVCenter,
-                     tr("n = %1").arg(window_.values.size() - 1));
-    const auto* all = points();
-    painter.setRenderHint(QPainter::Antialiasing);
-    for (std::size_t i = 0; all != nullptr && i < all->size(); ++i) {
-        const QPointF at = position_of((*all)[i]);
-        painter.setPen(QPen(t.copper, 1.5));
-        painter.setBrush(chosen_ == i ? t.copper : t.panel);
-        painter.drawRect(QRectF(at.x() - grip_px, at.y() - grip_px, 2 * grip_px, 2 * grip_px));
-    }
-    painter.setRenderHint(QPainter::Antialiasing, false);
-}
-
-// The first bins, where windows differ; the highest side lobe as a dashed line.
-void WindowPane::paint_spectrum(QPainter& painter) const {
-    const Theme& t = theme();
-    const QRectF area = spectrum_area();
-    painter.setPen(t.grid);
-    painter.setBrush(Qt::NoBrush);
-    painter.drawRect(area);
-    painter.setPen(t.soft);
-    painter.drawText(area.adjusted(5, 2, -5, 0), Qt::AlignRight | Qt::AlignTop, tr("spectrum, dB"));
-    if (!spectrum_ || !facts_) {
-        return;
-    }
-    const double floor = floor_of(*facts_);
-    const auto& level = spectrum_->level_db;
-    const double all_bins = static_cast<double>(level.size() - 1) * spectrum_->bins_a_point;
-    const double bins = std::min(all_bins, std::max(12.0, std::ceil(4 * facts_->main_lobe_bins)));
-    const auto y_of = [&](double db) {
-        return area.top() + area.height() * (std::clamp(db, floor, 0.0) / floor);
-    };
-    for (double db = 0; db >= floor; db -= floor < -100 ? 40 : 20) {
-        painter.setPen(t.grid);
-        painter.drawLine(QPointF(area.left(), y_of(db)), QPointF(area.right(), y_of(db)));
-        painter.setPen(t.soft);
-        painter.drawText(QRectF(area.left() - 46, y_of(db) - 8, 40, 16),
-                         Qt::AlignRight | Qt::AlignVCenter, digits(db, 4));
-    }
-    QPolygonF curve;
-    const auto shown = static_cast<std::size_t>(bins / spectrum_->bins_a_point);
-    for (std::size_t k = 0; k <= std::min(shown, level.size() - 1); ++k) {
-        const double x = area.left() + area.width() * double(k) * spectrum_->bins_a_point / bins;
-        curve << QPointF(x, y_of(level[k]));
-    }
-    painter.save();
-    painter.setClipRect(area);
-    painter.setPen(QPen(t.not_met, 1, Qt::DashLine));
-    painter.drawLine(QPointF(area.left(), y_of(facts_->side_lobe_db)),
-                     QPointF(area.right(), y_of(facts_->side_lobe_db)));
-    painter.setPen(QPen(t.ink, 1));
-    painter.setRenderHint(QPainter::Antialiasing);
-    draw_thin_line(painter, curve);
-    painter.restore();
-    painter.setPen(t.soft);
-    const QRectF below(area.left(), area.bottom() + 3, area.width(), 16);
-    painter.drawText(below, Qt::AlignLeft | Qt::AlignVCenter, "0");
-    const double hz = bins * session_.study().sample_rate_hz / double(window_.values.size());
-    painter.drawText(
-        below, Qt::AlignRight | Qt::AlignVCenter,
-        tr("%1 bins = %2").arg(digits(bins, 3), QString::fromStdString(frequency_text(hz, 3))));
 }
 
 } // namespace syntonon

@@ -8,16 +8,20 @@
 #include "core/math/window_facts.h"
 
 #include <QWidget>
-#include <functional>
 #include <memory>
 #include <optional>
 #include <string>
+#include <utility>
 #include <vector>
+
+class QCheckBox;
 
 namespace syntonon {
 
 // A drawn window has its points as squares: they are dragged (Escape takes the drag back), a double
-// click adds one, Delete or the right button takes one away.
+// click adds one, Delete or the right button takes one away; with their mirror images or alone. Of
+// a window with a parameter the highest side lobe is dragged, or moved by arrow keys. Beside the
+// window's spectrum is the filter's, from its edge on, where it has one.
 class WindowPane : public QWidget {
     Q_OBJECT
 
@@ -29,6 +33,10 @@ public:
     const std::vector<double>& values() const { return window_.values; }
     QString facts() const;
     QPointF position_of(const WindowPoint& point) const;
+    std::optional<QPointF> lobe_grip() const;
+    QCheckBox* symmetric() const { return symmetric_; }
+    // Of the filter, in dB, at so many of the window's bins from its edge.
+    const std::vector<std::pair<double, double>>& filter_levels() const { return beside_; }
 
 protected:
     void showEvent(QShowEvent* event) override;
@@ -38,20 +46,22 @@ protected:
     void mouseReleaseEvent(QMouseEvent* event) override;
     void mouseDoubleClickEvent(QMouseEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
     void refresh();
     const std::vector<WindowPoint>* points() const; // of a drawn window; else null
     WindowPoint point_at(const QPointF& position) const;
     std::optional<std::size_t> grip_at(const QPointF& position) const;
-    void change(const QString& name, const std::function<void(std::vector<WindowPoint>&)>& change,
-                const QString& gesture = {});
+    void find_filter_levels();
+    double y_of_level(double db) const; // in the spectrum
     void move_point(std::size_t i, WindowPoint to, const QString& gesture);
     void remove_point(std::size_t i);
     QRectF time_area() const;
     QRectF spectrum_area() const;
     void paint_time(QPainter& painter) const;
     void paint_spectrum(QPainter& painter) const;
+    void paint_levels(QPainter& painter) const;
 
     Session& session_;
     WorkingCurve window_;
@@ -60,7 +70,11 @@ private:
     std::shared_ptr<const ChannelAnalysis> shown_;
     std::string shown_stage_;
     std::optional<std::size_t> chosen_;
-    QString gesture_; // of a drag; empty: none
+    QString gesture_;                   // of a drag; empty: none
+    QString lobe_gesture_;              // the same, of the side lobe
+    double floor_db_ = -60, bins_ = 12; // how much of the spectrum is shown
+    std::vector<std::pair<double, double>> beside_;
+    QCheckBox* symmetric_;
     QString problem_;
 };
 
