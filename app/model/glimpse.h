@@ -1,5 +1,6 @@
 // A chain that is not the channel's, to be seen beside it: as it was before a change for a moment,
-// or as it would be for as long as somebody points at it. SPDX-License-Identifier: GPL-3.0-or-later
+// or as it would be for as long as somebody points at it.
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
 #include "core/filter/filter.h"

@@ -1,6 +1,6 @@
 // What one does to stages: each a named step of the history. Ids are taken by value: the widget
-// they come from may show another stage by the time the step is done. SPDX-License-Identifier:
-// GPL-3.0-or-later
+// they come from may show another stage by the time the step is done.
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
 #include "app/model/session.h"

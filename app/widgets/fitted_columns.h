@@ -1,5 +1,6 @@
 // Columns as wide as what stands in them, measured once a filling: the views' own mode measures
-// again at every cell that changes. SPDX-License-Identifier: GPL-3.0-or-later
+// again at every cell that changes.
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
 #include <QHeaderView>

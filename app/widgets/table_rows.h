@@ -1,4 +1,5 @@
-// What all tables of rows have in common. SPDX-License-Identifier: GPL-3.0-or-later
+// What all tables of rows have in common.
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
 #include <QHeaderView>

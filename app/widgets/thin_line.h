@@ -1,5 +1,6 @@
 // Curves as single segments: Qt strokes an antialiased polyline as a filled path, which costs
-// several times as much as its one-pixel lines. SPDX-License-Identifier: GPL-3.0-or-later
+// several times as much as its one-pixel lines.
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
 #include <QLineF>

@@ -6,8 +6,10 @@
 #include "app/model/stage_commands.h"
 #include "app/panes/fir/fir_page.h"
 #include "app/panes/fir/phase_pane.h"
+#include "app/panes/fir/time_forms_pane.h"
 #include "app/panes/fir/window_pane.h"
 #include "app/panes/time_pane.h"
+#include "app/widgets/quantity_edit.h"
 
 #include <QCheckBox>
 #include <QTableWidget>
@@ -229,6 +231,43 @@ TEST_F(LongFirs, TheWheelZoomsAboutThePointerAndADragMovesAlong) {
     EXPECT_GT(time().shown_samples().first, zoomed.first) << "to the left: later samples come in";
     QTest::keyClick(&time(), Qt::Key_Home);
     EXPECT_EQ(time().shown_samples().first, 0);
+}
+
+TEST_F(FirPages, TheFormsOfThePhaseStandAboveOneAnotherInTime) {
+    put(windowed(WindowShape::rectangular, 201), FirPage::times);
+    TimeFormsPane& pane = *page().times_pane();
+    QTRY_VERIFY_WITH_TIMEOUT(pane.is_ready() && pane.table()->rowCount() == 3, 10000);
+    const auto cell = [&](int row, int column) {
+        return pane.table()->item(row, column)->text().replace(QStringLiteral("−"), "-");
+    };
+    EXPECT_EQ(cell(0, TimeFormsPane::phase), "linear");
+    EXPECT_EQ(cell(2, TimeFormsPane::phase), "minimum");
+    EXPECT_EQ(pane.table()->currentRow(), 0) << "as it is";
+    const TimeForm& linear = pane.forms()[0].form;
+    EXPECT_NEAR(linear.onset, 100 - 4.8, 1) << "one lobe before the middle";
+    EXPECT_NEAR(cell(0, TimeFormsPane::greatest).toDouble(), -13.3, 0.5);
+    EXPECT_LT(pane.forms()[2].form.onset, 10);
+
+    choose_item(pane.signal(), 2);
+    QTRY_VERIFY_WITH_TIMEOUT(pane.is_ready(), 10000);
+    ASSERT_TRUE(pane.frequency()->isVisible());
+    EXPECT_EQ(pane.forms()[0].form.answer.size(), 201u + 8 * 48 - 1);
+    emit pane.frequency()->value_entered(4000);
+    QTRY_VERIFY_WITH_TIMEOUT(pane.is_ready(), 10000);
+    EXPECT_EQ(pane.forms()[0].form.answer.size(), 201u + 8 * 12 - 1);
+    EXPECT_NEAR(pane.forms()[0].form.onset, 100, 1e-6);
+
+    const auto [from, to] = pane.plot()->shown_samples();
+    QWheelEvent wheel(QPointF(80, 20), pane.plot()->mapToGlobal(QPointF(80, 20)), {}, {0, 120},
+                      Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QApplication::sendEvent(pane.plot(), &wheel);
+    const auto now = pane.plot()->shown_samples();
+    EXPECT_NEAR(now.second - now.first, (to - from) / 1.3, 1e-6);
+
+    session().edit_stage("maximum", [](Stage& stage) {
+        std::get<FirSpec>(stage.spec.edit()).phase = FirPhase::maximum;
+    });
+    QTRY_VERIFY_WITH_TIMEOUT(pane.is_ready() && pane.table()->rowCount() == 4, 10000);
 }
 
 } // namespace

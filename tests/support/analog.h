@@ -1,6 +1,7 @@
 // What a parametric section should do, in long double and straight from the analog formula: the
 // bilinear transform maps w to s = j tan(w/2) / tan(w0/2), and no coefficient is ever formed.
-// Independent of the code under test. SPDX-License-Identifier: GPL-3.0-or-later
+// Independent of the code under test.
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
 #include "core/design/parametric.h"

@@ -5,6 +5,7 @@
 #include "app/panes/fir/bands_pane.h"
 #include "app/panes/fir/phase_pane.h"
 #include "app/panes/fir/samples_pane.h"
+#include "app/panes/fir/time_forms_pane.h"
 #include "app/panes/fir/trade_pane.h"
 #include "app/panes/fir/weights_pane.h"
 #include "app/panes/fir/window_pane.h"
@@ -20,7 +21,8 @@ FirPage::FirPage(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), pages_(new Companion(tr("Of the FIR"))),
       bands_(new BandsPane(session)), samples_(new SamplesPane(session)),
       weights_(new WeightsPane(session)), window_(new WindowPane(session)),
-      trade_(new TradePane(session)), phases_(new PhasePane(session)) {
+      trade_(new TradePane(session)), phases_(new PhasePane(session)),
+      times_(new TimeFormsPane(session)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->addWidget(pages_);
@@ -30,6 +32,7 @@ FirPage::FirPage(Session& session, QWidget* parent)
     pages_->add_page(tr("Window"), window_);
     pages_->add_page(tr("Trade"), trade_);
     pages_->add_page(tr("Forms of phase"), phases_);
+    pages_->add_page(tr("In time"), times_);
     connect(&session_, &Session::analysis_changed, this, &FirPage::tell_pages);
     connect(&session_, &Session::selection_changed, this, &FirPage::tell_pages);
     connect(weights_, &WeightsPane::lane_wanted, this, &FirPage::weight_lane_wanted);

@@ -1,5 +1,5 @@
-// What belongs to an FIR alone: its bands, its samples, its weights, its window, the forms of its
-// phase. SPDX-License-Identifier: GPL-3.0-or-later
+// The pages that belong to an FIR alone.
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
 #include "app/model/session.h"
@@ -12,6 +12,7 @@ class BandsPane;
 class Companion;
 class PhasePane;
 class SamplesPane;
+class TimeFormsPane;
 class TradePane;
 class WeightsPane;
 class WindowPane;
@@ -21,7 +22,7 @@ class FirPage : public QWidget {
     Q_OBJECT
 
 public:
-    enum Page { bands, samples, weights, window, trade, phases };
+    enum Page { bands, samples, weights, window, trade, phases, times };
 
     explicit FirPage(Session& session, QWidget* parent = nullptr);
     static bool is_there(const Session& session); // the selected stage is an FIR
@@ -32,6 +33,7 @@ public:
     WeightsPane* weights_pane() const { return weights_; }
     WindowPane* window_pane() const { return window_; }
     TradePane* trade_pane() const { return trade_; }
+    TimeFormsPane* times_pane() const { return times_; }
     PhasePane* phase_pane() const { return phases_; }
 
 signals:
@@ -48,6 +50,7 @@ private:
     WindowPane* window_;
     TradePane* trade_;
     PhasePane* phases_;
+    TimeFormsPane* times_;
 };
 
 } // namespace syntonon

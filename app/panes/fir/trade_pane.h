@@ -1,5 +1,5 @@
-// Length against attenuation, ripple or transition width, delay against attenuation: of the
-// selected FIR, with where it stands. SPDX-License-Identifier: GPL-3.0-or-later
+// What the selected FIR would gain by another length or delay, with where it stands.
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
 #include "app/model/trade_curve.h"
