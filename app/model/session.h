@@ -36,6 +36,12 @@ struct Selection {
     bool operator==(const Selection&) const = default;
 };
 
+// Whether changes of an FIR's design leave what was before as a take (see fir_commands.h).
+struct Keeping {
+    bool is_on = false;
+    QString gesture; // that has done so
+};
+
 class Session : public QObject {
     Q_OBJECT
 
@@ -128,6 +134,8 @@ public:
     RootsInHand& roots_in_hand() { return roots_in_hand_; }
     const RootsInHand& roots_in_hand() const { return roots_in_hand_; }
 
+    Keeping& keeping() { return keeping_; }
+
     // Who draws roots asks here, and draws anew when more were found.
     SlowRoots& slow_roots() const { return slow_roots_; }
 
@@ -166,6 +174,7 @@ private:
     CurveInHand curve_in_hand_;
     RootsInHand roots_in_hand_;
     Glimpse glimpse_;
+    Keeping keeping_;
     ChainFacts facts_;
     mutable SlowRoots slow_roots_; // knows no more than before: it only looks sooner or later
     QTimer progress_;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/model/trade_curve.h"
 
+#include "app/model/fir_commands.h"
 #include "app/model/selected_fir.h"
 
 #include <algorithm>
@@ -132,8 +133,8 @@ void TradeCurve::take(std::size_t point) {
         || selected_fir(session_) == nullptr || stage_ != session_.selection().stage) {
         return;
     }
-    session_.edit_stage(name_of_step(of_),
-                        [spec = points_[point]->spec](Stage& stage) { stage.spec = spec; });
+    edit_fir(session_, name_of_step(of_),
+             [made = points_[point]->spec](StageSpec& spec) { spec = made; });
 }
 
 } // namespace syntonon

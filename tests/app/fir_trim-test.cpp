@@ -7,6 +7,8 @@
 #include "app/panes/trim/new_stages.h"
 #include "core/filter/form.h"
 
+#include <QCheckBox>
+
 namespace syntonon {
 namespace {
 
@@ -105,6 +107,34 @@ TEST_F(FirInStrip, WhatCannotBeIsSaidAtItsField) {
     QTest::keyClick(length->editor(), Qt::Key_Return);
     EXPECT_EQ(fir().length, 101) << "not taken";
     EXPECT_TRUE(length->problem().contains("type II")) << length->problem().toStdString();
+}
+
+TEST_F(FirInStrip, WhatWasBeforeIsKeptAsATakeWhenAsked) {
+    use_empty_channel();
+    put({});
+    const auto& takes = [this]() -> const auto& {
+        return session().channel()->takes;
+    };
+    const std::size_t before = takes().size();
+    choose(trim().window(), "Hann");
+    EXPECT_EQ(takes().size(), before) << "not asked";
+    QTest::mouseClick(trim().keeps_before(), Qt::LeftButton);
+    choose(trim().window(), "Hamming");
+    ASSERT_EQ(takes().size(), before + 1);
+    EXPECT_EQ(takes().back()->name, "Windowed FIR, Hann, 101 taps");
+    EXPECT_EQ(std::get<WindowedFir>(std::get<FirSpec>(*takes().back()->stages[0]->spec).method)
+                  .window.shape,
+              WindowShape::hann);
+    type(trim().field("length"), "151");
+    EXPECT_EQ(takes().size(), before + 2);
+    choose(trim().method(), "Least squares");
+    EXPECT_EQ(takes().back()->name, "Windowed FIR, Hamming, 151 taps");
+    session().history().undo();
+    EXPECT_EQ(takes().size(), before + 2) << "the take goes with its step";
+    for (int i = 0; i < 3; ++i) {
+        QTest::keyClick(trim().field("length")->editor(), Qt::Key_Up);
+    }
+    EXPECT_EQ(takes().size(), before + 3) << "of one gesture only the first";
 }
 
 } // namespace

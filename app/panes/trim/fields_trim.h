@@ -40,8 +40,8 @@ public:
 
     Session& session() const { return session_; }
     // One step of the history; “%1” in the name is the stage.
-    void edit(const QString& name, const QString& gesture,
-              const std::function<void(StageSpec&)>& change);
+    virtual void edit(const QString& name, const QString& gesture,
+                      const std::function<void(StageSpec&)>& change);
 
 protected:
     QHBoxLayout* row() const { return row_; }

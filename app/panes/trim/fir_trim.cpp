@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/trim/fir_trim.h"
 
+#include "app/model/fir_commands.h"
 #include "app/model/sample_commands.h"
 #include "app/model/selected_fir.h"
 #include "app/model/stage_commands.h"
@@ -11,6 +12,7 @@
 #include "core/base/number_text.h"
 #include "core/filter/form.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QFontMetrics>
 #include <QHBoxLayout>
@@ -181,7 +183,8 @@ void give_usual_parameter(FirSpec& spec, WindowShape before) {
 } // namespace
 
 FirTrim::FirTrim(Session& session, QWidget* parent)
-    : FieldsTrim(session, fir_trim_fields(), parent), words_(new QLabel(this)) {
+    : FieldsTrim(session, fir_trim_fields(), parent), words_(new QLabel(this)),
+      keeps_before_(new QCheckBox(tr("Keep the one before"), this)) {
     row()->setSpacing(10);
     method_ = add_box(tr("Method"), 156);
     for (const auto& name : names_of_methods()) {
@@ -203,6 +206,18 @@ FirTrim::FirTrim(Session& session, QWidget* parent)
     }
     words_->setFont(text_font(11));
     words_->setForegroundRole(QPalette::PlaceholderText);
+    keeps_before_->setFont(text_font(11));
+    keeps_before_->setToolTip(tr("Each change of the method, the window, the length or another "
+                                 "number leaves the chain as it was as a take"));
+    connect(keeps_before_, &QCheckBox::clicked, this,
+            [this](bool on) { this->session().keeping().is_on = on; });
+}
+
+void FirTrim::edit(const QString& name, const QString& gesture,
+                   const std::function<void(StageSpec&)>& change) {
+    if (const Stage* stage = session().stage()) {
+        edit_fir(session(), name.arg(spoken_name(*stage)), change, gesture);
+    }
 }
 
 QString FirTrim::words() const {
@@ -289,6 +304,7 @@ void FirTrim::show_stage(const Stage& stage) {
     for (const auto& show : show_) {
         show(spec);
     }
+    keeps_before_->setChecked(session().keeping().is_on);
     show_words(spec);
 }
 
@@ -331,7 +347,9 @@ void FirTrim::show_words(const FirSpec& spec) {
 
 void FirTrim::resizeEvent(QResizeEvent* event) {
     FieldsTrim::resizeEvent(event);
-    words_->setGeometry(0, under_fields, width(), 18);
+    constexpr int box_width = 150, high = 18;
+    words_->setGeometry(0, under_fields, width() - box_width, high);
+    keeps_before_->setGeometry(width() - box_width, under_fields, box_width, high);
 }
 
 TrimPanel* make_panel(const FirSpec&, Session& session) {

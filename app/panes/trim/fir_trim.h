@@ -8,6 +8,7 @@
 #include <functional>
 #include <vector>
 
+class QCheckBox;
 class QComboBox;
 class QLabel;
 
@@ -22,12 +23,15 @@ public:
     explicit FirTrim(Session& session, QWidget* parent = nullptr);
     void show_stage(const Stage& stage) override;
     bool needs_all_room() const override { return true; }
+    void edit(const QString& name, const QString& gesture,
+              const std::function<void(StageSpec&)>& change) override;
 
     QComboBox* method() const { return method_; }
     QComboBox* stated_by() const { return stated_by_; }
     QComboBox* band() const { return band_; }
     QComboBox* window() const { return window_; }
     QComboBox* phase() const { return phase_; }
+    QCheckBox* keeps_before() const { return keeps_before_; }
     QString words() const;
 
 private:
@@ -46,6 +50,7 @@ private:
               *phase_ = nullptr;
     std::vector<std::function<void(FirSpec)>> show_; // each choice shows where it stands
     QLabel* words_;
+    QCheckBox* keeps_before_;
 };
 
 } // namespace syntonon
