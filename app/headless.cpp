@@ -3,6 +3,7 @@
 
 #include "app/desks/deliver_desk.h"
 #include "app/desks/shape_desk.h"
+#include "app/low_pass_pictures.h"
 #include "app/main_window.h"
 #include "app/model/stage_commands.h"
 #include "app/panes/companion.h"
@@ -13,6 +14,7 @@
 #include "app/panes/goal_pane.h"
 #include "app/panes/roots/roots_pane.h"
 #include "app/panes/sweep_bar.h"
+#include "app/photographer.h"
 #include "app/plot/lane_stack.h"
 #include "app/widgets/message_bar.h"
 #include "app/widgets/theme.h"
@@ -24,6 +26,7 @@
 #include <QApplication>
 #include <QDir>
 #include <QEventLoop>
+#include <QFileInfo>
 #include <QSettings>
 #include <QSpinBox>
 #include <QTemporaryDir>
@@ -45,25 +48,6 @@ int fail(const std::string& line) {
     fmt::print(stderr, "{}\n", line);
     return exit_wrong;
 }
-
-class Photographer {
-public:
-    explicit Photographer(QString folder) : folder_(std::move(folder)) {}
-
-    void take(QWidget& widget, const QString& name) {
-        QApplication::processEvents();
-        QApplication::processEvents(); // layouts first, then what they asked to repaint
-        const QString path = folder_ + "/" + name + ".png";
-        if (!widget.grab().save(path)) {
-            failed_ = failed_.isEmpty() ? path : failed_;
-        }
-    }
-    const QString& failed() const { return failed_; }
-
-private:
-    QString folder_;
-    QString failed_;
-};
 
 // The parts of a goal, the comparison with takes, and a closer look at what is missed.
 void take_goal_pictures(MainWindow& window, Photographer& photographer) {
@@ -275,6 +259,34 @@ void wait_for_designs(Session& session) {
 
 } // namespace
 
+namespace {
+
+// The example of the manual, where it lies beside the study; false when that has been said.
+bool picture_example(const QString& study, const QString& folder) {
+    const QString example = QFileInfo(study).dir().filePath("aurora-low-pass.syntonon");
+    const QString own = folder + "/aurora-low-pass";
+    if (!QFileInfo::exists(example) || !QDir().mkpath(own)) {
+        return true;
+    }
+    MainWindow window;
+    window.resize(1280, 800);
+    window.show();
+    if (!window.open_study(example)) {
+        fail(window.message()->text().toStdString());
+        return false;
+    }
+    wait_for_designs(window.session());
+    Photographer photographer(own);
+    take_low_pass_pictures(window, photographer);
+    if (!photographer.failed().isEmpty()) {
+        fail(fmt::format("{}: cannot be written; is the disk full?",
+                         photographer.failed().toStdString()));
+    }
+    return photographer.failed().isEmpty();
+}
+
+} // namespace
+
 int run_headless(const QString& study, const QString& folder) {
     if (!QDir().mkpath(folder)) {
         return fail(fmt::format("{}: the folder cannot be made; choose another with --out",
@@ -315,6 +327,9 @@ int run_headless(const QString& study, const QString& folder) {
             fmt::print("{}: read back, greatest deviation {:.3g}, {:.3g} dB\n", file.path.string(),
                        file.deviation.greatest_coefficient, file.deviation.greatest_db);
         }
+    }
+    if (!picture_example(study, folder)) {
+        return exit_wrong;
     }
     fmt::print("{}: pictures, verdict.txt and exports\n", folder.toStdString());
     return 0;
