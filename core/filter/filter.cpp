@@ -67,7 +67,7 @@ Values on_grid(const Filter& filter, const FrequencyGrid& grid, OfCascade of_cas
 
 // Frequencies at which the phase of a filter is followed. What ripples more often would take too
 // long; its phase is followed as closely as somebody asks.
-std::vector<double> followed_hz(const Filter& filter, const Axis& axis) {
+std::vector<double> hz_to_follow(const Filter& filter, const Axis& axis) {
     constexpr double ratio = 1.03, most_ripples = 2048;
     const double high = axis.end_hz(), low = axis.is_analog() ? high * 1e-12 : high * 1e-4;
     auto hz = filter.telling_hz({low, high, ratio, axis, most_ripples});
@@ -171,8 +171,7 @@ std::vector<FilterValue> Filter::values(const FrequencyGrid& grid) const {
 }
 
 // Of what is no cascade and no series.
-Response Filter::followed_response(const FrequencyGrid& grid) const {
-    const auto prepared = prober();
+const PhaseKnots& Filter::phase_knots() const {
     std::call_once(held_->followed, [&] {
         // Of a sampled filter only the frequency by the sample rate matters; see phase_knots.
         const Axis axis = is_analog() ? analog_knots_axis : Axis(48000);
@@ -181,10 +180,11 @@ Response Filter::followed_response(const FrequencyGrid& grid) const {
         // often than it could be followed; its phase is left wrapped.
         const bool is_followed =
             std::holds_alternative<Taps>(form()) || rippling_samples() <= most_ripples;
-        held_->knots =
-            is_followed ? phase_knots(*prepared, followed_hz(*this, axis), axis) : PhaseKnots{};
+        held_->knots = is_followed
+                           ? syntonon::phase_knots(*prober(), hz_to_follow(*this, axis), axis)
+                           : PhaseKnots{};
     });
-    return syntonon::followed_response(*prepared, held_->knots, grid);
+    return held_->knots;
 }
 
 Response Filter::response(const FrequencyGrid& grid) const {
@@ -201,7 +201,7 @@ Response Filter::response(const FrequencyGrid& grid) const {
     }
     const auto* chain = std::get_if<Series>(&form());
     if (chain == nullptr) {
-        return followed_response(grid);
+        return followed_response(*prober(), phase_knots(), grid);
     }
     Response all(grid.size());
     for (const Filter& part : chain->parts) {
@@ -254,6 +254,20 @@ Values Filter::telling_hz(const TellingRange& range) const {
             }
         },
         form());
+    return frequencies;
+}
+
+Values Filter::followed_hz(const Axis& axis) const {
+    const bool is_answered_otherwise =
+        std::holds_alternative<Cascade>(form()) || std::holds_alternative<AnalogCascade>(form())
+        || std::holds_alternative<Repeated>(form()) || std::holds_alternative<Series>(form());
+    Values frequencies;
+    if (!is_answered_otherwise) {
+        const double rate = axis.is_analog() ? 1 : axis.sample_rate_hz;
+        for (const PhaseKnot& knot : phase_knots()) {
+            frequencies.push_back(knot.turns_per_sample * rate);
+        }
+    }
     return frequencies;
 }
 

@@ -29,6 +29,7 @@ struct Loop;          // fed back
 struct Repeated;      // several times, one after the other
 struct AnalogCascade; // second-order sections in the s-plane
 struct AnyForm;       // one of them; see form.h
+struct PhaseKnot;     // see unwrap.h
 
 // An immutable value; copies share it, and different threads may ask it. Without a form it is a
 // wire. It is analog when a part of it is: it is then asked on an analog axis, its delays being
@@ -65,6 +66,9 @@ public:
     // Frequencies in the range that, with a logarithmic grid of its ratio, leave at most one
     // extremum of level, phase or delay between neighbours. Unsorted.
     std::vector<double> telling_hz(const TellingRange& range) const;
+    // Of a filter whose phase has to be followed to answer response(): where that is done, from 0
+    // Hz on, once for all. It tells as much over the whole axis. Of others empty.
+    std::vector<double> followed_hz(const Axis& axis) const;
 
     // Worked out when first asked for; refused where they cannot be had, and why.
     const Expected<Roots>& roots() const;
@@ -110,7 +114,7 @@ public:
 private:
     struct Held;
     explicit Filter(AnyForm form);
-    Response followed_response(const FrequencyGrid& grid) const;
+    const std::vector<PhaseKnot>& phase_knots() const;
     bool has_few_roots_well_apart() const;
     std::shared_ptr<const Held> held_;
 };

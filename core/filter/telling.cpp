@@ -14,7 +14,6 @@ namespace {
 constexpr double steps_a_ripple = 4;
 constexpr double smooth = 0.01;       // of the value in the middle
 constexpr double swings = 0.9;        // of the smaller end
-constexpr int most_halvings = 26;     // of one interval
 constexpr std::size_t most = 1 << 19; // found frequencies
 
 class Halving {
@@ -82,7 +81,7 @@ std::vector<double> halved_until_smooth(const Prober& prober, std::vector<double
     FilterValue last = halving.value(seeds.front());
     for (std::size_t i = 1; i < seeds.size(); ++i) {
         const FilterValue next = halving.value(seeds[i]);
-        halving.between(seeds[i - 1], last, seeds[i], next, most_halvings);
+        halving.between(seeds[i - 1], last, seeds[i], next, range.most_halvings);
         last = next;
     }
     return found;

@@ -18,6 +18,9 @@ struct TellingRange {
     // A part that ripples more often than this tells nothing: for drawing, where it would only be
     // a blot. Its neighbours in a series still do.
     double most_ripples = std::numeric_limits<double>::infinity();
+    // Of one interval of the grid, where roots are looked for by halving (halved_until_smooth): to
+    // a part of 1e8. For drawing fewer do.
+    int most_halvings = 26;
 };
 
 // Whether what remembers its input for so many samples ripples too often for the range.

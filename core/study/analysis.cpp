@@ -33,15 +33,40 @@ Response sum_of_stages(const Chain& chain, const ChannelAnalysis& analysis) {
 
 // Between neighbours of what is drawn more would not be seen.
 constexpr double most_drawn_ripples = 1024;
+constexpr int most_drawn_halvings = 10;   // to a notch about 60 dB below its lobes
 constexpr std::size_t most_columns = 300; // of a band
+
+// Of the whole axis those that the phase was followed by, as far as they can be told apart; else
+// looked for.
+std::vector<double> places_between(const Filter& chain, const TellingRange& range) {
+    constexpr double whole_axis_ratio = 1.003; // of its grid; a closer look has a finer one
+    const auto followed =
+        range.grid_ratio > whole_axis_ratio ? chain.followed_hz(range.axis) : std::vector<double>();
+    if (followed.empty()) {
+        return chain.telling_hz(range);
+    }
+    const double apart = (range.grid_ratio - 1) / std::exp2(most_drawn_halvings);
+    std::vector<double> places;
+    for (const double hz : followed) {
+        const bool is_in = hz >= range.low_hz && hz <= range.high_hz;
+        if (is_in && (places.empty() || hz > places.back() * (1 + apart))) {
+            places.push_back(hz);
+        }
+    }
+    return places;
+}
 
 // The chain at the points that tell more than the grid does, which move with every drag and so are
 // not kept; and the band where there would be too many of them.
 Trace between_points(const Filter& chain, const FrequencyGrid& drawing, bool linear) {
     const auto frequencies = drawing.frequency_hz();
     const Axis& axis = drawing.axis();
-    TellingRange range{std::max(frequencies.front(), frequencies.back() * 1e-9), frequencies.back(),
-                       grid_ratio(drawing), axis, most_drawn_ripples};
+    TellingRange range{std::max(frequencies.front(), frequencies.back() * 1e-9),
+                       frequencies.back(),
+                       grid_ratio(drawing),
+                       axis,
+                       most_drawn_ripples,
+                       most_drawn_halvings};
     Trace trace;
     if (ripples_too_often(chain.rippling_samples(), range)) {
         const EvenSpacing columns{!linear, frequencies.front(), frequencies.back(),
@@ -52,7 +77,7 @@ Trace between_points(const Filter& chain, const FrequencyGrid& drawing, bool lin
     if (!(range.low_hz < range.high_hz)) {
         return trace;
     }
-    const auto grid = FrequencyGrid::from_frequencies(chain.telling_hz(range), axis);
+    const auto grid = FrequencyGrid::from_frequencies(places_between(chain, range), axis);
     if (grid) {
         trace.frequency_hz.assign(grid->frequency_hz().begin(), grid->frequency_hz().end());
         trace.response = chain.response(*grid);
