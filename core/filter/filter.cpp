@@ -69,8 +69,9 @@ Values on_grid(const Filter& filter, const FrequencyGrid& grid, OfCascade of_cas
 // long; its phase is followed as closely as somebody asks.
 std::vector<double> hz_to_follow(const Filter& filter, const Axis& axis) {
     constexpr double ratio = 1.03, most_ripples = 2048;
+    constexpr int most_halvings = 14; // what is closer the phase's own halving finds
     const double high = axis.end_hz(), low = axis.is_analog() ? high * 1e-12 : high * 1e-4;
-    auto hz = filter.telling_hz({low, high, ratio, axis, most_ripples});
+    auto hz = filter.telling_hz({low, high, ratio, axis, most_ripples, most_halvings});
     for (double f = low; f < high; f *= ratio) {
         hz.push_back(f);
     }
