@@ -2,9 +2,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/units.h"
 #include "core/design/fir.h"
+#include "core/design/fir/equal_steps.h"
 #include "core/design/fir/exchange.h"
 #include "core/design/fir/least_squares.h"
 #include "core/design/fir/phase_form.h"
+#include "core/design/fir/trade.h"
 #include "core/filter/form.h"
 
 #include <algorithm>
@@ -74,6 +76,39 @@ void sampled_of_131072_taps(benchmark::State& state) {
     design_of(state, spec);
 }
 BENCHMARK(sampled_of_131072_taps)->Unit(benchmark::kMillisecond);
+
+// As while one of its samples is dragged: two beside the grid, those between the bands left to the
+// program.
+void sampled_in_the_hand(benchmark::State& state) {
+    FirSpec spec;
+    spec.length = static_cast<int>(state.range(0));
+    SampledFir method;
+    method.between = SampledFir::Between::best;
+    const FirTask task{static_cast<std::size_t>(spec.length), spec.wish, brief_at(48000), Watch()};
+    method.samples = samples_at_equal_steps(method, task).value();
+    method.samples[2].frequency_hz *= 1.1;
+    method.samples[5].frequency_hz *= 1.02;
+    spec.method = method;
+    design_of(state, spec);
+}
+BENCHMARK(sampled_in_the_hand)->Arg(101)->Arg(255)->Unit(benchmark::kMillisecond);
+
+// All points of a curve in one thread: of 101 taps, equiripple and least squares.
+void trade_curve(benchmark::State& state) {
+    FirSpec spec;
+    spec.method = state.range(1) == 0 ? FirMethod(EquirippleFir()) : FirMethod(LeastSquaresFir());
+    for (auto _ : state) {
+        const auto trade =
+            FirTrade::about(spec, brief_at(48000), static_cast<TradeOf>(state.range(0)), Watch());
+        for (std::size_t i = 0; trade && i < trade->size(); ++i) {
+            benchmark::DoNotOptimize(trade->point(i, Watch()));
+        }
+    }
+}
+BENCHMARK(trade_curve)
+    ->ArgsProduct({{static_cast<int>(TradeOf::attenuation), static_cast<int>(TradeOf::transition)},
+                   {0, 1}})
+    ->Unit(benchmark::kMillisecond);
 
 void minimum_phase_of_131072_taps(benchmark::State& state) {
     FirSpec spec;
