@@ -34,6 +34,7 @@ std::optional<std::pair<double, double>> ends_of(WindowShape shape) {
 std::optional<double> parameter_by_side_lobe(WindowShape shape, double level_db,
                                              std::size_t length) {
     constexpr std::size_t long_enough = 257, least_length = 8;
+    constexpr double no_lobes_db = -1000;
     const auto ends = ends_of(shape);
     if (!ends || length < least_length) {
         return std::nullopt;
@@ -44,7 +45,7 @@ std::optional<double> parameter_by_side_lobe(WindowShape shape, double level_db,
     const auto level_of = [&](double parameter) {
         const auto values = window_values({shape, parameter, {}}, std::min(length, long_enough));
         const auto facts = window_facts(values);
-        return facts ? facts->side_lobe_db : -INFINITY;
+        return facts ? facts->side_lobe_db : no_lobes_db;
     };
     auto [high, low] = *ends;
     constexpr int halvings = 40;
