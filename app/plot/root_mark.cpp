@@ -2,14 +2,38 @@
 #include "app/plot/root_mark.h"
 
 #include "app/widgets/theme.h"
+#include "core/base/units.h"
 
 #include <QObject>
+#include <QPolygonF>
+#include <cmath>
 
 namespace syntonon {
 namespace {
 
 constexpr double half = 4.2;
 constexpr double half_frame = 7.5;
+
+// As a filled band between two polygons: of hundreds of rings Qt's stroker would take longer than
+// all else in the pane.
+void draw_ring(QPainter& painter, const QPointF& at) {
+    constexpr int corners = 28;
+    const double width = painter.pen().widthF();
+    QPolygonF band;
+    band.reserve(2 * corners + 2);
+    for (const double radius : {half + width / 2, half - width / 2}) {
+        for (int k = 0; k <= corners; ++k) {
+            const double angle = 2 * pi * k / corners;
+            band << at + radius * QPointF(std::cos(angle), std::sin(angle));
+        }
+    }
+    const QPen pen = painter.pen();
+    painter.setBrush(pen.color());
+    painter.setPen(Qt::NoPen);
+    painter.drawPolygon(band, Qt::OddEvenFill);
+    painter.setPen(pen);
+    painter.setBrush(Qt::NoBrush);
+}
 
 } // namespace
 
@@ -19,7 +43,7 @@ void draw_root_shape(QPainter& painter, const QPointF& at, bool is_pole) {
         painter.drawLine(at + QPointF(-half, -half), at + QPointF(half, half));
         painter.drawLine(at + QPointF(-half, half), at + QPointF(half, -half));
     } else {
-        painter.drawEllipse(at, half, half);
+        draw_ring(painter, at);
     }
 }
 
