@@ -92,6 +92,12 @@ bool has_odd_symmetry(const FirSpec& spec) {
         spec.method);
 }
 
+bool leaves_samples_to_program(const SampledFir& method) {
+    return method.samples.empty()
+               ? method.between == SampledFir::Between::best
+               : std::ranges::any_of(method.samples, [](const auto& s) { return !s.gain; });
+}
+
 // --- what the fields are
 // --------------------------------------------------------------------------
 
@@ -343,7 +349,7 @@ bool weighs_errors(const FirSpec& spec) {
     const auto* sampled = as<SampledFir>(spec);
     return as<LeastSquaresFir>(spec) != nullptr
            || (sampled != nullptr && sampled->samples.empty()
-               && sampled->between == SampledFir::Between::best)
+               && leaves_samples_to_program(*sampled))
            || (equiripple != nullptr && !equiripple->by_tolerances
                && equiripple->form != EquirippleFir::Form::half_band);
 }
@@ -380,8 +386,7 @@ bool length_follows(const FirSpec& spec) {
 const std::optional<double>* delay_of_its_own(const FirSpec& spec) {
     const auto* sampled = as<SampledFir>(spec);
     const bool is_linear_alone = length_follows(spec) || turns_phase(spec) || has_odd_symmetry(spec)
-                                 || (sampled != nullptr && sampled->samples.empty()
-                                     && sampled->between == SampledFir::Between::best);
+                                 || (sampled != nullptr && leaves_samples_to_program(*sampled));
     return is_linear_alone ? nullptr : own_delay(spec);
 }
 std::optional<double>* delay_of_its_own(FirSpec& spec) {

@@ -160,9 +160,7 @@ void TimeFormsPane::work_out(const FirSpec& spec, const Filter& filter) {
     work_.begin(
         [taps = std::move(taps), shares, signal, burst = burst_,
          rate = session_.study().sample_rate_hz](const Watch& watch) {
-            return shares.empty() ? Expected<std::vector<TimeForm>>(
-                       std::vector{time_form(taps, signal, burst, rate)})
-                                  : time_forms(taps, shares, signal, burst, rate, watch);
+            return time_forms(taps, shares, signal, burst, rate, watch);
         },
         [this, phases](Expected<std::vector<TimeForm>> forms) { take(std::move(forms), phases); });
 }

@@ -48,6 +48,9 @@ TradePlot::TradePlot(Session& session, TradeCurve& curve, QWidget* parent)
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("What another length or delay would gain"));
     connect(&curve_, &TradeCurve::changed, this, [this] {
+        if (pointed_ && (*pointed_ >= curve_.points().size() || !curve_.points()[*pointed_])) {
+            point_at(std::nullopt); // its curve is gone
+        }
         fit_scales();
         update();
     });

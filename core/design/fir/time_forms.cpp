@@ -121,6 +121,9 @@ Expected<std::vector<TimeForm>> time_forms(std::span<const double> taps,
             "choose another");
     }
     std::vector<TimeForm> all;
+    if (shares.empty()) {
+        all.push_back(time_form({taps.begin(), taps.end()}, signal, burst, sample_rate_hz));
+    }
     for (const double share : shares) {
         auto form = with_phase(taps, share, watch);
         if (!form) {

@@ -43,8 +43,9 @@ struct TimeForm {
 TimeForm time_form(std::vector<double> taps, TimeSignal signal, const ToneBurst& burst,
                    double sample_rate_hz);
 
-// Of the same magnitude, one for each share. Refuses what with_phase refuses, and a burst whose
-// frequency is not between 0 Hz and half the rate or that is longer than 2^20 samples
+// Of the same magnitude, one for each share; without shares of the taps as they are. Refuses what
+// with_phase refuses, and a burst whose frequency is not between 0 Hz and half the rate or that is
+// longer than 2^20 samples
 // ("frequency_hz").
 Expected<std::vector<TimeForm>> time_forms(std::span<const double> taps,
                                            std::span<const double> shares, TimeSignal signal,

@@ -85,6 +85,11 @@ TEST(TimeForms, MinimumPhaseRingsLeastBeforeAndLinearMost) {
         time_forms(taps, std::array{0.5}, TimeSignal::burst, {30000, 4}, rate, Watch());
     ASSERT_FALSE(refused);
     EXPECT_EQ(refused.error().place, "frequency_hz");
+    const auto endless = time_forms(taps, {}, TimeSignal::burst, {1e-3, 8}, rate, Watch());
+    ASSERT_FALSE(endless) << "of the taps as they are, too";
+    const auto as_it_is = time_forms(taps, {}, TimeSignal::step, no_burst, rate, Watch());
+    ASSERT_TRUE(as_it_is);
+    EXPECT_EQ(as_it_is->size(), 1u);
 }
 
 } // namespace

@@ -133,6 +133,11 @@ TEST(FirTrade, AQuickerFilterIsLessDown) {
     ASSERT_FALSE(refused);
     EXPECT_FALSE(refused.error().way_out.empty());
     EXPECT_TRUE(trades_of(low_pass(MovingAverageFir(), 9)).empty());
+    SampledFir left;
+    left.samples = {{0, 1, {}}, {5000, {}, {}}, {9000, 0, {}}, {12000, 0, {}}};
+    const FirSpec with_left = low_pass(left, 9);
+    EXPECT_EQ(delay_of_its_own(with_left), nullptr)
+        << "what is left to the program takes linear phase";
 }
 
 TEST(FirTrade, AGoalsBandsAreTakenAsBands) {
