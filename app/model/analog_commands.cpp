@@ -16,8 +16,10 @@ tl::unexpected<Problem> no_channel() {
 } // namespace
 
 void add_analog_channel(Session& session) {
-    session.edit(tr("Add an analog channel"), [](Study& study) {
+    const std::string goal = session.channel() != nullptr ? session.channel()->goal : std::string();
+    session.edit(tr("Add an analog channel"), [&](Study& study) {
         Channel channel;
+        channel.goal = goal;
         channel.name = tr("Analog %1").arg(study.channels.size() + 1).toStdString();
         channel.id = fresh_id(study, channel.name);
         channel.domain = Domain::analog;

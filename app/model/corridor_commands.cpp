@@ -9,14 +9,30 @@
 
 namespace syntonon {
 
-void add_corridor_range(Session& session, double from_hz, double to_hz) {
+void add_corridor_range(Session& session) {
+    const double end = session.axis().end_hz();
     edit_goal(session, tr("Add a corridor range"), [&](Goal& goal) {
-        CorridorRange range{from_hz, to_hz, 2, 2, {}};
+        CorridorRange range{40, 160, 2, 2};
         if (!goal.corridor.empty()) {
-            range.above_db = goal.corridor.back().above_db;
-            range.below_db = goal.corridor.back().below_db;
+            const CorridorRange& last = goal.corridor.back();
+            range = {std::min(last.to_hz, end / 2), {}, last.above_db, last.below_db};
+            range.to_hz = std::min(range.from_hz * 4, end);
         }
         goal.corridor.push_back(range);
+    });
+}
+
+void add_stopband(Session& session) {
+    constexpr double down_db = 40, transition = 1.6;
+    const double end = session.axis().end_hz();
+    edit_goal(session, tr("Add a stopband"), [&](Goal& goal) {
+        double pass_end = end / (2 * transition);
+        for (const CorridorRange& range : goal.corridor) {
+            pass_end = range.below_db ? range.to_hz : pass_end;
+        }
+        const double from =
+            pass_end * transition < end ? pass_end * transition : (pass_end + end) / 2;
+        goal.corridor.push_back({from, end, -down_db, {}, true});
     });
 }
 

@@ -8,7 +8,10 @@
 
 namespace syntonon {
 
-void add_corridor_range(Session& session, double from_hz, double to_hz);
+// Behind the last range, with its edges.
+void add_corridor_range(Session& session);
+// An absolute ceiling from above the passbands to the end of the axis.
+void add_stopband(Session& session);
 void remove_corridor_range(Session& session, int index);
 
 } // namespace syntonon

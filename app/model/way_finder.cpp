@@ -9,9 +9,12 @@ WayFinder::WayFinder(Session& session, QObject* parent) : QObject(parent), sessi
 
 bool WayFinder::is_outdated() const {
     const auto analysis = session_.analysis();
-    return analysis == nullptr || session_.channel() == nullptr
-           || session_.channel()->id != channel_ || !(session_.axis() == axis_)
+    return analysis == nullptr || !is_of_this_channel() || !(session_.axis() == axis_)
            || analysis->goal != goal_;
+}
+
+bool WayFinder::is_of_this_channel() const {
+    return session_.channel() != nullptr && session_.channel()->id == channel_;
 }
 
 Expected<void> WayFinder::begin(std::optional<int> length) {

@@ -30,6 +30,7 @@ public:
     bool is_stopped() const { return is_stopped_; }
     // The goal, the channel or the sample rate is another one by now.
     bool is_outdated() const;
+    bool is_of_this_channel() const;
 
     // Every FIR of that length, or each as short as it can be. Refused without a channel or goal.
     Expected<void> begin(std::optional<int> length);

@@ -45,6 +45,13 @@ Expected<StageSpec> spec_of(const ReadTransfer& read, const StageSpec& now, cons
     });
 }
 
+// What was read where no stage is: its coefficients as they were written, or else its roots.
+Expected<StageSpec> new_spec_of(const ReadTransfer& read, const Axis& axis) {
+    const bool has_coefficients = !axis.is_analog() && !read.coefficients.numerator.empty();
+    return spec_of(read, has_coefficients ? StageSpec(RecursionSpec{}) : StageSpec(RootsSpec{}),
+                   axis);
+}
+
 } // namespace
 
 TextPane::TextPane(Session& session, QWidget* parent)
@@ -81,6 +88,8 @@ TextPane::TextPane(Session& session, QWidget* parent)
     text_->setFont(text_font(12));
     text_->setAccessibleName(tr("Transfer function, to be edited"));
     text_->setTabChangesFocus(true);
+    text_->setPlaceholderText(tr("A transfer function or a difference equation that is typed here "
+                                 "becomes a stage:\ny[n] = x[n] + 0.8 x[n-100]"));
     text_->setMinimumHeight(40);
     words_->setFont(text_font(11));
     words_->setWordWrap(true);
@@ -100,12 +109,19 @@ QString TextPane::problem() const {
 }
 
 bool TextPane::is_of_chain() const {
-    return of_->currentIndex() == 1 || session_.stage() == nullptr;
+    return of_->currentIndex() == 1;
+}
+
+bool TextPane::is_of_new_stage() const {
+    return !is_of_chain() && session_.stage() == nullptr && session_.channel() != nullptr;
 }
 
 bool TextPane::can_edit() const {
+    if (is_of_new_stage()) {
+        return true;
+    }
     const Stage* stage = session_.stage();
-    return !is_of_chain()
+    return !is_of_chain() && stage != nullptr
            && (std::holds_alternative<RootsSpec>(*stage->spec)
                || std::holds_alternative<RecursionSpec>(*stage->spec));
 }
@@ -116,6 +132,9 @@ Expected<std::string> TextPane::written(TransferDialect dialect) const {
         return refuse("", "no channel is selected", "add one");
     }
     const auto form = static_cast<TransferForm>(form_->currentIndex());
+    if (is_of_new_stage()) {
+        return std::string();
+    }
     if (is_of_chain()) {
         return transfer_text(analysis->chain, form, dialect);
     }
@@ -150,12 +169,13 @@ void TextPane::showEvent(QShowEvent* event) {
 void TextPane::refresh() {
     const bool is_written =
         shown_ == session_.analysis() && typed_stage_ == session_.selection().stage;
-    if (!isVisible() || is_written) {
+    if (!isVisible() || is_written || is_writing_) {
         return;
     }
     const Stage* stage = session_.stage();
-    const bool as_typed = stage != nullptr && can_edit() && typed_stage_ == stage->id
-                          && typed_ == stage->spec && text_->hasFocus();
+    const bool is_same = stage == nullptr ? is_of_new_stage() && typed_stage_.empty()
+                                          : typed_stage_ == stage->id && typed_ == stage->spec;
+    const bool as_typed = is_same && can_edit() && text_->hasFocus();
     shown_ = session_.analysis();
     if (!as_typed) {
         write_text();
@@ -200,6 +220,10 @@ void TextPane::take_typed() {
         return;
     }
     mark(nullptr);
+    if (is_of_new_stage()) {
+        add_typed(*read);
+        return;
+    }
     const Stage& stage = *session_.stage();
     const auto spec = spec_of(*read, stage.spec, session_.axis());
     const auto tried = spec ? session_.try_design(*spec) : tl::unexpected(spec.error());
@@ -213,6 +237,21 @@ void TextPane::take_typed() {
     session_.edit_stage(
         tr("Rewrite %1").arg(spoken_name(stage)), [&](Stage& s) { s.spec = *spec; },
         session_.continuing_gesture("rewrite " + QString::fromStdString(stage.id)));
+}
+
+void TextPane::add_typed(const ReadTransfer& read) {
+    const auto spec = new_spec_of(read, session_.axis());
+    const auto tried = spec ? session_.try_design(*spec) : tl::unexpected(spec.error());
+    if (!tried) {
+        show_problem(QString::fromStdString(to_text(tried.error())));
+        return;
+    }
+    show_problem({});
+    const QScopedValueRollback keeps_the_text(is_writing_, true);
+    add_stage(session_, *spec);
+    typed_ = *spec;
+    typed_stage_ = session_.selection().stage;
+    shown_ = session_.analysis();
 }
 
 void TextPane::show_problem(const QString& text) {

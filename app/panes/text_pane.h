@@ -14,9 +14,11 @@ class QPlainTextEdit;
 namespace syntonon {
 
 struct Misread;
+struct ReadTransfer;
 
 // Of the selected stage or the whole chain. A stage by its roots or its coefficients follows while
-// one types; what cannot be read is marked at its place and changes nothing.
+// one types; where no stage is selected what is typed becomes one. What cannot be read is marked at
+// its place and changes nothing.
 class TextPane : public QWidget {
     Q_OBJECT
 
@@ -35,10 +37,12 @@ protected:
 private:
     Expected<std::string> written(TransferDialect dialect) const;
     bool is_of_chain() const;
+    bool is_of_new_stage() const;
     bool can_edit() const;
     void refresh();
     void write_text();
     void take_typed();
+    void add_typed(const ReadTransfer& read);
     void show_problem(const QString& text);
     void mark(const Misread* place);
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/ways_bar.h"
 
+#include "app/model/take_commands.h"
 #include "app/model/way_commands.h"
 #include "app/widgets/flat_button.h"
 #include "app/widgets/number_cells.h"
@@ -11,6 +12,7 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
+#include <QShortcut>
 #include <QSpinBox>
 #include <QTableWidget>
 #include <QToolButton>
@@ -22,42 +24,43 @@
 namespace syntonon {
 namespace {
 
-constexpr int bar_height = 214, row_height = 18, name_column = 0;
+constexpr int bar_height = 214, row_height = 18, name_column = 0, size_column = 1;
 
 // A column of numbers: what it shows and is sorted by.
 struct Column {
     const char* title;
     const char* tip;
     int places; // behind the point
-    std::optional<double> (*value)(const WayFacts& facts, double rate);
+    std::optional<double> (*value)(const WayFacts& facts);
+    bool is_of_samples = false; // says nothing in continuous time
 };
 
-std::optional<double> in_ms(const std::optional<double>& samples, double rate) {
-    return samples ? std::optional(*samples * 1e3 / rate) : std::nullopt;
+std::optional<double> in_ms(const std::optional<double>& seconds) {
+    return seconds ? std::optional(*seconds * 1e3) : std::nullopt;
 }
 
 const std::array<Column, 9> columns{{
     {QT_TR_NOOP("length\nor order"), QT_TR_NOOP("Taps of an FIR, order of a recursive filter"), 0,
-     [](const WayFacts& f, double) {
-         return std::optional<double>(f.taps > 0 ? f.taps : f.order);
-     }},
+     [](const WayFacts& f) { return std::optional<double>(f.taps > 0 ? f.taps : f.order); }},
     {QT_TR_NOOP("ripple\ndB"), QT_TR_NOOP("From the lowest to the highest deviation in a passband"),
-     3, [](const WayFacts& f, double) { return f.ripple_db; }},
+     3, [](const WayFacts& f) { return f.ripple_db; }},
     {QT_TR_NOOP("down\ndB"), QT_TR_NOOP("How far the stopbands are down at least"), 1,
-     [](const WayFacts& f, double) { return f.attenuation_db; }},
+     [](const WayFacts& f) { return f.attenuation_db; }},
     {QT_TR_NOOP("spare\ndB"), QT_TR_NOOP("The worst margin of all that is asked of the level"), 2,
-     [](const WayFacts& f, double) { return f.worst_margin_db; }},
+     [](const WayFacts& f) { return f.worst_margin_db; }},
     {QT_TR_NOOP("delay\nms"), QT_TR_NOOP("The group delay, weighted by energy"), 2,
-     [](const WayFacts& f, double rate) { return in_ms(f.delay_samples, rate); }},
+     [](const WayFacts& f) { return in_ms(f.delay_s); }},
     {QT_TR_NOOP("before\ndB"), QT_TR_NOOP("Energy ahead of the greatest sample, against all"), 1,
-     [](const WayFacts& f, double) { return f.pre_ringing_db; }},
+     [](const WayFacts& f) { return f.pre_ringing_db; }},
     {QT_TR_NOOP("multi-\nplies"), QT_TR_NOOP("Multiplications per sample"), 0,
-     [](const WayFacts& f, double) { return std::optional<double>(f.cost.multiplies); }},
+     [](const WayFacts& f) { return std::optional<double>(f.cost.multiplies); }, true},
     {QT_TR_NOOP("state\nwords"), QT_TR_NOOP("Words of memory for its state"), 0,
-     [](const WayFacts& f, double) { return std::optional(double(f.cost.state_words)); }},
+     [](const WayFacts& f) { return std::optional(double(f.cost.state_words)); }, true},
     {QT_TR_NOOP("made in\nms"), QT_TR_NOOP("The time that designing it took"), 1,
-     [](const WayFacts& f, double) { return std::optional(f.design_s * 1e3); }},
+     [](const WayFacts& f) { return std::optional(f.design_s * 1e3); }},
 }};
+
+constexpr int keep_column = static_cast<int>(columns.size()) + 1;
 
 QString shown(const std::optional<double>& value, int places) {
     return value ? fixed_number(*value, places) : QStringLiteral("–");
@@ -78,9 +81,8 @@ WaysBar::WaysBar(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), finder_(session), title_(new QLabel(tr("All methods"))),
       given_(new QCheckBox(tr("FIRs of"))), length_(new QSpinBox),
       find_(flat_button(tr("Find"), tr("Look for all filters that meet the goal"))),
-      keep_(flat_button(tr("Keep as a take"), tr("Keep the chosen row as a take"))),
       close_(flat_button(tr("Close"), tr("Take the methods away"))), words_(new QLabel),
-      table_(new QTableWidget) {
+      table_(new QTableWidget), sorted_by_(size_column) {
     setFixedHeight(bar_height);
     lay_out();
     connect(find_, &QToolButton::clicked, this, [this] {
@@ -90,7 +92,6 @@ WaysBar::WaysBar(Session& session, QWidget* parent)
             find();
         }
     });
-    connect(keep_, &QToolButton::clicked, this, &WaysBar::keep_current);
     connect(close_, &QToolButton::clicked, this, &WaysBar::closed);
     connect(given_, &QCheckBox::toggled, this, [this](bool on) {
         length_->setEnabled(on);
@@ -103,17 +104,34 @@ WaysBar::WaysBar(Session& session, QWidget* parent)
         }
     });
     connect(&finder_, &WayFinder::changed, this, &WaysBar::refresh);
-    connect(&session_, &Session::analysis_changed, this, &WaysBar::show_words);
+    connect(&session_, &Session::analysis_changed, this, &WaysBar::follow_session);
     connect(table_, &QTableWidget::cellEntered, this, [this](int row, int) { point_at(row); });
     connect(table_, &QTableWidget::currentCellChanged, this,
             [this](int row, int, int, int) { point_at(row); });
-    connect(table_, &QTableWidget::cellClicked, this, [this](int row, int) { take_row(row); });
+    connect(table_, &QTableWidget::cellClicked, this, [this](int row, int column) {
+        if (column != keep_column) { // whose box says so itself
+            take_row(row);
+        }
+    });
+    connect(table_, &QTableWidget::itemChanged, this, [this](const QTableWidgetItem* item) {
+        if (item->column() == keep_column) {
+            keep_row(item->row(), item->checkState() == Qt::Checked);
+        }
+    });
+    connect(new QShortcut(Qt::Key_Space, table_, nullptr, nullptr, Qt::WidgetShortcut),
+            &QShortcut::activated, this, [this] {
+                if (const Way* way = way_of(table_->currentRow()); way != nullptr) {
+                    keep_row(table_->currentRow(), !is_kept(*way));
+                }
+            });
     connect(table_, &QTableWidget::cellActivated, this, [this](int row, int) { take_row(row); });
     connect(table_->horizontalHeader(), &QHeaderView::sectionClicked, this, [this](int column) {
+        if (column == keep_column) {
+            return;
+        }
         const bool again = column == sorted_by_ && sorted_ == Qt::AscendingOrder;
         sorted_ = again ? Qt::DescendingOrder : Qt::AscendingOrder;
         sorted_by_ = column;
-        table_->horizontalHeader()->setSortIndicatorShown(true);
         table_->horizontalHeader()->setSortIndicator(sorted_by_, sorted_);
         refresh();
     });
@@ -143,7 +161,6 @@ void WaysBar::lay_out() {
         head->addWidget(widget);
     }
     head->addWidget(words_, 1);
-    head->addWidget(keep_);
     head->addWidget(close_);
     column->addLayout(head);
     column->addWidget(table_, 1);
@@ -151,6 +168,7 @@ void WaysBar::lay_out() {
     for (const Column& each : columns) {
         titles << tr(each.title);
     }
+    titles << tr("keep");
     set_up_rows(*table_, titles, row_height);
     set_up_reading(*table_);
     for (std::size_t i = 0; i < columns.size(); ++i) {
@@ -164,11 +182,16 @@ void WaysBar::lay_out() {
     table_->horizontalHeader()->setMinimumSectionSize(30);
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Interactive);
     table_->horizontalHeader()->setSectionResizeMode(name_column, QHeaderView::Stretch);
-    constexpr int size_width = 64, number_width = 45;
-    for (int each = 1; each < table_->columnCount(); ++each) {
-        table_->setColumnWidth(each, each == 1 ? size_width : number_width);
+    constexpr int size_width = 64, number_width = 45, keep_width = 36;
+    for (int each = size_column; each < keep_column; ++each) {
+        table_->setColumnWidth(each, each == size_column ? size_width : number_width);
     }
+    table_->setColumnWidth(keep_column, keep_width);
+    table_->horizontalHeaderItem(keep_column)
+        ->setToolTip(tr("Tick a row to keep it as a take (Space)"));
     table_->horizontalHeader()->setSectionsClickable(true);
+    table_->horizontalHeader()->setSortIndicatorShown(true);
+    table_->horizontalHeader()->setSortIndicator(sorted_by_, sorted_);
     table_->setAccessibleName(tr("All methods that can meet the goal"));
 }
 
@@ -179,6 +202,7 @@ QString WaysBar::words() const {
 void WaysBar::find() {
     const std::optional<int> length =
         given_->isChecked() ? std::optional(length_->value()) : std::nullopt;
+    kept_.clear();
     if (const auto begun = finder_.begin(length); !begun) {
         emit problem_found(QString::fromStdString(to_text(begun.error())));
     }
@@ -213,35 +237,31 @@ void WaysBar::refresh() {
     show_words();
 }
 
-// What meets the level, then what does not, then what has no filter, then what is not found yet.
+// What meets the goal, then what meets its level, then what does not, then what has no filter, then
+// what is not found yet.
 void WaysBar::sort_rows() {
     const auto& rows = finder_.rows();
     order_.resize(rows.size());
     std::iota(order_.begin(), order_.end(), std::size_t{0});
     const auto rank = [&](std::size_t i) {
         const auto& way = rows[i].way;
-        return !way ? 3 : !way->filter ? 2 : way->meets_level ? 0 : 1;
+        return !way ? 4 : !way->filter ? 3 : !way->meets_level ? 2 : !way->meets_goal ? 1 : 0;
     };
-    const double rate = session_.study().sample_rate_hz;
     std::ranges::stable_sort(order_, [&](std::size_t a, std::size_t b) {
-        if (rank(a) != rank(b) || rank(a) > 1) {
+        if (rank(a) != rank(b) || rank(a) > 2) {
             return rank(a) < rank(b);
         }
         if (sorted_by_ == name_column) {
             return sorted_ == Qt::AscendingOrder ? rows[a].name < rows[b].name
                                                  : rows[b].name < rows[a].name;
         }
-        if (sorted_by_ < 0) {
-            return false;
-        }
         const auto& value = columns[static_cast<std::size_t>(sorted_by_ - 1)].value;
-        return comes_before(value(rows[a].way->facts, rate), value(rows[b].way->facts, rate),
-                            sorted_);
+        return comes_before(value(rows[a].way->facts), value(rows[b].way->facts), sorted_);
     });
 }
 
 void WaysBar::fill_row(int row, const WayFinder::Row& from) {
-    const bool meets = from.way && from.way->meets_level;
+    const bool meets = from.way && from.way->meets_goal;
     const auto put = [&](int column, QTableWidgetItem* item) {
         if (!meets) {
             item->setForeground(theme().soft);
@@ -259,28 +279,49 @@ void WaysBar::fill_row(int row, const WayFinder::Row& from) {
     }
     const Way& way = *from.way;
     for (std::size_t i = 0; i < columns.size(); ++i) {
-        const auto value = columns[i].value(way.facts, session_.study().sample_rate_hz);
+        const auto value = columns[i].value(way.facts);
         QString text = shown(value, columns[i].places);
         if (i == 0) {
             text = way.facts.taps > 0 ? tr("%1 taps").arg(text) : tr("order %1").arg(text);
         }
         auto* item = text_cell(text, true);
-        item->setToolTip(way.meets_level ? tr("Click to take it")
-                                         : QString::fromStdString(way.why));
+        item->setToolTip(meets ? tr("Click to take it") : QString::fromStdString(way.why));
         put(static_cast<int>(i) + 1, item);
     }
+    auto* keep = new QTableWidgetItem;
+    keep->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
+    keep->setCheckState(is_kept(way) ? Qt::Checked : Qt::Unchecked);
+    keep->setData(Qt::AccessibleTextRole, tr("Keep %1 as a take").arg(from.name));
+    put(keep_column, keep);
+}
+
+// Another channel with a goal of its own has methods of its own.
+void WaysBar::follow_session() {
+    const auto analysis = session_.analysis();
+    const bool is_domain_analog = session_.axis().is_analog();
+    for (std::size_t i = 0; i < columns.size(); ++i) {
+        table_->setColumnHidden(static_cast<int>(i) + 1,
+                                columns[i].is_of_samples && is_domain_analog);
+    }
+    if (isVisible() && !finder_.is_of_this_channel() && analysis != nullptr
+        && analysis->goal != nullptr) {
+        find();
+        return;
+    }
+    refresh(); // takes may have gone, so that they are not kept any more
 }
 
 void WaysBar::show_words() {
     find_->setText(finder_.is_busy() ? tr("Stop") : tr("Find"));
-    follow_keep();
     const auto count = [this](auto counts) {
         return std::ranges::count_if(
             finder_.rows(), [&](const WayFinder::Row& row) { return row.way && counts(*row.way); });
     };
-    const auto met = count([](const Way& way) { return way.meets_level; });
+    const auto met = count([](const Way& way) { return way.meets_goal; });
     words_->setText(
-        finder_.rows().empty() ? tr("none looked for yet")
+        session_.analysis() == nullptr || session_.analysis()->goal == nullptr
+            ? tr("this channel has no goal")
+        : finder_.rows().empty() ? tr("none looked for yet")
         : finder_.is_busy()
             ? tr("%1 of %2 looked at …").arg(finder_.found()).arg(finder_.rows().size())
         : finder_.is_outdated() ? tr("the goal has changed: find again")
@@ -294,7 +335,6 @@ void WaysBar::point_at(int row) {
     const bool is_right = way != nullptr && !finder_.is_outdated();
     const auto chain =
         is_right && way->filter ? chain_with(session_, way->spec, *way->filter) : std::nullopt;
-    follow_keep();
     if (chain) {
         session_.glimpse().hold(session_.channel()->id, QString::fromStdString(way->name), *chain);
     } else {
@@ -302,9 +342,16 @@ void WaysBar::point_at(int row) {
     }
 }
 
-void WaysBar::follow_keep() {
-    const Way* way = way_of(table_->currentRow());
-    keep_->setEnabled(way != nullptr && way->filter);
+std::optional<int> WaysBar::take_of(const Way& way) const {
+    const auto kept = kept_.find(way.name);
+    if (kept == kept_.end() || session_.channel() == nullptr || !finder_.is_of_this_channel()) {
+        return std::nullopt;
+    }
+    const auto& takes = session_.channel()->takes;
+    const auto found =
+        std::ranges::find_if(takes, [&](const auto& take) { return take->id == kept->second; });
+    return found == takes.end() ? std::nullopt
+                                : std::optional(static_cast<int>(found - takes.begin()));
 }
 
 // What was found for another goal or channel is not what its row says.
@@ -323,10 +370,19 @@ void WaysBar::take_row(int row) {
     }
 }
 
-void WaysBar::keep_current() {
-    if (const Way* way = way_of(table_->currentRow()); way != nullptr && is_still_right()) {
-        keep_way(session_, Way(*way));
+void WaysBar::keep_row(int row, bool keep) {
+    const Way* found = way_of(row);
+    if (found == nullptr || keep == is_kept(*found)) {
+        return;
     }
+    const Way way = *found; // the row may be filled anew meanwhile
+    if (!keep) {
+        remove_take(session_, *take_of(way));
+    } else if (is_still_right()) {
+        const std::string id = keep_way(session_, way);
+        kept_[way.name] = id;
+    }
+    refresh();
 }
 
 void WaysBar::leaveEvent(QEvent* event) {

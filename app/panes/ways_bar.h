@@ -5,6 +5,8 @@
 #include "app/model/way_finder.h"
 
 #include <QWidget>
+#include <map>
+#include <string>
 #include <vector>
 
 class QCheckBox;
@@ -16,7 +18,8 @@ class QToolButton;
 namespace syntonon {
 
 // Rows appear as they are found, and are sorted by any column. The one that is pointed at is seen
-// on the lanes; a click, or Enter, takes it. Those that cannot do it say why.
+// on the lanes; a click, or Enter, takes it; a tick, or Space, keeps it as a take. Those that
+// cannot do it say why. When another channel with a goal is chosen its methods are looked for.
 class WaysBar : public QWidget {
     Q_OBJECT
 
@@ -26,7 +29,6 @@ public:
     WayFinder& finder() { return finder_; }
     QTableWidget* table() const { return table_; }
     QToolButton* find_button() const { return find_; }
-    QToolButton* keep_button() const { return keep_; }
     QCheckBox* given_length() const { return given_; }
     QSpinBox* length() const { return length_; }
     QString words() const;
@@ -51,8 +53,10 @@ private:
     void show_words();
     void point_at(int row);
     void take_row(int row);
-    void keep_current();
-    void follow_keep();
+    void keep_row(int row, bool keep);
+    bool is_kept(const Way& way) const { return take_of(way).has_value(); }
+    std::optional<int> take_of(const Way& way) const; // its place among the channel's
+    void follow_session();
     bool is_still_right(); // or says that it is not
 
     Session& session_;
@@ -60,11 +64,12 @@ private:
     QLabel* title_;
     QCheckBox* given_;
     QSpinBox* length_;
-    QToolButton *find_, *keep_, *close_;
+    QToolButton *find_, *close_;
     QLabel* words_;
     QTableWidget* table_;
-    std::vector<std::size_t> order_; // of the finder's rows, as they are shown
-    int sorted_by_ = -1;             // a column; -1: as they are looked for
+    std::vector<std::size_t> order_;          // of the finder's rows, as they are shown
+    std::map<std::string, std::string> kept_; // a row's name, and the id of its take
+    int sorted_by_;                           // a column
     Qt::SortOrder sorted_ = Qt::AscendingOrder;
 };
 

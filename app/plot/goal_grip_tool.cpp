@@ -57,8 +57,9 @@ std::vector<GoalGripTool::Handle> GoalGripTool::handles() const {
             if (!range.absolute) {
                 return y(target_level_at(session_, hz));
             }
-            const double above = range.above_db.value_or(1 - range.below_db.value_or(0));
-            return y((above - range.below_db.value_or(1 - above)) / 2);
+            const auto below = below_db_at(range, hz);
+            const double above = above_db_at(range, hz).value_or(1 - below.value_or(0));
+            return y((above - below.value_or(1 - above)) / 2);
         };
         all.push_back({Part::from, i, {from + 5, height(range.from_hz)}});
         all.push_back({Part::to, i, {to - 5, height(range.to_hz)}});
@@ -132,6 +133,22 @@ void GoalGripTool::hold_within(const QRectF& box) {
     session_.held().hold(points);
 }
 
+namespace {
+
+// A side that is `from` where it is held comes to `to` there; one that slopes keeps its slope.
+void shift_side(std::optional<double>& side, std::optional<double>& side_to, double from,
+                double to) {
+    if (!side_to) {
+        side = to;
+        return;
+    }
+    for (auto* end : {&side, &side_to}) {
+        **end += to - from;
+    }
+}
+
+} // namespace
+
 void GoalGripTool::drag_range(Goal& goal, const QPointF& at) const {
     constexpr double least_ratio = 1.02, least_db = 0.05;
     CorridorRange& range = goal.corridor[static_cast<std::size_t>(held_.index)];
@@ -146,12 +163,14 @@ void GoalGripTool::drag_range(Goal& goal, const QPointF& at) const {
         range.to_hz = std::max(hz, range.from_hz * least_ratio);
         break;
     case Part::above:
-        range.above_db = std::max(std::round(deviation * 20) / 20,
-                                  least_db - range.below_db.value_or(-least_db));
+        shift_side(range.above_db, range.above_to_db, *above_db_at(range, hz),
+                   std::max(std::round(deviation * 20) / 20,
+                            least_db - below_db_at(range, hz).value_or(-least_db)));
         break;
     case Part::below:
-        range.below_db = std::max(std::round(-deviation * 20) / 20,
-                                  least_db - range.above_db.value_or(-least_db));
+        shift_side(range.below_db, range.below_to_db, *below_db_at(range, hz),
+                   std::max(std::round(-deviation * 20) / 20,
+                            least_db - above_db_at(range, hz).value_or(-least_db)));
         break;
     default:
         break;

@@ -10,6 +10,7 @@
 #include <map>
 #include <memory>
 #include <optional>
+#include <utility>
 #include <vector>
 
 namespace syntonon {
@@ -75,6 +76,8 @@ public:
     virtual std::vector<ReadoutRow> readout_at(double hz) const = 0;
     // What a second plumb line adds.
     virtual std::vector<ReadoutRow> differences_between(double from_hz, double to_hz) const = 0;
+    // From the lowest to the highest edge of the corridor among the shown frequencies, in dB.
+    virtual std::optional<std::pair<double, double>> corridor_reach() const { return {}; }
     // The curves that a readout should hide least, the weightiest first.
     virtual std::vector<LaneCurve> curves_in_work() const = 0;
 

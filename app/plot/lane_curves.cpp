@@ -594,8 +594,8 @@ void LaneCurves::draw_corridor() {
             lower.hz = ceiling.hz = floor.hz = upper.hz;
             for (const double f : upper.hz) {
                 const double level = target.value_in(part, f);
-                upper.values.append(level + range.above_db.value_or(far));
-                lower.values.append(level - range.below_db.value_or(far));
+                upper.values.append(level + above_db_at(range, f).value_or(far));
+                lower.values.append(level - below_db_at(range, f).value_or(far));
                 ceiling.values.append(far);
                 floor.values.append(-far);
             }

@@ -33,6 +33,7 @@ public:
     std::optional<double> error_axis_top_db() const override;
     std::vector<ReadoutRow> readout_at(double hz) const override;
     std::vector<ReadoutRow> differences_between(double from_hz, double to_hz) const override;
+    std::optional<std::pair<double, double>> corridor_reach() const override;
     std::vector<LaneCurve> curves_in_work() const override {
         return {stage_, predicted_, phase_, delay_, measured_, target_};
     }

@@ -10,6 +10,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 namespace syntonon {
 namespace {
@@ -23,7 +24,8 @@ QString db_text(double db) {
 QString corridor_text(const Goal& goal) {
     const auto& first = goal.corridor.front();
     const bool same = std::ranges::all_of(goal.corridor, [&](const CorridorRange& r) {
-        return r.above_db == first.above_db && r.below_db == first.below_db && !r.absolute;
+        return r.above_db == first.above_db && r.below_db == first.below_db && !r.absolute
+               && !slopes(r);
     });
     if (!same || !first.above_db || !first.below_db) {
         return tr("goal");
@@ -304,6 +306,27 @@ QString LaneCurves::title(Lane lane) const {
                                                    : tr("Roots: bandwidth");
     }
     return {};
+}
+
+std::optional<std::pair<double, double>> LaneCurves::corridor_reach() const {
+    if (!shown_.goal || !is_shown("target")) {
+        return std::nullopt;
+    }
+    double low = std::numeric_limits<double>::infinity(), high = -low;
+    for (const CorridorRange& range : shown_.goal->goal->corridor) {
+        for (const double end : {range.from_hz, range.to_hz}) {
+            const double hz = std::clamp(end, plot_.low_hz(), plot_.high_hz());
+            const bool is_seen = hz >= range.from_hz && hz <= range.to_hz;
+            const auto band = is_seen ? band_at(range, *shown_.goal, hz) : std::nullopt;
+            for (const double edge : {band ? band->lower_db : low, band ? band->upper_db : high}) {
+                if (std::isfinite(edge)) {
+                    low = std::min(low, edge);
+                    high = std::max(high, edge);
+                }
+            }
+        }
+    }
+    return low <= high ? std::optional(std::pair(low, high)) : std::nullopt;
 }
 
 std::optional<CurveName> LaneCurves::explained_at(const QPointF& point) const {

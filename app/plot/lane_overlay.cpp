@@ -159,7 +159,15 @@ std::optional<LaneStack::Beyond> LaneStack::beyond(Lane lane) const {
     const bool leaves = lane == Lane::magnitude
                             ? found.high < shown.low || found.low > shown.high
                             : found.low < shown.low - room || found.high > shown.high + room;
-    return leaves && found.low <= found.high ? std::optional(found) : std::nullopt;
+    if (leaves && found.low <= found.high) {
+        return found;
+    }
+    // An edge that is not to be seen is never forgotten.
+    const auto edges = lane == Lane::magnitude ? content_->corridor_reach() : std::nullopt;
+    if (!edges || (edges->first >= shown.low && edges->second <= shown.high)) {
+        return std::nullopt;
+    }
+    return Beyond{edges->first, edges->second, true};
 }
 
 QString LaneStack::beyond_words(Lane lane) const {
@@ -171,6 +179,9 @@ QString LaneStack::beyond_words(Lane lane) const {
                          : lane == Lane::magnitude ? tr(" dB")
                                                    : tr(" ms");
     QStringList ways;
+    if (out->is_corridor) {
+        ways << tr("goal");
+    }
     if (out->high > range(lane).high) {
         ways << tr("▲ up to %1%2").arg(plain(out->high), unit);
     }
@@ -207,8 +218,11 @@ void LaneStack::show_all_of(Lane lane) {
     if (!out) {
         return;
     }
-    const double low = std::min(out->low, range(lane).low);
-    const double high = std::max(out->high, range(lane).high);
+    constexpr double beside_edge_db = 15; // so that curves are seen beyond it, too
+    const double room = out->is_corridor ? beside_edge_db : 0;
+    const double low = std::min(out->low - room, range(lane).low);
+    const double high =
+        std::max(out->high < range(lane).high ? out->high : out->high + room, range(lane).high);
     constexpr int lines = 4;
     const double step = round_step((high - low) / lines);
     change_range(lane, {std::floor(low / step) * step, std::ceil(high / step) * step, step});

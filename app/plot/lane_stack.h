@@ -121,6 +121,7 @@ private:
     // How far the curves reach, where they leave a lane.
     struct Beyond {
         double low = std::numeric_limits<double>::infinity(), high = -low;
+        bool is_corridor = false; // else a curve
     };
     std::optional<Beyond> beyond(Lane lane) const;
     QString beyond_words(Lane lane) const;

@@ -120,7 +120,7 @@ private:
 std::vector<double> as_doubles(const std::vector<long double>& row, long double sign) {
     std::vector<double> doubles;
     for (const long double c : row) {
-        doubles.push_back(static_cast<double>(c * sign));
+        doubles.push_back(static_cast<double>(c * sign) + 0.0); // no -0
     }
     return doubles;
 }

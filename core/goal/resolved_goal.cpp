@@ -219,8 +219,8 @@ std::optional<LevelBand> band_at(const CorridorRange& range, const ResolvedGoal&
     if (!target) {
         return std::nullopt;
     }
-    return LevelBand{*target - range.below_db.value_or(infinity),
-                     *target + range.above_db.value_or(infinity)};
+    return LevelBand{*target - below_db_at(range, hz).value_or(infinity),
+                     *target + above_db_at(range, hz).value_or(infinity)};
 }
 
 } // namespace syntonon

@@ -56,17 +56,20 @@ void judge_part(Finding& finding, const CorridorRange& range, const TargetCurve&
         deviation[i] -= target.value_in(part, frequencies[i]);
     }
     for (const double sign : {+1.0, -1.0}) {
-        const auto& limit = sign > 0 ? range.above_db : range.below_db;
-        if (!limit) {
+        const auto limit_at = sign > 0 ? above_db_at : below_db_at;
+        if (!limit_at(range, range.from_hz)) {
             continue;
         }
         std::vector<double> excess(deviation.size());
-        std::ranges::transform(deviation, excess.begin(),
-                               [&](double d) { return sign * d - *limit; });
+        for (std::size_t i = 0; i < excess.size(); ++i) {
+            excess[i] = sign * deviation[i] - *limit_at(range, frequencies[i]);
+        }
         const Function f = [&](double at) {
-            return sign * (prediction.level_db_at(at) - target.value_in(part, at)) - *limit;
+            return sign * (prediction.level_db_at(at) - target.value_in(part, at))
+                   - *limit_at(range, at);
         };
-        take_worse(finding, greatest(f, frequencies, excess), *limit, sign);
+        const Extremum worst = greatest(f, frequencies, excess);
+        take_worse(finding, worst, *limit_at(range, worst.hz), sign);
     }
 }
 

@@ -4,6 +4,7 @@
 #include "core/study/requirement_json.h"
 #include "core/study/weight_json.h"
 
+#include <algorithm>
 #include <array>
 #include <fmt/format.h>
 
@@ -241,14 +242,18 @@ CorridorRange read_range(ObjectReader object) {
     CorridorRange range;
     range.from_hz = object.number("from_hz");
     range.to_hz = object.number("to_hz");
-    range.absolute = object.has("upper_db") || object.has("lower_db");
+    range.absolute =
+        std::ranges::any_of(std::array{"upper_db", "lower_db", "upper_to_db", "lower_to_db"},
+                            [&](const char* key) { return object.has(key); });
     if (range.absolute) {
         range.above_db = object.optional_number("upper_db");
+        range.above_to_db = object.optional_number("upper_to_db");
         range.below_db = object.optional_number("lower_db");
-        if (range.below_db) {
-            range.below_db = -*range.below_db;
+        range.below_to_db = object.optional_number("lower_to_db");
+        for (auto* lower : {&range.below_db, &range.below_to_db}) {
+            *lower = *lower ? std::optional(-**lower) : std::nullopt;
         }
-        for (const char* relative : {"above_db", "below_db"}) {
+        for (const char* relative : {"above_db", "below_db", "above_to_db", "below_to_db"}) {
             if (object.has(relative)) {
                 object.fail(relative, "the range is both absolute and relative to the target",
                             "give upper_db and lower_db, or above_db and below_db");
@@ -257,6 +262,8 @@ CorridorRange read_range(ObjectReader object) {
     } else {
         range.above_db = object.optional_number("above_db");
         range.below_db = object.optional_number("below_db");
+        range.above_to_db = object.optional_number("above_to_db");
+        range.below_to_db = object.optional_number("below_to_db");
     }
     range.unknown = object.unknown();
     return range;
@@ -265,13 +272,16 @@ CorridorRange read_range(ObjectReader object) {
 Json range_json(const CorridorRange& range) {
     Json entry;
     entry.set("from_hz", range.from_hz).set("to_hz", range.to_hz);
-    if (range.above_db) {
-        entry.set(range.absolute ? "upper_db" : "above_db", *range.above_db);
-    }
-    if (range.below_db) {
-        entry.set(range.absolute ? "lower_db" : "below_db",
-                  range.absolute ? 0.0 - *range.below_db : *range.below_db);
-    }
+    const auto set_side = [&](const std::optional<double>& db, const char* absolute,
+                              const char* relative, double sign) {
+        if (db) {
+            entry.set(range.absolute ? absolute : relative, range.absolute ? 0 + sign * *db : *db);
+        }
+    };
+    set_side(range.above_db, "upper_db", "above_db", 1);
+    set_side(range.above_to_db, "upper_to_db", "above_to_db", 1);
+    set_side(range.below_db, "lower_db", "below_db", -1);
+    set_side(range.below_to_db, "lower_to_db", "below_to_db", -1);
     entry.set_unknown(range.unknown);
     return entry;
 }

@@ -67,12 +67,15 @@ std::vector<double> places_in(const Cell& cell, const Goal& goal, const TargetCu
 }
 
 // The corridor's edges at a place where the target is `level`.
-LevelBand edges_at(const std::vector<const CorridorRange*>& ranges, std::optional<double> level) {
+LevelBand edges_at(const std::vector<const CorridorRange*>& ranges, double hz,
+                   std::optional<double> level) {
     LevelBand band{-infinity, infinity};
     for (const CorridorRange* range : ranges) {
         const double middle = range->absolute ? 0 : *level;
-        band.lower_db = std::max(band.lower_db, middle - range->below_db.value_or(infinity));
-        band.upper_db = std::min(band.upper_db, middle + range->above_db.value_or(infinity));
+        band.lower_db =
+            std::max(band.lower_db, middle - below_db_at(*range, hz).value_or(infinity));
+        band.upper_db =
+            std::min(band.upper_db, middle + above_db_at(*range, hz).value_or(infinity));
     }
     return band;
 }
@@ -105,7 +108,7 @@ std::optional<WishedPart> part_of(const Cell& cell, const ResolvedGoal& goal, co
         if (level) {
             part.level_db.push_back(*level);
         }
-        const LevelBand band = edges_at(ranges, level);
+        const LevelBand band = edges_at(ranges, hz, level);
         if (std::isfinite(band.lower_db)) {
             part.lower_db.push_back(band.lower_db);
         }
@@ -128,6 +131,49 @@ Brief brief_for(const ResolvedGoal& goal, const Axis& axis) {
     return brief;
 }
 
+namespace {
+
+bool has_corridor(const WishedPart& part) {
+    return !part.lower_db.empty() || !part.upper_db.empty();
+}
+
+// Whether the corridor excludes the target at one of the part's ends.
+bool excludes_target(const WishedPart& part, bool at_begin) {
+    const auto at = [&](const std::vector<double>& v) { return at_begin ? v.front() : v.back(); };
+    return !part.level_db.empty()
+           && ((!part.upper_db.empty() && at(part.level_db) > at(part.upper_db))
+               || (!part.lower_db.empty() && at(part.level_db) < at(part.lower_db)));
+}
+
+// A target that the corridor excludes is no way to get there: what lies between such a range and
+// the next one, or the axis' end, is left free, as a transition is. Where no range holds the
+// target, it stands alone for what is to be passed, and stays.
+void leave_transitions(Wished& wished) {
+    if (std::ranges::none_of(wished, [](const WishedPart& part) {
+            return has_corridor(part) && !part.level_db.empty() && !excludes_target(part, true)
+                   && !excludes_target(part, false);
+        })) {
+        return;
+    }
+    std::vector<bool> is_free(wished.size(), false);
+    const auto touch = [&](std::size_t a, std::size_t b) {
+        return wished[a].frequency_hz.back() == wished[b].frequency_hz.front();
+    };
+    for (std::size_t i = 1; i < wished.size(); ++i) {
+        is_free[i] = !has_corridor(wished[i]) && touch(i - 1, i)
+                     && (is_free[i - 1] || excludes_target(wished[i - 1], false));
+    }
+    for (std::size_t i = wished.size(); i-- > 1;) {
+        is_free[i - 1] = is_free[i - 1]
+                         || (!has_corridor(wished[i - 1]) && touch(i - 1, i)
+                             && (is_free[i] || excludes_target(wished[i], true)));
+    }
+    std::size_t i = 0;
+    std::erase_if(wished, [&](const WishedPart&) { return is_free[i++]; });
+}
+
+} // namespace
+
 Wished wished_of(const ResolvedGoal& goal, const Axis& axis) {
     const double end_hz = axis.end_hz();
     const Parts parts =
@@ -138,6 +184,7 @@ Wished wished_of(const ResolvedGoal& goal, const Axis& axis) {
             wished.push_back(std::move(*part));
         }
     }
+    leave_transitions(wished);
     return wished;
 }
 

@@ -9,7 +9,9 @@ namespace syntonon {
 
 // Target, corridor and weights from 0 Hz to the axis' end, cut wherever one of them begins or ends;
 // without the target where the goal states none or it has a gap, and without what neither of the
-// two speaks of. The goal's level must have been worked out if a target is stated.
+// two speaks of. Where the corridor excludes the target, the target beside it is left out, too, up
+// to the next range (a transition), as long as some range holds the target. The goal's level must
+// have been worked out if a target is stated.
 Wished wished_of(const ResolvedGoal& goal, const Axis& axis);
 
 // With that alone; nothing wished where the target could not be worked out.

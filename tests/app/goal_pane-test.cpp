@@ -255,6 +255,51 @@ TEST_F(GoalPaneTest, WeightsAreDrawnOnTheirLane) {
     EXPECT_EQ(goal().weights.ranges[0].weight, 2);
 }
 
+TEST_F(GoalPaneTest, AStopbandIsTypedAtOnceAndMaySlope) {
+    pane().show_tab(1);
+    NumberTable& table = *pane().corridor_tab()->table();
+    const double pass_end = goal().corridor.back().to_hz;
+    press("Add stopband");
+    const int row = table.rowCount() - 1;
+    EXPECT_TRUE(goal().corridor.back().absolute);
+    EXPECT_FALSE(goal().corridor.back().below_db);
+    EXPECT_GT(goal().corridor.back().from_hz, pass_end);
+    EXPECT_EQ(goal().corridor.back().to_hz, 24000);
+    EXPECT_EQ(table.currentRow(), row);
+    EXPECT_EQ(table.currentColumn(), 0);
+    ASSERT_EQ(QApplication::focusWidget(), &table);
+    for (const char* key : {"1", "8", "k"}) { // without a click into the cell
+        QTest::keyClicks(QApplication::focusWidget(), key);
+    }
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
+    EXPECT_TRUE(QTest::qWaitFor([this] { return goal().corridor.back().from_hz == 18000; }));
+
+    type_cell(&table, row, 3, "-40 to -64");
+    EXPECT_EQ(goal().corridor.back().above_db, -40);
+    EXPECT_EQ(goal().corridor.back().above_to_db, -64);
+    EXPECT_EQ(table.item(row, 3)->text(), "-40 to -64");
+    type_cell(&table, row, 3, "-40 to -50 to -64");
+    EXPECT_TRUE(pane().problem().contains("more than two levels"));
+    type_cell(&table, row, 3, "0.01 ratio");
+    EXPECT_NEAR(*goal().corridor.back().above_db, -40, 1e-12);
+    EXPECT_FALSE(goal().corridor.back().above_to_db);
+}
+
+TEST_F(GoalPaneTest, ASlopingEdgeIsDraggedAsItIs) {
+    pane().show_tab(1);
+    session().edit("slope", [&](Study& study) {
+        Goal& edited = study.goals[0].edit();
+        edited.corridor = {{1000, 4000, 2, {}, true}};
+        edited.corridor[0].above_to_db = 8;
+    });
+    lanes().redraw_now();
+    const QPointF edge = on_lane(2000, 5);
+    drag(lanes(), edge, edge - QPointF(0, 30), Qt::AltModifier);
+    const CorridorRange& range = goal().corridor[0];
+    EXPECT_GT(*range.above_db, 3);
+    EXPECT_NEAR(*range.above_to_db - *range.above_db, 6, 1e-9);
+}
+
 TEST_F(GoalPaneTest, SeveralPointsMoveTogetherOnTheLane) {
     const QPointF first = lanes().goal_grips().point_at(1),
                   second = lanes().goal_grips().point_at(2);

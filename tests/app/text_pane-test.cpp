@@ -8,6 +8,7 @@
 
 #include <QClipboard>
 #include <QPlainTextEdit>
+#include <cmath>
 
 namespace syntonon {
 namespace {
@@ -83,6 +84,24 @@ TEST_F(TextInPane, OtherStagesAreToBeReadOnly) {
     choose(pane().of(), 1);
     choose(pane().form(), static_cast<int>(TransferForm::sections));
     EXPECT_GT(pane().text()->blockCount(), 3) << "the chain, a section a line";
+}
+
+TEST_F(TextInPane, WhatIsTypedWhereNoStageIsBecomesOne) {
+    use_empty_channel();
+    QPlainTextEdit& text = *pane().text();
+    EXPECT_TRUE(text.toPlainText().isEmpty());
+    EXPECT_FALSE(text.isReadOnly());
+    text.setFocus();
+    QTest::keyClicks(&text, "y[n] = x[n] + 0.8 x[n-3]");
+    ASSERT_EQ(stages(), 1u);
+    EXPECT_EQ(recursion().b, (std::vector<double>{1, 0, 0, 0.8}));
+    EXPECT_FALSE(std::signbit(recursion().b[1])) << "no -0";
+    EXPECT_EQ(text.toPlainText(), "y[n] = x[n] + 0.8 x[n-3]") << "as it was typed";
+    session().select_stage({});
+    QApplication::processEvents();
+    EXPECT_TRUE(text.toPlainText().isEmpty());
+    type("2 (1 + z^-1)(1 - z^-1) / ((1 - 0.5 z^-1)(1 + 0.25 z^-1))");
+    EXPECT_EQ(stages(), 2u);
 }
 
 TEST_F(TextInPane, IsCopiedInThreeDialects) {

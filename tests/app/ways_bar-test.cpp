@@ -3,6 +3,7 @@
 #include "tests/app/window_fixture.h"
 
 #include "app/desks/shape_desk.h"
+#include "app/model/analog_commands.h"
 #include "app/panes/sweep_bar.h"
 #include "app/panes/ways_bar.h"
 
@@ -157,12 +158,57 @@ TEST_F(WaysOnTheDesk, AllFirsOfOneLength) {
 TEST_F(WaysOnTheDesk, OneIsKeptAsATake) {
     find_all();
     const std::size_t before = session().channel()->takes.size();
-    table().setCurrentCell(row_of("Window: Kaiser"), 0);
-    QTest::mouseClick(bar().keep_button(), Qt::LeftButton);
+    const auto box = [this](const QString& name) {
+        return table().item(row_of(name), table().columnCount() - 1);
+    };
+    const auto tick = [&](const QString& name) {
+        table().scrollToItem(table().item(row_of(name), 0));
+        const QRect cell = table().visualItemRect(box(name));
+        QStyleOptionViewItem option;
+        option.rect = cell;
+        option.features = QStyleOptionViewItem::HasCheckIndicator;
+        const QRect mark = table().style()->subElementRect(QStyle::SE_ItemViewItemCheckIndicator,
+                                                           &option, &table());
+        QTest::mouseClick(table().viewport(), Qt::LeftButton, {}, mark.center());
+        QApplication::processEvents();
+    };
+    tick("Window: Kaiser");
     ASSERT_EQ(session().channel()->takes.size(), before + 1);
     EXPECT_EQ(session().channel()->takes.back()->name, "Window: Kaiser");
     EXPECT_EQ(session().channel()->takes.back()->stages.size(), 1u);
-    EXPECT_EQ(stages(), 0u);
+    EXPECT_EQ(stages(), 0u) << "a tick keeps it and does not take it";
+    EXPECT_EQ(box("Window: Kaiser")->checkState(), Qt::Checked);
+
+    table().setFocus();
+    table().setCurrentCell(row_of("Elliptic"), 0);
+    QTest::keyClick(&table(), Qt::Key_Space);
+    ASSERT_EQ(session().channel()->takes.size(), before + 2);
+    session().history().undo();
+    EXPECT_EQ(box("Elliptic")->checkState(), Qt::Unchecked) << "its take is gone";
+
+    tick("Window: Kaiser");
+    EXPECT_EQ(session().channel()->takes.size(), before);
+    EXPECT_EQ(box("Window: Kaiser")->checkState(), Qt::Unchecked);
+}
+
+TEST_F(WaysOnTheDesk, AnotherChannelsAreLookedForWhenItIsChosen) {
+    find_all();
+    add_analog_channel(session());
+    EXPECT_EQ(session().channel()->goal, "low") << "it is asked what the channel before it is";
+    ASSERT_TRUE(QTest::qWaitFor([this] { return !bar().finder().is_busy(); }, 60'000));
+    EXPECT_EQ(table().rowCount(), 9);
+    EXPECT_FALSE(bar().words().contains("changed")) << bar().words().toStdString();
+    EXPECT_TRUE(table().isColumnHidden(7)) << "nothing is multiplied in continuous time";
+    session().select_channel(0);
+    ASSERT_TRUE(QTest::qWaitFor([this] { return !bar().finder().is_busy(); }, 60'000));
+    EXPECT_GE(table().rowCount(), 25);
+    EXPECT_FALSE(table().isColumnHidden(7));
+}
+
+TEST_F(WaysOnTheDesk, TheShortestThatMeetsAllComesFirst) {
+    find_all();
+    EXPECT_EQ(text(0, 0), "Elliptic");
+    EXPECT_TRUE(bar().way_of(0)->meets_goal);
 }
 
 TEST_F(WaysOnTheDesk, StopEndsTheSearchAndKeepsWhatWasFound) {

@@ -2,11 +2,11 @@
 #include "app/panes/goal/corridor_tab.h"
 
 #include "app/model/corridor_commands.h"
-#include "core/base/units.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
+#include <QRegularExpression>
 #include <QVBoxLayout>
 
 namespace syntonon {
@@ -14,11 +14,45 @@ namespace {
 
 constexpr int from_column = 0, to_column = 1, lower_column = 2, against_column = 4;
 
+std::optional<double> turned(const std::optional<double>& db) {
+    return db ? std::optional(0 - *db) : std::nullopt;
+}
+
+// "−40", or "−40 to −64" of a side that slopes.
+QString side_text(const std::optional<double>& db, const std::optional<double>& to_db,
+                  LevelText form) {
+    const QString from = level_text(db, form);
+    return db && to_db ? QObject::tr("%1 to %2").arg(from, level_text(to_db, form)) : from;
+}
+
 QStringList cells_of(const CorridorRange& range, LevelText form) {
-    const auto lower = range.below_db ? std::optional(0 - *range.below_db) : std::nullopt;
-    return {number_cell(range.from_hz), number_cell(range.to_hz), level_text(lower, form),
-            level_text(range.above_db, form),
+    return {number_cell(range.from_hz), number_cell(range.to_hz),
+            side_text(turned(range.below_db), turned(range.below_to_db), form),
+            side_text(range.above_db, range.above_to_db, form),
             range.absolute ? QObject::tr("absolute") : QObject::tr("target")};
+}
+
+// What is typed for a side: one level, or two of a side that slopes.
+struct TypedSide {
+    std::optional<double> db, to_db;
+};
+Expected<TypedSide> side_from_text(const QString& text, LevelText form,
+                                   const QuantityContext& context) {
+    static const QRegularExpression between(QStringLiteral("\\s+to\\s+|\\.\\.+|…"));
+    const QStringList levels = text.split(between);
+    if (levels.size() > 2) {
+        return refuse("", QObject::tr("“%1” are more than two levels").arg(text).toStdString(),
+                      "give one level, or where the edge begins and ends: -40 to -64");
+    }
+    TypedSide side;
+    for (int i = 0; i < levels.size(); ++i) {
+        const auto level = level_from_text(levels[i], form, context);
+        if (!level) {
+            return tl::unexpected(level.error());
+        }
+        (i == 0 ? side.db : side.to_db) = *level;
+    }
+    return side;
 }
 
 } // namespace
@@ -27,25 +61,28 @@ CorridorTab::CorridorTab(Session& session)
     : GoalTab(session), table_(new NumberTable(
                             {tr("from, Hz"), tr("to, Hz"), tr("lower"), tr("upper"), tr("against")},
                             tr("Corridor ranges"))),
-      add_(new QPushButton(tr("Add range"))), remove_(new QPushButton(tr("Remove range"))),
-      absolute_(new QPushButton(tr("Target or absolute"))) {
+      add_(new QPushButton(tr("Add range"))), stopband_(new QPushButton(tr("Add stopband"))),
+      remove_(new QPushButton(tr("Remove"))), absolute_(new QPushButton(tr("Target or absolute"))) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 4, 0, 0);
     auto* hint = new QLabel(tr("Lower and upper edge in dB, against the target or absolute; “open” "
-                               "leaves a side free."));
+                               "leaves a side free, “-40 to -64” slopes."));
     hint->setWordWrap(true);
     hint->setForegroundRole(QPalette::PlaceholderText);
     column->addWidget(hint);
     column->addWidget(table_, 1);
     auto* row = new QHBoxLayout;
-    for (QPushButton* button : {add_, remove_, absolute_}) {
+    row->setSpacing(6);
+    for (QPushButton* button : {add_, stopband_, remove_, absolute_}) {
         row->addWidget(button);
     }
+    stopband_->setToolTip(tr("A range above the passband that has an upper edge alone"));
     row->addStretch(1);
     column->addLayout(row);
     table_->fix_column(against_column);
     connect(table_, &NumberTable::entered, this, &CorridorTab::take);
-    connect(add_, &QPushButton::clicked, this, &CorridorTab::add);
+    connect(add_, &QPushButton::clicked, this, [this] { add(add_corridor_range); });
+    connect(stopband_, &QPushButton::clicked, this, [this] { add(add_stopband); });
     connect(remove_, &QPushButton::clicked, this,
             [this] { remove_corridor_range(session_, table_->currentRow()); });
     connect(absolute_, &QPushButton::clicked, this, [this] {
@@ -70,11 +107,11 @@ void CorridorTab::refresh(const Goal* goal) {
     setEnabled(goal != nullptr);
 }
 
-void CorridorTab::add() {
-    const Goal* goal = stated();
-    const double half = nyquist_hz(session_.study().sample_rate_hz);
-    const double from = goal->corridor.empty() ? 40 : goal->corridor.back().to_hz;
-    add_corridor_range(session_, std::min(from, half / 2), std::min(from * 4, half));
+// The new row is in hand: what is typed next goes there.
+void CorridorTab::add(void (*command)(Session&)) {
+    command(session_);
+    table_->setCurrentCell(table_->rowCount() - 1, from_column);
+    table_->setFocus(Qt::OtherFocusReason);
 }
 
 void CorridorTab::take(int row, int column, const QString& text) {
@@ -94,10 +131,12 @@ void CorridorTab::take(int row, int column, const QString& text) {
         const bool lower = column == lower_column;
         std::optional<double>& side = lower ? range.below_db : range.above_db;
         const double now = lower ? 0 - side.value_or(0) : side.value_or(0);
-        const auto value = level_from_text(text, level_text_, context(now));
-        ok = value ? Expected<void>() : tl::unexpected(value.error());
-        if (value) {
-            side = *value ? std::optional(lower ? 0 - **value : **value) : std::nullopt;
+        const auto typed = side_from_text(text, level_text_, context(now));
+        ok = typed ? Expected<void>() : tl::unexpected(typed.error());
+        if (typed) {
+            side = lower ? turned(typed->db) : typed->db;
+            (lower ? range.below_to_db : range.above_to_db) =
+                lower ? turned(typed->to_db) : typed->to_db;
         }
     }
     take_if(ok, tr("Change a corridor range"), tried);

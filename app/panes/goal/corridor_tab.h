@@ -18,10 +18,10 @@ public:
 
 private:
     void take(int row, int column, const QString& text);
-    void add();
+    void add(void (*command)(Session&));
 
     NumberTable* table_;
-    QPushButton *add_, *remove_, *absolute_;
+    QPushButton *add_, *stopband_, *remove_, *absolute_;
 };
 
 } // namespace syntonon

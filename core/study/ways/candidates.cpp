@@ -56,12 +56,19 @@ bool passes_half_rate(const FirWish& wish, const Brief& brief) {
            && wanted->back().gain.at_to != 0;
 }
 
-std::vector<double> parameters_to_try(WindowShape shape, double attenuation_db) {
+// A window that is not about the middle is cut off: the smoother it ends, the less that turns the
+// phase.
+std::vector<double> parameters_to_try(WindowShape shape, double attenuation_db, bool has_delay) {
     std::vector<double> tried;
     switch (shape) {
     case WindowShape::kaiser:
         for (const double more_db : {0.0, 4.0, 10.0, -6.0}) {
             tried.push_back(kaiser_beta(attenuation_db + more_db));
+        }
+        if (has_delay) {
+            for (const double more_db : {30.0, 60.0, 90.0}) {
+                tried.push_back(kaiser_beta(attenuation_db + more_db));
+            }
         }
         return tried;
     case WindowShape::dolph_chebyshev:
@@ -112,7 +119,7 @@ public:
         add("Least squares", LeastSquaresFir{});
         add_delayed(goal);
         add_sampled();
-        add_windowed();
+        add_windowed(goal);
     }
     std::vector<WayCandidate> all;
 
@@ -157,6 +164,48 @@ private:
     }
     // With the delay that the goal asks for, or else a good part of the middle's.
     void add_delayed(const Goal& goal) {
+        if (const auto asked = delay_asked(goal)) {
+            WayCandidate squares{"Least squares, goal's delay",
+                                 {delayed(LeastSquaresFir{}, *asked)}};
+            WayCandidate sampled{"Sampled, goal's delay", {delayed(SampledFir{}, *asked)}};
+            sampled.longest = longest_with(*asked);
+            for (WayCandidate* each : {&squares, &sampled}) {
+                each->by_whole_goal = true;
+                all.push_back(std::move(*each));
+            }
+            return;
+        }
+        const FirSpec usual = spec(LeastSquaresFir{});
+        all.push_back({"Least squares, 2/3 delay", {[usual](int length) {
+                           constexpr double part = 2.0 / 3;
+                           FirSpec made = usual;
+                           made.length = length;
+                           // To a tenth of a sample, as one would state it.
+                           std::get<LeastSquaresFir>(made.method).delay_samples =
+                               std::round(10 * part * middle_of(static_cast<std::size_t>(length)))
+                               / 10;
+                           return StageSpec(made);
+                       }}});
+    }
+    // Never later than a length can.
+    template <class Method>
+    std::function<StageSpec(int)> delayed(Method method, double delay_samples) const {
+        return [usual = spec(method), method, delay_samples](int length) {
+            FirSpec made = usual;
+            Method turned = method;
+            turned.delay_samples =
+                std::min(delay_samples, 2 * middle_of(static_cast<std::size_t>(length)));
+            made.method = turned;
+            made.length = length;
+            return StageSpec(made);
+        };
+    }
+    // A window about a delay of its own is cut off at the start, the worse the longer it is.
+    static int longest_with(double delay_samples) {
+        constexpr int times = 4;
+        return std::max(32, static_cast<int>(std::ceil(times * (delay_samples + 1))));
+    }
+    std::optional<double> delay_asked(const Goal& goal) const {
         std::optional<double> asked;
         for (const Requirement& requirement : goal.requirements) {
             const auto* delay = std::get_if<GroupDelayRequirement>(&requirement.spec);
@@ -164,32 +213,26 @@ private:
                 asked = samples_of(*delay->value, brief_.sample_rate_hz);
             }
         }
-        const FirSpec usual = spec(LeastSquaresFir{});
-        const auto delayed = [usual, asked](int length) {
-            constexpr double part = 2.0 / 3;
-            const double middle = middle_of(static_cast<std::size_t>(length));
-            FirSpec made = usual;
-            made.length = length;
-            // To a tenth of a sample, as one would state it.
-            std::get<LeastSquaresFir>(made.method).delay_samples =
-                asked ? std::min(*asked, 2 * middle) : std::round(10 * part * middle) / 10;
-            return StageSpec(made);
-        };
-        all.push_back(
-            {asked ? "Least squares, goal's delay" : "Least squares, 2/3 delay", {delayed}});
+        return asked;
     }
-    void add_windowed() {
+    void add_windowed(const Goal& goal) {
+        const auto asked = delay_asked(goal);
         const double down_db = attenuation_asked(wish_, brief_);
         for (const NamedValue<WindowShape>& shape : names_of_windows()) {
             if (shape.value == WindowShape::drawn) {
                 continue;
             }
-            WayCandidate candidate{fmt::format("Window: {}", shape.title)};
+            WayCandidate candidate{
+                fmt::format("Window: {}{}", shape.title, asked ? ", goal's delay" : "")};
             candidate.is_even = false; // their ripples do not fall with each tap
-            for (const double parameter : parameters_to_try(shape.value, down_db)) {
+            candidate.by_whole_goal = asked.has_value();
+            candidate.longest = asked ? std::optional(longest_with(*asked)) : std::nullopt;
+            for (const double parameter :
+                 parameters_to_try(shape.value, down_db, asked.has_value())) {
                 WindowedFir method = windowed();
                 method.window = {shape.value, parameter, {}};
-                candidate.variants.push_back(of_length(spec(method)));
+                candidate.variants.push_back(asked ? delayed(method, *asked)
+                                                   : of_length(spec(method)));
             }
             all.push_back(std::move(candidate));
         }
@@ -235,7 +278,9 @@ WayCandidates way_candidates(const ResolvedGoal& goal, const Brief& brief) {
     const FirWish wish = wish_of(goal, brief);
     const auto recursive = recursive_for(goal);
     Firs firs(wish, brief, recursive);
-    firs.add_all(*goal.goal);
+    if (!brief.axis().is_analog()) { // an FIR is a row of samples
+        firs.add_all(*goal.goal);
+    }
     WayCandidates found{std::move(firs.all), passes_half_rate(wish, brief) ? 2 : 1};
     add_recursive(recursive, found.all);
     return found;

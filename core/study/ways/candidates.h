@@ -20,8 +20,10 @@ struct WayCandidate {
     // Whose length is a good one to begin with; what it refuses no length can do.
     std::optional<StageSpec> estimate = {};
     double part_of_estimate = 1;
-    bool is_even = true;       // what a length can do, those above can, too
-    std::string obstacle = {}; // why it cannot be tried at all, with the way out
+    std::optional<int> longest = {}; // taps beyond which more of them are of no use
+    bool by_whole_goal = false;      // its delay counts, too, not its level alone
+    bool is_even = true;             // what a length can do, those above can, too
+    std::string obstacle = {};       // why it cannot be tried at all, with the way out
 };
 
 struct WayCandidates {
@@ -31,7 +33,7 @@ struct WayCandidates {
 
 // `brief` with what the goal wishes of the level. FIRs are asked for the goal itself; where it has
 // neither target nor corridor, for bands after its requirements of ripple and attenuation, so that
-// an error counts as it does in those.
+// an error counts as it does in those. In continuous time there are only recursive ones.
 WayCandidates way_candidates(const ResolvedGoal& goal, const Brief& brief);
 
 } // namespace syntonon

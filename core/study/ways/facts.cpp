@@ -59,6 +59,8 @@ public:
 private:
     void add_pass(CorridorRange range) {
         passes_.push_back(asked_.corridor.size());
+        range.above_to_db.reset();
+        range.below_to_db.reset();
         range.above_db = 0;
         range.below_db.reset();
         asked_.corridor.push_back(range);
@@ -68,6 +70,7 @@ private:
     void add_stop(CorridorRange range) {
         stops_.push_back(asked_.corridor.size());
         range.above_db = 0;
+        range.above_to_db.reset();
         range.absolute = true;
         asked_.corridor.push_back(range);
     }
@@ -82,7 +85,7 @@ void add_times(const Filter& filter, const Axis& axis, WayFacts& facts) {
         return;
     }
     const PhaseFacts phase = phase_facts(answer->impulse);
-    facts.delay_samples = phase.mean_delay;
+    facts.delay_s = phase.mean_delay / answer->rate_hz;
     facts.pre_ringing_db = phase.before.energy_db;
 }
 
@@ -121,13 +124,16 @@ double worst_level_margin_db(const Verdict& verdict) {
 }
 
 std::string most_missed(const Verdict& verdict) {
-    const Finding* worst = nullptr;
+    const Finding *worst = nullptr, *other = nullptr;
     for (const Finding& finding : verdict) {
         if (finding.quantity == Quantity::level && finding.outcome != Outcome::met
             && (worst == nullptr || margin_of(finding) < margin_of(*worst))) {
             worst = &finding;
+        } else if (finding.outcome != Outcome::met && other == nullptr) {
+            other = &finding;
         }
     }
+    worst = worst != nullptr ? worst : other;
     if (worst == nullptr) {
         return {};
     }

@@ -22,7 +22,7 @@ struct WayFacts {
     std::optional<double> worst_margin_db; // of all demands on the level
     // Of the impulse response; absent where it does not die away. Energy: sum n h^2 / sum h^2;
     // before the greatest sample, -infinity: there is none.
-    std::optional<double> delay_samples, pre_ringing_db;
+    std::optional<double> delay_s, pre_ringing_db;
     Cost cost;
     double design_s = 0; // what designing it once took
 };
@@ -34,7 +34,8 @@ WayFacts way_facts(const Filter& filter, const Axis& axis, const ResolvedGoal& g
 bool is_level_met(const Verdict& verdict);
 // Infinite where nothing is judged in dB.
 double worst_level_margin_db(const Verdict& verdict);
-// Of the level's findings the one that is missed by most, in a few words; empty: none is missed.
+// Of the level's findings the one that is missed by most, in a few words; where none is, the first
+// of another kind that is not met; empty: all is met.
 std::string most_missed(const Verdict& verdict);
 
 } // namespace syntonon

@@ -72,7 +72,7 @@ bool fails_somewhere(const Filter& filter, const ResolvedGoal& level, const Axis
 struct Ways::Trial {
     StageSpec spec;
     std::optional<Filter> filter;
-    Verdict verdict; // of the level
+    Verdict verdict; // of the level, or of the whole goal where its candidate says so
     bool meets = false;
     double margin_db = -std::numeric_limits<double>::infinity();
     double design_s = 0;
@@ -87,7 +87,8 @@ Ways::Ways(WaysTask task) : task_(std::move(task)) {
     candidates_ = way_candidates(*task_.goal, brief_);
 }
 
-Ways::Trial Ways::tried(const StageSpec& spec, Judged judged, const Watch& watch) const {
+Ways::Trial Ways::tried(const StageSpec& spec, const WayCandidate& by, Judged judged,
+                        const Watch& watch) const {
     Trial trial;
     trial.spec = spec;
     DesignStore store; // nothing is kept, so that the time is that of designing it
@@ -103,8 +104,9 @@ Ways::Trial Ways::tried(const StageSpec& spec, Judged judged, const Watch& watch
     if (judged == Judged::until_it_fails && fails_somewhere(*trial.filter, *level_, task_.axis)) {
         return trial;
     }
-    trial.verdict = judge(*level_, Prediction(*trial.filter, nullptr, task_.axis));
-    trial.meets = is_level_met(trial.verdict);
+    trial.verdict = judge(by.by_whole_goal ? *task_.goal : *level_,
+                          Prediction(*trial.filter, nullptr, task_.axis));
+    trial.meets = by.by_whole_goal ? is_met(trial.verdict) : is_level_met(trial.verdict);
     trial.margin_db = worst_level_margin_db(trial.verdict);
     trial.why = most_missed(trial.verdict);
     return trial;
@@ -114,13 +116,17 @@ Ways::Trial Ways::tried(const StageSpec& spec, Judged judged, const Watch& watch
 class Ways::Search {
 public:
     Search(const Ways& ways, const WayCandidate& candidate, const Watch& watch)
-        : ways_(ways), candidate_(candidate), watch_(watch), step_(ways.candidates_.step) {}
+        : ways_(ways), candidate_(candidate), watch_(watch), step_(ways.candidates_.step),
+          longest_(candidate.longest.value_or(longest_taps)) {
+        longest_ -= step_ == 2 && longest_ % 2 == 0 ? 1 : 0;
+    }
 
     Trial at(int length, Judged judged) {
         std::optional<Trial> best;
         for (std::size_t k = 0; k < candidate_.variants.size(); ++k) {
             const std::size_t variant = (liked_ + k) % candidate_.variants.size();
-            Trial trial = ways_.tried(candidate_.variants[variant](length), judged, watch_);
+            Trial trial =
+                ways_.tried(candidate_.variants[variant](length), candidate_, judged, watch_);
             if (trial.meets) {
                 liked_ = variant;
                 return trial;
@@ -135,7 +141,8 @@ public:
     Trial shortest() {
         int length = fitting(2 * shortest_taps), quick = 2;
         if (candidate_.estimate) {
-            Trial first = ways_.tried(*candidate_.estimate, Judged::until_it_fails, watch_);
+            Trial first =
+                ways_.tried(*candidate_.estimate, candidate_, Judged::until_it_fails, watch_);
             if (!first.filter) {
                 return first;
             }
@@ -153,7 +160,7 @@ public:
 private:
     int fitting(int length) const {
         const int odd = step_ == 2 && length % 2 == 0 ? length + 1 : length;
-        return std::clamp(odd, shortest_taps, longest_taps);
+        return std::clamp(odd, shortest_taps, longest_);
     }
     int longer(int length, int stride, bool quick) const {
         return fitting(quick ? 2 * length : length + stride * step_);
@@ -170,7 +177,7 @@ private:
                 found = std::move(trial);
             } else {
                 fails = length;
-                if (meets == 0 && length == longest_taps) {
+                if (meets == 0 && length == longest_) {
                     return too_long(at(length, Judged::fully));
                 }
                 if (meets == 0 && !trial.filter && ++refused_ > most_refused) {
@@ -203,8 +210,8 @@ private:
             }
         }
     }
-    static Trial too_long(Trial trial) {
-        trial.why = fmt::format("with {} taps, the longest tried, {}", longest_taps, trial.why);
+    Trial too_long(Trial trial) const {
+        trial.why = fmt::format("with {} taps, the longest tried, {}", longest_, trial.why);
         return trial;
     }
     static Trial stopped_trial() {
@@ -217,7 +224,7 @@ private:
     const Ways& ways_;
     const WayCandidate& candidate_;
     const Watch& watch_;
-    int step_;
+    int step_, longest_;
     std::size_t liked_ = 0; // the variant that met it last
     int refused_ = 0, shortest_ = 0;
 };
@@ -236,11 +243,15 @@ Way Ways::found(std::size_t i, const Watch& watch) const {
         is_searched ? search.shortest() : search.at(task_.length.value_or(0), Judged::fully);
     way.spec = std::move(trial.spec);
     way.why = std::move(trial.why);
-    way.meets_level = trial.meets;
     if (trial.filter) {
         way.verdict = judge(*task_.goal, Prediction(*trial.filter, nullptr, task_.axis));
         way.facts = way_facts(*trial.filter, task_.axis, *level_, trial.verdict);
         way.facts.design_s = trial.design_s;
+        way.meets_level = is_level_met(trial.verdict);
+        way.meets_goal = way.meets_level && is_met(way.verdict);
+        if (way.meets_level && way.why.empty()) {
+            way.why = most_missed(way.verdict);
+        }
         way.filter = std::move(trial.filter);
     }
     return way;

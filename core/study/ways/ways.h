@@ -26,7 +26,8 @@ struct Way {
     WayFacts facts;
     Verdict verdict;
     bool meets_level = false; // all that the goal asks of the level
-    // Why there is no filter, or what of the level is missed; with the way out where there is one.
+    bool meets_goal = false;  // and all else
+    // Why there is no filter, or what is missed; with the way out where there is one.
     std::string why;
 };
 
@@ -52,7 +53,8 @@ private:
     struct Trial;
     class Search;
     enum class Judged { fully, until_it_fails };
-    Trial tried(const StageSpec& spec, Judged judged, const Watch& watch) const;
+    Trial tried(const StageSpec& spec, const WayCandidate& by, Judged judged,
+                const Watch& watch) const;
 
     WaysTask task_;
     Brief brief_;

@@ -7,6 +7,7 @@
 
 #include <cmath>
 #include <gtest/gtest.h>
+#include <numbers>
 
 namespace syntonon {
 namespace {
@@ -39,7 +40,20 @@ TEST(Goal, RefusesWhatContradictsItself) {
     EXPECT_EQ(place(flat_goal(10, 100, -2, 2)), "corridor[0].above_db") << "edges meet";
     EXPECT_EQ(place(flat_goal(10, 100, {}, {})), "corridor[0].above_db");
     EXPECT_EQ(place(flat_goal(10, NAN, 1, 1)), "corridor[0].to_hz");
-    Goal goal;
+    Goal goal = flat_goal(10, 100, 2, 2);
+    goal.corridor[0].above_to_db = 5;
+    EXPECT_TRUE(check(goal));
+    goal.corridor[0].above_to_db = -2;
+    EXPECT_EQ(place(goal), "corridor[0].above_to_db") << "edges meet at the far end";
+    goal.corridor[0].above_to_db = NAN;
+    EXPECT_EQ(place(goal), "corridor[0].above_to_db");
+    goal.corridor[0] = {0, 100, 2, 2};
+    goal.corridor[0].below_to_db = 5;
+    EXPECT_EQ(place(goal), "corridor[0].below_to_db") << "no slope over log frequency from 0 Hz";
+    goal.corridor[0] = {10, 100, 2, {}};
+    goal.corridor[0].below_to_db = 5;
+    EXPECT_EQ(place(goal), "corridor[0].below_to_db") << "a slope from nothing";
+    goal = Goal();
     goal.target.points = {{100, 0, {}}, {50, 0, {}}};
     EXPECT_EQ(place(goal), "target.points[1].frequency_hz");
     goal.target.points = {{100, NAN, {}}};
@@ -75,6 +89,33 @@ TEST(Verdict, WorksOnEitherSideAndOneSided) {
     EXPECT_TRUE(is_met(judge_chain(flat_goal(40, 16000, 2, {}), {peak(500, -50, 3)})))
         << "open below";
     EXPECT_FALSE(is_met(judge_chain(flat_goal(40, 16000, {}, 2), {peak(500, -50, 3)})));
+}
+
+TEST(Verdict, ASlopingCeilingIsHeldWhereItIs) {
+    // A first-order low-pass far above its edge falls by 6.02 dB an octave: beside a ceiling of
+    // that slope the margin hardly changes, below one of half the slope it is least at the near end
+    // and below one of twice the slope at the far end.
+    const auto chain = parametric(ParametricShape::low_pass, 20, 0, 1);
+    auto spec = chain;
+    spec.order = 1;
+    const std::vector<Filter> low_pass{parametric_filter(spec, rate).value()};
+    const auto judged = [&](double by_octave) {
+        Goal goal = flat_goal(200, 1600, -14, {});
+        goal.corridor[0].absolute = true;
+        goal.corridor[0].above_to_db = -14 - 3 * by_octave;
+        return judge_chain(goal, low_pass)[0];
+    };
+    const auto low_pass_db = [](double hz) { // bilinear
+        const auto warped = [](double f) { return std::tan(std::numbers::pi * f / rate); };
+        return -db_from_ratio(std::hypot(1, warped(hz) / warped(20)));
+    };
+    EXPECT_NEAR(*judged(3).margin, -14 - low_pass_db(200), 1e-9);
+    EXPECT_NEAR(*judged(3).worst_hz, 200, 1e-6);
+    EXPECT_NEAR(*judged(12).worst_hz, 1600, 1e-6);
+    EXPECT_NEAR(*judged(12).limit, -50, 1e-9);
+    EXPECT_NEAR(*judged(12).value, low_pass_db(1600), 1e-9);
+    EXPECT_EQ(judged(3).outcome, Outcome::met);
+    EXPECT_EQ(judged(12).outcome, Outcome::not_met);
 }
 
 TEST(Verdict, TakesTheTargetsAndTheMeasuredCurvesCorners) {

@@ -62,6 +62,21 @@ TEST(GoalJson, AbsoluteRangesAreWrittenAsLevels) {
     EXPECT_EQ(test::json_at(text, "/corridor/0/above_db"), "absent");
 }
 
+TEST(GoalJson, SlopingEdgesGoThereAndBack) {
+    Goal goal;
+    goal.corridor = {{400, 800, -20, 30, true}, {800, 1600, 2, 3}};
+    goal.corridor[0].above_to_db = -25;
+    goal.corridor[0].below_to_db = 40;
+    goal.corridor[1].below_to_db = 6;
+    const std::string text = goal_json(goal).text();
+    EXPECT_EQ(test::json_at(text, "/corridor/0/upper_to_db"), "-25.0");
+    EXPECT_EQ(test::json_at(text, "/corridor/0/lower_to_db"), "-40.0");
+    EXPECT_EQ(test::json_at(text, "/corridor/1/below_to_db"), "6.0");
+    EXPECT_EQ(back_and_forth(goal), goal);
+    EXPECT_EQ(place(R"("corridor": [{"from_hz": 1, "to_hz": 2, "above_db": 1, "upper_to_db": 2}])"),
+              "goals[0].corridor[0].above_db");
+}
+
 TEST(GoalJson, WrongFieldsAreNamed) {
     EXPECT_EQ(place(R"("target": {"points": [{"frequency_hz": 1}]})"),
               "goals[0].target.points[0].magnitude_db");

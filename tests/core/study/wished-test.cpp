@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/wished.h"
 
+#include <cmath>
 #include <gtest/gtest.h>
 
 namespace syntonon {
@@ -55,6 +56,44 @@ TEST(Wished, AnAbsoluteCorridorNeedsNoTarget) {
     EXPECT_EQ(parts[0].frequency_hz.front(), 8000);
     EXPECT_EQ(parts[0].frequency_hz.back(), 24000) << "not beyond half the rate";
     EXPECT_EQ(parts[0].upper_db.back(), -60);
+}
+
+TEST(Wished, ATransitionIsFreeWhereTheStopbandExcludesTheTarget) {
+    Goal goal;
+    goal.target.points = {{20, 0, {}}, {20000, 0, {}}};
+    CorridorRange stop{8000, 20000, -40, {}, true};
+    goal.corridor = {{0, 5000, 0.2, 0.2}, stop};
+    const Wished parts = wished(goal);
+    ASSERT_EQ(parts.size(), 2u); // neither 5 to 8 kHz nor 20 to 24 kHz
+    EXPECT_EQ(parts[0].frequency_hz.back(), 5000);
+    EXPECT_EQ(parts[1].frequency_hz.front(), 8000);
+    EXPECT_EQ(parts[1].frequency_hz.back(), 20000);
+
+    stop.above_db = 1; // it holds the target
+    goal.corridor.back() = stop;
+    EXPECT_EQ(wished(goal).size(), 4u);
+}
+
+TEST(Wished, ATargetThatNoRangeHoldsStays) {
+    Goal goal;
+    goal.target.points = {{20, 0, {}}, {20000, 0, {}}};
+    goal.corridor = {{8000, 24000, -40, {}, true}};
+    const Wished parts = wished(goal);
+    ASSERT_EQ(parts.size(), 2u);
+    EXPECT_EQ(parts[0].frequency_hz.front(), 0);
+}
+
+TEST(Wished, ASlopingEdgeIsTakenWhereItIs) {
+    Goal goal;
+    CorridorRange ceiling{6000, 24000, -40, {}, true};
+    ceiling.above_to_db = -64; // 12 dB an octave
+    goal.corridor = {ceiling};
+    const Wished parts = wished(goal);
+    ASSERT_EQ(parts.size(), 1u);
+    for (std::size_t i = 0; i < parts[0].frequency_hz.size(); ++i) {
+        EXPECT_NEAR(parts[0].upper_db[i], -40 - 12 * std::log2(parts[0].frequency_hz[i] / 6000),
+                    1e-9);
+    }
 }
 
 TEST(Wished, WeightsMultiplyWithinTheirRanges) {

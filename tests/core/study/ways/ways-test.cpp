@@ -5,6 +5,7 @@
 
 #include <cmath>
 #include <gtest/gtest.h>
+#include <numbers>
 #include <set>
 
 namespace syntonon {
@@ -115,7 +116,7 @@ TEST(Ways, TheOptimumIsTheShortestOfTheLinearOnes) {
     const int best = named(all, "Equiripple").facts.taps;
     for (const Way& way : all) {
         if (way.meets_level && way.facts.taps > 0
-            && std::abs(*way.facts.delay_samples - way.facts.order / 2.0) < 1e-9) {
+            && std::abs(*way.facts.delay_s * rate - way.facts.order / 2.0) < 1e-9) {
             EXPECT_GE(way.facts.taps, best) << way.name;
         }
     }
@@ -126,10 +127,10 @@ TEST(Ways, FactsOfLinearPhaseFollowFromTheLength) {
     const auto& all = ways_to_band_pass();
     const Way& linear = named(all, "Least squares");
     EXPECT_EQ(linear.facts.order, linear.facts.taps - 1);
-    EXPECT_NEAR(*linear.facts.delay_samples, linear.facts.order / 2.0, 1e-9);
+    EXPECT_NEAR(*linear.facts.delay_s * rate, linear.facts.order / 2.0, 1e-9);
     const Way& minimum = named(all, "Equiripple, minimum phase");
     EXPECT_EQ(minimum.facts.taps, named(all, "Equiripple").facts.taps);
-    EXPECT_LT(*minimum.facts.delay_samples, linear.facts.order / 4.0);
+    EXPECT_LT(*minimum.facts.delay_s * rate, linear.facts.order / 4.0);
     const Way& elliptic = named(all, "Elliptic");
     EXPECT_EQ(elliptic.facts.taps, 0);
     EXPECT_EQ(elliptic.facts.order, static_cast<int>(elliptic.filter->roots()->poles.size()));
@@ -169,7 +170,58 @@ TEST(Ways, ADelayOfTheGoalIsTheLeastSquaresDelay) {
     EXPECT_TRUE(way.meets_level) << way.why;
     EXPECT_EQ(std::get<LeastSquaresFir>(std::get<FirSpec>(*way.spec).method).delay_samples, 10.5);
     EXPECT_TRUE(is_met(way.verdict));
-    EXPECT_FALSE(is_met(named(all, "Equiripple").verdict)); // its delay follows from its length
+    EXPECT_TRUE(way.meets_goal);
+    const Way& equiripple = named(all, "Equiripple");
+    EXPECT_TRUE(equiripple.meets_level);
+    EXPECT_FALSE(equiripple.meets_goal); // its delay follows from its length
+    EXPECT_NE(equiripple.why.find("group delay"), std::string::npos) << equiripple.why;
+}
+
+TEST(Ways, ADelayBelowTheMiddleIsHadByThreeMethods) {
+    Goal goal = goal_of({closed(0, 4000, 1), below(9000, 24000, 30)});
+    GroupDelayRequirement delay;
+    delay.to_hz = 4000;
+    delay.value = {18.5, TimeUnit::samples};
+    delay.tolerance = {0.1, TimeUnit::samples};
+    goal.requirements.push_back({delay});
+    const auto all = ways_to(goal, 55); // whose middle is 27
+    for (const char* name :
+         {"Least squares, goal's delay", "Sampled, goal's delay", "Window: Kaiser, goal's delay"}) {
+        const Way& way = named(all, name);
+        EXPECT_TRUE(way.meets_goal) << name << ": " << way.why;
+        EXPECT_EQ(way.facts.taps, 55);
+        const Probe probe(*way.filter, Axis(rate));
+        for (double hz = 0; hz <= 4000; hz += 50) {
+            EXPECT_NEAR(probe.group_delay_samples(hz), 18.5, 0.1) << name << " at " << hz;
+        }
+    }
+}
+
+TEST(Ways, InContinuousTimeThereAreRecursiveOnesAlone) {
+    Goal goal = goal_of({closed(0, 5000, 0.2), below(8000, 24000, 40)});
+    const Axis analog(rate, Domain::analog);
+    const auto all = all_of(Ways({worked_out(goal), analog, {}}));
+    ASSERT_EQ(all.size(), names_of_families().size());
+    const Way& way = named(all, "Butterworth");
+    ASSERT_TRUE(way.meets_goal) << way.why;
+    // Butterworth's delay at 0 Hz is the sum of sin((2k - 1) pi / 2n) / wc; the mean by energy is
+    // somewhat more, since it is late near the edge.
+    double at_zero = 0;
+    for (int k = 1; k <= way.facts.order; ++k) {
+        at_zero += std::sin((2 * k - 1) * std::numbers::pi / (2 * way.facts.order))
+                   / (2 * std::numbers::pi * 5500);
+    }
+    EXPECT_GT(*way.facts.delay_s, 0.8 * at_zero);
+    EXPECT_LT(*way.facts.delay_s, 2 * at_zero);
+}
+
+TEST(Ways, ATargetThatEndsInAStopbandLeavesTheTransitionFree) {
+    Goal goal = goal_of({closed(0, 5000, 0.2), below(8000, 24000, 40)});
+    goal.target.points = {{20, 0, {}}, {20000, 0, {}}};
+    goal.corridor[0].absolute = false;
+    const Way& way = named(ways_to(goal), "Equiripple");
+    EXPECT_TRUE(way.meets_goal) << way.why;
+    EXPECT_LT(way.facts.taps, 50);
 }
 
 TEST(Ways, RequirementsAloneMakeBands) {
