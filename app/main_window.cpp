@@ -6,14 +6,7 @@
 #include "app/desks/listen_desk.h"
 #include "app/desks/measure_desk.h"
 #include "app/desks/shape_desk.h"
-#include "app/dialogs/history_dialog.h"
-#include "app/dialogs/import_dialog.h"
-#include "app/dialogs/recovery_dialog.h"
-#include "app/dialogs/stage_in.h"
-#include "app/dialogs/stage_out_dialog.h"
-#include "app/dialogs/target_files.h"
 #include "app/menus/menus.h"
-#include "app/model/goal_commands.h"
 #include "app/model/stage_commands.h"
 #include "app/model/study_settings.h"
 #include "app/panes/companion.h"
@@ -27,39 +20,22 @@
 #include "app/panes/verdict_bar.h"
 #include "app/panes/ways_bar.h"
 #include "app/plot/lane_arrangement.h"
-#include "app/plot/lane_picture.h"
 #include "app/plot/lane_stack.h"
 #include "app/top_bar.h"
 #include "app/widgets/message_bar.h"
 #include "app/widgets/theme.h"
-#include "core/exchange/deliver.h"
-#include "core/study/problems.h"
-#include "core/study/stage_file.h"
-#include "demo/brightwater.h"
 
 #include <QApplication>
-#include <QCloseEvent>
-#include <QFileDialog>
-#include <QFileInfo>
-#include <QInputDialog>
 #include <QMenu>
-#include <QMessageBox>
-#include <QMimeData>
-#include <QPushButton>
 #include <QScreen>
 #include <QTimer>
 #include <QVBoxLayout>
 #include <algorithm>
-#include <iterator>
 
 namespace syntonon {
 namespace {
 
 constexpr auto arrangement_name = "window";
-
-QString study_filter() {
-    return QObject::tr("Studies (*.syntonon);;All files (*)");
-}
 
 // Nothing to draw, judge or hand over.
 bool is_bare(const Study& study) {
@@ -222,7 +198,7 @@ DeskParts MainWindow::make_measure() {
     connect(measure_->positions(), &PositionsPane::import_asked_for, this, &MainWindow::ask_import);
     connect(measure_->lanes(), &LaneStack::save_asked_for, this, &MainWindow::ask_save_lanes);
     syntonon::arrange(*measure_->lanes(),
-                      study_settings(files_.path(), arrangement_name)["measure_lanes"].toObject());
+                      kept_arrangement(files_.path())["measure_lanes"].toObject());
     return measure_->parts();
 }
 
@@ -331,10 +307,9 @@ QJsonObject MainWindow::arrangement() const {
                     {"lanes", arrangement_of(*lanes())},
                     {"theme", theme().name == ThemeName::night ? "night" : "paper"},
                     {"place", QString::fromLatin1(saveGeometry().toBase64())}};
-    all["measure_lanes"] =
-        measure_ != nullptr
-            ? arrangement_of(*measure_->lanes())
-            : study_settings(arranged_path_, arrangement_name)["measure_lanes"].toObject();
+    all["measure_lanes"] = measure_ != nullptr
+                               ? arrangement_of(*measure_->lanes())
+                               : kept_arrangement(arranged_path_)["measure_lanes"].toObject();
     return all;
 }
 
@@ -355,227 +330,16 @@ void MainWindow::arrange(const QJsonObject& arrangement) {
     }
 }
 
+QJsonObject MainWindow::kept_arrangement(const QString& path) {
+    return study_settings(path, arrangement_name);
+}
+
 void MainWindow::remember_arrangement() {
     keep_study_settings(arranged_path_, arrangement_name, arrangement());
 }
 
 void MainWindow::say_problem(const Problem& problem) {
     message_->show_message(MessageKind::problem, QString::fromStdString(to_text(problem)));
-}
-
-bool MainWindow::open_study(const QString& path) {
-    remember_arrangement();
-    const auto opened = files_.open(path);
-    if (!opened) {
-        say_problem(opened.error());
-        return false;
-    }
-    arranged_path_ = files_.path();
-    records_.use_study(arranged_path_, false);
-    arrange(study_settings(arranged_path_, arrangement_name));
-    auto problems = problems_of(session_.study(), session_.briefs());
-    std::ranges::move(file_name_clashes(session_.study()), std::back_inserter(problems));
-    if (!problems.empty()) {
-        const QString more =
-            problems.size() > 1 ? tr(" (and %1 more)").arg(problems.size() - 1) : QString();
-        message_->show_message(MessageKind::problem,
-                               QString::fromStdString(to_text(problems.front())) + more);
-    } else if (!opened->empty()) {
-        const QString more =
-            opened->size() > 1 ? tr(" (and %1 more)").arg(opened->size() - 1) : QString();
-        message_->show_message(MessageKind::note, QString::fromStdString(opened->front()) + more);
-    } else {
-        message_->hide();
-    }
-    return true;
-}
-
-bool MainWindow::save() {
-    if (files_.path().isEmpty()) {
-        return save_as();
-    }
-    if (const auto saved = files_.save_as(files_.path()); !saved) {
-        message_->show_message(MessageKind::problem, QString::fromStdString(to_text(saved.error())),
-                               {{tr("Save as…"), [this] { save_as(); }}, {tr("Close"), {}}});
-        return false;
-    }
-    remember_arrangement();
-    return true;
-}
-
-bool MainWindow::save_as() {
-    const QString proposal = files_.path().isEmpty()
-                                 ? QString::fromStdString(session_.study().name) + ".syntonon"
-                                 : files_.path();
-    QString path =
-        QFileDialog::getSaveFileName(this, tr("Save the study"), proposal, study_filter());
-    if (path.isEmpty()) {
-        return false;
-    }
-    if (QFileInfo(path).suffix().isEmpty()) {
-        path += ".syntonon";
-    }
-    if (session_.study().name == empty_study().name) {
-        session_.edit(tr("Name the study"), [&](Study& study) {
-            study.name = QFileInfo(path).completeBaseName().toStdString();
-        });
-    }
-    if (const auto saved = files_.save_as(path); !saved) {
-        say_problem(saved.error());
-        return false;
-    }
-    arranged_path_ = files_.path();
-    records_.use_study(arranged_path_, true);
-    remember_arrangement();
-    return true;
-}
-
-bool MainWindow::may_discard() {
-    if (!session_.is_modified()) {
-        return true;
-    }
-    QMessageBox box(this);
-    box.setText(tr("“%1” has unsaved changes.").arg(QString::fromStdString(session_.study().name)));
-    auto* keep = box.addButton(tr("Save"), QMessageBox::AcceptRole);
-    auto* discard = box.addButton(tr("Discard"), QMessageBox::DestructiveRole);
-    box.addButton(tr("Cancel"), QMessageBox::RejectRole);
-    box.setDefaultButton(keep);
-    box.exec();
-    return box.clickedButton() == discard || (box.clickedButton() == keep && save());
-}
-
-void MainWindow::ask_open() {
-    if (!may_discard()) {
-        return;
-    }
-    const QString path = QFileDialog::getOpenFileName(
-        this, tr("Open a study"), QFileInfo(files_.path()).path(), study_filter());
-    if (!path.isEmpty()) {
-        open_study(path);
-    }
-}
-
-void MainWindow::ask_new() {
-    if (may_discard()) {
-        remember_arrangement();
-        files_.start_new();
-        arranged_path_.clear();
-        records_.use_study({}, false);
-        message_->hide();
-    }
-}
-
-void MainWindow::ask_import() {
-    const QString path = QFileDialog::getOpenFileName(
-        this, tr("Import a curve"), {},
-        tr("Text files (*.txt *.csv *.frd *.tsv *.dat);;All files (*)"));
-    if (!path.isEmpty()) {
-        import_curve(path);
-    }
-}
-
-void MainWindow::import_curve(const QString& path) {
-    auto* dialog = new ImportDialog(
-        session_, path, frame_->desk() == Desk::measure ? UseAs::position : UseAs::measured, this);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->open();
-}
-
-// As a study of the user's own: saving it asks where.
-void MainWindow::open_demo() {
-    if (!may_discard()) {
-        return;
-    }
-    remember_arrangement();
-    files_.start_new();
-    arranged_path_.clear();
-    records_.use_study({}, false);
-    session_.replace_study(brightwater_study());
-    message_->hide();
-}
-
-void MainWindow::restore(const RecoveredWork& work) {
-    if (!may_discard()) {
-        return;
-    }
-    if (const auto restored = files_.restore(work); !restored) {
-        say_problem(restored.error());
-        return;
-    }
-    message_->hide();
-    arranged_path_ = files_.path();
-    records_.use_study(arranged_path_, false);
-    arrange(study_settings(arranged_path_, arrangement_name));
-}
-
-void MainWindow::offer_recovery() {
-    const auto works = files_.recoverable();
-    if (works.empty()) {
-        return;
-    }
-    const RecoveredWork& work = works.front();
-    const QString when = QLocale::c().toString(work.when, "d MMM, HH:mm");
-    std::vector<MessageBar::Choice> choices{{tr("Restore it"),
-                                             [this, work] {
-                                                 restore(work);
-                                                 offer_recovery(); // what is still there
-                                             }},
-                                            {tr("Later"), {}},
-                                            {tr("Discard it"), [this, work] {
-                                                 files_.discard(work);
-                                                 offer_recovery();
-                                             }}};
-    if (works.size() > 1) {
-        choices.emplace_back(tr("All %1…").arg(works.size()), [this] { show_recovery_list(); });
-    }
-    const QString words = work.ended_by == EndedBy::request
-                              ? tr("Unsaved work on “%1” from %2 was kept when the program was "
-                                   "told to end.")
-                              : tr("Unsaved work on “%1” from %2 survived a crash.");
-    message_->show_message(MessageKind::note, words.arg(work.name, when), choices);
-}
-
-void MainWindow::show_recovery_list() {
-    auto* dialog = new RecoveryDialog(files_, this);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    connect(dialog, &RecoveryDialog::open_asked_for, this, &MainWindow::restore);
-    connect(dialog, &RecoveryDialog::open_beside_asked_for, this,
-            [this](const RecoveredWork& work) {
-                auto* beside = new MainWindow;
-                beside->setAttribute(Qt::WA_DeleteOnClose);
-                beside->restore(work);
-                beside->show();
-                if (beside->files().path().isEmpty() && !beside->session().is_modified()) {
-                    say_problem({work.copy.toStdString(), "cannot be read", "discard it"});
-                    beside->close();
-                }
-            });
-    dialog->open();
-}
-
-void MainWindow::show_history() {
-    auto* dialog = new HistoryDialog(session_, this);
-    dialog->show();
-}
-
-void MainWindow::end_on_request() {
-    ends_on_request_ = true;
-    remember_arrangement();
-    if (session_.is_modified()) {
-        files_.leave(EndedBy::request);
-    } else {
-        files_.close();
-    }
-    close();
-}
-
-void MainWindow::end_all_on_request() {
-    for (QWidget* top : QApplication::topLevelWidgets()) {
-        if (auto* window = qobject_cast<MainWindow*>(top)) {
-            window->end_on_request();
-        }
-    }
-    QApplication::quit();
 }
 
 void MainWindow::show_shape_page(int page) {
@@ -598,138 +362,6 @@ void MainWindow::show_verdict() {
 
 void MainWindow::show_working() {
     show_shape_page(ShapeDesk::working);
-}
-
-void MainWindow::rename_current_goal() {
-    const Goal* goal = current_goal(session_);
-    if (goal == nullptr) {
-        return;
-    }
-    bool ok = false;
-    const QString name =
-        QInputDialog::getText(this, tr("Rename the goal"), tr("Name"), QLineEdit::Normal,
-                              QString::fromStdString(goal->name), &ok);
-    if (ok) {
-        rename_goal(session_, name);
-    }
-}
-
-void MainWindow::import_target() {
-    const auto imported = ask_import_target(session_, this);
-    if (!imported) {
-        say_problem(imported.error());
-    } else if (*imported) {
-        show_goal();
-    }
-}
-
-void MainWindow::export_target() {
-    if (const auto exported = ask_export_target(session_, this); !exported) {
-        say_problem(exported.error());
-    }
-}
-
-void MainWindow::ask_save_lanes(std::optional<Lane> lane) {
-    const QString name = QString::fromStdString(
-        session_.channel() != nullptr ? session_.channel()->name : session_.study().name);
-    QString path = QFileDialog::getSaveFileName(
-        this, tr("Save the lanes"), name + ".png",
-        tr("Picture (*.png);;Drawing (*.svg);;Document (*.pdf);;Numbers (*.csv)"));
-    if (path.isEmpty()) {
-        return;
-    }
-    if (const auto saved = save_lanes(*shown_lanes(), lane, path); !saved) {
-        say_problem(saved.error());
-    }
-}
-
-void MainWindow::rename_selected_stage() {
-    if (session_.stage() == nullptr) {
-        return;
-    }
-    bool ok = false;
-    const QString name = QInputDialog::getText(
-        this, tr("Rename the stage"), tr("Name (empty: the kind's own)"), QLineEdit::Normal,
-        QString::fromStdString(session_.stage()->name), &ok);
-    if (ok) {
-        rename_stage(session_, session_.selection().stage, name);
-    }
-}
-
-void MainWindow::rename_selected_channel() {
-    if (session_.channel() == nullptr) {
-        return;
-    }
-    bool ok = false;
-    const QString name =
-        QInputDialog::getText(this, tr("Rename the channel"), tr("Name"), QLineEdit::Normal,
-                              QString::fromStdString(session_.channel()->name), &ok);
-    if (ok) {
-        rename_channel(session_, session_.selection().channel, name);
-    }
-}
-
-void MainWindow::closeEvent(QCloseEvent* event) {
-    if (ends_on_request_) {
-        event->accept();
-        return;
-    }
-    if (!may_discard()) {
-        event->ignore();
-        return;
-    }
-    remember_arrangement();
-    files_.close();
-    event->accept();
-}
-
-void MainWindow::ask_add_stage_from_file() {
-    const QString path = QFileDialog::getOpenFileName(
-        this, tr("A stage from a file"), {},
-        tr("Stages and taps (*%1 *.txt *.csv *.dat *.h *.c *.hex *.wav *.flac *.aiff *.aif);;All "
-           "files (*)")
-            .arg(QString::fromUtf8(stage_file_ending.data(), stage_file_ending.size())));
-    if (!path.isEmpty()) {
-        add_stage_from(path);
-    }
-}
-
-void MainWindow::add_stage_from(const QString& path) {
-    const auto words = add_stage_from_file(session_, path, this);
-    if (!words) {
-        say_problem(words.error());
-    } else if (*words && !(*words)->isEmpty()) {
-        message_->show_message(MessageKind::note, **words);
-    }
-}
-
-void MainWindow::ask_save_stage() {
-    if (session_.stage() == nullptr) {
-        return;
-    }
-    StageOutDialog dialog(session_, this);
-    if (dialog.exec() == QDialog::Accepted) {
-        message_->show_message(MessageKind::note, dialog.words());
-    }
-}
-
-void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
-    if (event->mimeData()->hasUrls()) {
-        event->acceptProposedAction();
-    }
-}
-
-void MainWindow::dropEvent(QDropEvent* event) {
-    const QString path = event->mimeData()->urls().value(0).toLocalFile();
-    if (path.endsWith(".syntonon")) {
-        if (may_discard()) {
-            open_study(path);
-        }
-    } else if (holds_a_stage(path)) {
-        add_stage_from(path);
-    } else if (!path.isEmpty()) {
-        import_curve(path);
-    }
 }
 
 } // namespace syntonon

@@ -90,6 +90,8 @@ public:
     void show_working();
     void show_shape_page(int page);
     void rename_current_goal();
+    // On the Deliver desk.
+    void export_coefficients();
     void import_target();
     void export_target();
     // One lane, or all of them, as a picture or as numbers.
@@ -123,6 +125,7 @@ private:
     void show_what_is_there();
     QJsonObject arrangement() const;
     void arrange(const QJsonObject& arrangement);
+    static QJsonObject kept_arrangement(const QString& path);
     void remember_arrangement();
 
     Session session_;

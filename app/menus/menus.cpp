@@ -190,7 +190,7 @@ void fill_study_menu(QMenu& menu, MainWindow& window) {
     add(menu, tr("Import a curve…"), QKeySequence("Ctrl+Shift+M"), &window,
         [&window] { window.ask_import(); });
     add(menu, tr("Export coefficients: the Deliver desk"), QKeySequence("Ctrl+Shift+X"), &window,
-        [&window] { window.show_desk(Desk::deliver); });
+        [&window] { window.export_coefficients(); });
     menu.addSeparator();
     add(menu, tr("Save the lanes as a picture…"), QKeySequence("Ctrl+Shift+P"), &window,
         [&window] { window.ask_save_lanes({}); });
@@ -513,10 +513,11 @@ void fill_lanes_part(QMenu& menu, MainWindow& window) {
                [&window](QMenu& sub) { fill_lanes_menu(sub, *window.shown_lanes()); });
     add_filled(menu, tr("Curves"),
                [&window](QMenu& sub) { fill_curves_menu(sub, *window.shown_lanes()); });
-    add_filled(menu, tr("Frequency axis"),
+    QMenu& axes = *menu.addMenu(tr("Axes"));
+    add_filled(axes, tr("Frequency"),
                [&window](QMenu& sub) { fill_frequency_menu(sub, *window.shown_lanes()); });
     for (const Lane lane : all_lanes) {
-        add_filled(menu, tr("%1 axis").arg(title_of(lane)), [&window, lane](QMenu& sub) {
+        add_filled(axes, title_of(lane), [&window, lane](QMenu& sub) {
             fill_lane_menu(sub, *window.shown_lanes(), lane);
         });
     }
@@ -547,13 +548,14 @@ void fill_plumb_part(QMenu& menu, MainWindow& window) {
 void fill_pages_part(QMenu& menu, MainWindow& window) {
     const QStringList pages = ShapeDesk::upper_words();
     for (int page = 0; page < static_cast<int>(pages.size()); ++page) {
-        add(menu, tr("Show %1").arg(pages.at(page)),
+        add(menu, pages.at(page),
             page < ShapeDesk::network ? QKeySequence(QStringLiteral("Alt+%1").arg(page + 1))
                                       : QKeySequence("Alt+0"),
             &window, [&window, page] { window.show_shape_page(page); });
     }
+    menu.addSeparator();
     for (int page = 0; page < static_cast<int>(ShapeDesk::lower_words().size()); ++page) {
-        add(menu, tr("Show %1").arg(ShapeDesk::lower_words().at(page)),
+        add(menu, ShapeDesk::lower_words().at(page),
             page <= ShapeDesk::decay ? QKeySequence(QStringLiteral("Alt+%1").arg(page + 7))
                                      : QKeySequence(),
             &window, [&window, page] {
@@ -598,7 +600,7 @@ void fill_view_menu(QMenu& menu, MainWindow& window) {
     add(menu, tr("To the fields"), QKeySequence("F8"), &window,
         [&window] { window.trim()->focus_first_field(); });
     menu.addSeparator();
-    fill_pages_part(menu, window);
+    fill_pages_part(*menu.addMenu(tr("Pages")), window);
 }
 
 } // namespace syntonon

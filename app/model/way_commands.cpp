@@ -55,9 +55,9 @@ void take_way(Session& session, const Way& way) {
     }
 }
 
-std::string keep_way(Session& session, const Way& way) {
+void keep_way(Session& session, const Way& way) {
     if (session.channel() == nullptr || !way.filter) {
-        return {};
+        return;
     }
     Take take;
     take.id = fresh_take_id(*session.channel());
@@ -65,7 +65,6 @@ std::string keep_way(Session& session, const Way& way) {
     take.stages = placed(session, way.spec).chain;
     session.edit_channel(tr("Keep “%1” as a take").arg(name_of(way)),
                          [&](Channel& channel) { channel.takes.emplace_back(take); });
-    return take.id;
 }
 
 std::optional<Filter> chain_with(const Session& session, const StageSpec& spec,

@@ -12,9 +12,8 @@ namespace syntonon {
 // In the place of the selected stage where that is an FIR or a classical filter, else behind it;
 // and selected.
 void take_way(Session& session, const Way& way);
-// The chain as it would be then, as a take, whose id is returned; the chain stays as it is. Empty
-// where there is no channel or no filter.
-std::string keep_way(Session& session, const Way& way);
+// The chain as it would be then, as a take; the chain stays as it is.
+void keep_way(Session& session, const Way& way);
 // The filter of the chain with that stage there; nothing where there is no channel, or another
 // stage of it has no filter.
 std::optional<Filter> chain_with(const Session& session, const StageSpec& spec,

@@ -2,9 +2,12 @@
 #include "app/panes/numbers_pane.h"
 
 #include "app/widgets/copied_cells.h"
+#include "app/widgets/number_cells.h"
 #include "app/widgets/table_rows.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
+#include "core/filter/form.h"
+#include "core/study/kinds.h"
 
 #include <QHeaderView>
 #include <QKeyEvent>
@@ -27,6 +30,25 @@ std::vector<std::size_t> places_with_numbers(const Channel& channel,
         }
     }
     return places;
+}
+
+// Coefficients that fit no section, each with its index: a recursion's as they were written where
+// its order is above 2, and taps. Of more than a page of them the summary says enough.
+std::optional<Coefficients> indexed_coefficients(const Stage& stage, const Filter& filter,
+                                                 double sample_rate_hz) {
+    constexpr std::size_t most = 1024, of_a_section = 3;
+    Coefficients found;
+    if (const auto* recursion = std::get_if<RecursionSpec>(&*stage.spec)) {
+        found = coefficients_of(*recursion, sample_rate_hz).value_or(Coefficients());
+        if (std::max(found.numerator.size(), found.denominator.size()) <= of_a_section
+            && filter.sections()) {
+            return std::nullopt;
+        }
+    } else if (const auto* taps = std::get_if<Taps>(&filter.form())) {
+        found = {{taps->values().begin(), taps->values().end()}, {1}};
+    }
+    const bool is_readable = !found.numerator.empty() && found.numerator.size() <= most;
+    return is_readable ? std::optional(found) : std::nullopt;
 }
 
 } // namespace
@@ -89,6 +111,23 @@ void NumbersPane::refresh() {
         };
         if (waits) {
             put_words(tr("being designed…"));
+            continue;
+        }
+        if (const auto all =
+                indexed_coefficients(stage, *designed->filter, session_.study().sample_rate_hz)) {
+            const auto put_row = [&](char letter, const std::vector<double>& values,
+                                     std::size_t first) {
+                for (std::size_t k = first; k < values.size(); ++k) {
+                    put_words(QStringLiteral("%1%2 = %3")
+                                  .arg(letter)
+                                  .arg(k)
+                                  .arg(shown_number(values[k], 7)));
+                    item(row - 1, 1)->setToolTip(shown_number(values[k], 17));
+                }
+            };
+            put_row('b', all->numerator, 0);
+            const bool is_normal = !all->denominator.empty() && all->denominator[0] == 1;
+            put_row('a', all->denominator, is_normal ? 1 : 0);
             continue;
         }
         const auto cascade = designed->filter->sections();

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/verdict_bar.h"
 
+#include "app/widgets/number_cells.h"
 #include "app/widgets/theme.h"
+#include "app/widgets/words.h"
 #include "core/base/number_text.h"
 
 #include <QHBoxLayout>
@@ -16,6 +18,13 @@ namespace syntonon {
 namespace {
 
 constexpr int least_summary_width = 210, spacing = 8, more_width = 150;
+
+// Small ones keep their digits: a pole can be as near to the circle as one likes.
+QString margin_text(double margin) {
+    constexpr double small = 1e-3;
+    return margin != 0 && std::abs(margin) < small ? shown_number(margin, 2)
+                                                   : fixed_number(margin, 4);
+}
 
 bool is_unstable(const Finding& finding) {
     return finding.outcome == Outcome::not_met && finding.place.empty()
@@ -39,9 +48,7 @@ QString line_of(const Finding& finding) {
     }
     if (!finding.worst_hz) {
         return QObject::tr("margin %1%2")
-            .arg(finding.margin ? QString::fromStdString(fmt::format("{:.4f}", *finding.margin))
-                                : QObject::tr("none"),
-                 unit);
+            .arg(finding.margin ? margin_text(*finding.margin) : QObject::tr("none"), unit);
     }
     const QString where = QString::fromStdString(frequency_text(*finding.worst_hz));
     if (!finding.margin) {
@@ -208,18 +215,20 @@ void VerdictBar::summarise() {
     }
     const Cost& cost = analysis->cost;
     const auto late = static_cast<double>(analysis->latency_samples);
-    summary_ =
-        session_.axis().is_analog()
-            ? QStringList{tr("%1 sections in s").arg(cost.sections), tr("analog: costs no samples")}
-            : QStringList{tr("%1 sections%2 · latency %3 %4")
-                              .arg(cost.sections)
-                              .arg(cost.taps > 0 ? tr(" · %1 taps").arg(cost.taps) : QString())
-                              .arg(late)
-                              .arg(late == 1 ? tr("sample") : tr("samples")),
-                          tr("%1 multiplies · %2 adds · %3 words")
-                              .arg(cost.multiplies)
-                              .arg(cost.adds)
-                              .arg(cost.state_words)};
+    summary_ = session_.axis().is_analog()
+                   ? QStringList{tr("%1 in s").arg(counted(cost.sections, "section", "sections")),
+                                 tr("analog: costs no samples")}
+                   : QStringList{tr("%1%2 · latency %3 %4")
+                                     .arg(counted(cost.sections, "section", "sections"))
+                                     .arg(cost.taps > 0
+                                              ? tr(" · %1").arg(counted(cost.taps, "tap", "taps"))
+                                              : QString())
+                                     .arg(late)
+                                     .arg(late == 1 ? tr("sample") : tr("samples")),
+                                 tr("%1 multiplies · %2 adds · %3 words")
+                                     .arg(cost.multiplies)
+                                     .arg(cost.adds)
+                                     .arg(cost.state_words)};
     const QFontMetrics metrics(text_font(11));
     summary_width_ = least_summary_width;
     for (const QString& line : summary_) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/verdict_pane.h"
 
+#include "app/widgets/number_cells.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
 
@@ -27,7 +28,7 @@ QString number(const std::optional<double>& value, const std::string& unit) {
     }
     // What is left of 0 after rounding is 0.
     const double shown = std::abs(*value) < 1e-9 ? 0 : *value;
-    const QString text = QString::number(shown, 'g', 3).replace('-', QStringLiteral("−"));
+    const QString text = shown_number(shown, 3);
     return unit.empty() ? text : text + " " + QString::fromStdString(unit);
 }
 

@@ -182,7 +182,7 @@ void WaysBar::lay_out() {
     table_->horizontalHeader()->setMinimumSectionSize(30);
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Interactive);
     table_->horizontalHeader()->setSectionResizeMode(name_column, QHeaderView::Stretch);
-    constexpr int size_width = 64, number_width = 45, keep_width = 36;
+    constexpr int size_width = 62, number_width = 42, keep_width = 36;
     for (int each = size_column; each < keep_column; ++each) {
         table_->setColumnWidth(each, each == size_column ? size_width : number_width);
     }
@@ -202,7 +202,7 @@ QString WaysBar::words() const {
 void WaysBar::find() {
     const std::optional<int> length =
         given_->isChecked() ? std::optional(length_->value()) : std::nullopt;
-    kept_.clear();
+    table_->setCurrentCell(-1, -1); // rows come anew
     if (const auto begun = finder_.begin(length); !begun) {
         emit problem_found(QString::fromStdString(to_text(begun.error())));
     }
@@ -274,6 +274,7 @@ void WaysBar::fill_row(int row, const WayFinder::Row& from) {
         auto* item = text_cell(why, false);
         item->setToolTip(from.way ? why : tr("It is being looked for"));
         put(1, item);
+        delete table_->takeItem(row, keep_column);
         table_->setSpan(row, 1, 1, static_cast<int>(columns.size()));
         return;
     }
@@ -343,13 +344,15 @@ void WaysBar::point_at(int row) {
 }
 
 std::optional<int> WaysBar::take_of(const Way& way) const {
-    const auto kept = kept_.find(way.name);
-    if (kept == kept_.end() || session_.channel() == nullptr || !finder_.is_of_this_channel()) {
+    if (session_.channel() == nullptr || !finder_.is_of_this_channel()) {
         return std::nullopt;
     }
     const auto& takes = session_.channel()->takes;
-    const auto found =
-        std::ranges::find_if(takes, [&](const auto& take) { return take->id == kept->second; });
+    const auto found = std::ranges::find_if(takes, [&](const auto& take) {
+        return take->name == way.name && std::ranges::any_of(take->stages, [&](const auto& stage) {
+                   return stage->spec == way.spec;
+               });
+    });
     return found == takes.end() ? std::nullopt
                                 : std::optional(static_cast<int>(found - takes.begin()));
 }
@@ -379,8 +382,7 @@ void WaysBar::keep_row(int row, bool keep) {
     if (!keep) {
         remove_take(session_, *take_of(way));
     } else if (is_still_right()) {
-        const std::string id = keep_way(session_, way);
-        kept_[way.name] = id;
+        keep_way(session_, way);
     }
     refresh();
 }

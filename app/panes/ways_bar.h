@@ -5,8 +5,6 @@
 #include "app/model/way_finder.h"
 
 #include <QWidget>
-#include <map>
-#include <string>
 #include <vector>
 
 class QCheckBox;
@@ -67,9 +65,8 @@ private:
     QToolButton *find_, *close_;
     QLabel* words_;
     QTableWidget* table_;
-    std::vector<std::size_t> order_;          // of the finder's rows, as they are shown
-    std::map<std::string, std::string> kept_; // a row's name, and the id of its take
-    int sorted_by_;                           // a column
+    std::vector<std::size_t> order_; // of the finder's rows, as they are shown
+    int sorted_by_;                  // a column
     Qt::SortOrder sorted_ = Qt::AscendingOrder;
 };
 

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/plot/lane_stack.h"
 
+#include "app/widgets/number_cells.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
 
@@ -15,7 +16,15 @@ namespace {
 constexpr int chip_height = 17;
 
 QString plain(double value) {
-    return QString::number(value, 'g', 3).replace('-', QStringLiteral("−"));
+    return shown_number(value, 3);
+}
+
+// What a curve reaches on a lane.
+QString reached(Lane lane, double value) {
+    return lane == Lane::phase ? plain(value) + QStringLiteral("°")
+           : lane == Lane::magnitude
+               ? plain(value) + tr(" dB")
+               : QString::fromStdString(time_text(value / 1e3)).replace('-', QStringLiteral("−"));
 }
 
 } // namespace
@@ -175,18 +184,15 @@ QString LaneStack::beyond_words(Lane lane) const {
     if (!out) {
         return {};
     }
-    const QString unit = lane == Lane::phase       ? QStringLiteral("°")
-                         : lane == Lane::magnitude ? tr(" dB")
-                                                   : tr(" ms");
     QStringList ways;
     if (out->is_corridor) {
         ways << tr("goal");
     }
     if (out->high > range(lane).high) {
-        ways << tr("▲ up to %1%2").arg(plain(out->high), unit);
+        ways << tr("▲ up to %1").arg(reached(lane, out->high));
     }
     if (out->low < range(lane).low) {
-        ways << tr("▼ down to %1%2").arg(plain(out->low), unit);
+        ways << tr("▼ down to %1").arg(reached(lane, out->low));
     }
     return ways.join(QStringLiteral("  ")) + tr(" · click: show it");
 }

@@ -8,6 +8,7 @@
 #include "app/plot/lane_menus.h"
 #include "app/plot/lane_picture.h"
 #include "app/plot/plumb_readout.h"
+#include "app/widgets/number_cells.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
@@ -202,9 +203,7 @@ QString LaneStack::magnified_text(Lane lane) const {
     const QString unit = lane == Lane::magnitude ? tr(" dB")
                          : lane == Lane::phase   ? QStringLiteral("°")
                                                  : tr(" ms");
-    const auto text = [](double value) {
-        return QString::number(value, 'g', 4).replace('-', QStringLiteral("−"));
-    };
+    const auto text = [](double value) { return shown_number(value, 4); };
     return std::abs(shown.low + shown.high) < 1e-9
                ? tr("±%1%2 shown").arg(text(shown.high), unit)
                : tr("%1 … %2%3 shown").arg(text(shown.low), text(shown.high), unit);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/plot/sample_plot.h"
 
+#include "app/widgets/number_cells.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/thin_line.h"
 #include "app/widgets/words.h"
@@ -19,7 +20,7 @@ constexpr double room = 0.06;
 constexpr double inset = 5; // the first sample stands clear of the axis
 
 QString number(double value) {
-    return QString::number(value, 'g', 3).replace('-', QStringLiteral("−"));
+    return shown_number(value, 3);
 }
 
 } // namespace

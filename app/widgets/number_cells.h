@@ -16,6 +16,7 @@ inline QString shown_number(double value, int digits) {
         return value < 0 ? QStringLiteral("−∞") : QStringLiteral("∞");
     }
     return QString::fromStdString(text_with_digits(value, digits))
+        .replace(QStringLiteral("e-0"), QStringLiteral("e-")) // 4.5e−6
         .replace('-', QStringLiteral("−"));
 }
 // So many places behind the point.

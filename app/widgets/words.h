@@ -11,4 +11,9 @@ inline QString tr(const char* text) {
     return QCoreApplication::translate("syntonon", text);
 }
 
+// "1 section", "2 sections".
+inline QString counted(int count, const char* one, const char* more) {
+    return QStringLiteral("%1 %2").arg(count).arg(tr(count == 1 ? one : more));
+}
+
 } // namespace syntonon

@@ -40,9 +40,9 @@ std::string signed_text(double value, int places) {
     return text;
 }
 
-std::string frequency_text(double hz, int digits) {
-    const bool kilo = std::abs(hz) >= 1000.0;
-    const double shown = kilo ? hz / 1000.0 : hz;
+namespace {
+
+std::string plain_text(double shown, int digits) {
     // {:g} would change to an exponent for 870 at two digits; whole numbers stay whole.
     const int places =
         shown == 0 || !std::isfinite(shown)
@@ -55,7 +55,21 @@ std::string frequency_text(double hz, int digits) {
             text.pop_back();
         }
     }
-    return text + (kilo ? " kHz" : " Hz");
+    return text;
+}
+
+} // namespace
+
+std::string frequency_text(double hz, int digits) {
+    const bool kilo = std::abs(hz) >= 1000.0;
+    return plain_text(kilo ? hz / 1000.0 : hz, digits) + (kilo ? " kHz" : " Hz");
+}
+
+std::string time_text(double seconds, int digits) {
+    const double size = std::abs(seconds);
+    return size >= 1                   ? plain_text(seconds, digits) + " s"
+           : size >= 1e-3 || size == 0 ? plain_text(seconds * 1e3, digits) + " ms"
+                                       : plain_text(seconds * 1e6, digits) + " µs";
 }
 
 std::string_view trimmed(std::string_view text) {

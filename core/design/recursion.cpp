@@ -260,6 +260,12 @@ RecursionSpec with_own_roots(const RecursionSpec& spec, const Filter& filter,
     return result;
 }
 
+std::optional<RecursionSpec> freed(const RecursionSpec& spec, const Brief& brief) {
+    const auto made = coefficients_of(spec, brief.sample_rate_hz);
+    return spec.start && made ? std::optional(RecursionSpec{made->numerator, made->denominator, {}})
+                              : std::nullopt;
+}
+
 Expected<Coefficients> coefficients_of(const RecursionSpec& spec, double sample_rate_hz) {
     if (!spec.start) {
         return Coefficients{spec.b, spec.a};

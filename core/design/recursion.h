@@ -43,6 +43,9 @@ std::optional<RootsSpec> own_roots(const RecursionSpec& spec, const Filter& filt
 RecursionSpec with_own_roots(const RecursionSpec& spec, const Filter& filter,
                              const RootsSpec& roots);
 
+// The same filter by its coefficients, so that its roots go anywhere; nothing without a start.
+std::optional<RecursionSpec> freed(const RecursionSpec& spec, const Brief& brief);
+
 // What it is made of at a sample rate.
 Expected<Coefficients> coefficients_of(const RecursionSpec& spec, double sample_rate_hz);
 

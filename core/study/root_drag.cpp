@@ -24,6 +24,11 @@ concept OwnsRoots = requires(const Spec& spec, const Filter& filter, const Roots
     { with_own_roots(spec, filter, roots) } -> std::same_as<Spec>; // not those of any kind
 };
 
+template <class Spec>
+concept CanBeFreed = requires(const Spec& spec, const Brief& brief) {
+    { freed(spec, brief) } -> std::same_as<std::optional<Spec>>;
+};
+
 // How much another root's way counts beside what is left to the place: little.
 constexpr double weight_of_others = 0.02;
 
@@ -233,8 +238,19 @@ Expected<StageSpec> with_root_moved(const StageSpec& spec, const Filter& filter,
     if (const auto own = own_roots(spec, filter)) {
         return with_own_roots(spec, filter, moved(*own, place, to, snap));
     }
-    return std::visit([&](const auto& s) { return solved_by_fields(s, filter, brief, place, to); },
-                      *spec);
+    const bool leaves =
+        place.is_pole && (brief.domain == Domain::analog ? to.real() >= 0 : std::abs(to) >= 1);
+    return std::visit(
+        [&]<class Spec>(const Spec& s) -> Expected<StageSpec> {
+            if constexpr (CanBeFreed<Spec>) {
+                const auto free = leaves ? freed(s, brief) : std::nullopt;
+                if (const auto own = free ? own_roots(*free, filter) : std::nullopt) {
+                    return StageSpec(with_own_roots(*free, filter, moved(*own, place, to, snap)));
+                }
+            }
+            return solved_by_fields(s, filter, brief, place, to);
+        },
+        *spec);
 }
 
 } // namespace syntonon

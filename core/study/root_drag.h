@@ -9,7 +9,9 @@ namespace syntonon {
 
 // Kinds by roots or coefficients bring own_roots(spec, filter) and with_own_roots(spec, filter,
 // roots) along: any of their roots goes anywhere. Of the others those move that say which of their
-// fields move a root: fields_moving_roots(spec, pole) -> keys. The rest do not.
+// fields move a root: fields_moving_roots(spec, pole) -> keys. The rest do not. Kinds whose fields
+// keep poles where they are stable may bring freed(spec, brief) along, the same filter as a kind by
+// coefficients: a pole that is taken out of there turns the stage into that.
 
 // The spec with the root, counted as in its filter's roots, as near to the place as its fields
 // allow; of what else could be, the other roots move least (damped Gauss-Newton steps; J. Nocedal

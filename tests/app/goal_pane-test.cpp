@@ -86,7 +86,7 @@ TEST_F(GoalPaneTest, CrossingEdgesAreRefusedAndNothingChanges) {
 TEST_F(GoalPaneTest, ARangeBecomesAbsolute) {
     pane().show_tab(1);
     pane().corridor_table()->setCurrentCell(1, 0);
-    press("Target or absolute");
+    press("Absolute");
     EXPECT_TRUE(goal().corridor[1].absolute);
     EXPECT_EQ(cell(pane().corridor_table(), 1, 4), "absolute");
     EXPECT_EQ(undo_name(), "Change what a corridor range is against");

@@ -180,9 +180,9 @@ TEST_F(MenuCommands, ViewCommandsChangeTheViewOnly) {
     EXPECT_EQ(theme().name, ThemeName::night);
     trigger("View", "Paper or night");
     EXPECT_EQ(theme().name, ThemeName::paper);
-    trigger("View", "Show Numbers");
+    trigger("View", "Numbers");
     EXPECT_EQ(window->upper()->shown_page(), 1);
-    trigger("View", "Show Decay");
+    trigger("View", "Decay");
     EXPECT_EQ(window->lower()->shown_page(), 2);
     EXPECT_EQ(session().study(), before);
     EXPECT_FALSE(session().is_modified());

@@ -101,8 +101,10 @@ TEST_F(SimpleTrims, EveryPaneIsRightForAChainOfAllKinds) {
     EXPECT_TRUE(found) << "the taps' zeros are among the roots";
     window->upper()->show_page(1);
     auto& numbers = *window->upper()->findChild<NumbersPane*>();
-    EXPECT_EQ(numbers.rowCount(), 8);
-    EXPECT_EQ(numbers.item(7, 1)->text(), "5 samples") << "what has no sections says what it is";
+    ASSERT_EQ(numbers.rowCount(), 10);
+    EXPECT_EQ(numbers.item(6, 1)->text(), "b0 = 1") << "taps have their index";
+    EXPECT_EQ(numbers.item(8, 1)->text(), "b2 = 1");
+    EXPECT_EQ(numbers.item(9, 1)->text(), "5 samples") << "what has no sections says what it is";
     // The answer in time is that of the whole chain, the delay included.
     const auto impulse = analysis->chain.impulse_response(8);
     EXPECT_EQ(impulse[4], 0);

@@ -42,6 +42,9 @@ protected:
         QTest::qWait(20);
     }
     void TearDown() override {
+        if (window == nullptr) {
+            return; // skipped before there was one
+        }
         session().mark_saved(); // or closing would ask
         window->files().close();
         window.reset();

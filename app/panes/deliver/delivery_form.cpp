@@ -223,7 +223,9 @@ void DeliveryForm::show_channels(const Delivery& delivery) {
 
 void DeliveryForm::refresh() {
     const Delivery* delivery = delivery_of(session_.study(), id_);
-    setEnabled(delivery != nullptr);
+    for (QWidget* each : findChildren<QWidget*>(QString(), Qt::FindDirectChildrenOnly)) {
+        each->setVisible(delivery != nullptr);
+    }
     problem_->clear();
     if (delivery == nullptr) {
         return;

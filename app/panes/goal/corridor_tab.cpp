@@ -62,7 +62,7 @@ CorridorTab::CorridorTab(Session& session)
                             {tr("from, Hz"), tr("to, Hz"), tr("lower"), tr("upper"), tr("against")},
                             tr("Corridor ranges"))),
       add_(new QPushButton(tr("Add range"))), stopband_(new QPushButton(tr("Add stopband"))),
-      remove_(new QPushButton(tr("Remove"))), absolute_(new QPushButton(tr("Target or absolute"))) {
+      remove_(new QPushButton(tr("Remove"))), absolute_(new QPushButton(tr("Absolute"))) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 4, 0, 0);
     auto* hint = new QLabel(tr("Lower and upper edge in dB, against the target or absolute; “open” "
@@ -85,15 +85,31 @@ CorridorTab::CorridorTab(Session& session)
     connect(stopband_, &QPushButton::clicked, this, [this] { add(add_stopband); });
     connect(remove_, &QPushButton::clicked, this,
             [this] { remove_corridor_range(session_, table_->currentRow()); });
-    connect(absolute_, &QPushButton::clicked, this, [this] {
-        const int row_index = table_->currentRow();
-        if (row_index >= 0) {
+    absolute_->setCheckable(true);
+    absolute_->setToolTip(tr("The range in hand stands by itself, whatever the target"));
+    connect(absolute_, &QPushButton::clicked, this, [this](bool absolute) {
+        if (range_in_hand() != nullptr) {
             edit_goal(session_, tr("Change what a corridor range is against"), [&](Goal& goal) {
-                auto& range = goal.corridor.at(static_cast<std::size_t>(row_index));
-                range.absolute = !range.absolute;
+                goal.corridor[static_cast<std::size_t>(table_->currentRow())].absolute = absolute;
             });
         }
     });
+    connect(table_, &QTableWidget::currentCellChanged, this, &CorridorTab::follow_range);
+}
+
+const CorridorRange* CorridorTab::range_in_hand() {
+    const Goal* goal = stated();
+    const auto row = static_cast<std::size_t>(std::max(table_->currentRow(), 0));
+    return goal != nullptr && table_->currentRow() >= 0 && row < goal->corridor.size()
+               ? &goal->corridor[row]
+               : nullptr;
+}
+
+void CorridorTab::follow_range() {
+    const CorridorRange* range = range_in_hand();
+    absolute_->setEnabled(range != nullptr);
+    absolute_->setChecked(range != nullptr && range->absolute);
+    remove_->setEnabled(range != nullptr);
 }
 
 void CorridorTab::refresh(const Goal* goal) {
@@ -105,6 +121,7 @@ void CorridorTab::refresh(const Goal* goal) {
     }
     table_->show_rows(rows);
     setEnabled(goal != nullptr);
+    follow_range();
 }
 
 // The new row is in hand: what is typed next goes there.

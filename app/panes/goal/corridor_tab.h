@@ -18,6 +18,8 @@ public:
 
 private:
     void take(int row, int column, const QString& text);
+    const CorridorRange* range_in_hand(); // of the table's current row
+    void follow_range();
     void add(void (*command)(Session&));
 
     NumberTable* table_;

@@ -39,7 +39,11 @@ protected:
         emit problem_found({});
         // Later than the signal of the table or line, whose editor is still open.
         QMetaObject::invokeMethod(
-            this, [this, name, tried] { edit_goal(session_, name, [&](Goal& g) { g = tried; }); },
+            this,
+            [this, name, tried] {
+                edit_goal(session_, name, [&](Goal& g) { g = tried; });
+                refresh_stated(); // "8k" for what is 8000 already is written out, too
+            },
             Qt::QueuedConnection);
     }
 

@@ -253,8 +253,7 @@ QString RootsPane::in_hand_words() const {
         words += tr(" · radius %1").arg(std::abs(*value), 0, 'f', 5);
     }
     if (std::isfinite(decay) && decay > 0) {
-        words +=
-            tr(" · −60 dB in %1 ms").arg(QString::fromStdString(text_with_digits(decay * 1e3, 3)));
+        words += tr(" · −60 dB in %1").arg(QString::fromStdString(time_text(decay)));
     } else if (held.begin()->place.is_pole && growth > 0) {
         words += tr(" · grows %1 dB/s").arg(QString::fromStdString(text_with_digits(growth, 3)));
     }

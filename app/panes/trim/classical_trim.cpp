@@ -339,9 +339,10 @@ void ClassicalTrim::show_sections() {
     const auto peaks = analysis != nullptr && analysis->filter
                            ? peak_levels_db(*analysis->filter, session().axis())
                            : std::vector<double>{};
-    sections_->setText(peaks.empty()       ? tr("sections")
-                       : peaks.size() == 1 ? tr("1 section")
-                                           : tr("%1 sections").arg(peaks.size()));
+    sections_->setText(peaks.empty() ? tr("sections")
+                       : peaks.size() == 1
+                           ? tr("1 section")
+                           : counted(static_cast<int>(peaks.size()), "section", "sections"));
     QStringList levels;
     for (const double peak : peaks) {
         levels << QString::fromStdString(signed_text(peak, 1));

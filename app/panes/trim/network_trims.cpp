@@ -105,7 +105,7 @@ void LoopTrim::show_range(const Loop& loop) {
         std::vector<KnobBar::Mark> marks;
         double low = -usual, high = usual;
         if (range && std::isfinite(range->low)) {
-            marks.push_back({range->low, tr("unstable from %1").arg(short_text(range->low))});
+            marks.push_back({range->low, tr("unstable up to %1").arg(short_text(range->low))});
             low = range->low * beyond;
         }
         if (range && std::isfinite(range->high)) {

@@ -69,6 +69,11 @@ TEST(NumberText, WritesForPeople) {
     EXPECT_EQ(frequency_text(870), "870 Hz");
     EXPECT_EQ(frequency_text(2412), "2.41 kHz");
     EXPECT_EQ(frequency_text(16000), "16 kHz");
+    EXPECT_EQ(time_text(63.54), "63.5 s");
+    EXPECT_EQ(time_text(0.00116), "1.16 ms");
+    EXPECT_EQ(time_text(-0.020833), "-20.8 ms");
+    EXPECT_EQ(time_text(1.0 / 48000), "20.8 µs");
+    EXPECT_EQ(time_text(0), "0 ms");
     EXPECT_EQ(frequency_text(61.69), "61.7 Hz");
     EXPECT_EQ(signed_text(-4.6, 2), "−4.60");
     EXPECT_EQ(signed_text(3.2, 1), "+3.2");

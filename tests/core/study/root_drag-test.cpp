@@ -105,6 +105,26 @@ TEST(RootDrag, CoefficientsFollowTheirRoots) {
     EXPECT_NEAR(moved.a[2], 2 * 0.45, 1e-15);
 }
 
+TEST(RootDrag, AResonatorTakenPastTheCircleIsOneOfCoefficients) {
+    RecursionSpec spec;
+    spec.start = RecursionStart{.form = RecursionForm::resonator};
+    const Brief brief = brief_at(Axis(48000));
+    const auto filter = design(spec, brief, Watch())->filter;
+    const std::size_t upper = filter.roots()->poles[0].imag() > 0 ? 0 : 1;
+    const Complex outside = std::polar(1.1, 0.3);
+    const auto made = with_root_moved(StageSpec(spec), filter, brief, {true, upper}, outside, 0);
+    ASSERT_TRUE(made);
+    const auto& free = std::get<RecursionSpec>(**made);
+    EXPECT_FALSE(free.start);
+    EXPECT_EQ(free.b, coefficients_of(spec, 48000)->numerator) << "as loud as it was";
+    ASSERT_EQ(free.a.size(), 3u);
+    EXPECT_NEAR(free.a[1] / free.a[0], -2 * 1.1 * std::cos(0.3), 1e-12);
+    EXPECT_NEAR(free.a[2] / free.a[0], 1.1 * 1.1, 1e-12);
+    const auto inside =
+        with_root_moved(StageSpec(spec), filter, brief, {true, upper}, std::polar(0.9, 0.3), 0);
+    EXPECT_TRUE(std::get<RecursionSpec>(**inside).start) << "back inside it is a resonator again";
+}
+
 TEST(RootDrag, AResonatorKeepsItsFields) {
     RecursionSpec spec;
     spec.start = RecursionStart{.form = RecursionForm::resonator};

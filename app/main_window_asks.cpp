@@ -1,0 +1,175 @@
+// What the window asks for: names, files that come in and go out.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/main_window.h"
+
+#include "app/desks/deliver_desk.h"
+#include "app/desks/desk_frame.h"
+#include "app/desks/shape_desk.h"
+#include "app/dialogs/history_dialog.h"
+#include "app/dialogs/import_dialog.h"
+#include "app/dialogs/stage_in.h"
+#include "app/dialogs/stage_out_dialog.h"
+#include "app/dialogs/target_files.h"
+#include "app/model/delivery_commands.h"
+#include "app/model/goal_commands.h"
+#include "app/model/stage_commands.h"
+#include "app/plot/lane_picture.h"
+#include "app/plot/lane_stack.h"
+#include "app/widgets/message_bar.h"
+#include "core/study/stage_file.h"
+
+#include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QInputDialog>
+#include <QMimeData>
+
+namespace syntonon {
+
+void MainWindow::ask_import() {
+    const QString path = QFileDialog::getOpenFileName(
+        this, tr("Import a curve"), {},
+        tr("Text files (*.txt *.csv *.frd *.tsv *.dat);;All files (*)"));
+    if (!path.isEmpty()) {
+        import_curve(path);
+    }
+}
+
+void MainWindow::import_curve(const QString& path) {
+    auto* dialog = new ImportDialog(
+        session_, path, frame_->desk() == Desk::measure ? UseAs::position : UseAs::measured, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->open();
+}
+
+void MainWindow::ask_add_stage_from_file() {
+    const QString path = QFileDialog::getOpenFileName(
+        this, tr("A stage from a file"), {},
+        tr("Stages and taps (*%1 *.txt *.csv *.dat *.h *.c *.hex *.wav *.flac *.aiff *.aif);;All "
+           "files (*)")
+            .arg(QString::fromUtf8(stage_file_ending.data(), stage_file_ending.size())));
+    if (!path.isEmpty()) {
+        add_stage_from(path);
+    }
+}
+
+void MainWindow::add_stage_from(const QString& path) {
+    const auto words = add_stage_from_file(session_, path, this);
+    if (!words) {
+        say_problem(words.error());
+    } else if (*words && !(*words)->isEmpty()) {
+        message_->show_message(MessageKind::note, **words);
+    }
+}
+
+void MainWindow::ask_save_stage() {
+    if (session_.stage() == nullptr) {
+        return;
+    }
+    StageOutDialog dialog(session_, this);
+    if (dialog.exec() == QDialog::Accepted) {
+        message_->show_message(MessageKind::note, dialog.words());
+    }
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+    if (event->mimeData()->hasUrls()) {
+        event->acceptProposedAction();
+    }
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+    const QString path = event->mimeData()->urls().value(0).toLocalFile();
+    if (path.endsWith(".syntonon")) {
+        if (may_discard()) {
+            open_study(path);
+        }
+    } else if (holds_a_stage(path)) {
+        add_stage_from(path);
+    } else if (!path.isEmpty()) {
+        import_curve(path);
+    }
+}
+
+// Where there is no delivery yet the first one is made: a table of the channel at hand.
+void MainWindow::export_coefficients() {
+    show_desk(Desk::deliver);
+    if (session_.study().deliveries.empty() && session_.channel() != nullptr) {
+        deliver().choose(add_delivery(session_, standard_deliveries().front()));
+    }
+}
+
+void MainWindow::import_target() {
+    const auto imported = ask_import_target(session_, this);
+    if (!imported) {
+        say_problem(imported.error());
+    } else if (*imported) {
+        show_goal();
+    }
+}
+
+void MainWindow::export_target() {
+    if (const auto exported = ask_export_target(session_, this); !exported) {
+        say_problem(exported.error());
+    }
+}
+
+void MainWindow::ask_save_lanes(std::optional<Lane> lane) {
+    const QString name = QString::fromStdString(
+        session_.channel() != nullptr ? session_.channel()->name : session_.study().name);
+    QString path = QFileDialog::getSaveFileName(
+        this, tr("Save the lanes"), name + ".png",
+        tr("Picture (*.png);;Drawing (*.svg);;Document (*.pdf);;Numbers (*.csv)"));
+    if (path.isEmpty()) {
+        return;
+    }
+    if (const auto saved = save_lanes(*shown_lanes(), lane, path); !saved) {
+        say_problem(saved.error());
+    }
+}
+
+void MainWindow::rename_current_goal() {
+    const Goal* goal = current_goal(session_);
+    if (goal == nullptr) {
+        return;
+    }
+    bool ok = false;
+    const QString name =
+        QInputDialog::getText(this, tr("Rename the goal"), tr("Name"), QLineEdit::Normal,
+                              QString::fromStdString(goal->name), &ok);
+    if (ok) {
+        rename_goal(session_, name);
+    }
+}
+
+void MainWindow::rename_selected_stage() {
+    if (session_.stage() == nullptr) {
+        return;
+    }
+    bool ok = false;
+    const QString name = QInputDialog::getText(
+        this, tr("Rename the stage"), tr("Name (empty: the kind's own)"), QLineEdit::Normal,
+        QString::fromStdString(session_.stage()->name), &ok);
+    if (ok) {
+        rename_stage(session_, session_.selection().stage, name);
+    }
+}
+
+void MainWindow::rename_selected_channel() {
+    if (session_.channel() == nullptr) {
+        return;
+    }
+    bool ok = false;
+    const QString name =
+        QInputDialog::getText(this, tr("Rename the channel"), tr("Name"), QLineEdit::Normal,
+                              QString::fromStdString(session_.channel()->name), &ok);
+    if (ok) {
+        rename_channel(session_, session_.selection().channel, name);
+    }
+}
+
+void MainWindow::show_history() {
+    auto* dialog = new HistoryDialog(session_, this);
+    dialog->show();
+}
+
+} // namespace syntonon
