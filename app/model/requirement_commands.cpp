@@ -5,12 +5,49 @@
 #include "app/widgets/words.h"
 
 #include <algorithm>
-#include <cmath>
+#include <limits>
+#include <type_traits>
 
 namespace syntonon {
 
+namespace {
+
+// From the lowest to the highest frequency of the ranges that are passbands, or that are not.
+void place_in_corridor(bool in_passband, const Corridor& corridor, double& from_hz, double& to_hz) {
+    double low = std::numeric_limits<double>::infinity(), high = 0;
+    for (const CorridorRange& range : corridor) {
+        if (range.below_db.has_value() == in_passband) {
+            low = std::min(low, range.from_hz);
+            high = std::max(high, range.to_hz);
+        }
+    }
+    if (low < high) {
+        from_hz = low;
+        to_hz = high;
+    }
+}
+
+// Where the corridor says which frequencies pass, those are meant.
+RequirementSpec placed(RequirementSpec spec, const Corridor& corridor) {
+    std::visit(
+        [&]<class Spec>(Spec& s) {
+            constexpr bool is_of_range =
+                std::is_same_v<
+                    Spec,
+                    RippleRequirement> || std::is_same_v<Spec, PhaseRequirement> || std::is_same_v<Spec, GroupDelayRequirement> || std::is_same_v<Spec, DelayVariationRequirement> || std::is_same_v<Spec, AttenuationRequirement>;
+            if constexpr (is_of_range) {
+                place_in_corridor(!std::is_same_v<Spec, AttenuationRequirement>, corridor,
+                                  s.from_hz, s.to_hz);
+            }
+        },
+        spec);
+    return spec;
+}
+
+} // namespace
+
 void add_requirement(Session& session, const RequirementSpec& spec) {
-    const Requirement requirement{spec};
+    const Requirement requirement{placed(spec, goal_to_state(session).corridor)};
     edit_goal(session,
               tr("Add the requirement %1").arg(QString::fromStdString(title_of(requirement))),
               [&](Goal& goal) { goal.requirements.push_back(requirement); });

@@ -5,6 +5,7 @@
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
 #include "core/base/number_text.h"
+#include "core/filter/main_delay.h"
 
 #include <QHBoxLayout>
 #include <QMenu>
@@ -206,6 +207,16 @@ void VerdictBar::refresh() {
     update(QRect(width() - summary_width_ - 16, 0, summary_width_ + 16, height()));
 }
 
+// Where an FIR makes most of the signal late though its first sample comes at once.
+QString main_sample_words(const Filter& chain, const Axis& axis) {
+    const double main = main_delay_samples(chain);
+    return main <= chain.latency_samples()
+               ? QString()
+               : QObject::tr(" · main at %1 (%2)")
+                     .arg(main)
+                     .arg(QString::fromStdString(time_text(main / axis.sample_rate_hz)));
+}
+
 // What the chain costs, in two lines as wide as they need.
 void VerdictBar::summarise() {
     const auto analysis = session_.analysis();
@@ -215,20 +226,22 @@ void VerdictBar::summarise() {
     }
     const Cost& cost = analysis->cost;
     const auto late = static_cast<double>(analysis->latency_samples);
-    summary_ = session_.axis().is_analog()
-                   ? QStringList{tr("%1 in s").arg(counted(cost.sections, "section", "sections")),
-                                 tr("analog: costs no samples")}
-                   : QStringList{tr("%1%2 · latency %3 %4")
-                                     .arg(counted(cost.sections, "section", "sections"))
-                                     .arg(cost.taps > 0
-                                              ? tr(" · %1").arg(counted(cost.taps, "tap", "taps"))
-                                              : QString())
-                                     .arg(late)
-                                     .arg(late == 1 ? tr("sample") : tr("samples")),
-                                 tr("%1 multiplies · %2 adds · %3 words")
-                                     .arg(cost.multiplies)
-                                     .arg(cost.adds)
-                                     .arg(cost.state_words)};
+    summary_ =
+        session_.axis().is_analog()
+            ? QStringList{tr("%1 in s").arg(counted(cost.sections, "section", "sections")),
+                          tr("analog: costs no samples")}
+            : QStringList{tr("%1%2 · latency %3 %4")
+                                  .arg(counted(cost.sections, "section", "sections"))
+                                  .arg(cost.taps > 0
+                                           ? tr(" · %1").arg(counted(cost.taps, "tap", "taps"))
+                                           : QString())
+                                  .arg(late)
+                                  .arg(late == 1 ? tr("sample") : tr("samples"))
+                              + main_sample_words(analysis->chain, session_.axis()),
+                          tr("%1 multiplies · %2 adds · %3 words")
+                              .arg(cost.multiplies)
+                              .arg(cost.adds)
+                              .arg(cost.state_words)};
     const QFontMetrics metrics(text_font(11));
     summary_width_ = least_summary_width;
     for (const QString& line : summary_) {

@@ -56,7 +56,7 @@ const std::array<Column, 9> columns{{
      [](const WayFacts& f) { return std::optional<double>(f.cost.multiplies); }, true},
     {QT_TR_NOOP("state\nwords"), QT_TR_NOOP("Words of memory for its state"), 0,
      [](const WayFacts& f) { return std::optional(double(f.cost.state_words)); }, true},
-    {QT_TR_NOOP("made in\nms"), QT_TR_NOOP("The time that designing it took"), 1,
+    {QT_TR_NOOP("made\nms"), QT_TR_NOOP("The time that designing it took"), 1,
      [](const WayFacts& f) { return std::optional(f.design_s * 1e3); }},
 }};
 

@@ -80,8 +80,9 @@ private:
 Taps::Taps(TapValues values)
     : values_(std::move(values)), symmetry_(symmetry_of(*values_)),
       prepared_(std::make_shared<Prepared>()) {
-    for (const double value : *values_) {
-        size_ += std::abs(value);
+    for (std::size_t n = 0; n < values_->size(); ++n) {
+        size_ += std::abs((*values_)[n]);
+        main_ = std::abs((*values_)[n]) > std::abs((*values_)[main_]) ? n : main_;
     }
 }
 

@@ -25,7 +25,8 @@ struct Taps {
     const FineSpectrum& spectrum() const;
     // +1 when taps[n] = taps[N - 1 - n], -1 when it is the opposite, else 0.
     int symmetry() const { return symmetry_; }
-    double size() const { return size_; } // sum of magnitudes
+    double size() const { return size_; }             // sum of magnitudes
+    std::size_t main_sample() const { return main_; } // the greatest; of equals the first
 
     bool operator==(const Taps& other) const { return *values_ == *other.values_; }
 
@@ -37,6 +38,7 @@ private:
     TapValues values_;
     int symmetry_ = 0;
     double size_ = 0;
+    std::size_t main_ = 0;
     std::shared_ptr<Prepared> prepared_;
 };
 

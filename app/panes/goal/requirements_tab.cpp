@@ -15,6 +15,7 @@
 #include <QMenu>
 #include <QPushButton>
 #include <QVBoxLayout>
+#include <functional>
 
 namespace syntonon {
 namespace {
@@ -99,11 +100,11 @@ QString kind_words(std::string_view kind) {
 }
 
 template <std::size_t... i>
-void add_kinds(QMenu& menu, Session& session, std::index_sequence<i...>) {
+void add_kinds(QMenu& menu, const std::function<void(const RequirementSpec&)>& take,
+               std::index_sequence<i...>) {
     const auto add = [&]<class Spec>(const Spec& spec) {
         if constexpr (!std::is_same_v<Spec, UnknownRequirement>) {
-            menu.addAction(kind_words(Spec::kind), &menu,
-                           [&session, spec] { add_requirement(session, spec); });
+            menu.addAction(kind_words(Spec::kind), &menu, [take, spec] { take(spec); });
         }
     };
     (add(std::variant_alternative_t<i, RequirementSpec>{}), ...);
@@ -127,7 +128,7 @@ QString outcome_text(const Finding& finding) {
 
 RequirementsTab::RequirementsTab(Session& session)
     : GoalTab(session), table_(new QTableWidget), add_(new QPushButton(tr("Add requirement"))),
-      remove_(new QPushButton(tr("Remove requirement"))), form_(new QWidget) {
+      remove_(new QPushButton(tr("Remove"))), form_(new QWidget) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 4, 0, 0);
     set_up_rows(*table_, {tr("requirement"), tr("now")});
@@ -148,9 +149,15 @@ RequirementsTab::RequirementsTab(Session& session)
     column->addLayout(row);
     column->addWidget(form_);
     auto* kinds = new QMenu(add_);
-    add_kinds(*kinds, session_, std::make_index_sequence<std::variant_size_v<RequirementSpec>>());
+    const auto take_kind = [this](const RequirementSpec& spec) {
+        add_requirement(session_, spec);
+        choose(table_->rowCount() - 1);
+        if (!fields_of(spec).empty()) { // what is typed next goes there
+            field(fields_of(spec).front().field.key)->setFocus(Qt::OtherFocusReason);
+        }
+    };
+    add_kinds(*kinds, take_kind, std::make_index_sequence<std::variant_size_v<RequirementSpec>>());
     add_->setMenu(kinds);
-    connect(kinds, &QMenu::triggered, this, [this] { choose(table_->rowCount() - 1); });
     connect(remove_, &QPushButton::clicked, this,
             [this] { remove_requirement(session_, table_->currentRow()); });
     connect(table_, &QTableWidget::currentCellChanged, this, [this] { show_form(stated()); });
@@ -248,6 +255,7 @@ void RequirementsTab::build_form(const RequirementSpec& spec) {
             unit->setObjectName(key + "_unit");
             unit->setAccessibleName(tr("Unit of %1").arg(tr(shown.field.caption)));
             unit->addItems({tr("samples"), tr("ms"), tr("s")});
+            unit->setMinimumWidth(unit->sizeHint().width());
             grid->addWidget(unit, row, column + 2);
             connect(unit, &QComboBox::activated, this,
                     [this, key](int index) { take_unit(key, static_cast<TimeUnit>(index)); });

@@ -222,8 +222,7 @@ private:
             if (shape.value == WindowShape::drawn) {
                 continue;
             }
-            WayCandidate candidate{
-                fmt::format("Window: {}{}", shape.title, asked ? ", goal's delay" : "")};
+            WayCandidate candidate{fmt::format("Window: {}", shape.title)};
             candidate.is_even = false; // their ripples do not fall with each tap
             candidate.by_whole_goal = asked.has_value();
             candidate.longest = asked ? std::optional(longest_with(*asked)) : std::nullopt;

@@ -4,6 +4,7 @@
 
 #include "core/base/units.h"
 #include "core/design/parametric.h"
+#include "core/filter/main_delay.h"
 #include "tests/support/noise.h"
 
 #include <algorithm>
@@ -135,6 +136,18 @@ TEST(Forms, TapsAreTheirOwnImpulseResponse) {
     expect_roots_rebuild(Filter(Taps(noise(40, 2))));
     expect_roots_rebuild(Filter(Taps({0, 0, 1, -0.3, 0.2, 0})));
     EXPECT_EQ(Filter(Taps({0, 0, 1, -0.3})).latency_samples(), 2);
+}
+
+TEST(Forms, MostOfALinearPhaseFirComesInItsMiddle) {
+    const Filter fir{Taps({0.1, -0.2, 0.9, -0.2, 0.1})};
+    EXPECT_EQ(fir.latency_samples(), 0);
+    EXPECT_EQ(main_delay_samples(fir), 2);
+    const Filter delay{Delay{7}};
+    EXPECT_EQ(main_delay_samples(delay), 7);
+    EXPECT_EQ(main_delay_samples(
+                  series(std::array{fir, delay, Filter(Cascade{{Biquad{0, 1, 0, 0, 0}}})})),
+              10);
+    EXPECT_EQ(main_delay_samples(repeated(fir, 3)), 6);
 }
 
 TEST(Forms, SymmetricTapsHaveLinearPhaseBesideTheirZerosToo) {
