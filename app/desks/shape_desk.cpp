@@ -78,6 +78,11 @@ ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
     connect(&session, &Session::selection_changed, this, tell_fir);
     connect(&session, &Session::analysis_changed, this, tell_fir);
     tell_fir();
+    connect(&session, &Session::stage_added, this, [this, &session] {
+        if (FirPage::is_there(session)) { // where one goes on with a new one
+            lower_->show_page(fir);
+        }
+    });
     connect(lower_, &Companion::page_shown, time, [time](int page) {
         if (page <= decay) {
             time->show_view(static_cast<TimeView>(page));

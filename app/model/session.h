@@ -146,6 +146,7 @@ signals:
     void study_changed();     // anything in the study, or another study
     void selection_changed(); // another channel or stage
     void analysis_changed();  // what the selected channel does
+    void stage_added();       // by a command, and selected
     void modified_changed();
     void jobs_changed(); // designs that are made beside the window: which, and how far
 

@@ -30,6 +30,7 @@ void put_stage(Session& session, const QString& name, Stage stage, const Slot& s
         insert_stage(channel.stages, slot, stage);
     });
     session.select_stage(stage.id);
+    emit session.stage_added();
 }
 
 } // namespace

@@ -6,6 +6,7 @@
 #include "app/widgets/words.h"
 
 #include <algorithm>
+#include <utility>
 
 namespace syntonon {
 
@@ -35,6 +36,30 @@ void edit_drawn_weights(Session& session, const QString& name,
             gesture);
         break;
     }
+}
+
+void begin_fir_weights(Session& session) {
+    const FirSpec* fir = selected_fir(session);
+    if (fir == nullptr || !weighs_errors(*fir) || !fir->wish.weights.empty()) {
+        return;
+    }
+    constexpr double low_hz = 20, high_hz = 20000; // where lanes begin and end
+    WeightCurve points;
+    const auto add_edges = [&](const auto& range) {
+        for (const double hz : {range.from_hz, range.to_hz}) {
+            if (hz >= low_hz) {
+                add_point(points, std::min(hz, high_hz), 1);
+            }
+        }
+    };
+    const Goal* goal = current_goal(session);
+    if (!fir->wish.use_goal) {
+        std::ranges::for_each(fir->wish.bands, add_edges);
+    } else if (goal != nullptr) {
+        std::ranges::for_each(goal->corridor, add_edges);
+    }
+    edit_drawn_weights(session, tr("Begin weights"),
+                       [&](WeightCurve& curve) { curve = std::move(points); });
 }
 
 void add_point(WeightCurve& points, double hz, double weight) {

@@ -21,6 +21,9 @@ DrawnWeights drawn_weights(const Session& session);
 void edit_drawn_weights(Session& session, const QString& name,
                         const std::function<void(WeightCurve&)>& change,
                         const QString& gesture = {});
+// Points of weight 1 at the edges of the selected FIR's bands, or of the corridor that it is stated
+// by, to be dragged; nothing happens where there are points already.
+void begin_fir_weights(Session& session);
 // A point more, or the weight of the one that is there.
 void add_point(WeightCurve& points, double hz, double weight);
 

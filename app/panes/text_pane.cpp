@@ -2,6 +2,7 @@
 #include "app/panes/text_pane.h"
 
 #include "app/model/stage_commands.h"
+#include "app/panes/trim/recursion_trim.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
 #include "core/exchange/read_transfer.h"
@@ -213,7 +214,8 @@ void TextPane::take_typed() {
         return;
     }
     const QByteArray bytes = text_->toPlainText().toUtf8();
-    const auto read = read_transfer({bytes.constData(), static_cast<std::size_t>(bytes.size())});
+    const auto read = read_transfer({bytes.constData(), static_cast<std::size_t>(bytes.size())},
+                                    feedback_as_written());
     if (!read) {
         mark(&read.error());
         show_problem(QString::fromStdString(read.error().reason + "; " + read.error().way_out));
@@ -252,6 +254,9 @@ void TextPane::add_typed(const ReadTransfer& read) {
     typed_ = *spec;
     typed_stage_ = session_.selection().stage;
     shown_ = session_.analysis();
+    if (text_->toPlainText().contains('[')) { // as it will be written from now on
+        form_->setCurrentIndex(static_cast<int>(TransferForm::equation));
+    }
 }
 
 void TextPane::show_problem(const QString& text) {

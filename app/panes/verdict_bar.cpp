@@ -226,22 +226,25 @@ void VerdictBar::summarise() {
     }
     const Cost& cost = analysis->cost;
     const auto late = static_cast<double>(analysis->latency_samples);
-    summary_ =
-        session_.axis().is_analog()
-            ? QStringList{tr("%1 in s").arg(counted(cost.sections, "section", "sections")),
-                          tr("analog: costs no samples")}
-            : QStringList{tr("%1%2 · latency %3 %4")
-                                  .arg(counted(cost.sections, "section", "sections"))
-                                  .arg(cost.taps > 0
-                                           ? tr(" · %1").arg(counted(cost.taps, "tap", "taps"))
-                                           : QString())
-                                  .arg(late)
-                                  .arg(late == 1 ? tr("sample") : tr("samples"))
-                              + main_sample_words(analysis->chain, session_.axis()),
-                          tr("%1 multiplies · %2 adds · %3 words")
-                              .arg(cost.multiplies)
-                              .arg(cost.adds)
-                              .arg(cost.state_words)};
+    QStringList parts;
+    if (cost.sections > 0 || cost.taps == 0) {
+        parts << counted(cost.sections, "section", "sections");
+    }
+    if (cost.taps > 0) {
+        parts << counted(cost.taps, "tap", "taps");
+    }
+    summary_ = session_.axis().is_analog()
+                   ? QStringList{tr("%1 in s").arg(counted(cost.sections, "section", "sections")),
+                                 tr("analog: costs no samples")}
+                   : QStringList{tr("%1 · latency %2 %3")
+                                         .arg(parts.join(QStringLiteral(" · ")))
+                                         .arg(late)
+                                         .arg(late == 1 ? tr("sample") : tr("samples"))
+                                     + main_sample_words(analysis->chain, session_.axis()),
+                                 tr("%1 · %2 · %3")
+                                     .arg(counted(cost.multiplies, "multiply", "multiplies"),
+                                          counted(cost.adds, "add", "adds"),
+                                          counted(cost.state_words, "word", "words"))};
     const QFontMetrics metrics(text_font(11));
     summary_width_ = least_summary_width;
     for (const QString& line : summary_) {

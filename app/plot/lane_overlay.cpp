@@ -163,11 +163,11 @@ std::optional<LaneStack::Beyond> LaneStack::beyond(Lane lane) const {
         }
     }
     const double room = (shown.high - shown.low) * 1e-6;
-    // Levels fall out of the lane as a matter of course; only what is not to be seen at all is
-    // said.
-    const bool leaves = lane == Lane::magnitude
-                            ? found.high < shown.low || found.low > shown.high
-                            : found.low < shown.low - room || found.high > shown.high + room;
+    // Levels fall out of the lane at its foot as a matter of course, unless there is nothing else.
+    if (lane == Lane::magnitude && found.high >= shown.low) {
+        found.low = std::max(found.low, shown.low);
+    }
+    const bool leaves = found.low < shown.low - room || found.high > shown.high + room;
     if (leaves && found.low <= found.high) {
         return found;
     }
@@ -229,7 +229,7 @@ void LaneStack::show_all_of(Lane lane) {
     const double low = std::min(out->low - room, range(lane).low);
     const double high =
         std::max(out->high < range(lane).high ? out->high : out->high + room, range(lane).high);
-    constexpr int lines = 4;
+    const int lines = lane == Lane::magnitude ? 6 : 4; // it is the highest
     const double step = round_step((high - low) / lines);
     change_range(lane, {std::floor(low / step) * step, std::ceil(high / step) * step, step});
 }

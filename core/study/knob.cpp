@@ -22,10 +22,13 @@ void add_knobs(const Spec& spec, std::vector<Knob>& knobs) {
     }
     for (const NumberRow<Spec>& row : number_rows(spec)) {
         for (std::size_t i = 0; i < std::min(row.count(spec), most_of_a_row); ++i) {
-            knobs.push_back({fmt::format("{}[{}]", row.key, i),
-                             fmt::format("{} {}", row.caption, i + row.first), row.unit,
-                             Dimension::plain, row.least, row.most, FieldSteps::by_tenth,
-                             row.get(spec, i)});
+            knobs.push_back(
+                {fmt::format("{}[{}]", row.key, i),
+                 // "b8", "Branch 2"
+                 fmt::format("{}{}{}", row.caption,
+                             std::string_view(row.caption).size() == 1 ? "" : " ", i + row.first),
+                 row.unit, Dimension::plain, row.least, row.most, FieldSteps::by_tenth,
+                 row.get(spec, i)});
         }
     }
 }

@@ -96,6 +96,12 @@ TEST_F(FirWeights, AreDrawnOnTheirLane) {
     QTest::mouseClick(pane().lane_button(), Qt::LeftButton);
     QApplication::processEvents();
     EXPECT_TRUE(lanes().view().shows(Lane::weight));
+    const std::size_t begun = weights().size();
+    EXPECT_GE(begun, 2u) << "points at the bands' edges, to be dragged";
+    for (const WeightPoint& point : weights()) {
+        EXPECT_EQ(point.weight, 1);
+    }
+    QTest::mouseClick(pane().clear_button(), Qt::LeftButton);
     const QPoint at(static_cast<int>(lanes().x_of(10000)),
                     lanes().rect_of(Lane::weight).center().y());
     QTest::mouseDClick(&lanes(), Qt::LeftButton, {}, at);
@@ -103,6 +109,8 @@ TEST_F(FirWeights, AreDrawnOnTheirLane) {
                        {static_cast<int>(lanes().x_of(2000)), at.y()});
     ASSERT_EQ(weights().size(), 2u);
     EXPECT_NEAR(weights()[1].frequency_hz, 10000, 200);
+    QTest::mouseClick(pane().lane_button(), Qt::LeftButton);
+    EXPECT_EQ(weights().size(), 2u) << "points that are there stay";
     const Filter before = session().analysis()->chain;
     const QPointF from = lanes().weight_grips().point_at(1);
     drag(lanes(), from, from - QPointF(0, 14));

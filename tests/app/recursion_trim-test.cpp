@@ -58,6 +58,19 @@ TEST_F(RecursionInStrip, TheSignOfWhatIsFedBackIsAChoiceOfWriting) {
     emit trim().sign()->activated(0);
 }
 
+TEST_F(RecursionInStrip, NumbersOfTheOtherSignAreReadAgain) {
+    put({{1}, {1, 1.5, -0.9}, {}}); // as they came, and unstable
+    QComboBox& sign = *trim().sign();
+    ASSERT_EQ(sign.currentIndex(), 0);
+    emit sign.activated(sign.count() - 1);
+    EXPECT_EQ(recursion().a, (Row{1, -1.5, 0.9}));
+    EXPECT_EQ(trim().a()->text(), "1, 1.5, -0.9") << "the numbers stay as they came";
+    EXPECT_EQ(sign.currentIndex(), 1);
+    emit sign.activated(0);
+    EXPECT_EQ(trim().a()->text(), "1, -1.5, 0.9");
+    EXPECT_EQ(recursion().a, (Row{1, -1.5, 0.9}));
+}
+
 TEST_F(RecursionInStrip, TakesAWholeEquation) {
     put({});
     trim().b()->setFocus();

@@ -4,6 +4,7 @@
 
 #include "app/desks/shape_desk.h"
 #include "app/model/analog_commands.h"
+#include "app/model/stage_commands.h"
 #include "app/panes/sweep_bar.h"
 #include "app/panes/ways_bar.h"
 
@@ -226,6 +227,16 @@ TEST_F(WaysOnTheDesk, WithoutAGoalTheWindowSaysSo) {
     EXPECT_TRUE(window->message()->text().contains("no goal"))
         << window->message()->text().toStdString();
     EXPECT_EQ(table().rowCount(), 0);
+}
+
+TEST_F(WaysOnTheDesk, ANewFirBringsItsPage) {
+    window->lower()->show_page(ShapeDesk::step);
+    add_stage(session(), FirSpec());
+    EXPECT_EQ(window->lower()->shown_page(), ShapeDesk::fir);
+    window->lower()->show_page(ShapeDesk::step);
+    add_stage(session(), GainSpec());
+    session().select_stage(session().channel()->stages[0]->id);
+    EXPECT_EQ(window->lower()->shown_page(), ShapeDesk::step) << "to select one changes no page";
 }
 
 TEST_F(WaysOnTheDesk, SharesItsPlaceWithTheKnob) {

@@ -3,6 +3,7 @@
 
 #include "app/model/selected_fir.h"
 #include "app/model/way_commands.h"
+#include "app/model/weight_commands.h"
 #include "app/widgets/number_cells.h"
 #include "app/widgets/table_rows.h"
 #include "app/widgets/theme.h"
@@ -66,7 +67,10 @@ WeightsPane::WeightsPane(Session& session, QWidget* parent)
             hug();
         }
     });
-    connect(lane_, &QPushButton::clicked, this, &WeightsPane::lane_wanted);
+    connect(lane_, &QPushButton::clicked, this, [this] {
+        begin_fir_weights(session_);
+        emit lane_wanted();
+    });
     connect(clear_, &QPushButton::clicked, this, [this] {
         session_.edit_stage(tr("Clear the weights of the FIR"), [](Stage& stage) {
             std::get<FirSpec>(stage.spec.edit()).wish.weights.clear();

@@ -34,7 +34,14 @@ bool is_whole(const QString& text) {
     return text.contains('=') || text.contains('z') || text.contains(':') || text.contains('[');
 }
 
+enum SignChoice { subtracted_choice, added_choice, other_way_choice };
+
 } // namespace
+
+FeedbackSign feedback_as_written() {
+    return QSettings().value(sign_setting).toBool() ? FeedbackSign::added
+                                                    : FeedbackSign::subtracted;
+}
 
 RecursionTrim::RecursionTrim(Session& session, QWidget* parent)
     : FieldsTrim(session, trim_fields<RecursionSpec>(), parent), b_(new QLineEdit),
@@ -72,32 +79,58 @@ RecursionTrim::RecursionTrim(Session& session, QWidget* parent)
     grid->addWidget(problem_, line, 0, 1, 2);
     rows->setMinimumWidth(320);
     row()->insertWidget(row()->count() - 1, rows, 100);
-    sign_->addItems({tr("fed back − a"), tr("fed back + a")});
+    sign_->addItems({tr("fed back − a"), tr("fed back + a"), tr("meant the other way")});
+    sign_->insertSeparator(other_way_choice);
     sign_->setAccessibleName(tr("Sign of what is fed back"));
-    sign_->setToolTip(tr("a0 y[n] = Σ b x − Σ a y, or + Σ a y: how the line a is written here"));
-    sign_->setCurrentIndex(QSettings().value(sign_setting).toBool() ? 1 : 0);
+    sign_->setToolTip(tr("a0 y[n] = Σ b x − Σ a y, or + Σ a y: how the line a is written here. "
+                         "“meant the other way”: the numbers stay, the filter becomes the one that "
+                         "they are with the other sign."));
+    show_sign();
     auto* sign_box = new TitledBox(tr("Sign"), sign_, 132);
     sign_->setFont(text_font(13));
     row()->insertWidget(row()->count() - 1, sign_box);
     connect(sign_, &QComboBox::activated, this, [this](int index) {
-        QSettings().setValue(sign_setting, index == 1);
-        show_rows();
+        if (index > added_choice) {
+            read_the_other_way();
+        } else {
+            write_with(index == added_choice ? FeedbackSign::added : FeedbackSign::subtracted);
+        }
     });
+}
+
+void RecursionTrim::show_sign() {
+    sign_->setCurrentIndex(feedback_as_written() == FeedbackSign::added ? added_choice
+                                                                        : subtracted_choice);
+}
+
+void RecursionTrim::write_with(FeedbackSign sign) {
+    QSettings().setValue(sign_setting, sign == FeedbackSign::added);
+    show_sign();
+    show_rows();
+}
+
+// The numbers in the lines stay, and mean another filter.
+void RecursionTrim::read_the_other_way() {
+    Coefficients turned = shown_;
+    for (std::size_t k = 1; k < turned.denominator.size(); ++k) {
+        turned.denominator[k] = 0 - turned.denominator[k];
+    }
+    const FeedbackSign other = feedback_as_written() == FeedbackSign::added
+                                   ? FeedbackSign::subtracted
+                                   : FeedbackSign::added;
+    take(turned);
+    write_with(other);
 }
 
 QString RecursionTrim::problem() const {
     return problem_->text();
 }
 
-FeedbackSign RecursionTrim::feedback() const {
-    return sign_->currentIndex() == 1 ? FeedbackSign::added : FeedbackSign::subtracted;
-}
-
 void RecursionTrim::take_typed(QLineEdit& edited) {
     const QString text = edited.text();
     const bool whole = is_whole(text);
     const QString all = whole ? text : "b: " + b_->text() + "\na: " + a_->text();
-    const auto read = read_transfer(all.toStdString(), feedback());
+    const auto read = read_transfer(all.toStdString(), feedback_as_written());
     if (!read) {
         show_problem(QString::fromStdString(read.error().reason + "; " + read.error().way_out));
         return;
@@ -144,8 +177,8 @@ void RecursionTrim::show_stage(const Stage& stage) {
 
 // While one types, what one types stays.
 void RecursionTrim::show_rows() {
-    b_->setText(row_text(shown_.numerator, feedback(), false));
-    a_->setText(row_text(shown_.denominator, feedback(), true));
+    b_->setText(row_text(shown_.numerator, feedback_as_written(), false));
+    a_->setText(row_text(shown_.denominator, feedback_as_written(), true));
     b_->setCursorPosition(0);
     a_->setCursorPosition(0);
     show_problem({});

@@ -11,6 +11,9 @@ class QLineEdit;
 
 namespace syntonon {
 
+// The sign with which rows of coefficients are written and read on this machine.
+FeedbackSign feedback_as_written();
+
 // Coefficients are typed or pasted into one of two lines, whole equations and transfer functions
 // into either; the filter follows while one types. What cannot be read is marked and changes
 // nothing.
@@ -28,7 +31,9 @@ public:
     QString problem() const;
 
 private:
-    FeedbackSign feedback() const;
+    void show_sign();
+    void write_with(FeedbackSign sign);
+    void read_the_other_way();
     void take_typed(QLineEdit& edited);
     void take(const Coefficients& coefficients);
     void show_rows();
