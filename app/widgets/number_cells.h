@@ -16,7 +16,9 @@ inline QString shown_number(double value, int digits) {
         return value < 0 ? QStringLiteral("−∞") : QStringLiteral("∞");
     }
     return QString::fromStdString(text_with_digits(value, digits))
-        .replace(QStringLiteral("e-0"), QStringLiteral("e-")) // 4.5e−6
+        .replace(QStringLiteral("e-0"), QStringLiteral("e-")) // 4.5e−6, 4.5e6
+        .replace(QStringLiteral("e+0"), QStringLiteral("e"))
+        .replace(QStringLiteral("e+"), QStringLiteral("e"))
         .replace('-', QStringLiteral("−"));
 }
 // So many places behind the point.
