@@ -93,6 +93,7 @@ QWidget* DeliverDesk::build_list() {
     fill_new_menu();
     auto* scroll = new QScrollArea;
     scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setAccessibleName(tr("Deliveries"));
     scroll->setWidgetResizable(true);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* cards = new QWidget;

@@ -454,7 +454,7 @@ void fill_takes_menu(QMenu& menu, MainWindow& window) {
     };
     each_take(tr("Show only"), show_only_take);
     each_take(tr("Restore"), restore_take);
-    each_take(tr("Delete"), remove_take);
+    each_take(tr("Remove"), remove_take);
 }
 
 void fill_goal_menu(QMenu& menu, MainWindow& window) {
@@ -489,7 +489,7 @@ void fill_goal_menu(QMenu& menu, MainWindow& window) {
             point, [point] { point->setEnabled(true); }, Qt::QueuedConnection);
     });
     menu.addSeparator();
-    add(menu, tr("Import a measured curve…"), {}, &window, [&window] { window.ask_import(); });
+    add(menu, tr("Import a curve…"), {}, &window, [&window] { window.ask_import(); });
     QMenu* remove = menu.addMenu(tr("Remove a curve"));
     QObject::connect(remove, &QMenu::aboutToShow, &window, [remove, &window, &session] {
         remove->clear();

@@ -90,7 +90,7 @@ void restore_take(Session& session, int index) {
 
 void remove_take(Session& session, int index) {
     if (const Take* take = take_at(session, index)) {
-        session.edit_channel(tr("Delete the take %1").arg(quoted(*take)), [&](Channel& channel) {
+        session.edit_channel(tr("Remove the take %1").arg(quoted(*take)), [&](Channel& channel) {
             channel.takes.erase(channel.takes.begin() + index);
         });
     }

@@ -37,9 +37,9 @@ StartPage::StartPage(QWidget* parent)
     column->addSpacing(8);
     demo_ = offer(*column, tr("Open the demo study"),
                   tr("a dome with three loudspeakers, measured, with goals and filters"));
-    import_ = offer(*column, tr("Import a measurement…"),
-                    tr("a text file with frequency, level and phase"));
-    target_ = offer(*column, tr("State a target"), tr("a curve to be met, and how closely"));
+    import_ =
+        offer(*column, tr("Import a curve…"), tr("a text file with frequency, level and phase"));
+    target_ = offer(*column, tr("State a goal"), tr("a curve to be met, and how closely"));
     stage_ = offer(*column, tr("Add a stage"), tr("a peak filter to begin with"));
     column->addSpacing(14);
     recent_title_ = soft_label(tr("Recent studies"));

@@ -23,7 +23,7 @@ TakesPane::TakesPane(Session& session, QWidget* parent)
       freeze_(new QPushButton(tr("Freeze the chain as a take"))),
       restore_(new QPushButton(tr("Restore"))), only_(new QPushButton(tr("Show only this"))),
       all_(new QPushButton(tr("Show all"))), none_(new QPushButton(tr("Hide all"))),
-      delete_(new QPushButton(tr("Delete"))), difference_(new QCheckBox(tr("Difference of"))),
+      delete_(new QPushButton(tr("Remove"))), difference_(new QCheckBox(tr("Difference of"))),
       of_(new QComboBox), from_(new QComboBox), problem_(new QLabel) {
     lay_out();
     follow_buttons();

@@ -46,6 +46,8 @@ Expected<StageSpec> spec_of(const ReadTransfer& read, const StageSpec& now, cons
     });
 }
 
+enum Of { selected_stage, whole_chain, new_stage };
+
 // What was read where no stage is: its coefficients as they were written, or else its roots.
 Expected<StageSpec> new_spec_of(const ReadTransfer& read, const Axis& axis) {
     const bool has_coefficients = !axis.is_analog() && !read.coefficients.numerator.empty();
@@ -63,7 +65,7 @@ TextPane::TextPane(Session& session, QWidget* parent)
     column->setSpacing(4);
     auto* row = new QHBoxLayout;
     row->setSpacing(8);
-    of_->addItems({tr("Selected stage"), tr("Whole chain")});
+    of_->addItems({tr("Selected stage"), tr("Whole chain"), tr("A new stage")});
     of_->setAccessibleName(tr("Whose transfer function"));
     form_->addItems(
         {tr("Sections"), tr("Zeros and poles"), tr("Polynomials"), tr("Difference equation")});
@@ -110,11 +112,12 @@ QString TextPane::problem() const {
 }
 
 bool TextPane::is_of_chain() const {
-    return of_->currentIndex() == 1;
+    return of_->currentIndex() == whole_chain;
 }
 
 bool TextPane::is_of_new_stage() const {
-    return !is_of_chain() && session_.stage() == nullptr && session_.channel() != nullptr;
+    const bool wants_one = of_->currentIndex() == new_stage || session_.stage() == nullptr;
+    return !is_of_chain() && wants_one && session_.channel() != nullptr;
 }
 
 bool TextPane::can_edit() const {
@@ -251,6 +254,7 @@ void TextPane::add_typed(const ReadTransfer& read) {
     show_problem({});
     const QScopedValueRollback keeps_the_text(is_writing_, true);
     add_stage(session_, *spec);
+    of_->setCurrentIndex(selected_stage); // that is it now
     typed_ = *spec;
     typed_stage_ = session_.selection().stage;
     shown_ = session_.analysis();

@@ -11,6 +11,13 @@ inline QString tr(const char* text) {
     return QCoreApplication::translate("syntonon", text);
 }
 
+inline QString capitalised(QString text) {
+    if (!text.isEmpty()) {
+        text[0] = text[0].toUpper();
+    }
+    return text;
+}
+
 // "1 section", "2 sections".
 inline QString counted(int count, const char* one, const char* more) {
     return QStringLiteral("%1 %2").arg(count).arg(tr(count == 1 ? one : more));

@@ -97,11 +97,11 @@ TEST_F(TextInPane, WhatIsTypedWhereNoStageIsBecomesOne) {
     EXPECT_EQ(recursion().b, (std::vector<double>{1, 0, 0, 0.8}));
     EXPECT_FALSE(std::signbit(recursion().b[1])) << "no -0";
     EXPECT_EQ(text.toPlainText(), "y[n] = x[n] + 0.8 x[n-3]") << "as it was typed";
-    session().select_stage({});
-    QApplication::processEvents();
-    EXPECT_TRUE(text.toPlainText().isEmpty());
+    choose(pane().of(), 2);
+    EXPECT_TRUE(text.toPlainText().isEmpty()) << "a new one";
     type("2 (1 + z^-1)(1 - z^-1) / ((1 - 0.5 z^-1)(1 + 0.25 z^-1))");
     EXPECT_EQ(stages(), 2u);
+    EXPECT_EQ(pane().of()->currentIndex(), 0) << "which is the selected one now";
 }
 
 TEST_F(TextInPane, IsCopiedInThreeDialects) {

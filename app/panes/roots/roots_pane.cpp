@@ -155,7 +155,7 @@ void RootsPane::fill_change(QMenu& menu) {
     offer(tr("Put onto the circle"), "O", &RootsPane::put_in_hand_on_circle);
     offer(tr("Cancel with the other sort"), "C", &RootsPane::cancel_in_hand);
     offer(tr("Duplicate"), "D", &RootsPane::duplicate_in_hand);
-    offer(tr("Delete"), tr("Del"), &RootsPane::remove_in_hand);
+    offer(tr("Remove"), tr("Del"), &RootsPane::remove_in_hand);
     menu.addSeparator();
     const auto toggle = [&](const QString& text, const QString& key, bool& held) {
         QAction* action = menu.addAction(text + "\t" + key);
@@ -244,7 +244,7 @@ void RootsPane::duplicate_in_hand() {
 }
 
 void RootsPane::remove_in_hand() {
-    change(tr("Delete roots"), [](const RootsSpec& spec, std::span<const RootPlace> places,
+    change(tr("Remove roots"), [](const RootsSpec& spec, std::span<const RootPlace> places,
                                   Domain) { return without(spec, places); });
     if (problem_.isEmpty()) {
         session_.roots_in_hand().hold({});

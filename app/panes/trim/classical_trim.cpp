@@ -48,9 +48,7 @@ std::vector<TrimField> classical_trim_fields() {
 template <class Enum>
 void fill(QComboBox* box, std::span<const NamedValue<Enum>> all) {
     for (const NamedValue<Enum>& one : all) {
-        QString title = text_of(one.title);
-        title[0] = title[0].toUpper();
-        box->addItem(title);
+        box->addItem(capitalised(text_of(one.title)));
     }
 }
 

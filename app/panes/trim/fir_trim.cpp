@@ -194,6 +194,9 @@ FirTrim::FirTrim(Session& session, QWidget* parent)
     stated_by_ = add_box(tr("Stated by"), 120);
     connect(stated_by_, &QComboBox::activated, this, &FirTrim::take_stated_by);
     band_ = add_choice(tr("Band"), 122, names_of_bands(), band_in);
+    for (int i = 0; i < band_->count(); ++i) { // as the classical filters' are written
+        band_->setItemText(i, capitalised(band_->itemText(i)));
+    }
     window_ = add_choice(tr("Window"), 144, names_of_windows(), window_in);
     add_choice(tr("Form"), 150, names_of_forms(), form_in);
     add_choice(tr("Symmetry"), 84, names_of_symmetries(), symmetry_in);
