@@ -1,16 +1,13 @@
 // Everything that takes a hand can be had with the keyboard, and says what it is.
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "tests/app/every_view.h"
 #include "tests/app/window_fixture.h"
 
-#include "app/desks/shape_desk.h"
 #include "app/dialogs/history_dialog.h"
 #include "app/dialogs/import_dialog.h"
 #include "app/dialogs/recovery_dialog.h"
 #include "app/dialogs/stage_out_dialog.h"
-#include "app/model/stage_commands.h"
-#include "app/panes/companion.h"
 #include "app/panes/stage_card.h"
-#include "app/panes/trim/new_stages.h"
 
 #include <QAbstractButton>
 #include <QAbstractItemView>
@@ -77,7 +74,9 @@ protected:
         }
         return stops;
     }
-    void expect_all_in_reach(const std::string& where) { expect_all_in_reach(*window, where); }
+    test::VisitView visit() {
+        return [this](const std::string& where) { expect_all_in_reach(*window, where); };
+    }
     void expect_all_in_reach(QWidget& root, const std::string& where) {
         QApplication::processEvents();
         const auto stops = tab_stops(root);
@@ -107,36 +106,20 @@ private:
 };
 
 TEST_F(Reach, EveryDeskByKeyboard) {
-    for (const Desk desk : all_desks) {
-        window->show_desk(desk);
-        QTest::qWait(20);
-        expect_all_in_reach(title_of(desk).toStdString());
-    }
+    test::each_desk(*window, visit());
 }
 
 TEST_F(Reach, EveryPageOfTheShapeDesk) {
-    window->show_desk(Desk::shape);
-    for (int page = 0; page < static_cast<int>(ShapeDesk::upper_words().size()); ++page) {
-        window->upper()->show_page(page);
-        expect_all_in_reach(ShapeDesk::upper_words().at(page).toStdString());
-    }
-    for (int page = 0; page < static_cast<int>(ShapeDesk::lower_words().size()); ++page) {
-        window->lower()->show_page(page);
-        expect_all_in_reach(ShapeDesk::lower_words().at(page).toStdString());
-    }
-    window->shape().show_sweep_bar(true);
-    expect_all_in_reach("the knob");
-    window->shape().show_ways_bar(true);
-    expect_all_in_reach("all methods");
+    test::each_page_of_shape(*window, visit());
 }
 
 TEST_F(Reach, TheFieldsOfEveryKindOfStage) {
     use_empty_channel();
-    for (const NewStage& offer : new_stages()) {
-        add_stage(session(), offer.spec);
-        expect_all_in_reach(offer.title.toStdString());
-        remove_stage(session(), session().selection().stage);
-    }
+    test::each_kind_of_stage(*window, visit());
+}
+
+TEST_F(Reach, TheTabsOfTheGoal) {
+    test::each_tab_of_the_goal(*window, visit());
 }
 
 TEST_F(Reach, EveryDialog) {
@@ -152,14 +135,6 @@ TEST_F(Reach, EveryDialog) {
         ASSERT_TRUE(QTest::qWaitForWindowExposed(dialog));
         expect_all_in_reach(*dialog, dialog->metaObject()->className());
         dialog->hide();
-    }
-}
-
-TEST_F(Reach, TheTabsOfTheGoal) {
-    window->show_goal();
-    for (int tab = 0; tab < 4; ++tab) {
-        window->goal_pane()->show_tab(tab);
-        expect_all_in_reach("tab " + std::to_string(tab) + " of the goal");
     }
 }
 

@@ -69,11 +69,14 @@ CorridorTab::CorridorTab(Session& session)
                                "leaves a side free, “-40 to -64” slopes."));
     hint->setWordWrap(true);
     hint->setForegroundRole(QPalette::PlaceholderText);
-    column->addWidget(hint);
+    auto* head = new QHBoxLayout;
+    head->addWidget(hint, 1);
+    head->addWidget(absolute_);
+    column->addLayout(head);
     column->addWidget(table_, 1);
     auto* row = new QHBoxLayout;
     row->setSpacing(6);
-    for (QPushButton* button : {add_, stopband_, remove_, absolute_}) {
+    for (QPushButton* button : {add_, stopband_, remove_}) {
         row->addWidget(button);
     }
     stopband_->setToolTip(tr("A range above the passband that has an upper edge alone"));
@@ -85,6 +88,7 @@ CorridorTab::CorridorTab(Session& session)
     connect(stopband_, &QPushButton::clicked, this, [this] { add(add_stopband); });
     connect(remove_, &QPushButton::clicked, this,
             [this] { remove_corridor_range(session_, table_->currentRow()); });
+    setTabOrder(remove_, absolute_); // it is about the row that the table has in hand
     absolute_->setCheckable(true);
     absolute_->setToolTip(tr("The range in hand stands by itself, whatever the target"));
     connect(absolute_, &QPushButton::clicked, this, [this](bool absolute) {

@@ -157,14 +157,13 @@ TargetTab::TargetTab(Session& session)
 
 QWidget* TargetTab::build_points() {
     auto* page = new QWidget;
-    auto* grid = new QGridLayout(page);
-    grid->setContentsMargins(0, 0, 0, 0);
-    grid->setVerticalSpacing(4);
+    auto* column = new QVBoxLayout(page);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(4);
     points_ = new NumberTable({tr("frequency, Hz"), tr("level, dB"), tr("to the next")},
                               tr("Target points"));
     points_->fix_column(2);
-    grid->addWidget(points_, 0, 0, 1, 6);
-    grid->setRowStretch(0, 1);
+    column->addWidget(points_, 1);
     auto* add = new QPushButton(tr("Add point"));
     auto* remove = new QPushButton(tr("Remove"));
     jump_ = new QPushButton(tr("Jump"));
@@ -172,20 +171,26 @@ QWidget* TargetTab::build_points() {
     after_->addItems({tr("to the next…"), tr("as the whole line"), tr("log line"),
                       tr("linear line"), tr("gap: don’t care")});
     after_->setAccessibleName(tr("From the chosen points to the next"));
-    grid->addWidget(add, 1, 0);
-    grid->addWidget(jump_, 1, 1);
-    grid->addWidget(remove, 1, 2);
-    grid->addWidget(after_, 1, 3, 1, 3);
+    auto* buttons = new QHBoxLayout;
+    buttons->setSpacing(6);
+    for (QPushButton* button : {add, jump_, remove}) {
+        buttons->addWidget(button);
+    }
+    after_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    buttons->addWidget(after_, 1);
+    column->addLayout(buttons);
     shift_ = new QuantityEdit(Dimension::level, "dB");
     scale_ = new QuantityEdit(Dimension::plain, "");
     shift_->setAccessibleName(tr("Shift the chosen points by"));
     scale_->setAccessibleName(tr("Scale the chosen points by"));
     shift_->show_value(0);
     scale_->show_value(1);
-    grid->addWidget(new QLabel(tr("Shift chosen by")), 2, 0);
-    grid->addWidget(shift_, 2, 1, 1, 2);
-    grid->addWidget(new QLabel(tr("scale by")), 2, 3);
-    grid->addWidget(scale_, 2, 4, 1, 2);
+    auto* changes = new QHBoxLayout;
+    changes->addWidget(new QLabel(tr("Shift chosen by")));
+    changes->addWidget(shift_, 1);
+    changes->addWidget(new QLabel(tr("scale by")));
+    changes->addWidget(scale_, 1);
+    column->addLayout(changes);
     connect(points_, &NumberTable::entered, this, &TargetTab::take_point);
     connect(points_, &NumberTable::rows_chosen, this, [this] {
         if (quantity_->currentIndex() == for_level) {

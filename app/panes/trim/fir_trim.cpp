@@ -186,7 +186,7 @@ FirTrim::FirTrim(Session& session, QWidget* parent)
     : FieldsTrim(session, fir_trim_fields(), parent), words_(new QLabel(this)),
       keeps_before_(new QCheckBox(tr("Keep the one before"), this)) {
     row()->setSpacing(10);
-    method_ = add_box(tr("Method"), 156);
+    method_ = add_box(tr("Method"), 168);
     for (const auto& name : names_of_methods()) {
         method_->addItem(text_of_view(name.title));
     }
