@@ -71,7 +71,7 @@ CorridorTab::CorridorTab(Session& session)
     hint->setForegroundRole(QPalette::PlaceholderText);
     auto* head = new QHBoxLayout;
     head->addWidget(hint, 1);
-    head->addWidget(absolute_);
+    head->addWidget(absolute_, 0, Qt::AlignBottom);
     column->addLayout(head);
     column->addWidget(table_, 1);
     auto* row = new QHBoxLayout;
@@ -88,7 +88,8 @@ CorridorTab::CorridorTab(Session& session)
     connect(stopband_, &QPushButton::clicked, this, [this] { add(add_stopband); });
     connect(remove_, &QPushButton::clicked, this,
             [this] { remove_corridor_range(session_, table_->currentRow()); });
-    setTabOrder(remove_, absolute_); // it is about the row that the table has in hand
+    setTabOrder(table_, absolute_); // it is about the row that the table has in hand
+    setTabOrder(absolute_, add_);
     absolute_->setCheckable(true);
     absolute_->setToolTip(tr("The range in hand stands by itself, whatever the target"));
     connect(absolute_, &QPushButton::clicked, this, [this](bool absolute) {
