@@ -3,90 +3,27 @@
 
 #include "app/desks/shape_desk.h"
 #include "app/dialogs/analog_file.h"
-#include "app/main_window.h"
+#include "app/menus/menu_parts.h"
 #include "app/model/analog_commands.h"
 #include "app/model/curve_commands.h"
 #include "app/model/goal_commands.h"
-#include "app/model/root_commands.h"
 #include "app/model/stage_commands.h"
 #include "app/model/take_commands.h"
 #include "app/model/target_commands.h"
-#include "app/panes/companion.h"
-#include "app/panes/rail.h"
-#include "app/panes/roots/roots_pane.h"
-#include "app/panes/stage_card.h"
-#include "app/panes/sweep_bar.h"
-#include "app/panes/trim/new_stages.h"
-#include "app/panes/trim_strip.h"
 #include "app/panes/ways_bar.h"
-#include "app/plot/lane_menus.h"
 #include "app/plot/lane_picture.h"
 #include "app/plot/lane_stack.h"
 #include "app/top_bar.h"
 #include "app/widgets/colour_icon.h"
-#include "app/widgets/message_bar.h"
 #include "app/widgets/theme.h"
-#include "app/widgets/words.h"
-#include "core/study/starting_points.h"
 
-#include <QApplication>
 #include <QClipboard>
 #include <QColorDialog>
 #include <QFileInfo>
 #include <QMenuBar>
-#include <QPushButton>
-#include <QSettings>
 
 namespace syntonon {
 namespace {
-
-template <class Action>
-QAction* add(QMenu& menu, const QString& text, const QKeySequence& keys, QObject* context,
-             Action action) {
-    QAction* made = menu.addAction(text);
-    made->setShortcut(keys);
-    QObject::connect(made, &QAction::triggered, context, action);
-    return made;
-}
-
-// A submenu that is filled anew each time it opens.
-void add_filled(QMenu& menu, const QString& title, const std::function<void(QMenu&)>& fill) {
-    QMenu* sub = menu.addMenu(title);
-    QObject::connect(sub, &QMenu::aboutToShow, sub, [sub, fill] { fill(*sub); });
-}
-
-// Works only while rail or lanes have the focus, so that text and tables keep their keys.
-void only_on_rail_and_lanes(QAction* action, MainWindow& window) {
-    action->setShortcutContext(Qt::WidgetWithChildrenShortcut);
-    window.rail()->addAction(action);
-    window.lanes()->addAction(action);
-}
-
-// There, and while the roots have it.
-void only_where_one_shapes(QAction* action, MainWindow& window) {
-    only_on_rail_and_lanes(action, window);
-    window.shape().roots_pane()->addAction(action);
-}
-
-void fill_openings(QMenu& menu, MainWindow& window) {
-    for (const auto& [title, as] : {std::pair{tr("Roots"), OpenedAs::roots},
-                                    {tr("Coefficients of a recursion"), OpenedAs::recursion},
-                                    {tr("Sections"), OpenedAs::sections},
-                                    {tr("Taps"), OpenedAs::taps}}) {
-        QAction* action = menu.addAction(title);
-        action->setEnabled(window.session().stage() != nullptr);
-        QObject::connect(action, &QAction::triggered, &window, [&window, as = as] {
-            Session& session = window.session();
-            const auto words = open_stage(session, session.selection().stage, as);
-            window.message()->show_message(
-                words ? MessageKind::note : MessageKind::problem,
-                words ? *words : QString::fromStdString(to_text(words.error())),
-                words ? std::vector<MessageBar::Choice>{{tr("Undo"),
-                                                         [&session] { session.history().undo(); }}}
-                      : std::vector<MessageBar::Choice>());
-        });
-    }
-}
 
 void fill_recent(QMenu& menu, MainWindow& window) {
     menu.clear();
@@ -106,13 +43,6 @@ void fill_recent(QMenu& menu, MainWindow& window) {
 
 bool is_analog_selected(MainWindow& window) {
     return window.session().axis().is_analog();
-}
-
-void say(MainWindow& window, const Expected<void>& done) {
-    if (!done) {
-        window.message()->show_message(MessageKind::problem,
-                                       QString::fromStdString(to_text(done.error())));
-    }
 }
 
 void fill_mappings(QMenu& menu, MainWindow& window) {
@@ -146,18 +76,6 @@ void fill_analog_formats(QMenu& menu, MainWindow& window) {
         offer(title, [&window, format = format] {
             say(window, ask_export_analog(window.session(), format, &window));
         });
-    }
-}
-
-void fill_copy_targets(QMenu& menu, MainWindow& window) {
-    menu.clear();
-    Session& session = window.session();
-    for (int i = 0; i < static_cast<int>(session.study().channels.size()); ++i) {
-        QAction* action = menu.addAction(
-            QString::fromStdString(session.study().channels[static_cast<std::size_t>(i)]->name));
-        action->setEnabled(i != session.selection().channel);
-        QObject::connect(action, &QAction::triggered, &window,
-                         [&session, i] { copy_stage_to(session, session.selection().stage, i); });
     }
 }
 
@@ -287,123 +205,6 @@ void fill_channel_colours(QMenu& menu, MainWindow& window) {
         });
 }
 
-namespace {
-
-void fill_new_stages_part(QMenu& menu, MainWindow& window) {
-    Session& session = window.session();
-    QMenu* adds = menu.addMenu(tr("Add"));
-    fill_with_new_stages(*adds, &window,
-                         [&session](const StageSpec& spec) { add_stage(session, spec); });
-    QMenu* networks = menu.addMenu(tr("Add a network"));
-    for (const StartingPoint& point : starting_points()) {
-        const QString title = QString::fromStdString(point.title);
-        add(*networks, title, {}, &window, [&session, title, stages = point.stages] {
-            add_stages(session, title, stages);
-        })->setToolTip(QString::fromStdString(point.words));
-    }
-    networks->setToolTipsVisible(true);
-    add(menu, tr("Add…"), QKeySequence("Insert"), &window,
-        [&window] { window.rail()->add_button()->showMenu(); });
-    add(menu, tr("Add from a file…"), {}, &window, [&window] { window.ask_add_stage_from_file(); });
-}
-
-void fill_roots_part(QMenu& menu, MainWindow& window) {
-    add_filled(menu, tr("Open into"), [&window](QMenu& sub) {
-        sub.clear();
-        fill_openings(sub, window);
-    });
-    only_where_one_shapes(add(menu, tr("Back to the last stable place"),
-                              QKeySequence("Shift+Backspace"), &window,
-                              [&window] { say(window, window.last_stable().bring_back()); }),
-                          window);
-    add(menu, tr("Reflect unstable poles inside"), QKeySequence("Alt+I"), &window,
-        [&window] { say(window, reflect_poles_inside(window.session())); });
-}
-
-void fill_fir_of_chain(QMenu& menu, MainWindow& window) {
-    const auto offer = [&](const QString& title, FirPlace place, FirPhase phase) {
-        add(menu, title, {}, &window, [&window, place, phase] {
-            if (window.session().axis().is_analog()) {
-                window.say_problem({"",
-                                    "an FIR filter is a row of samples, and the channel is "
-                                    "analog",
-                                    "map it into a sampled one (Channel menu)"});
-                return;
-            }
-            add_fir_of_chain(window.session(), place, phase);
-        });
-    };
-    offer(tr("In its place, linear phase"), FirPlace::here, FirPhase::linear);
-    offer(tr("In its place, minimum phase"), FirPlace::here, FirPhase::minimum);
-    offer(tr("In its place, its own impulse response"), FirPlace::here, FirPhase::as_made);
-    offer(tr("In a new channel, linear phase"), FirPlace::new_channel, FirPhase::linear);
-    offer(tr("In a new channel, its own impulse response"), FirPlace::new_channel,
-          FirPhase::as_made);
-}
-
-QList<QAction*> add_stage_moves(QMenu& menu, MainWindow& window) {
-    Session& session = window.session();
-    const auto move = [&](const QString& title, const char* keys,
-                          void (*by)(Session&, std::string, int), int way) {
-        return add(menu, title, QKeySequence(keys), &window,
-                   [&session, by, way] { by(session, session.selection().stage, way); });
-    };
-    return {move(tr("Move up"), "Alt+Up", shift_stage, -1),
-            move(tr("Move down"), "Alt+Down", shift_stage, 1),
-            move(tr("Move into the next branch"), "Alt+Shift+Right", shift_stage_aside, 1),
-            move(tr("Move into the branch before"), "Alt+Shift+Left", shift_stage_aside, -1)};
-}
-
-} // namespace
-
-void fill_stage_menu(QMenu& menu, MainWindow& window) {
-    Session& session = window.session();
-    const auto selected = [&session] { return session.selection().stage; };
-    fill_new_stages_part(menu, window);
-    QAction* duplicate = add(menu, tr("Duplicate"), QKeySequence("Ctrl+Insert"), &window,
-                             [&session, selected] { duplicate_stage(session, selected()); });
-    QAction* rename = add(menu, tr("Rename…"), QKeySequence("F2"), &window,
-                          [&window] { window.rename_selected_stage(); });
-    QAction* toggle =
-        add(menu, tr("Switch on or off"), QKeySequence("Space"), &window, [&session, selected] {
-            if (session.stage() != nullptr) {
-                switch_stage(session, selected(), !session.stage()->enabled);
-            }
-        });
-    only_on_rail_and_lanes(toggle, window);
-    QMenu* copy = menu.addMenu(tr("Copy to channel"));
-    QObject::connect(copy, &QMenu::aboutToShow, &window,
-                     [copy, &window] { fill_copy_targets(*copy, window); });
-    QAction* remove = add(menu, tr("Remove"), QKeySequence("Delete"), &window,
-                          [&session, selected] { remove_stage(session, selected()); });
-    only_on_rail_and_lanes(remove, window);
-    QAction* save =
-        add(menu, tr("Save as a file…"), {}, &window, [&window] { window.ask_save_stage(); });
-    menu.addSeparator();
-    fill_roots_part(menu, window);
-    fill_fir_of_chain(*menu.addMenu(tr("One FIR of the chain")), window);
-    menu.addSeparator();
-    const QList<QAction*> moves = add_stage_moves(menu, window);
-    menu.addSeparator();
-    add(menu, tr("Next stage"), QKeySequence("Ctrl+Down"), &window,
-        [&session] { select_neighbour(session, 1); });
-    add(menu, tr("Previous stage"), QKeySequence("Ctrl+Up"), &window,
-        [&session] { select_neighbour(session, -1); });
-    QObject::connect(&menu, &QMenu::aboutToShow, &window, [=, &session] {
-        for (QAction* needs_stage :
-             QList<QAction*>{duplicate, rename, toggle, remove, save, copy->menuAction()} + moves) {
-            needs_stage->setEnabled(session.stage() != nullptr);
-        }
-    });
-    // A disabled action would not answer its shortcut when the menu has been closed again.
-    QObject::connect(&menu, &QMenu::aboutToHide, &window, [=] {
-        for (QAction* action : QList<QAction*>{duplicate, rename, toggle, remove, save} + moves) {
-            QMetaObject::invokeMethod(
-                action, [action] { action->setEnabled(true); }, Qt::QueuedConnection);
-        }
-    });
-}
-
 void fill_goal_actions(QMenu& menu, MainWindow& window) {
     Session& session = window.session();
     const bool there = current_goal(session) != nullptr;
@@ -503,104 +304,6 @@ void fill_goal_menu(QMenu& menu, MainWindow& window) {
             remove->addAction(tr("none"))->setEnabled(false);
         }
     });
-}
-
-namespace {
-
-void fill_lanes_part(QMenu& menu, MainWindow& window) {
-    // Those of the desk that is shown when the menu opens.
-    add_filled(menu, tr("Lanes"),
-               [&window](QMenu& sub) { fill_lanes_menu(sub, *window.shown_lanes()); });
-    add_filled(menu, tr("Curves"),
-               [&window](QMenu& sub) { fill_curves_menu(sub, *window.shown_lanes()); });
-    QMenu& axes = *menu.addMenu(tr("Axes"));
-    add_filled(axes, tr("Frequency"),
-               [&window](QMenu& sub) { fill_frequency_menu(sub, *window.shown_lanes()); });
-    for (const Lane lane : all_lanes) {
-        add_filled(axes, title_of(lane), [&window, lane](QMenu& sub) {
-            fill_lane_menu(sub, *window.shown_lanes(), lane);
-        });
-    }
-    add(menu, tr("Zoom back"), QKeySequence("Ctrl+Backspace"), &window,
-        [&window] { window.shown_lanes()->zoom_back(); });
-    add(menu, tr("Zoom home"), QKeySequence("Ctrl+Home"), &window,
-        [&window] { window.shown_lanes()->zoom_home(); });
-}
-
-void fill_plumb_part(QMenu& menu, MainWindow& window) {
-    add(menu, tr("Plumb line down or up"), QKeySequence("Alt+P"), &window,
-        [&window] { window.shown_lanes()->toggle_plumb_pin(); });
-    add(menu, tr("Plumb line to the right"), QKeySequence("Alt+Right"), &window,
-        [&window] { window.shown_lanes()->move_plumb(1.0 / 24); });
-    add(menu, tr("Plumb line to the left"), QKeySequence("Alt+Left"), &window,
-        [&window] { window.shown_lanes()->move_plumb(-1.0 / 24); });
-    add(menu, tr("Knob under the lanes, or away"), QKeySequence("Ctrl+K"), &window, [&window] {
-        window.show_desk(Desk::shape);
-        window.shape().show_sweep_bar(!window.shape().sweep_bar()->isVisible());
-    });
-    add(menu, tr("Readout beside the lanes, or on them"), QKeySequence("Alt+R"), &window,
-        [&window] {
-            LaneStack& lanes = *window.shown_lanes();
-            lanes.set_readout_column(!lanes.readout().is_column());
-        });
-}
-
-void fill_pages_part(QMenu& menu, MainWindow& window) {
-    const QStringList pages = ShapeDesk::upper_words();
-    for (int page = 0; page < static_cast<int>(pages.size()); ++page) {
-        add(menu, pages.at(page),
-            page < ShapeDesk::network ? QKeySequence(QStringLiteral("Alt+%1").arg(page + 1))
-                                      : QKeySequence("Alt+0"),
-            &window, [&window, page] { window.show_shape_page(page); });
-    }
-    menu.addSeparator();
-    for (int page = 0; page < static_cast<int>(ShapeDesk::lower_words().size()); ++page) {
-        add(menu, ShapeDesk::lower_words().at(page),
-            page <= ShapeDesk::decay ? QKeySequence(QStringLiteral("Alt+%1").arg(page + 7))
-                                     : QKeySequence(),
-            &window, [&window, page] {
-                window.show_desk(Desk::shape);
-                window.lower()->show_page(page);
-            });
-    }
-}
-
-} // namespace
-
-void fill_view_menu(QMenu& menu, MainWindow& window) {
-    for (const Desk desk : all_desks) {
-        add(menu, tr("Desk: %1").arg(title_of(desk)),
-            QKeySequence(QStringLiteral("Ctrl+%1").arg(static_cast<int>(desk) + 1)), &window,
-            [&window, desk] { window.show_desk(desk); });
-    }
-    menu.addSeparator();
-    add(menu, tr("Paper or night"), QKeySequence("F12"), &window, [] {
-        const ThemeName other =
-            theme().name == ThemeName::paper ? ThemeName::night : ThemeName::paper;
-        use_theme(*qApp, other);
-        QSettings().setValue("theme", other == ThemeName::night ? "night" : "paper");
-    });
-    menu.addSeparator();
-    fill_lanes_part(menu, window);
-    menu.addSeparator();
-    fill_plumb_part(menu, window);
-    menu.addSeparator();
-    add(menu, tr("To the rail"), QKeySequence("F6"), &window, [&window] {
-        const auto& cards = window.rail()->cards();
-        if (cards.empty()) {
-            window.rail()->add_button()->setFocus(Qt::ShortcutFocusReason);
-            return;
-        }
-        const auto selected =
-            std::ranges::find(cards, window.session().selection().stage, &StageCard::id);
-        (selected != cards.end() ? *selected : cards.front())->setFocus(Qt::ShortcutFocusReason);
-    });
-    add(menu, tr("To the lanes"), QKeySequence("F7"), &window,
-        [&window] { window.shown_lanes()->setFocus(Qt::ShortcutFocusReason); });
-    add(menu, tr("To the fields"), QKeySequence("F8"), &window,
-        [&window] { window.trim()->focus_first_field(); });
-    menu.addSeparator();
-    fill_pages_part(*menu.addMenu(tr("Pages")), window);
 }
 
 } // namespace syntonon

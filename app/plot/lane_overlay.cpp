@@ -4,6 +4,7 @@
 
 #include "app/widgets/number_cells.h"
 #include "app/widgets/theme.h"
+#include "app/widgets/words.h"
 #include "core/base/number_text.h"
 
 #include <algorithm>
