@@ -7,6 +7,7 @@
 #include "app/desks/measure_desk.h"
 #include "app/desks/shape_desk.h"
 #include "app/menus/menus.h"
+#include "app/model/goal_commands.h"
 #include "app/model/stage_commands.h"
 #include "app/model/study_settings.h"
 #include "app/panes/companion.h"
@@ -26,7 +27,9 @@
 #include "app/widgets/theme.h"
 
 #include <QApplication>
+#include <QFileInfo>
 #include <QMenu>
+#include <QPushButton>
 #include <QScreen>
 #include <QTimer>
 #include <QVBoxLayout>

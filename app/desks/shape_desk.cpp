@@ -59,6 +59,26 @@ ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
     connect(&session, &Session::selection_changed, this, tell_network);
     connect(&session, &Session::analysis_changed, this, tell_network);
     tell_network();
+    add_lower_pages(session);
+    connect(verdict_pane_, &VerdictPane::finding_chosen, lanes_, &LaneStack::magnify_finding);
+    auto* column = new QVBoxLayout(lanes_and_knob_);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    column->addWidget(lanes_, 1);
+    column->addWidget(sweep_bar_);
+    sweep_bar_->hide();
+    connect(sweep_bar_, &SweepBar::closed, this, [this] { show_sweep_bar(false); });
+    column->addWidget(ways_bar_);
+    ways_bar_->hide();
+    connect(ways_bar_, &WaysBar::closed, this, [this] { show_ways_bar(false); });
+    middle_->addWidget(lanes_and_knob_);
+    middle_->addWidget(start_);
+    connect(lanes_, &LaneStack::goal_asked_for, this, [this] { upper_->show_page(goal); });
+    connect(upper_, &Companion::page_shown, this,
+            [this](int page) { lanes_->set_goal_editing(page == goal); });
+}
+
+void ShapeDesk::add_lower_pages(Session& session) {
     auto* time = new TimePane(session);
     const QStringList below = lower_words();
     for (const int page : {impulse, step, decay}) {
@@ -88,22 +108,6 @@ ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
             time->show_view(static_cast<TimeView>(page));
         }
     });
-    connect(verdict_pane_, &VerdictPane::finding_chosen, lanes_, &LaneStack::magnify_finding);
-    auto* column = new QVBoxLayout(lanes_and_knob_);
-    column->setContentsMargins(0, 0, 0, 0);
-    column->setSpacing(0);
-    column->addWidget(lanes_, 1);
-    column->addWidget(sweep_bar_);
-    sweep_bar_->hide();
-    connect(sweep_bar_, &SweepBar::closed, this, [this] { show_sweep_bar(false); });
-    column->addWidget(ways_bar_);
-    ways_bar_->hide();
-    connect(ways_bar_, &WaysBar::closed, this, [this] { show_ways_bar(false); });
-    middle_->addWidget(lanes_and_knob_);
-    middle_->addWidget(start_);
-    connect(lanes_, &LaneStack::goal_asked_for, this, [this] { upper_->show_page(goal); });
-    connect(upper_, &Companion::page_shown, this,
-            [this](int page) { lanes_->set_goal_editing(page == goal); });
 }
 
 void ShapeDesk::show_start_page(bool shown) {

@@ -59,6 +59,7 @@ signals:
     void goal_pane_made(GoalPane* pane);
 
 private:
+    void add_lower_pages(Session& session);
     GoalPane* make_goal_pane(Session& session);
     void connect_goal(GoalPane* pane);
 

@@ -17,6 +17,7 @@
 #include "app/widgets/colour_icon.h"
 #include "app/widgets/theme.h"
 
+#include <QApplication>
 #include <QClipboard>
 #include <QColorDialog>
 #include <QFileInfo>

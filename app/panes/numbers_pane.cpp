@@ -51,6 +51,46 @@ std::optional<Coefficients> indexed_coefficients(const Stage& stage, const Filte
     return is_readable ? std::optional(found) : std::nullopt;
 }
 
+constexpr int shown_digits = 7, all_digits = 17;
+
+void add_indexed(char letter, const std::vector<double>& values, std::size_t first,
+                 std::vector<NumbersPane::Numbers>& rows) {
+    for (std::size_t k = first; k < values.size(); ++k) {
+        rows.push_back({{QStringLiteral("%1%2 = %3")
+                             .arg(letter)
+                             .arg(k)
+                             .arg(shown_number(values[k], shown_digits))},
+                        {shown_number(values[k], all_digits)}});
+    }
+}
+
+std::vector<NumbersPane::Numbers> numbers_of(const Stage& stage, const StageAnalysis& designed,
+                                             double sample_rate_hz) {
+    if (designed.is_waiting) {
+        return {{{QObject::tr("being designed…")}, {}}};
+    }
+    std::vector<NumbersPane::Numbers> rows;
+    if (const auto all = indexed_coefficients(stage, *designed.filter, sample_rate_hz)) {
+        const bool is_normal = !all->denominator.empty() && all->denominator[0] == 1;
+        add_indexed('b', all->numerator, 0, rows);
+        add_indexed('a', all->denominator, is_normal ? 1 : 0, rows);
+        return rows;
+    }
+    const auto cascade = designed.filter->sections();
+    if (!cascade) {
+        return {{{QString::fromStdString(summary_of(stage))}, {}}};
+    }
+    for (const Biquad& s : cascade->sections) {
+        NumbersPane::Numbers numbers;
+        for (const double c : {s.b0, s.b1, s.b2, s.a1, s.a2}) {
+            numbers.cells << QString::fromStdString(text_with_digits(c, shown_digits));
+            numbers.tips << QString::fromStdString(text_with_digits(c, all_digits));
+        }
+        rows.push_back(numbers);
+    }
+    return rows;
+}
+
 } // namespace
 
 NumbersPane::NumbersPane(Session& session, QWidget* parent)
@@ -79,73 +119,36 @@ void NumbersPane::refresh() {
     if (!isVisible() || analysis == nullptr || channel == nullptr) {
         return; // filled when it is looked at
     }
-    int row = 0;
-    const auto put = [&](int column, const QString& text, const Stage& stage) {
-        if (item(row, column) == nullptr) {
-            setItem(row, column, new QTableWidgetItem);
-        }
-        item(row, column)->setText(text);
-        item(row, column)->setToolTip({});
-        item(row, column)->setData(Qt::UserRole, QString::fromStdString(stage.id));
-        item(row, column)
-            ->setTextAlignment(column == 0 ? Qt::AlignLeft | Qt::AlignVCenter
-                                           : Qt::AlignRight | Qt::AlignVCenter);
-    };
     clearSpans();
-    const auto put_title = [&](std::size_t place, const Stage& stage) {
-        setRowCount(std::max(rowCount(), row + 1));
-        put(0, QStringLiteral("%1 %2").arg(place + 1).arg(QString::fromStdString(title_of(stage))),
-            stage);
-    };
-    for (const std::size_t i : places_with_numbers(*channel, *analysis)) {
-        const Stage& stage = *channel->stages[i];
-        const StageAnalysis* designed = analysis->stage(stage.id);
-        const bool waits = designed->is_waiting;
-        const auto put_words = [&](const QString& words) {
-            put_title(i, stage);
-            put(1, words, stage);
-            for (int column = 2; column < columnCount(); ++column) {
-                put(column, {}, stage);
-            }
-            setSpan(row++, 1, 1, columnCount() - 1);
-        };
-        if (waits) {
-            put_words(tr("being designed…"));
-            continue;
-        }
-        if (const auto all =
-                indexed_coefficients(stage, *designed->filter, session_.study().sample_rate_hz)) {
-            const auto put_row = [&](char letter, const std::vector<double>& values,
-                                     std::size_t first) {
-                for (std::size_t k = first; k < values.size(); ++k) {
-                    put_words(QStringLiteral("%1%2 = %3")
-                                  .arg(letter)
-                                  .arg(k)
-                                  .arg(shown_number(values[k], 7)));
-                    item(row - 1, 1)->setToolTip(shown_number(values[k], 17));
-                }
-            };
-            put_row('b', all->numerator, 0);
-            const bool is_normal = !all->denominator.empty() && all->denominator[0] == 1;
-            put_row('a', all->denominator, is_normal ? 1 : 0);
-            continue;
-        }
-        const auto cascade = designed->filter->sections();
-        if (!cascade) {
-            put_words(QString::fromStdString(summary_of(stage)));
-            continue;
-        }
-        for (const Biquad& s : cascade->sections) {
-            put_title(i, stage);
-            int column = 1;
-            for (const double c : {s.b0, s.b1, s.b2, s.a1, s.a2}) {
-                put(column++, QString::fromStdString(text_with_digits(c, 7)), stage);
-                item(row, column - 1)->setToolTip(QString::fromStdString(text_with_digits(c, 17)));
-            }
-            ++row;
+    int row = 0;
+    for (const std::size_t place : places_with_numbers(*channel, *analysis)) {
+        const Stage& stage = *channel->stages[place];
+        const QString title =
+            QStringLiteral("%1 %2").arg(place + 1).arg(QString::fromStdString(title_of(stage)));
+        for (const Numbers& numbers :
+             numbers_of(stage, *analysis->stage(stage.id), session_.study().sample_rate_hz)) {
+            setRowCount(std::max(rowCount(), row + 1));
+            put(row++, title, numbers, stage.id);
         }
     }
     setRowCount(row);
+}
+
+void NumbersPane::put(int row, const QString& title, const Numbers& numbers,
+                      const std::string& stage) {
+    for (int column = 0; column < columnCount(); ++column) {
+        if (item(row, column) == nullptr) {
+            setItem(row, column, new QTableWidgetItem);
+        }
+        QTableWidgetItem& cell = *item(row, column);
+        cell.setText(column == 0 ? title : numbers.cells.value(column - 1));
+        cell.setToolTip(column == 0 ? QString() : numbers.tips.value(column - 1));
+        cell.setData(Qt::UserRole, QString::fromStdString(stage));
+        cell.setTextAlignment((column == 0 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+    }
+    if (numbers.cells.size() == 1) {
+        setSpan(row, 1, 1, columnCount() - 1);
+    }
 }
 
 void NumbersPane::keyPressEvent(QKeyEvent* event) {

@@ -4,7 +4,9 @@
 
 #include "app/model/session.h"
 
+#include <QStringList>
 #include <QTableWidget>
+#include <string>
 
 namespace syntonon {
 
@@ -14,12 +16,18 @@ class NumbersPane : public QTableWidget {
 public:
     explicit NumbersPane(Session& session, QWidget* parent = nullptr);
 
+    // What stands behind a stage's name: five coefficients, or one text across.
+    struct Numbers {
+        QStringList cells, tips;
+    };
+
 protected:
     void showEvent(QShowEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override; // Ctrl+C copies the selected cells
 
 private:
     void refresh();
+    void put(int row, const QString& title, const Numbers& numbers, const std::string& stage);
 
     Session& session_;
 };

@@ -146,7 +146,7 @@ private:
     RootsLane roots_;
     BandTool bands_;
     PlumbReadout readout_;
-    Overlay* overlay_;
+    QWidget* overlay_; // an Overlay
     QPointF pressed_at_;
     std::optional<QPointF> band_to_; // the other corner, while a part is being chosen
     bool pressed_on_lane_ = false;

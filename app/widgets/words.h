@@ -19,7 +19,7 @@ inline QString capitalised(QString text) {
 }
 
 // "1 section", "2 sections".
-inline QString counted(int count, const char* one, const char* more) {
+inline QString counted(qint64 count, const char* one, const char* more) {
     return QStringLiteral("%1 %2").arg(count).arg(tr(count == 1 ? one : more));
 }
 

@@ -179,18 +179,7 @@ QWidget* TargetTab::build_points() {
     after_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     buttons->addWidget(after_, 1);
     column->addLayout(buttons);
-    shift_ = new QuantityEdit(Dimension::level, "dB");
-    scale_ = new QuantityEdit(Dimension::plain, "");
-    shift_->setAccessibleName(tr("Shift the chosen points by"));
-    scale_->setAccessibleName(tr("Scale the chosen points by"));
-    shift_->show_value(0);
-    scale_->show_value(1);
-    auto* changes = new QHBoxLayout;
-    changes->addWidget(new QLabel(tr("Shift chosen by")));
-    changes->addWidget(shift_, 1);
-    changes->addWidget(new QLabel(tr("scale by")));
-    changes->addWidget(scale_, 1);
-    column->addLayout(changes);
+    column->addLayout(build_changes());
     connect(points_, &NumberTable::entered, this, &TargetTab::take_point);
     connect(points_, &NumberTable::rows_chosen, this, [this] {
         if (quantity_->currentIndex() == for_level) {
@@ -205,6 +194,22 @@ QWidget* TargetTab::build_points() {
         }
     });
     connect(after_, &QComboBox::activated, this, &TargetTab::choose_after);
+    return page;
+}
+
+// What moves the chosen points together.
+QHBoxLayout* TargetTab::build_changes() {
+    shift_ = new QuantityEdit(Dimension::level, "dB");
+    scale_ = new QuantityEdit(Dimension::plain, "");
+    shift_->setAccessibleName(tr("Shift the chosen points by"));
+    scale_->setAccessibleName(tr("Scale the chosen points by"));
+    shift_->show_value(0);
+    scale_->show_value(1);
+    auto* changes = new QHBoxLayout;
+    changes->addWidget(new QLabel(tr("Shift chosen by")));
+    changes->addWidget(shift_, 1);
+    changes->addWidget(new QLabel(tr("scale by")));
+    changes->addWidget(scale_, 1);
     connect(shift_, &QuantityEdit::value_entered, this, [this](std::optional<double> by) {
         move_chosen(1, by.value_or(0), tr("Shift target points"));
         shift_->show_value(0);
@@ -218,7 +223,7 @@ QWidget* TargetTab::build_points() {
     for (QuantityEdit* edit : {shift_, scale_}) {
         connect(edit, &QuantityEdit::problem_found, this, &GoalTab::problem_found);
     }
-    return page;
+    return changes;
 }
 
 QWidget* TargetTab::build_house() {

@@ -7,6 +7,7 @@
 #include <vector>
 
 class QComboBox;
+class QHBoxLayout;
 class QLabel;
 class QPushButton;
 class QStackedWidget;
@@ -33,6 +34,7 @@ public:
 
 private:
     QWidget* build_points();
+    QHBoxLayout* build_changes();
     QWidget* build_house();
     QWidget* build_followed();
     QWidget* build_anchor();
