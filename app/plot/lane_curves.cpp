@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/plot/lane_curves.h"
 
+#include "app/plot/lane_line.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
@@ -14,7 +15,6 @@ namespace {
 
 constexpr double dash_on = 7, dash_period = 11; // pixels along the line
 constexpr double error_top_db = 12;             // at the weight lane's upper edge
-constexpr int points_across = 200;              // of a line that is a formula
 
 // A dashed line as gaps in the data: stroking a dashed pen would cost more than all other curves.
 QVector<double> dashed(const LanePlot& plot, Lane lane, std::span<const double> hz,
@@ -64,67 +64,6 @@ QVector<double> delay_ms(const Trace& trace, DelayKind kind, double sample_rate_
                 : -trace.response.phase_rad[i] / rad_per_s_from_hz(trace.frequency_hz[i]) * 1e3;
     }
     return out;
-}
-
-// Levels that a pixel coordinate can hold; a zero on the circle is -infinity.
-double drawable(const LanePlot& plot, double db) {
-    const LaneRange& shown = plot.range(Lane::magnitude);
-    const double span = shown.high - shown.low;
-    const bool linear = plot.view().level == LevelScale::linear_ratio;
-    return std::clamp(db, linear ? -1000.0 : shown.low - 20 * span,
-                      linear ? shown.high + 12 : shown.high + 20 * span);
-}
-
-QVector<double> drawable(const LanePlot& plot, std::span<const double> db) {
-    QVector<double> out(db.begin(), db.end());
-    std::ranges::transform(out, out.begin(), [&](double v) { return drawable(plot, v); });
-    return out;
-}
-
-// Frequencies for a formula within a part of the shown range, its corners among them.
-std::vector<double> frequencies_across(const LanePlot& plot, double from_hz, double to_hz,
-                                       std::vector<double> corners = {}) {
-    const double low = std::max({from_hz, plot.low_hz(), 1e-3});
-    const double high = std::min(to_hz, plot.high_hz());
-    if (!(low < high)) {
-        return {};
-    }
-    std::erase_if(corners, [&](double hz) { return hz <= low || hz >= high; });
-    corners.push_back(low);
-    corners.push_back(high);
-    for (int i = 1; i < points_across; ++i) {
-        corners.push_back(plot.view().linear_frequency
-                              ? low + (high - low) * i / points_across
-                              : low * std::pow(high / low, i / double(points_across)));
-    }
-    std::ranges::sort(corners);
-    corners.erase(std::unique(corners.begin(), corners.end()), corners.end());
-    return corners;
-}
-
-struct Line {
-    std::vector<double> hz;
-    QVector<double> values;
-
-    void gap() {
-        if (!hz.empty()) {
-            hz.push_back(hz.back());
-            values.append(qQNaN());
-        }
-    }
-};
-
-// The target with gaps where it has none and breaks where it jumps.
-Line line_of(const LanePlot& plot, const TargetCurve& target) {
-    Line line;
-    for (const TargetCurve::Part& part : target.parts(plot.low_hz(), plot.high_hz())) {
-        line.gap();
-        for (const double f : frequencies_across(plot, part.from_hz, part.to_hz, part.corners_hz)) {
-            line.hz.push_back(f);
-            line.values.append(target.value_in(part, f));
-        }
-    }
-    return line;
 }
 
 // How many of a line's points stand before the band that takes its place.
@@ -452,20 +391,11 @@ void LaneCurves::update_still() {
     draw_other_target(delay_target_, Lane::delay, goal ? goal->group_delay_ms : std::nullopt);
 }
 
-void LaneCurves::draw_target() {
-    target_.clear();
-    if (shown_.goal && shown_.goal->level && is_stated(shown_.goal->goal->target)
-        && is_shown("target")) {
-        const Line line = line_of(plot_, *shown_.goal->level);
-        plot_.set_data(target_, Lane::magnitude, line.hz, drawable(plot_, line.values));
-    }
-}
-
 void LaneCurves::draw_other_target(LaneCurve graph, Lane lane,
                                    const std::optional<TargetCurve>& target) {
     graph.clear();
     if (target && is_shown("target")) {
-        const Line line = line_of(plot_, *target);
+        const LaneLine line = line_of(plot_, *target);
         plot_.set_data(graph, lane, line.hz, line.values,
                        lane == Lane::phase ? Symmetry::odd : Symmetry::even);
     }
@@ -484,10 +414,9 @@ void LaneCurves::draw_measured() {
         return;
     }
     // Dots every few pixels say "measured" better than a smear of thousands.
-    Line line;
+    LaneLine line;
     for (const double f : frequencies_across(plot_, curve.low_hz(), curve.high_hz())) {
-        line.hz.push_back(f);
-        line.values.append(shown_.measured->reader.magnitude_db_at(f));
+        line.add(f, shown_.measured->reader.magnitude_db_at(f));
     }
     plot_.set_data(measured_, Lane::magnitude, line.hz, drawable(plot_, line.values));
 }
@@ -532,82 +461,6 @@ void LaneCurves::draw_takes() {
             draw_phase_and_delay(graphs.phase, graphs.delay, closer ? detail : take->total);
         }
         takes_.push_back(graphs);
-    }
-}
-
-void LaneCurves::draw_weight() {
-    weight_.clear();
-    const DrawnWeights drawn =
-        plot_.view().shows(Lane::weight) ? drawn_weights(session_) : DrawnWeights();
-    weights_of_ = drawn.of;
-    if (drawn.of == DrawnWeights::Of::nobody) {
-        return;
-    }
-    const bool is_firs = drawn.of == DrawnWeights::Of::fir;
-    weight_.set_pen(QPen(is_firs ? theme().copper : theme().corridor_edge, 1));
-    const Weights& weights = drawn.weights;
-    std::vector<double> corners;
-    for (const WeightRange& range : weights.ranges) { // steps, drawn upright
-        for (const double hz : {range.from_hz, range.to_hz}) {
-            corners.insert(corners.end(), {hz * (1 - 1e-6), hz, hz * (1 + 1e-6)});
-        }
-    }
-    for (const WeightPoint& point : weights.points) {
-        corners.push_back(point.frequency_hz);
-    }
-    Line line;
-    for (const double f :
-         frequencies_across(plot_, plot_.low_hz(), plot_.high_hz(), std::move(corners))) {
-        line.hz.push_back(f);
-        line.values.append(std::log10(weight_at(weights, f)));
-    }
-    plot_.set_data(weight_, Lane::weight, line.hz, line.values);
-}
-
-void LaneCurves::draw_corridor() {
-    for (LaneCurve graph : corridor_) {
-        plot_.remove_curve(graph);
-    }
-    corridor_.clear();
-    if (!shown_.goal || !is_shown("target")) {
-        return;
-    }
-    const Theme& t = theme();
-    QColor hatch = t.corridor_edge;
-    hatch.setAlphaF(0.13F);
-    constexpr double far = 1e4;
-    const auto add = [&](const Line& line, const QPen& pen) {
-        LaneCurve graph = plot_.add_curve(Lane::magnitude, "main", pen);
-        plot_.set_data(graph, Lane::magnitude, line.hz, drawable(plot_, line.values));
-        corridor_.push_back(graph);
-        return graph;
-    };
-    for (const CorridorRange& range : shown_.goal->goal->corridor) {
-        if (!range.absolute && !shown_.goal->level) {
-            continue; // the verdict says why
-        }
-        const TargetCurve target = range.absolute ? TargetCurve() : *shown_.goal->level;
-        for (const TargetCurve::Part& part :
-             target.parts(std::max(range.from_hz, 1e-3), range.to_hz)) {
-            Line upper, lower, ceiling, floor;
-            upper.hz = frequencies_across(plot_, part.from_hz, part.to_hz, part.corners_hz);
-            lower.hz = ceiling.hz = floor.hz = upper.hz;
-            for (const double f : upper.hz) {
-                const double level = target.value_in(part, f);
-                upper.values.append(level + above_db_at(range, f).value_or(far));
-                lower.values.append(level - below_db_at(range, f).value_or(far));
-                ceiling.values.append(far);
-                floor.values.append(-far);
-            }
-            if (upper.hz.empty()) {
-                continue; // not among the shown frequencies
-            }
-            LaneCurve bottom = add(lower, QPen(t.corridor_edge));
-            LaneCurve top = add(upper, QPen(t.corridor_edge));
-            top.fill_to(bottom, t.corridor);
-            add(ceiling, Qt::NoPen).fill_to(top, QBrush(hatch, Qt::BDiagPattern));
-            add(floor, Qt::NoPen).fill_to(bottom, QBrush(hatch, Qt::BDiagPattern));
-        }
     }
 }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/plot/measured_curves.h"
 
+#include "app/plot/lane_line.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
 #include "core/base/number_text.h"
@@ -15,20 +16,10 @@ namespace {
 
 constexpr std::size_t bins_across = 700; // about a pixel each
 
-struct Line {
-    std::vector<double> hz;
-    QList<double> values;
-
-    void add(double at, double value) {
-        hz.push_back(at);
-        values.append(value);
-    }
-};
-
 // Of more points than pixels, each pixel's lowest and highest, so that no peak is missed.
-Line thinned(const LanePlot& plot, const std::vector<double>& hz,
-             const std::vector<double>& values) {
-    Line line;
+LaneLine thinned(const LanePlot& plot, const std::vector<double>& hz,
+                 const std::vector<double>& values) {
+    LaneLine line;
     const auto first = std::ranges::lower_bound(hz, plot.low_hz());
     const auto begin =
         static_cast<std::size_t>(std::max<std::ptrdiff_t>(0, first - hz.begin() - 1));
@@ -187,13 +178,13 @@ void MeasuredCurves::collect() {
 
 void MeasuredCurves::draw(Drawn& drawn) {
     const Curve& curve = *drawn.curve;
-    const Line level = thinned(plot_, curve.frequency_hz, curve.magnitude_db);
+    const LaneLine level = thinned(plot_, curve.frequency_hz, curve.magnitude_db);
     plot_.set_data(drawn.level, Lane::magnitude, level.hz, level.values);
     if (!curve.has_phase()) {
         return;
     }
-    const Line phase = thinned(plot_, curve.frequency_hz,
-                               shown_phase(*drawn.reader, curve, plot_.view().unwrapped));
+    const LaneLine phase = thinned(plot_, curve.frequency_hz,
+                                   shown_phase(*drawn.reader, curve, plot_.view().unwrapped));
     plot_.set_data(drawn.phase, Lane::phase, phase.hz, phase.values, Symmetry::odd);
     std::vector<double> delay_ms(curve.frequency_hz.size());
     for (std::size_t i = 0; i < delay_ms.size(); ++i) {
@@ -202,7 +193,7 @@ void MeasuredCurves::draw(Drawn& drawn) {
         const bool group = plot_.view().delay == DelayKind::group && !drawn.delay_s.empty();
         delay_ms[i] = 1e3 * (group ? drawn.delay_s[i] : phase_delay_s);
     }
-    const Line delay = thinned(plot_, curve.frequency_hz, delay_ms);
+    const LaneLine delay = thinned(plot_, curve.frequency_hz, delay_ms);
     plot_.set_data(drawn.delay, Lane::delay, delay.hz, delay.values);
 }
 

@@ -158,13 +158,14 @@ TEST(Ways, OddLengthsOnlyWhereEvenOnesCannot) {
     EXPECT_GE(odd, 10);
 }
 
+Requirement delay_up_to(double to_hz, double samples, double tolerance) {
+    return {GroupDelayRequirement{0, to_hz, Duration{samples, TimeUnit::samples},
+                                  Duration{tolerance, TimeUnit::samples}}};
+}
+
 TEST(Ways, ADelayOfTheGoalIsTheLeastSquaresDelay) {
     Goal goal = goal_of({closed(0, 6000, 0.1), below(10000, 24000, 40)});
-    GroupDelayRequirement delay;
-    delay.to_hz = 5000;
-    delay.value = {10.5, TimeUnit::samples};
-    delay.tolerance = {0.5, TimeUnit::samples};
-    goal.requirements.push_back({delay});
+    goal.requirements.push_back(delay_up_to(5000, 10.5, 0.5));
     const auto all = ways_to(goal);
     const Way& way = named(all, "Least squares, goal's delay");
     EXPECT_TRUE(way.meets_level) << way.why;
@@ -179,11 +180,7 @@ TEST(Ways, ADelayOfTheGoalIsTheLeastSquaresDelay) {
 
 TEST(Ways, ADelayBelowTheMiddleIsHadByThreeMethods) {
     Goal goal = goal_of({closed(0, 4000, 1), below(9000, 24000, 30)});
-    GroupDelayRequirement delay;
-    delay.to_hz = 4000;
-    delay.value = {18.5, TimeUnit::samples};
-    delay.tolerance = {0.1, TimeUnit::samples};
-    goal.requirements.push_back({delay});
+    goal.requirements.push_back(delay_up_to(4000, 18.5, 0.1));
     const auto all = ways_to(goal, 55); // whose middle is 27
     for (const char* name :
          {"Least squares, goal's delay", "Sampled, goal's delay", "Window: Kaiser"}) {
