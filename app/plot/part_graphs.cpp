@@ -146,8 +146,14 @@ std::vector<PartGraphs::Part> PartGraphs::found(const IsShown& is_shown) const {
         return found;
     }
     if (const auto without = facts.without_feedback(network->id)) {
-        found.push_back(
-            {without_key, QObject::tr("without feedback"), theme().measured, *without, {}, {}, {}, {}});
+        found.push_back({without_key,
+                         QObject::tr("without feedback"),
+                         theme().measured,
+                         *without,
+                         {},
+                         {},
+                         {},
+                         {}});
     }
     std::size_t index = 0;
     for (const PartCurve& part : part_curves(*designed->filter)) {
