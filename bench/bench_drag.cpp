@@ -93,8 +93,11 @@ void tell(const std::string& what, int moves, const DragTimes& times) {
 
 void drag(MainWindow& window, const Scene& scene, int moves) {
     prepare(window, scene);
-    tell(fmt::format("{} sections, 1280x800, {}", sections, scene.name), moves,
-         drag_grip(*window.lanes(), moves));
+    const DragTimes repaint = repaint_all(window, moves), times = drag_grip(*window.lanes(), moves);
+    tell(fmt::format("{} sections, 1280x800, {}", sections, scene.name), moves, times);
+    fmt::print(
+        "      one full repaint: median {:.2f} ms; the drag's 95th percentile is {:.2f} of it\n",
+        repaint.median_ms, times.percentile_95_ms / repaint.median_ms);
 }
 
 // The frequency of 100 identical first-order all-passes in a loop beside the input; roots pane and

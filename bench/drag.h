@@ -9,6 +9,7 @@
 #include <algorithm>
 #include <chrono>
 #include <cmath>
+#include <utility>
 #include <vector>
 
 namespace syntonon {
@@ -29,6 +30,28 @@ inline void paint_all() {
     QApplication::processEvents();
 }
 
+inline DragTimes summed_up(std::vector<double> ms) {
+    std::ranges::sort(ms);
+    return {ms[ms.size() / 2], ms[ms.size() * 95 / 100], ms.back()};
+}
+
+// The whole window painted anew, with nothing changed: what a move is measured against.
+inline DragTimes repaint_all(QWidget& window, int times) {
+    std::vector<double> ms;
+    for (int i = 0; i < times; ++i) {
+        const auto begun = std::chrono::steady_clock::now();
+        for (QWidget* each : window.findChildren<QWidget*>()) {
+            each->update();
+        }
+        window.update();
+        paint_all();
+        const std::chrono::duration<double, std::milli> took =
+            std::chrono::steady_clock::now() - begun;
+        ms.push_back(took.count());
+    }
+    return summed_up(std::move(ms));
+}
+
 // A widget held at `start` and moved by steps(i); each move until everything is painted.
 template <class Steps>
 DragTimes drag_from(QWidget& widget, const QPointF& start, int moves, Steps steps) {
@@ -44,8 +67,7 @@ DragTimes drag_from(QWidget& widget, const QPointF& start, int moves, Steps step
         ms.push_back(took.count());
     }
     send_mouse(widget, QEvent::MouseButtonRelease, start, Qt::LeftButton, Qt::NoButton);
-    std::ranges::sort(ms);
-    return {ms[ms.size() / 2], ms[ms.size() * 95 / 100], ms.back()};
+    return summed_up(std::move(ms));
 }
 
 // The selected stage's grip, in small circles.
