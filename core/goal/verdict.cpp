@@ -56,20 +56,22 @@ void judge_part(Finding& finding, const CorridorRange& range, const TargetCurve&
         deviation[i] -= target.value_in(part, frequencies[i]);
     }
     for (const double sign : {+1.0, -1.0}) {
-        const auto limit_at = sign > 0 ? above_db_at : below_db_at;
-        if (!limit_at(range, range.from_hz)) {
+        const auto& flat = sign > 0 ? range.above_db : range.below_db;
+        if (!flat) {
             continue;
         }
+        const auto side_at = sign > 0 ? above_db_at : below_db_at;
+        const bool is_sloping = (sign > 0 ? range.above_to_db : range.below_to_db).has_value();
+        const auto limit_at = [&](double at) { return is_sloping ? *side_at(range, at) : *flat; };
         std::vector<double> excess(deviation.size());
         for (std::size_t i = 0; i < excess.size(); ++i) {
-            excess[i] = sign * deviation[i] - *limit_at(range, frequencies[i]);
+            excess[i] = sign * deviation[i] - limit_at(frequencies[i]);
         }
         const Function f = [&](double at) {
-            return sign * (prediction.level_db_at(at) - target.value_in(part, at))
-                   - *limit_at(range, at);
+            return sign * (prediction.level_db_at(at) - target.value_in(part, at)) - limit_at(at);
         };
         const Extremum worst = greatest(f, frequencies, excess);
-        take_worse(finding, worst, *limit_at(range, worst.hz), sign);
+        take_worse(finding, worst, limit_at(worst.hz), sign);
     }
 }
 
