@@ -15,7 +15,8 @@ void add_corridor_range(Session& session) {
         CorridorRange range{40, 160, 2, 2};
         if (!goal.corridor.empty()) {
             const CorridorRange& last = goal.corridor.back();
-            range = {std::min(last.to_hz, end / 2), {}, last.above_db, last.below_db};
+            range = {
+                std::min(last.to_hz, end / 2), {}, last.above_db, last.below_db, last.absolute};
             range.to_hz = std::min(range.from_hz * 4, end);
         }
         goal.corridor.push_back(range);

@@ -12,6 +12,9 @@ namespace syntonon {
 
 namespace {
 
+template <class T, class... Others>
+constexpr bool is_one_of = (std::is_same_v<T, Others> || ...);
+
 // From the lowest to the highest frequency of the ranges that are passbands, or that are not.
 void place_in_corridor(bool in_passband, const Corridor& corridor, double& from_hz, double& to_hz) {
     double low = std::numeric_limits<double>::infinity(), high = 0;
@@ -31,11 +34,9 @@ void place_in_corridor(bool in_passband, const Corridor& corridor, double& from_
 RequirementSpec placed(RequirementSpec spec, const Corridor& corridor) {
     std::visit(
         [&]<class Spec>(Spec& s) {
-            constexpr bool is_of_range =
-                std::is_same_v<
-                    Spec,
-                    RippleRequirement> || std::is_same_v<Spec, PhaseRequirement> || std::is_same_v<Spec, GroupDelayRequirement> || std::is_same_v<Spec, DelayVariationRequirement> || std::is_same_v<Spec, AttenuationRequirement>;
-            if constexpr (is_of_range) {
+            if constexpr (is_one_of<Spec, RippleRequirement, PhaseRequirement,
+                                    GroupDelayRequirement, DelayVariationRequirement,
+                                    AttenuationRequirement>) {
                 place_in_corridor(!std::is_same_v<Spec, AttenuationRequirement>, corridor,
                                   s.from_hz, s.to_hz);
             }

@@ -58,8 +58,10 @@ void begin_fir_weights(Session& session) {
     } else if (goal != nullptr) {
         std::ranges::for_each(goal->corridor, add_edges);
     }
-    edit_drawn_weights(session, tr("Begin weights"),
-                       [&](WeightCurve& curve) { curve = std::move(points); });
+    if (!points.empty()) {
+        edit_drawn_weights(session, tr("Begin weights"),
+                           [&](WeightCurve& curve) { curve = std::move(points); });
+    }
 }
 
 void add_point(WeightCurve& points, double hz, double weight) {

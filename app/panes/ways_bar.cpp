@@ -298,18 +298,39 @@ void WaysBar::fill_row(int row, const WayFinder::Row& from) {
 
 // Another channel with a goal of its own has methods of its own.
 void WaysBar::follow_session() {
+    if (!isVisible()) {
+        return; // until it is shown
+    }
     const auto analysis = session_.analysis();
     const bool is_domain_analog = session_.axis().is_analog();
     for (std::size_t i = 0; i < columns.size(); ++i) {
         table_->setColumnHidden(static_cast<int>(i) + 1,
                                 columns[i].is_of_samples && is_domain_analog);
     }
-    if (isVisible() && !finder_.is_of_this_channel() && analysis != nullptr
-        && analysis->goal != nullptr) {
+    if (!finder_.is_of_this_channel() && analysis != nullptr && analysis->goal != nullptr) {
         find();
         return;
     }
-    refresh(); // takes may have gone, so that they are not kept any more
+    show_ticks();
+    show_words();
+}
+
+// Takes come and go elsewhere, too. While one drags this is all that is done.
+void WaysBar::show_ticks() {
+    const QSignalBlocker blocker(table_);
+    for (int row = 0; row < table_->rowCount(); ++row) {
+        QTableWidgetItem* keep = table_->item(row, keep_column);
+        const Way* way = way_of(row);
+        const Qt::CheckState state = way != nullptr && is_kept(*way) ? Qt::Checked : Qt::Unchecked;
+        if (keep != nullptr && keep->checkState() != state) {
+            keep->setCheckState(state);
+        }
+    }
+}
+
+void WaysBar::showEvent(QShowEvent* event) {
+    QWidget::showEvent(event);
+    follow_session();
 }
 
 void WaysBar::show_words() {
@@ -384,7 +405,7 @@ void WaysBar::keep_row(int row, bool keep) {
     } else if (is_still_right()) {
         keep_way(session_, way);
     }
-    refresh();
+    show_ticks();
 }
 
 void WaysBar::leaveEvent(QEvent* event) {

@@ -40,6 +40,7 @@ signals:
     void problem_found(const QString& text);
 
 protected:
+    void showEvent(QShowEvent* event) override;
     void hideEvent(QHideEvent* event) override;
     void leaveEvent(QEvent* event) override;
 
@@ -55,6 +56,7 @@ private:
     bool is_kept(const Way& way) const { return take_of(way).has_value(); }
     std::optional<int> take_of(const Way& way) const; // its place among the channel's
     void follow_session();
+    void show_ticks();
     bool is_still_right(); // or says that it is not
 
     Session& session_;

@@ -283,6 +283,9 @@ TEST_F(GoalPaneTest, AStopbandIsTypedAtOnceAndMaySlope) {
     EXPECT_EQ(table.item(row, 3)->text(), "-40 to -64");
     type_cell(&table, row, 3, "-40 to -50 to -64");
     EXPECT_TRUE(pane().problem().contains("more than two levels"));
+    type_cell(&table, row, 3, "-40 to open");
+    EXPECT_TRUE(pane().problem().contains("does not slope")) << pane().problem().toStdString();
+    EXPECT_EQ(goal().corridor.back().above_to_db, -64) << "nothing is lost";
     type_cell(&table, row, 3, "0.01 ratio");
     EXPECT_NEAR(*goal().corridor.back().above_db, -40, 1e-12);
     EXPECT_FALSE(goal().corridor.back().above_to_db);

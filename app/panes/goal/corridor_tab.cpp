@@ -52,6 +52,10 @@ Expected<TypedSide> side_from_text(const QString& text, LevelText form,
         }
         (i == 0 ? side.db : side.to_db) = *level;
     }
+    if (levels.size() == 2 && !(side.db && side.to_db)) {
+        return refuse("", "an edge does not slope to or from where it is open",
+                      "give two levels, or part the range where the edge ends");
+    }
     return side;
 }
 
