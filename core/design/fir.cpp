@@ -4,6 +4,7 @@
 #include "core/base/number_text.h"
 #include "core/base/units.h"
 #include "core/design/fir/phase_form.h"
+#include "core/design/fir/spec_parts.h"
 #include "core/design/taps_working.h"
 #include "core/filter/form.h"
 
@@ -59,28 +60,6 @@ FirMethod method_at(std::size_t index, std::index_sequence<i...>) {
     return method;
 }
 
-template <class Method>
-const Method* as(const FirSpec& spec) {
-    return std::get_if<Method>(&spec.method);
-}
-
-bool has_window_parameter(const WindowedFir& method) {
-    return method.by != WindowedFir::By::tolerances
-           && !parameter_of(method.window.shape).name.empty();
-}
-
-// Its own delay, whatever the method.
-const std::optional<double>* own_delay(const FirSpec& spec) {
-    return std::visit(
-        []<class Method>(const Method& method) -> const std::optional<double>* {
-            if constexpr (requires { method.delay_samples.has_value(); }) {
-                return &method.delay_samples;
-            }
-            return nullptr;
-        },
-        spec.method);
-}
-
 bool has_odd_symmetry(const FirSpec& spec) {
     return std::visit(
         [](const auto& method) {
@@ -98,169 +77,13 @@ bool leaves_samples_to_program(const SampledFir& method) {
                : std::ranges::any_of(method.samples, [](const auto& s) { return !s.gain; });
 }
 
-// --- what the fields are
-// --------------------------------------------------------------------------
-
-using Field = NumberField<FirSpec>;
-constexpr double longest = 1 << 20;
-
-template <class Method, auto member>
-std::optional<double> get_member(const FirSpec& spec) {
-    const Method* method = as<Method>(spec);
-    return method != nullptr ? std::optional<double>(method->*member) : std::nullopt;
-}
-template <class Method, auto member>
-void set_member(FirSpec& spec, double value) {
-    if (auto* method = std::get_if<Method>(&spec.method)) {
-        if constexpr (std::is_same_v<std::remove_cvref_t<decltype(std::declval<Method&>().*member)>,
-                                     int>) {
-            method->*member = static_cast<int>(std::lround(value));
-        } else {
-            method->*member = value;
-        }
-    }
-}
-template <std::size_t i>
-std::optional<double> get_edge(const FirSpec& spec) {
-    const auto* method = as<WindowedFir>(spec);
-    const bool is_there = method != nullptr && method->by == WindowedFir::By::edges
-                          && (i == 0 || has_two_edges(method->band));
-    return is_there ? std::optional(method->edges_hz[i]) : std::nullopt;
-}
-template <std::size_t i>
-void set_edge(FirSpec& spec, double value) {
-    if (auto* method = std::get_if<WindowedFir>(&spec.method)) {
-        method->edges_hz[i] = value;
-    }
-}
-// Of the two pulses with a roll-off, either.
-template <auto first, auto second>
-std::optional<double> get_either(const FirSpec& spec) {
-    const auto value = get_member<RaisedCosineFir, first>(spec);
-    return value ? value : get_member<RootRaisedCosineFir, second>(spec);
-}
-template <auto first, auto second>
-void set_either(FirSpec& spec, double value) {
-    set_member<RaisedCosineFir, first>(spec, value);
-    set_member<RootRaisedCosineFir, second>(spec, value);
-}
-
-std::optional<double> get_length(const FirSpec& spec) {
-    return length_follows(spec) ? std::nullopt : std::optional<double>(spec.length);
-}
-std::optional<double> get_symbol_rate(const FirSpec& spec) {
-    const auto value =
-        get_either<&RaisedCosineFir::symbol_rate_hz, &RootRaisedCosineFir::symbol_rate_hz>(spec);
-    return value ? value : get_member<GaussianPulseFir, &GaussianPulseFir::symbol_rate_hz>(spec);
-}
-void set_symbol_rate(FirSpec& spec, double value) {
-    set_either<&RaisedCosineFir::symbol_rate_hz, &RootRaisedCosineFir::symbol_rate_hz>(spec, value);
-    set_member<GaussianPulseFir, &GaussianPulseFir::symbol_rate_hz>(spec, value);
-}
-std::optional<double> get_window_parameter(const FirSpec& spec) {
-    const auto* method = as<WindowedFir>(spec);
-    return method != nullptr && has_window_parameter(*method)
-               ? std::optional(method->window.parameter)
-               : std::nullopt;
-}
-void set_window_parameter(FirSpec& spec, double value) {
-    if (auto* method = std::get_if<WindowedFir>(&spec.method)) {
-        method->window.parameter = value;
-    }
-}
-std::optional<double> get_delay(const FirSpec& spec) {
-    const auto* delay = own_delay(spec);
-    return delay != nullptr
-               ? *delay
-               : get_member<FractionalDelayFir, &FractionalDelayFir::delay_samples>(spec);
-}
-void set_delay(FirSpec& spec, double value) {
-    std::visit(
-        [value](auto& method) {
-            if constexpr (requires { method.delay_samples; }) {
-                method.delay_samples = value;
-            }
-        },
-        spec.method);
-}
-std::optional<double> get_band_end(const FirSpec& spec) {
-    const auto* method = as<FractionalDelayFir>(spec);
-    return method != nullptr && method->by == FractionalDelayFir::By::least_squares
-               ? std::optional(method->band_hz)
-               : std::nullopt;
-}
-std::optional<double> get_share(const FirSpec& spec) {
-    return spec.phase == FirPhase::between ? std::optional(spec.phase_share) : std::nullopt;
-}
-
-constexpr auto own_fields = std::to_array<Field>({
-    {"length", "Length", "taps", Dimension::plain, 1, longest, FieldSteps::whole, get_length,
-     [](FirSpec& s, double v) { s.length = static_cast<int>(std::lround(v)); }},
-    {"edges_hz[0]", "Edge", "Hz", Dimension::frequency, 1e-6, 1e8, FieldSteps::by_ratio,
-     get_edge<0>, set_edge<0>},
-    {"edges_hz[1]", "to", "Hz", Dimension::frequency, 1e-6, 1e8, FieldSteps::by_ratio, get_edge<1>,
-     set_edge<1>},
-    {"window_parameter", "Window's", "", Dimension::plain, 0, 1000, FieldSteps::by_tenth,
-     get_window_parameter, set_window_parameter},
-    {"delay_samples", "Delay", "samples", Dimension::plain, 0, longest, FieldSteps::by_tenth,
-     get_delay, set_delay},
-    {"band_hz", "Right up to", "Hz", Dimension::frequency, 1e-6, 1e8, FieldSteps::by_ratio,
-     get_band_end, set_member<FractionalDelayFir, &FractionalDelayFir::band_hz>},
-    {"symbol_rate_hz", "Symbol rate", "Hz", Dimension::frequency, 1e-6, 1e8, FieldSteps::by_ratio,
-     get_symbol_rate, set_symbol_rate},
-    {"roll_off", "Roll-off", "", Dimension::plain, 0, 1, FieldSteps::by_tenth,
-     get_either<&RaisedCosineFir::roll_off, &RootRaisedCosineFir::roll_off>,
-     set_either<&RaisedCosineFir::roll_off, &RootRaisedCosineFir::roll_off>},
-    {"bandwidth_time", "Bandwidth × time", "", Dimension::plain, 1e-3, 100, FieldSteps::by_ratio,
-     get_member<GaussianPulseFir, &GaussianPulseFir::bandwidth_time>,
-     set_member<GaussianPulseFir, &GaussianPulseFir::bandwidth_time>},
-    {"power", "Times", "", Dimension::plain, 1, 64, FieldSteps::whole,
-     get_member<MovingAverageFir, &MovingAverageFir::power>,
-     set_member<MovingAverageFir, &MovingAverageFir::power>},
-    {"degree", "Degree", "", Dimension::plain, 0, 64, FieldSteps::whole,
-     get_member<SavitzkyGolayFir, &SavitzkyGolayFir::degree>,
-     set_member<SavitzkyGolayFir, &SavitzkyGolayFir::degree>},
-    {"derivative", "Derivative", "", Dimension::plain, 0, 64, FieldSteps::whole,
-     get_member<SavitzkyGolayFir, &SavitzkyGolayFir::derivative>,
-     set_member<SavitzkyGolayFir, &SavitzkyGolayFir::derivative>},
-    {"phase_share", "Phase", "0 to 1", Dimension::plain, 0, 1, FieldSteps::by_tenth, get_share,
-     [](FirSpec& s, double v) { s.phase_share = v; }},
-});
-
-// --- bands by number
-// ------------------------------------------------------------------------------
-
-std::size_t band_count(const FirSpec& spec) {
-    return takes_bands(spec) && !spec.wish.use_goal ? spec.wish.bands.size() : 0;
-}
-template <auto member>
-constexpr NumberRow<FirSpec> band_row(std::string_view key, const char* caption, const char* unit) {
-    return {key,
-            caption,
-            unit,
-            band_count,
-            [](const FirSpec& s, std::size_t i) { return s.wish.bands[i].*member; },
-            [](FirSpec& s, std::size_t i, double v) { s.wish.bands[i].*member = v; },
-            -1e300,
-            1e300,
-            1};
-}
-constexpr std::array band_rows = {
-    band_row<&FirBand::from_hz>("band_from_hz", "Start of band", "Hz"),
-    band_row<&FirBand::to_hz>("band_to_hz", "End of band", "Hz"),
-    band_row<&FirBand::gain>("band_gain", "Gain of band", ""),
-    band_row<&FirBand::weight>("band_weight", "Weight of band", "")};
-
-// --- designing
-// ------------------------------------------------------------------------------------
-
 bool turns_phase(const FirSpec& spec) {
     return spec.phase != FirPhase::as_made
-           && (spec.phase != FirPhase::linear || as<FromChainFir>(spec) != nullptr);
+           && (spec.phase != FirPhase::linear || method_as<FromChainFir>(spec) != nullptr);
 }
 
 Expected<void> check_phase(const FirSpec& spec) {
-    if (!turns_phase(spec) || as<FromChainFir>(spec) != nullptr) {
+    if (!turns_phase(spec) || method_as<FromChainFir>(spec) != nullptr) {
         return {};
     }
     if (!may_turn_phase(spec)) {
@@ -294,7 +117,7 @@ Expected<FirMade> with_other_phase(FirMade made, const FirSpec& spec, const Watc
 
 Expected<FirMade> made_of(const FirSpec& spec, const Brief& brief, const Watch& watch) {
     const FirTask task{static_cast<std::size_t>(spec.length), spec.wish, brief, watch};
-    if (as<FromChainFir>(spec) != nullptr && turns_phase(spec)) {
+    if (method_as<FromChainFir>(spec) != nullptr && turns_phase(spec)) {
         return made_of_magnitude(task, phase_share_of(spec));
     }
     auto made =
@@ -319,7 +142,7 @@ FirMethod fir_method(std::size_t index) {
 FirSpec with_method(FirSpec spec, std::size_t index) {
     constexpr int longest_interpolator = 65, usual_interpolator = 32;
     spec.method = fir_method(index);
-    if (as<FractionalDelayFir>(spec) != nullptr && spec.length > longest_interpolator) {
+    if (method_as<FractionalDelayFir>(spec) != nullptr && spec.length > longest_interpolator) {
         spec.length = usual_interpolator;
     }
     return spec;
@@ -345,9 +168,9 @@ std::span<const NamedValue<SampledFir::Between>> names_of_betweens() {
 }
 
 bool weighs_errors(const FirSpec& spec) {
-    const auto* equiripple = as<EquirippleFir>(spec);
-    const auto* sampled = as<SampledFir>(spec);
-    return as<LeastSquaresFir>(spec) != nullptr
+    const auto* equiripple = method_as<EquirippleFir>(spec);
+    const auto* sampled = method_as<SampledFir>(spec);
+    return method_as<LeastSquaresFir>(spec) != nullptr
            || (sampled != nullptr && sampled->samples.empty()
                && leaves_samples_to_program(*sampled))
            || (equiripple != nullptr && !equiripple->by_tolerances
@@ -355,18 +178,19 @@ bool weighs_errors(const FirSpec& spec) {
 }
 
 bool takes_bands(const FirSpec& spec) {
-    const auto* windowed = as<WindowedFir>(spec);
-    const auto* sampled = as<SampledFir>(spec);
-    const auto* equiripple = as<EquirippleFir>(spec);
+    const auto* windowed = method_as<WindowedFir>(spec);
+    const auto* sampled = method_as<SampledFir>(spec);
+    const auto* equiripple = method_as<EquirippleFir>(spec);
     return (windowed != nullptr && windowed->by == WindowedFir::By::bands)
            || (sampled != nullptr && sampled->samples.empty())
            || (equiripple != nullptr && (!equiripple->by_tolerances || spec.wish.use_goal))
-           || as<LeastSquaresFir>(spec) != nullptr;
+           || method_as<LeastSquaresFir>(spec) != nullptr;
 }
 
 bool may_turn_phase(const FirSpec& spec) {
     const auto* delay = own_delay(spec);
-    const bool is_delayed = (delay != nullptr && *delay) || as<FractionalDelayFir>(spec) != nullptr;
+    const bool is_delayed =
+        (delay != nullptr && *delay) || method_as<FractionalDelayFir>(spec) != nullptr;
     return !has_odd_symmetry(spec) && !is_delayed;
 }
 
@@ -378,13 +202,13 @@ double phase_share_of(const FirSpec& spec) {
 }
 
 bool length_follows(const FirSpec& spec) {
-    const auto* equiripple = as<EquirippleFir>(spec);
+    const auto* equiripple = method_as<EquirippleFir>(spec);
     return tolerances_in_force(spec) != nullptr
            || (equiripple != nullptr && equiripple->by_tolerances);
 }
 
 const std::optional<double>* delay_of_its_own(const FirSpec& spec) {
-    const auto* sampled = as<SampledFir>(spec);
+    const auto* sampled = method_as<SampledFir>(spec);
     const bool is_linear_alone = length_follows(spec) || turns_phase(spec) || has_odd_symmetry(spec)
                                  || (sampled != nullptr && leaves_samples_to_program(*sampled));
     return is_linear_alone ? nullptr : own_delay(spec);
@@ -404,12 +228,12 @@ std::optional<double>* delay_of_its_own(FirSpec& spec) {
 }
 
 bool replaces_above(const FirSpec& spec) {
-    return as<FromChainFir>(spec) != nullptr;
+    return method_as<FromChainFir>(spec) != nullptr;
 }
 
 const Tolerances* tolerances_in_force(const FirSpec& spec) {
-    const auto* windowed = as<WindowedFir>(spec);
-    const auto* equiripple = as<EquirippleFir>(spec);
+    const auto* windowed = method_as<WindowedFir>(spec);
+    const auto* equiripple = method_as<EquirippleFir>(spec);
     return windowed != nullptr && windowed->by == WindowedFir::By::tolerances
                ? &windowed->tolerances
            : equiripple != nullptr && equiripple->by_tolerances && !spec.wish.use_goal
@@ -425,20 +249,11 @@ Tolerances* tolerances_in_force(FirSpec& spec) {
 }
 
 ClassicalBand band_of(const FirSpec& spec) {
-    const auto* windowed = as<WindowedFir>(spec);
-    const auto* equiripple = as<EquirippleFir>(spec);
+    const auto* windowed = method_as<WindowedFir>(spec);
+    const auto* equiripple = method_as<EquirippleFir>(spec);
     return windowed != nullptr     ? windowed->band
            : equiripple != nullptr ? equiripple->band
                                    : ClassicalBand::low_pass;
-}
-
-std::span<const NumberField<FirSpec>> fields_of(const FirSpec&) {
-    static const auto all = joined_fields(own_fields, ToleranceFields<FirSpec>::all());
-    return all;
-}
-
-std::span<const NumberRow<FirSpec>> rows_of(const FirSpec&) {
-    return band_rows;
 }
 
 Needs needs_of(const FirSpec& spec) {
@@ -470,18 +285,18 @@ Expected<Design> design(const FirSpec& spec, const Brief& brief, const Watch& wa
 bool is_quick(const FirSpec& spec) {
     constexpr int quick_exchange = 151, quick_squares = 512, quick_phase = 65, quick_samples = 255,
                   quick = 16384;
-    if (length_follows(spec) || as<FromChainFir>(spec) != nullptr
+    if (length_follows(spec) || method_as<FromChainFir>(spec) != nullptr
         || (turns_phase(spec) && spec.length > quick_phase)) {
         return false;
     }
-    const auto* equiripple = as<EquirippleFir>(spec);
-    const auto* sampled = as<SampledFir>(spec);
+    const auto* equiripple = method_as<EquirippleFir>(spec);
+    const auto* sampled = method_as<SampledFir>(spec);
     if (equiripple != nullptr) {
         return spec.length <= quick_exchange
                && equiripple->form != EquirippleFir::Form::magnitude_only;
     }
-    const bool by_squares =
-        as<LeastSquaresFir>(spec) != nullptr || as<FractionalDelayFir>(spec) != nullptr;
+    const bool by_squares = method_as<LeastSquaresFir>(spec) != nullptr
+                            || method_as<FractionalDelayFir>(spec) != nullptr;
     const bool has_equations =
         sampled != nullptr
         && (!sampled->samples.empty() || sampled->between == SampledFir::Between::best);
@@ -489,7 +304,7 @@ bool is_quick(const FirSpec& spec) {
 }
 
 std::string title_of(const FirSpec& spec) {
-    return as<FromChainFir>(spec) != nullptr
+    return method_as<FromChainFir>(spec) != nullptr
                ? "Chain as FIR"
                : std::string(methods[spec.method.index()].title) + " FIR";
 }

@@ -1,13 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/math/polynomial_zeros.h"
 
+#include "core/math/polished_zeros.h"
+#include "core/math/precise_polynomial.h"
 #include "core/math/roots_at_once.h"
 
 #include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
 #include <limits>
-#include <mpreal.h>
 #include <utility>
 
 namespace syntonon {
@@ -15,43 +16,6 @@ namespace {
 
 using Complex = std::complex<double>;
 using mpfr::mpreal;
-
-// New numbers of this thread have so many bits until the end of the scope.
-class Precision {
-public:
-    explicit Precision(std::size_t bits) : before_(mpreal::get_default_prec()) {
-        mpreal::set_default_prec(static_cast<mpfr_prec_t>(bits));
-    }
-    ~Precision() { mpreal::set_default_prec(before_); }
-    Precision(const Precision&) = delete;
-    Precision& operator=(const Precision&) = delete;
-
-private:
-    mpfr_prec_t before_;
-};
-
-// A zero's condition grows with the degree, by a few bits each.
-std::size_t bits_for(std::size_t degree) {
-    return 192 + 4 * degree;
-}
-
-struct Precise {
-    mpreal re, im;
-};
-Complex to_double(const Precise& z) {
-    return {z.re.toDouble(), z.im.toDouble()};
-}
-
-// Monic: the leading 1 is not written.
-using Tail = std::vector<mpreal>;
-
-Tail monic_tail(std::span<const double> c) {
-    Tail tail(c.size() - 1);
-    for (std::size_t k = 0; k < tail.size(); ++k) {
-        tail[k] = mpreal(c[k + 1]) / c[0];
-    }
-    return tail;
-}
 
 Eigen::MatrixXd companion(std::span<const double> c) {
     const auto n = static_cast<Eigen::Index>(c.size() - 1);
@@ -98,165 +62,6 @@ std::optional<std::vector<Complex>> eigenvalues(std::span<const double> c) {
     }
     const auto& values = solver.eigenvalues();
     return std::vector<Complex>(values.begin(), values.end());
-}
-
-// p(z) / p'(z), by Horner's rule on both.
-class NewtonStep {
-public:
-    Precise at(const Tail& p, const Precise& z) {
-        value_ = {1, 0};
-        slope_ = {0, 0};
-        for (const mpreal& c : p) {
-            multiply(slope_, z);
-            slope_.re += value_.re;
-            slope_.im += value_.im;
-            multiply(value_, z);
-            value_.re += c;
-        }
-        const mpreal square = slope_.re * slope_.re + slope_.im * slope_.im;
-        return {(value_.re * slope_.re + value_.im * slope_.im) / square,
-                (value_.im * slope_.re - value_.re * slope_.im) / square};
-    }
-
-private:
-    void multiply(Precise& a, const Precise& z) {
-        mpfr_fmms(real_.mpfr_ptr(), a.re.mpfr_srcptr(), z.re.mpfr_srcptr(), a.im.mpfr_srcptr(),
-                  z.im.mpfr_srcptr(), MPFR_RNDN);
-        mpfr_fmma(a.im.mpfr_ptr(), a.re.mpfr_srcptr(), z.im.mpfr_srcptr(), a.im.mpfr_srcptr(),
-                  z.re.mpfr_srcptr(), MPFR_RNDN);
-        mpfr_swap(real_.mpfr_ptr(), a.re.mpfr_ptr());
-    }
-    Precise value_, slope_;
-    mpreal real_;
-};
-
-// Aberth's steps, in the digits of the numbers. An upper zero stands for its conjugate, too; what
-// may be a pair or two on the axis is moved one by one.
-class Polish {
-public:
-    Polish(const Tail& p, const std::vector<Complex>& near, bool one_by_one,
-           const std::function<bool()>& is_stopped)
-        : p_(p), is_stopped_(is_stopped) {
-        constexpr double near_axis = 0.02, aside = 1e-7;
-        for (std::size_t k = 0; k < near.size(); ++k) {
-            const bool alone = one_by_one || std::abs(near[k].imag()) < near_axis;
-            if (alone || near[k].imag() > 0) {
-                // Each a little aside in its own way: steps from conjugates would stay conjugates.
-                const Complex z = near[k] * (1.0 + std::polar(aside, double(k)));
-                moving_.push_back({{z.real(), z.imag()}, !alone});
-            }
-        }
-    }
-
-    bool to_rest() {
-        constexpr int most_rounds = 60;
-        constexpr double at_rest = 1e-22; // against the zero's size
-        std::vector<bool> rests(moving_.size(), false);
-        for (int round = 0; round < most_rounds; ++round) {
-            bool moved = false;
-            for (std::size_t i = 0; i < moving_.size(); ++i) {
-                if (is_stopped_()) {
-                    return false;
-                }
-                if (!rests[i]) {
-                    rests[i] = step(i) <= at_rest;
-                    moved = true;
-                }
-            }
-            if (!moved) {
-                return true;
-            }
-        }
-        return false;
-    }
-
-    // Conjugates are exact, the upper one first.
-    std::vector<Complex> zeros() const {
-        std::vector<Complex> pairs, singles;
-        for (const Moving& zero : moving_) {
-            const Complex z = to_double(zero.at);
-            if (zero.is_upper) {
-                pairs.insert(pairs.end(), {z, std::conj(z)});
-            } else {
-                singles.push_back(z);
-            }
-        }
-        pair_conjugates(singles);
-        pairs.insert(pairs.end(), singles.begin(), singles.end());
-        return pairs;
-    }
-
-private:
-    struct Moving {
-        Precise at;
-        bool is_upper;
-    };
-
-    // 1 / (a - b), to a double's digits: close ones are told apart all the same.
-    static Complex one_over_difference(const Precise& a, const mpreal& b_re, const mpreal& b_im) {
-        const Complex apart((a.re - b_re).toDouble(), (a.im - b_im).toDouble());
-        return apart == 0.0 ? 0.0 : 1.0 / apart;
-    }
-
-    Complex pull_on(std::size_t i) const {
-        const Precise& here = moving_[i].at;
-        Complex pull = 0;
-        for (std::size_t j = 0; j < moving_.size(); ++j) {
-            const Precise& other = moving_[j].at;
-            if (j != i) {
-                pull += one_over_difference(here, other.re, other.im);
-            }
-            if (moving_[j].is_upper) {
-                pull += one_over_difference(here, other.re, -other.im);
-            }
-        }
-        return pull;
-    }
-
-    // Against the zero's size.
-    double step(std::size_t i) {
-        Precise& zero = moving_[i].at;
-        const Precise newton = newton_.at(p_, zero);
-        if (!mpfr_number_p(newton.re.mpfr_srcptr()) || !mpfr_number_p(newton.im.mpfr_srcptr())) {
-            return 0; // a multiple zero, hit
-        }
-        // newton / (1 - newton pull): Newton's step has the digits, the factor need not.
-        const Complex factor = 1.0 / (1.0 - to_double(newton) * pull_on(i));
-        if (!std::isfinite(factor.real()) || !std::isfinite(factor.imag())) {
-            return 0;
-        }
-        const mpreal re = newton.re * factor.real() - newton.im * factor.imag(),
-                     im = newton.re * factor.imag() + newton.im * factor.real();
-        zero.re -= re;
-        zero.im -= im;
-        return std::abs(Complex(re.toDouble(), im.toDouble()))
-               / std::max(std::abs(to_double(zero)), 1e-300);
-    }
-
-    const Tail& p_;
-    const std::function<bool()>& is_stopped_;
-    std::vector<Moving> moving_;
-    NewtonStep newton_;
-};
-
-// In more and more digits, until they are enough. What a multiple zero keeps trembling is good
-// enough in the end: it is put together below.
-std::vector<Complex> polished(std::span<const double> c, std::vector<Complex> near,
-                              const std::function<bool()>& is_stopped) {
-    const std::size_t degree = near.size(), most_bits = 512 + 8 * degree;
-    bool one_by_one = false;
-    for (std::size_t bits = 128 + degree; bits < most_bits && !is_stopped(); bits *= 2) {
-        const Precision precision(bits);
-        const Tail tail = monic_tail(c);
-        Polish polish(tail, near, one_by_one, is_stopped);
-        const bool rests = polish.to_rest();
-        near = polish.zeros();
-        if (rests) {
-            break;
-        }
-        one_by_one = true;
-    }
-    return near;
 }
 
 // A real zero, or the upper one of a pair (im > 0), and how often it is there.
@@ -575,7 +380,7 @@ std::optional<std::vector<Complex>> zeros_without_origin(std::span<const double>
         return std::nullopt;
     }
     pair_conjugates(*near);
-    const auto zeros = polished(c, std::move(*near), is_stopped);
+    const auto zeros = polished_zeros(c, std::move(*near), is_stopped);
     const Precision precision(bits_for(zeros.size()));
     const Tail wanted = monic_tail(c);
     Structure structure = structure_of(zeros);

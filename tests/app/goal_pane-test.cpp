@@ -5,6 +5,7 @@
 #include "app/model/goal_commands.h"
 #include "app/model/target_commands.h"
 #include "app/panes/goal/corridor_tab.h"
+#include "app/panes/goal/house_curve_form.h"
 #include "app/panes/goal/requirements_tab.h"
 #include "app/panes/goal/target_tab.h"
 #include "app/panes/goal/weights_tab.h"
@@ -96,11 +97,11 @@ TEST_F(GoalPaneTest, AHouseCurveIsStatedChangedAndKeptAsPoints) {
     choose(target().form_choice(), 1);
     ASSERT_TRUE(goal().target.house);
     EXPECT_TRUE(goal().target.points.empty());
-    type(target().house_edit(2), "3 dB");
+    type(target().house()->edit(2), "3 dB");
     EXPECT_EQ(goal().target.house->rise_db_per_octave, 3);
-    type(target().house_edit(1), "0.1 kHz");
+    type(target().house()->edit(1), "0.1 kHz");
     EXPECT_EQ(goal().target.house->rise_below_hz, 100);
-    type(target().house_edit(4), "50");
+    type(target().house()->edit(4), "50");
     EXPECT_EQ(goal().target.house->fall_above_hz, 2000) << "below the rise: refused";
     EXPECT_TRUE(pane().problem().contains("house.fall_above_hz"));
     EXPECT_NEAR(target_level_at(session(), 50), 3, 1e-9) << "an octave below the rise";

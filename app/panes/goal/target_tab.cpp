@@ -2,6 +2,8 @@
 #include "app/panes/goal/target_tab.h"
 
 #include "app/model/target_commands.h"
+#include "app/panes/goal/house_curve_form.h"
+#include "app/panes/goal/target_form.h"
 #include "app/widgets/quantity_edit.h"
 #include "core/study/study.h"
 
@@ -19,32 +21,6 @@ namespace syntonon {
 namespace {
 
 enum { for_level, for_phase, for_delay };
-enum Form { by_points, by_house, by_curve, by_channel, by_take, by_stage };
-
-// A house curve's numbers as they are asked for.
-struct HouseField {
-    const char* caption;
-    const char* unit;
-    Dimension dimension;
-    double HouseCurve::*member;
-};
-constexpr std::array house_fields = {
-    HouseField{"level", "dB", Dimension::level, &HouseCurve::level_db},
-    HouseField{"rises below", "Hz", Dimension::frequency, &HouseCurve::rise_below_hz},
-    HouseField{"each octave by", "dB", Dimension::level, &HouseCurve::rise_db_per_octave},
-    HouseField{"down to", "Hz", Dimension::frequency, &HouseCurve::low_limit_hz},
-    HouseField{"falls above", "Hz", Dimension::frequency, &HouseCurve::fall_above_hz},
-    HouseField{"each octave by", "dB", Dimension::level, &HouseCurve::fall_db_per_octave},
-    HouseField{"up to", "Hz", Dimension::frequency, &HouseCurve::high_limit_hz}};
-
-Form form_of(const Target& target) {
-    if (target.house) {
-        return by_house;
-    }
-    return target.source ? static_cast<Form>(by_curve + static_cast<int>(target.source->kind))
-                         : by_points;
-}
-
 QString between_text(const std::optional<Between>& after) {
     if (!after) {
         return QString();
@@ -54,73 +30,12 @@ QString between_text(const std::optional<Between>& after) {
                                                  : QObject::tr("gap");
 }
 
-// What a source of this kind could name, as (text, "channel/id").
-std::vector<std::pair<QString, QString>> followable(const Study& study, Form form) {
-    std::vector<std::pair<QString, QString>> all;
-    const auto add = [&](const std::string& text, const std::string& id) {
-        all.emplace_back(QString::fromStdString(text), QString::fromStdString(id));
-    };
-    if (form == by_curve) {
-        for (const auto& curve : study.curves) {
-            add(curve->name, curve->id);
-        }
-        return all;
-    }
-    for (const auto& channel : study.channels) {
-        if (form == by_channel) {
-            add(channel->name, channel->id);
-        } else if (form == by_take) {
-            for (const auto& take : channel->takes) {
-                add(channel->name + ": " + take->name, channel->id + "/" + take->id);
-            }
-        } else {
-            visit_stages(channel->stages, [&](const Stage& stage, const Slot&, int) {
-                add(channel->name + ": " + title_of(stage) + " " + summary_of(stage),
-                    channel->id + "/" + stage.id);
-            });
-        }
-    }
-    return all;
-}
-
-QString name_of(const TargetSource& source) {
-    switch (source.kind) {
-    case TargetSource::Kind::curve:
-        return QString::fromStdString(source.curve);
-    case TargetSource::Kind::channel:
-        return QString::fromStdString(source.channel);
-    case TargetSource::Kind::take:
-        return QString::fromStdString(source.channel + "/" + source.take);
-    case TargetSource::Kind::stage:
-        return QString::fromStdString(source.channel + "/" + source.stage);
-    }
-    return {};
-}
-
-TargetSource source_from(Form form, const QString& name, double smoothing_oct) {
-    TargetSource source;
-    source.kind = static_cast<TargetSource::Kind>(form - by_curve);
-    source.smoothing_oct = smoothing_oct;
-    const auto slash = name.lastIndexOf('/');
-    const std::string first = name.left(slash).toStdString(),
-                      second = name.mid(slash + 1).toStdString();
-    if (form == by_curve) {
-        source.curve = name.toStdString();
-    } else if (form == by_channel) {
-        source.channel = name.toStdString();
-    } else {
-        source.channel = first;
-        (form == by_take ? source.take : source.stage) = second;
-    }
-    return source;
-}
-
 } // namespace
 
 TargetTab::TargetTab(Session& session)
     : GoalTab(session), quantity_(new QComboBox), form_(new QComboBox), after_(new QComboBox),
       followed_(new QComboBox), smoothing_(new QComboBox), anchor_(new QComboBox),
-      forms_(new QStackedWidget) {
+      forms_(new QStackedWidget), house_(new HouseCurveForm) {
     auto* grid = new QGridLayout(this);
     grid->setContentsMargins(0, 4, 0, 0);
     grid->setVerticalSpacing(4);
@@ -136,7 +51,7 @@ TargetTab::TargetTab(Session& session)
     grid->addWidget(form_, 0, 3);
     grid->setColumnStretch(3, 1);
     forms_->addWidget(build_points());
-    forms_->addWidget(build_house());
+    forms_->addWidget(house_);
     forms_->addWidget(build_followed());
     grid->addWidget(forms_, 1, 0, 1, 4);
     grid->setRowStretch(1, 1);
@@ -148,6 +63,16 @@ TargetTab::TargetTab(Session& session)
     anchor_->setMinimumContentsLength(20);
     connect(quantity_, &QComboBox::activated, this, [this] { refresh(stated()); });
     connect(form_, &QComboBox::activated, this, &TargetTab::choose_form);
+    connect(house_, &HouseCurveForm::problem_found, this, &GoalTab::problem_found);
+    connect(house_, &HouseCurveForm::keep_asked, this, [this] { keep_target_as_points(session_); });
+    connect(house_, &HouseCurveForm::entered, this, [this](const HouseCurve& curve) {
+        const Goal* goal = stated();
+        if (goal != nullptr && goal->target.house) {
+            Goal tried = *goal;
+            tried.target.house = curve;
+            take_if({}, tr("Change the house curve"), tried);
+        }
+    });
     connect(&session_.held(), &HeldPoints::changed, this, [this] {
         if (quantity_->currentIndex() == for_level) {
             points_->choose_rows(session_.held().points());
@@ -226,37 +151,6 @@ QHBoxLayout* TargetTab::build_changes() {
     return changes;
 }
 
-QWidget* TargetTab::build_house() {
-    auto* page = new QWidget;
-    auto* grid = new QGridLayout(page);
-    grid->setContentsMargins(0, 0, 0, 0);
-    for (std::size_t i = 0; i < house_fields.size(); ++i) {
-        const HouseField& field = house_fields.at(i);
-        auto* edit = new QuantityEdit(field.dimension, field.unit);
-        edit->setAccessibleName(tr(field.caption));
-        house_.push_back(edit);
-        // The level alone, then three and three.
-        const int row = i == 0 ? 0 : 1 + static_cast<int>((i - 1) % 3);
-        const int column = i <= 3 ? 0 : 2;
-        grid->addWidget(new QLabel(tr(field.caption)), row, column);
-        grid->addWidget(edit, row, column + 1);
-        connect(edit, &QuantityEdit::problem_found, this, &GoalTab::problem_found);
-        connect(edit, &QuantityEdit::value_entered, this, [this, i](std::optional<double> value) {
-            const Goal* goal = stated();
-            if (goal != nullptr && goal->target.house && value) {
-                Goal tried = *goal;
-                (*tried.target.house).*house_fields.at(i).member = *value;
-                take_if({}, tr("Change the house curve"), tried);
-            }
-        });
-    }
-    auto* keep = new QPushButton(tr("Keep as points"));
-    grid->addWidget(keep, 4, 0, 1, 2);
-    grid->setRowStretch(5, 1);
-    connect(keep, &QPushButton::clicked, this, [this] { keep_target_as_points(session_); });
-    return page;
-}
-
 QWidget* TargetTab::build_followed() {
     auto* page = new QWidget;
     auto* grid = new QGridLayout(page);
@@ -280,7 +174,7 @@ QWidget* TargetTab::build_followed() {
     grid->setColumnStretch(1, 1);
     grid->setRowStretch(3, 1);
     const auto choose = [this] {
-        const Form form = static_cast<Form>(form_->currentIndex());
+        const TargetForm form = static_cast<TargetForm>(form_->currentIndex());
         edit_goal(session_, tr("Choose what the target follows"), [&](Goal& goal) {
             goal.target.source = source_from(form, followed_->currentData().toString(),
                                              smoothing_->currentData().toDouble());
@@ -362,7 +256,7 @@ TargetLine& TargetTab::line_of(Goal& goal) const {
 void TargetTab::refresh(const Goal* goal) {
     setEnabled(goal != nullptr);
     const bool of_level = quantity_->currentIndex() == for_level;
-    const Form form = goal != nullptr && of_level ? form_of(goal->target) : by_points;
+    const TargetForm form = goal != nullptr && of_level ? form_of(goal->target) : by_points;
     form_->setEnabled(of_level);
     form_->setCurrentIndex(form);
     forms_->setCurrentIndex(std::min<int>(form, by_curve));
@@ -371,7 +265,9 @@ void TargetTab::refresh(const Goal* goal) {
         edit->set_sample_rate(session_.study().sample_rate_hz);
     }
     show_points(goal);
-    show_house(goal);
+    if (goal != nullptr && goal->target.house) {
+        house_->show_curve(*goal->target.house);
+    }
     show_followed(goal);
     show_anchor(goal);
 }
@@ -400,14 +296,6 @@ void TargetTab::show_points(const Goal* goal) {
     points_->show_rows(rows);
     if (quantity == for_level) {
         points_->choose_rows(session_.held().points());
-    }
-}
-
-void TargetTab::show_house(const Goal* goal) {
-    if (goal != nullptr && goal->target.house) {
-        for (std::size_t i = 0; i < house_fields.size(); ++i) {
-            house_[i]->show_value((*goal->target.house).*house_fields.at(i).member);
-        }
     }
 }
 
@@ -488,7 +376,7 @@ void TargetTab::take_point(int row, int column, const QString& text) {
 
 void TargetTab::choose_form(int index) {
     const Goal* goal = stated();
-    const Form form = static_cast<Form>(index);
+    const TargetForm form = static_cast<TargetForm>(index);
     if (goal == nullptr || form == form_of(goal->target)) {
         return;
     }

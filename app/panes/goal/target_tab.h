@@ -4,8 +4,6 @@
 
 #include "app/panes/goal/goal_tab.h"
 
-#include <vector>
-
 class QComboBox;
 class QHBoxLayout;
 class QLabel;
@@ -14,6 +12,7 @@ class QStackedWidget;
 
 namespace syntonon {
 
+class HouseCurveForm;
 class QuantityEdit;
 
 class TargetTab : public GoalTab {
@@ -28,21 +27,19 @@ public:
     QComboBox* form_choice() const { return form_; }
     QComboBox* followed_choice() const { return followed_; }
     QComboBox* anchor_choice() const { return anchor_; }
-    QuantityEdit* house_edit(int index) const { return house_.at(static_cast<std::size_t>(index)); }
+    HouseCurveForm* house() const { return house_; }
     QuantityEdit* shift_edit() const { return shift_; }
     QuantityEdit* scale_edit() const { return scale_; }
 
 private:
     QWidget* build_points();
     QHBoxLayout* build_changes();
-    QWidget* build_house();
     QWidget* build_followed();
     QWidget* build_anchor();
     // The line that the table shows: of the level, the phase or the delay target.
     const TargetLine* line_of(const Goal& goal) const;
     TargetLine& line_of(Goal& goal) const;
     void show_points(const Goal* goal);
-    void show_house(const Goal* goal);
     void show_followed(const Goal* goal);
     void show_anchor(const Goal* goal);
     void take_point(int row, int column, const QString& text);
@@ -54,10 +51,10 @@ private:
 
     QComboBox *quantity_, *form_, *after_, *followed_, *smoothing_, *anchor_;
     QStackedWidget* forms_;
+    HouseCurveForm* house_;
     NumberTable* points_;
     QPushButton* jump_;
     QuantityEdit *shift_, *scale_;
-    std::vector<QuantityEdit*> house_;
     QuantityEdit *anchor_offset_, *anchor_from_, *anchor_to_;
     QWidget *anchor_row_, *anchor_range_;
 };

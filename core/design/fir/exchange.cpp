@@ -4,6 +4,8 @@
 #include "core/base/number_text.h"
 #include "core/base/units.h"
 #include "core/design/design.h"
+#include "core/design/fir/exchange_reference.h"
+#include "core/math/barycentric.h"
 #include "core/math/fine_spectrum.h"
 
 #include <algorithm>
@@ -17,71 +19,9 @@ namespace {
 constexpr std::size_t points_per_extremum = 8;
 constexpr double at_rest = 1e-8; // of largest against level
 
-// A place with what is asked for there; two pieces that touch have both their own.
-struct Place {
-    double w = 0;
-    std::size_t piece = 0;
-};
-
 struct Extremum {
-    Place at;
+    ExchangePlace at;
     double error = 0; // signed, weighted
-};
-
-// P through values at x = cos w, any number of points on either side (J.-P. Berrut and L. N.
-// Trefethen, Barycentric Lagrange interpolation, SIAM Review 46, 2004, eq. 4.2).
-class Interpolant {
-public:
-    explicit Interpolant(std::vector<double> x) : x_(std::move(x)), f_(x_.size()) {
-        weights_.reserve(x_.size());
-        std::vector<int> exponents;
-        for (std::size_t i = 0; i < x_.size(); ++i) {
-            exponents.push_back(0);
-            weights_.push_back(1 / product_of_distances(i, exponents.back()));
-        }
-        // The weights' common factor has no meaning: the largest is about 1.
-        const int least = *std::ranges::min_element(exponents);
-        for (std::size_t i = 0; i < x_.size(); ++i) {
-            weights_[i] = std::ldexp(weights_[i], least - exponents[i]);
-        }
-    }
-
-    const std::vector<double>& weights() const { return weights_; }
-    void set_values(std::vector<double> f) { f_ = std::move(f); }
-
-    double at(double x) const {
-        double above = 0, below = 0;
-        for (std::size_t i = 0; i < x_.size(); ++i) {
-            const double part = weights_[i] / (x - x_[i]);
-            above += part * f_[i];
-            below += part;
-        }
-        if (std::isfinite(below)) {
-            return above / below;
-        }
-        return f_[static_cast<std::size_t>(std::ranges::find(x_, x) - x_.begin())];
-    }
-
-private:
-    // mantissa times 2^exponent
-    double product_of_distances(std::size_t i, int& exponent) const {
-        constexpr std::size_t safely = 32;
-        double product = 1;
-        for (std::size_t j = 0; j < x_.size(); ++j) {
-            product *= j == i ? 1 : 2 * (x_[i] - x_[j]);
-            if (j % safely == safely - 1) {
-                int more = 0;
-                product = std::frexp(product, &more);
-                exponent += more;
-            }
-        }
-        int more = 0;
-        product = std::frexp(product, &more);
-        exponent += more;
-        return product;
-    }
-
-    std::vector<double> x_, f_, weights_;
 };
 
 double largest_gain(const Amplitude& wanted) {
@@ -100,7 +40,8 @@ public:
           rounding_(equiripple_rounding * largest_gain(wanted)) {}
 
     // The places of the reference, or why there are none.
-    Expected<std::vector<Place>> to_rest(std::vector<Place> reference, double close_enough) {
+    Expected<std::vector<ExchangePlace>> to_rest(std::vector<ExchangePlace> reference,
+                                                 double close_enough) {
         constexpr int most_rounds = 120;
         rounds_.clear();
         std::size_t density = points_per_extremum;
@@ -144,13 +85,14 @@ public:
     // What it came to, as taps. Between bands that lie far apart P hangs on its values in them by
     // many digits: what rounding left is found at the reference and taken out, as long as that
     // helps.
-    std::vector<double> taps(const std::vector<Place>& reference) {
+    std::vector<double> taps(const std::vector<ExchangePlace>& reference) {
         constexpr int most_times = 4;
         std::vector<double> taps = taps_of_p();
         double error = largest_error(taps, reference);
         for (int i = 0; i < most_times; ++i) {
-            level(reference,
-                  [&](const Place& at) { return gain_at(at) - amplitude_at(type_, taps, at.w); });
+            level(reference, [&](const ExchangePlace& at) {
+                return gain_at(at) - amplitude_at(type_, taps, at.w);
+            });
             std::vector<double> better = taps_of_p();
             for (std::size_t n = 0; n < taps.size(); ++n) {
                 better[n] += taps[n];
@@ -169,9 +111,9 @@ public:
 
     // Of the taps, at the extrema: weighted.
     double largest_error(const std::vector<double>& taps,
-                         const std::vector<Place>& reference) const {
+                         const std::vector<ExchangePlace>& reference) const {
         double largest = 0;
-        for (const Place& at : reference) {
+        for (const ExchangePlace& at : reference) {
             const double error = gain_at(at) - amplitude_at(type_, taps, at.w);
             largest = std::max(largest, wanted_[at.piece].weight * std::abs(error));
         }
@@ -190,26 +132,26 @@ private:
         }
         return taps_of_amplitude(type_, a);
     }
-    double gain_at(const Place& at) const { return wanted_[at.piece].gain.at(at.w); }
-    double error_at(const Place& at) const {
+    double gain_at(const ExchangePlace& at) const { return wanted_[at.piece].gain.at(at.w); }
+    double error_at(const ExchangePlace& at) const {
         return wanted_[at.piece].weight * (gain_at(at) - amplitude(at.w));
     }
 
-    void level(const std::vector<Place>& reference) {
+    void level(const std::vector<ExchangePlace>& reference) {
         std::vector<double> x;
-        for (const Place& at : reference) {
+        for (const ExchangePlace& at : reference) {
             x.push_back(std::cos(at.w));
         }
         p_.emplace(std::move(x));
-        level(reference, [this](const Place& at) { return gain_at(at); });
+        level(reference, [this](const ExchangePlace& at) { return gain_at(at); });
     }
     // P leaves of what is wanted at the reference +-level, in turns, by weight.
     template <class Wanted>
-    void level(const std::vector<Place>& reference, const Wanted& wanted) {
+    void level(const std::vector<ExchangePlace>& reference, const Wanted& wanted) {
         std::vector<double> f;
         double above = 0, below = 0;
         for (std::size_t i = 0; i < reference.size(); ++i) {
-            const Place& at = reference[i];
+            const ExchangePlace& at = reference[i];
             const double gamma = p_->weights()[i] / type_.factor(at.w);
             f.push_back(wanted(at));
             above += gamma * f[i];
@@ -217,7 +159,7 @@ private:
         }
         level_ = above / below;
         for (std::size_t i = 0; i < reference.size(); ++i) {
-            const Place& at = reference[i];
+            const ExchangePlace& at = reference[i];
             f[i] -= (i % 2 == 0 ? level_ : -level_) / wanted_[at.piece].weight;
             f[i] /= type_.factor(at.w);
         }
@@ -234,7 +176,8 @@ private:
                 4, static_cast<std::size_t>(std::ceil((piece.to - piece.from) / step)));
             std::vector<Extremum> row;
             for (std::size_t k = 0; k <= steps; ++k) {
-                const Place at{std::lerp(piece.from, piece.to, double(k) / double(steps)), i};
+                const ExchangePlace at{std::lerp(piece.from, piece.to, double(k) / double(steps)),
+                                       i};
                 row.push_back({at, error_at(at)});
             }
             for (std::size_t k = 0; k <= steps; ++k) {
@@ -254,7 +197,7 @@ private:
     // An end that is higher than the next place on the grid may have a higher place between.
     Extremum at_end(const Extremum& end, const Extremum& next) const {
         const auto inside = [&](double part) {
-            const Place at{std::lerp(end.at.w, next.at.w, part), end.at.piece};
+            const ExchangePlace at{std::lerp(end.at.w, next.at.w, part), end.at.piece};
             return Extremum{at, error_at(at)};
         };
         const double sign = end.error < 0 ? -1 : 1;
@@ -320,8 +263,8 @@ private:
 
     // Where too few were found, places of the reference, where the error has its level, help out.
     std::vector<Extremum> with_old_ones(std::vector<Extremum> found,
-                                        const std::vector<Place>& reference) const {
-        for (const Place& at : reference) {
+                                        const std::vector<ExchangePlace>& reference) const {
+        for (const ExchangePlace& at : reference) {
             found.push_back({at, error_at(at)});
         }
         std::ranges::sort(found, [](const Extremum& a, const Extremum& b) {
@@ -365,95 +308,10 @@ private:
     const Amplitude& wanted_;
     const Watch& watch_;
     double rounding_;
-    std::optional<Interpolant> p_;
+    std::optional<Barycentric> p_;
     double level_ = 0;
     std::vector<ExchangeRound> rounds_;
 };
-
-// Pieces that touch are one band.
-struct Band {
-    std::size_t first_piece, last_piece;
-    double from, to;
-};
-
-std::vector<Band> bands_of(const Amplitude& wanted) {
-    std::vector<Band> bands;
-    for (std::size_t i = 0; i < wanted.size(); ++i) {
-        const LinePiece& piece = wanted[i].gain;
-        if (!bands.empty() && bands.back().to == piece.from) {
-            bands.back().last_piece = i;
-            bands.back().to = piece.to;
-        } else {
-            bands.push_back({i, i, piece.from, piece.to});
-        }
-    }
-    return bands;
-}
-
-Place place_in(const Band& band, const Amplitude& wanted, double w) {
-    std::size_t piece = band.first_piece;
-    while (piece < band.last_piece && w > wanted[piece].gain.to) {
-        ++piece;
-    }
-    return {w, piece};
-}
-
-// By the bands' widths; the ends among them.
-std::vector<Place> evenly_spread(const Amplitude& wanted, std::size_t count) {
-    const auto bands = bands_of(wanted);
-    double width = 0;
-    for (const Band& band : bands) {
-        width += band.to - band.from;
-    }
-    std::vector<Place> places;
-    double before = 0;
-    std::size_t given = 0;
-    for (std::size_t b = 0; b < bands.size(); ++b) {
-        before += bands[b].to - bands[b].from;
-        const auto left = bands.size() - 1 - b; // bands that want one each
-        const auto until = b + 1 == bands.size() ? count
-                                                 : static_cast<std::size_t>(std::lround(
-                                                     static_cast<double>(count) * before / width));
-        const std::size_t here =
-            std::clamp<std::size_t>(until > given ? until - given : 1, 1, count - given - left);
-        for (std::size_t k = 0; k < here; ++k) {
-            const double part = here == 1 ? 0.5 : double(k) / double(here - 1);
-            places.push_back(
-                place_in(bands[b], wanted, std::lerp(bands[b].from, bands[b].to, part)));
-        }
-        given += here;
-    }
-    return places;
-}
-
-// The reference of a shorter filter, drawn out in each band.
-std::vector<Place> drawn_out(const Amplitude& wanted, const std::vector<Place>& shorter,
-                             std::size_t count) {
-    std::vector<Place> places;
-    std::size_t used = 0, given = 0;
-    for (const Band& band : bands_of(wanted)) {
-        std::vector<double> w;
-        for (const Place& at : shorter) {
-            if (at.piece >= band.first_piece && at.piece <= band.last_piece) {
-                w.push_back(at.w);
-            }
-        }
-        used += w.size();
-        const auto until = static_cast<std::size_t>(std::lround(
-            static_cast<double>(used) * static_cast<double>(count) / double(shorter.size())));
-        for (std::size_t k = given; k < until; ++k) {
-            const double along = until - given == 1 ? 0
-                                                    : double(k - given) * double(w.size() - 1)
-                                                          / double(until - given - 1);
-            const auto i = std::min(static_cast<std::size_t>(along), w.size() - 1);
-            const double next = i + 1 < w.size() ? w[i + 1] : w[i];
-            places.push_back(
-                place_in(band, wanted, std::lerp(w[i], next, along - static_cast<double>(i))));
-        }
-        given = until;
-    }
-    return places;
-}
 
 LinearPhaseType half_as_long(const LinearPhaseType& type) {
     // The parity stays: the type must.
@@ -462,12 +320,12 @@ LinearPhaseType half_as_long(const LinearPhaseType& type) {
 }
 
 // A start that is near: the reference of a filter of half the length, found in the same way.
-std::vector<Place> start_of(const LinearPhaseType& type, const Amplitude& wanted,
-                            const Watch& watch) {
+std::vector<ExchangePlace> start_of(const LinearPhaseType& type, const Amplitude& wanted,
+                                    const Watch& watch) {
     constexpr std::size_t short_enough = 30;
     constexpr double roughly = 1e-2;
     const std::size_t count = type.unknowns() + 1;
-    if (type.unknowns() <= std::max(short_enough, 4 * bands_of(wanted).size())) {
+    if (type.unknowns() <= std::max(short_enough, 4 * exchange_bands(wanted).size())) {
         return evenly_spread(wanted, count);
     }
     const LinearPhaseType half = half_as_long(type);
@@ -477,9 +335,10 @@ std::vector<Place> start_of(const LinearPhaseType& type, const Amplitude& wanted
         return evenly_spread(wanted, count);
     }
     auto start = drawn_out(wanted, *found, count);
-    const bool rises = std::ranges::adjacent_find(
-                           start, [](const Place& a, const Place& b) { return !(a.w < b.w); })
-                       == start.end();
+    const bool rises =
+        std::ranges::adjacent_find(
+            start, [](const ExchangePlace& a, const ExchangePlace& b) { return !(a.w < b.w); })
+        == start.end();
     return rises ? start : evenly_spread(wanted, count);
 }
 
@@ -492,10 +351,10 @@ Expected<void> check(const LinearPhaseType& type, const Amplitude& wanted) {
                           "leave a gap for the transition");
         }
     }
-    if (bands_of(wanted).size() > type.unknowns()) {
+    if (exchange_bands(wanted).size() > type.unknowns()) {
         return refuse("",
-                      fmt::format("{} bands are too many for {} taps", bands_of(wanted).size(),
-                                  type.length()),
+                      fmt::format("{} bands are too many for {} taps",
+                                  exchange_bands(wanted).size(), type.length()),
                       "take more taps");
     }
     return {};
@@ -554,7 +413,7 @@ Expected<Equiripple> equiripple(const LinearPhaseType& type, const Amplitude& wa
     made.taps = exchange.taps(*reference);
     made.rounds = exchange.rounds();
     made.least_possible = exchange.level();
-    for (const Place& at : *reference) {
+    for (const ExchangePlace& at : *reference) {
         made.extrema_w.push_back(at.w);
     }
     made.deviation = exchange.largest_error(made.taps, *reference);

@@ -1,0 +1,99 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "batch/access.h"
+
+#include "core/base/number_text.h"
+#include "core/study/finish_designs.h"
+#include "core/study/problems.h"
+
+#include <cstdio>
+#include <fmt/format.h>
+#include <unistd.h>
+#include <utility>
+
+namespace syntonon::batch {
+namespace {
+
+template <class Items>
+std::string known_ids(const Items& items) {
+    std::string list;
+    for (const auto& item : items) {
+        list += (list.empty() ? "" : ", ") + item->id;
+    }
+    return list.empty() ? "the study has none" : "use one of: " + list;
+}
+
+DesignedChain designed(Opened& opened, const Channel& channel) {
+    finish(opened, {{channel.id, {}}});
+    return opened.cache.briefs().design(opened.study, channel);
+}
+
+} // namespace
+
+std::string exact(double value) {
+    constexpr int exact_digits = 17;
+    return text_with_digits(value, exact_digits);
+}
+
+Expected<const Channel*> find_channel(const Study& study, const std::string& id) {
+    if (const Channel* channel = channel_of(study, id)) {
+        return channel;
+    }
+    return refuse("--channel", fmt::format("there is no channel “{}”", id),
+                  known_ids(study.channels));
+}
+
+Expected<bool> done(const Expected<void>& written) {
+    return written ? Expected<bool>(true) : tl::unexpected(written.error());
+}
+
+void finish(Opened& opened, const std::vector<ChannelView>& views) {
+    const bool is_watched = isatty(STDERR_FILENO) != 0;
+    bool wrote = false;
+    const Progress show = [&](const DesignJob& job, double done) {
+        fmt::print(stderr, "\r\033[K{} {:.0f} %", one_line(job.name), 100 * done);
+        std::fflush(stderr);
+        wrote = true;
+    };
+    finish_designs(opened.study, views, opened.cache.briefs(), is_watched ? show : Progress());
+    if (wrote) {
+        fmt::print(stderr, "\r\033[K");
+    }
+}
+
+std::vector<ChannelView> all_channels(const Study& study) {
+    std::vector<ChannelView> views;
+    for (const auto& channel : study.channels) {
+        views.push_back({channel->id, {}});
+    }
+    return views;
+}
+
+Expected<DesignedStage> design_stage(Opened& opened, const Channel& channel,
+                                     const std::string& id) {
+    DesignedChain chain = designed(opened, channel);
+    const auto found = chain.stages.find(id);
+    if (found == chain.stages.end()) {
+        return refuse("--stage", fmt::format("channel {} has no stage “{}”", channel.id, id),
+                      "see the stage ids in the study file");
+    }
+    if (!found->second.filter) {
+        return tl::unexpected(
+            within(place_of(opened.study, channel),
+                   within(path_of(channel.stages, id), found->second.filter.error())));
+    }
+    return std::move(found->second);
+}
+
+Expected<Filter> filter_of(Opened& opened, const Channel& channel, const std::string& stage) {
+    if (!stage.empty()) {
+        return design_stage(opened, channel, stage).and_then([](const DesignedStage& one) {
+            return one.filter;
+        });
+    }
+    DesignedChain chain = designed(opened, channel);
+    return chain.problems.empty()
+               ? Expected<Filter>(std::move(chain.filter))
+               : tl::unexpected(within(place_of(opened.study, channel), chain.problems.front()));
+}
+
+} // namespace syntonon::batch

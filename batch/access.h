@@ -1,0 +1,32 @@
+// How the batch commands get at what they are asked about.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "batch/commands.h"
+#include "core/filter/filter.h"
+#include "core/study/analysis.h"
+
+#include <string>
+#include <vector>
+
+namespace syntonon::batch {
+
+// As many digits as bring the same double back.
+std::string exact(double value);
+
+// Refused with the ids that there are.
+Expected<const Channel*> find_channel(const Study& study, const std::string& id);
+
+// True once it is written.
+Expected<bool> done(const Expected<void>& written);
+
+std::vector<ChannelView> all_channels(const Study& study);
+// Makes what takes long, with progress on a terminal; what is quick is made when it is asked for.
+void finish(Opened& opened, const std::vector<ChannelView>& views);
+
+// One stage, which may be switched off.
+Expected<DesignedStage> design_stage(Opened& opened, const Channel& channel, const std::string& id);
+// The whole chain, or the one stage that is named.
+Expected<Filter> filter_of(Opened& opened, const Channel& channel, const std::string& stage);
+
+} // namespace syntonon::batch
