@@ -65,3 +65,13 @@ function(syntonon_target name)
     target_link_options(${name} PRIVATE -fsanitize=${SYNTONON_SANITIZE})
   endif()
 endfunction()
+
+# syntonon_optimised_first(NAME): of what several files define inline the linker takes the first
+# that it meets. In check builds only the core is optimised: without this it would run with the
+# window's and the tests' unoptimised vectors, at half its speed.
+function(syntonon_optimised_first name)
+  if(CMAKE_BUILD_TYPE STREQUAL Check)
+    target_link_options(${name} PRIVATE
+      "LINKER:--whole-archive" $<TARGET_FILE:syntonon_core> "LINKER:--no-whole-archive")
+  endif()
+endfunction()

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "app/low_pass_pictures.h"
+#include "app/pictures/low_pass_pictures.h"
 
 #include "app/desks/shape_desk.h"
 #include "app/main_window.h"
@@ -8,7 +8,7 @@
 #include "app/panes/fir/fir_page.h"
 #include "app/panes/fir/weights_pane.h"
 #include "app/panes/ways_bar.h"
-#include "app/photographer.h"
+#include "app/pictures/photographer.h"
 #include "app/plot/lane_stack.h"
 
 #include <QPushButton>

@@ -1,0 +1,207 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/pictures/demo_pictures.h"
+
+#include "app/desks/shape_desk.h"
+#include "app/main_window.h"
+#include "app/panes/companion.h"
+#include "app/panes/delay_line_pane.h"
+#include "app/panes/fir/fir_page.h"
+#include "app/panes/fir/phase_pane.h"
+#include "app/panes/goal/requirements_tab.h"
+#include "app/panes/goal_pane.h"
+#include "app/panes/roots/roots_pane.h"
+#include "app/panes/sweep_bar.h"
+#include "app/pictures/photographer.h"
+#include "app/pictures/study_pictures.h"
+#include "app/plot/lane_stack.h"
+#include "app/widgets/theme.h"
+#include "core/study/kinds.h"
+
+#include <QApplication>
+#include <QEventLoop>
+#include <QSpinBox>
+#include <QTimer>
+
+namespace syntonon {
+namespace {
+
+void select_stage_at(Session& session, int channel, std::size_t stage) {
+    session.select_channel(channel);
+    const Chain& stages = session.channel()->stages;
+    session.select_stage(stage < stages.size() ? stages[stage]->id : std::string());
+}
+
+// The parts of a goal, the comparison with takes, and a closer look at what is missed.
+void take_goal_pictures(MainWindow& window, Photographer& photographer) {
+    Session& session = window.session();
+    const LaneView before = window.lanes()->view();
+    LaneView weighted = before;
+    weighted.show(Lane::weight, true);
+    window.lanes()->change_view(weighted);
+    window.goal_pane()->show_tab(3);
+    photographer.take(window, "window-weights");
+    window.lanes()->change_view(before);
+    window.goal_pane()->show_tab(0);
+    window.show_takes();
+    session.plumb().set_second(1236.0);
+    photographer.take(window, "window-takes");
+    session.plumb().set_second(std::nullopt);
+    constexpr int docent = 2;
+    select_stage_at(session, docent, 1);
+    window.show_goal();
+    window.goal_pane()->show_tab(2);
+    window.goal_pane()->requirements_tab()->choose(1);
+    photographer.take(window, "window-requirements");
+    window.goal_pane()->show_tab(0);
+    window.show_working();
+    photographer.take(window, "window-working");
+    select_stage_at(session, 1, 1);
+    window.show_verdict();
+    for (const Finding& finding : session.analysis()->verdict) {
+        if (finding.outcome == Outcome::not_met && finding.quantity == Quantity::level) {
+            window.lanes()->magnify_finding(finding);
+            break;
+        }
+    }
+    photographer.take(window, "window-verdict");
+    window.lanes()->zoom_home();
+    select_stage_at(session, 0, 4);
+    session.plumb().set(412.0);
+}
+
+void rest() {
+    constexpr int long_enough_ms = 300;
+    QEventLoop loop;
+    QTimer::singleShot(long_enough_ms, &loop, &QEventLoop::quit);
+    loop.exec();
+}
+
+// The channel that branches and returns; in hand is what is repeated.
+void take_network_picture(MainWindow& window, Photographer& photographer) {
+    Session& session = window.session();
+    constexpr int aurora = 3;
+    session.select_channel(aurora);
+    std::string all_pass;
+    visit_stages(session.channel()->stages, [&](const Stage& stage, const Slot&, int) {
+        all_pass = kind_of(stage.spec) == ParametricSpec::kind ? stage.id : all_pass;
+    });
+    session.select_stage(all_pass);
+    rest(); // what holds exactly is looked for then
+    photographer.take(window, "window-network");
+    std::string loop;
+    visit_stages(session.channel()->stages, [&](const Stage& stage, const Slot&, int) {
+        loop = kind_of(stage.spec) == LoopSpec::kind ? stage.id : loop;
+    });
+    const auto plumb = session.plumb().hz();
+    session.plumb().set({});
+    session.select_stage(loop);
+    window.show_shape_page(ShapeDesk::network);
+    window.lower()->show_page(ShapeDesk::delay_line);
+    window.findChild<DelayLinePane*>()->sample()->setValue(5);
+    photographer.take(window, "window-network-page");
+    window.show_shape_page(ShapeDesk::roots);
+    window.lower()->show_page(ShapeDesk::impulse);
+    session.plumb().set(plumb);
+}
+
+// The filter before the converters, in the s-plane, and how its order was found.
+void take_analog_picture(MainWindow& window, Photographer& photographer) {
+    Session& session = window.session();
+    constexpr int plenum = 4;
+    const auto plumb = session.plumb().hz();
+    select_stage_at(session, plenum, 0);
+    session.plumb().set(23000);
+    window.lower()->show_page(1);
+    rest();
+    photographer.take(window, "window-analog");
+    window.lower()->show_page(0);
+    session.plumb().set(plumb);
+}
+
+// A pole in hand, its relief, the roots on the lanes' axis and a number on the knob.
+void take_roots_picture(MainWindow& window, Photographer& photographer) {
+    Session& session = window.session();
+    constexpr int docent = 2;
+    select_stage_at(session, docent, 2);
+    const std::string id = session.selection().stage;
+    const auto plumb = session.plumb().hz();
+    session.plumb().set(2500);
+    const LaneView before = window.lanes()->view();
+    LaneView with_roots = before;
+    with_roots.show(Lane::roots, true);
+    window.lanes()->change_view(with_roots);
+    RootsPane& pane = *window.shape().roots_pane();
+    pane.show_relief({true, true, true, false});
+    session.roots_in_hand().hold({{id, {true, 0}}});
+    window.shape().show_sweep_bar(true);
+    window.shape().sweep_bar()->sweep().take(id, "pole_radius[0]");
+    window.lower()->show_page(ShapeDesk::text);
+    rest();
+    photographer.take(window, "window-roots");
+    window.shape().show_sweep_bar(false);
+    pane.show_relief({});
+    window.lanes()->change_view(before);
+    window.lower()->show_page(ShapeDesk::impulse);
+    session.plumb().set(plumb);
+}
+
+// The chain of the take that stands as one FIR, and what another phase would cost; taken back
+// afterwards.
+void take_fir_picture(MainWindow& window, Photographer& photographer) {
+    Session& session = window.session();
+    session.select_channel(0);
+    const auto plumb = session.plumb().hz();
+    session.edit_channel(QStringLiteral("one FIR"),
+                         [](Channel& channel) { channel.stages = channel.takes.back()->stages; });
+    for (int i = 0; i < 100 && !session.jobs().empty(); ++i) {
+        rest();
+    }
+    session.select_stage(session.channel()->stages.back()->id);
+    session.plumb().set(63);
+    window.show_working();
+    window.lower()->show_page(ShapeDesk::fir);
+    auto& page = dynamic_cast<FirPage&>(*window.lower()->page(ShapeDesk::fir));
+    page.pages()->show_page(FirPage::phases);
+    for (int i = 0; i < 20 && !page.phase_pane()->is_ready(); ++i) {
+        rest();
+    }
+    photographer.take(window, "window-fir");
+    session.history().undo();
+    window.show_shape_page(ShapeDesk::roots);
+    window.lower()->show_page(ShapeDesk::impulse);
+    session.plumb().set(plumb);
+}
+
+} // namespace
+
+void take_demo_pictures(MainWindow& window, Photographer& photographer) {
+    Session& session = window.session();
+    select_stage_at(session, 0, 4);
+    session.plumb().set(412.0);
+    session.plumb().pin(true);
+    photographer.take(window, "window-paper");
+    window.show_goal();
+    photographer.take(window, "window-goal");
+    take_goal_pictures(window, photographer);
+    window.upper()->show_page(1);
+    window.lower()->show_page(2);
+    photographer.take(window, "window-numbers");
+    window.upper()->show_page(0);
+    window.lower()->show_page(0);
+    select_stage_at(session, 1, 1);
+    photographer.take(window, "window-sunrise");
+    take_network_picture(window, photographer);
+    take_analog_picture(window, photographer);
+    take_roots_picture(window, photographer);
+    take_fir_picture(window, photographer);
+    select_stage_at(session, 0, 4);
+    use_theme(*qApp, ThemeName::night);
+    photographer.take(window, "window-night");
+    use_theme(*qApp, ThemeName::paper);
+    take_desk_pictures(window, photographer);
+    window.resize(1920, 1080);
+    photographer.take(window, "window-large");
+    window.resize(1280, 800);
+}
+
+} // namespace syntonon
