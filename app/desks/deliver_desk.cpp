@@ -47,7 +47,7 @@ DeliverDesk::DeliverDesk(Session& session, DeliveryRecords& records, QObject* pa
     set_up_reading(*proof_);
     proof_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     proof_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-    proof_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    title_numbers(*proof_, {1, 2});
     proof_->setTextElideMode(Qt::ElideMiddle);
     proof_->setAccessibleName(tr("Greatest deviation from the design, as read back"));
     proof_->setToolTip(tr("Each file was read back from the disk: its greatest deviation from the "

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/dialogs/recovery_dialog.h"
 
+#include "app/widgets/table_rows.h"
+
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QHeaderView>
@@ -19,17 +21,12 @@ RecoveryDialog::RecoveryDialog(StudyFiles& files, QWidget* parent)
     resize(720, 320);
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(16, 14, 16, 14);
-    table_->setColumnCount(4);
-    table_->setHorizontalHeaderLabels({tr("from"), tr("study"), tr("file"), tr("unsaved")});
-    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    set_up_rows(*table_, {tr("from"), tr("study"), tr("file"), tr("unsaved")});
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     table_->horizontalHeader()->setSectionResizeMode(3, QHeaderView::Stretch);
-    table_->verticalHeader()->hide();
-    table_->verticalHeader()->setDefaultSectionSize(22);
     table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->setSelectionMode(QAbstractItemView::SingleSelection);
-    table_->setTabKeyNavigation(false);
     table_->setShowGrid(false);
     table_->setAccessibleName(tr("Unsaved work"));
     column->addWidget(table_, 1);

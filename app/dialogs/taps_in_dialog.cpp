@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/dialogs/taps_in_dialog.h"
 
+#include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
 #include "core/base/number_text.h"
@@ -130,7 +131,7 @@ Expected<TakenTaps> TapsInDialog::fitted(ReadTaps read) const {
                "samples, for what rings before the first one.")
                 .arg(hertz(*read.sample_rate_hz),
                      hertz(std::min(own_rate, *read.sample_rate_hz) / 2),
-                     QString::fromStdString(text_with_digits(made.later_samples, 6)))};
+                     shown_number(made.later_samples, 6))};
     });
 }
 

@@ -2,6 +2,7 @@
 #include "app/main_window.h"
 #include "app/menus/menus.h"
 
+#include "app/widgets/table_rows.h"
 #include "app/widgets/words.h"
 
 #include <QApplication>
@@ -68,10 +69,9 @@ void show_shortcuts(MainWindow& window, const QMenuBar& bar) {
     dialog->setWindowTitle(tr("Keys and movements"));
     dialog->setObjectName("shortcuts");
     dialog->resize(640, 560);
-    auto* table = new QTableWidget(static_cast<int>(rows.size()), 2);
-    table->setHorizontalHeaderLabels({tr("what"), tr("how")});
-    table->verticalHeader()->hide();
-    table->verticalHeader()->setDefaultSectionSize(22);
+    auto* table = new QTableWidget;
+    set_up_rows(*table, {tr("what"), tr("how")});
+    table->setRowCount(static_cast<int>(rows.size()));
     table->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     table->setEditTriggers(QAbstractItemView::NoEditTriggers);
     table->setShowGrid(false);

@@ -2,6 +2,7 @@
 #include "app/model/root_commands.h"
 
 #include "app/model/stage_commands.h"
+#include "app/widgets/shown_number.h"
 #include "app/widgets/words.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
@@ -83,9 +84,7 @@ QString name_of_root(const Complex& root, bool pole, const Axis& axis) {
     if (root.imag() != 0) {
         return (pole ? QObject::tr("pole pair %1") : QObject::tr("zero pair %1")).arg(where);
     }
-    const QString at = axis.is_analog()
-                           ? where
-                           : QString::number(root.real(), 'f', 4).replace('-', QStringLiteral("−"));
+    const QString at = axis.is_analog() ? where : fixed_number(root.real(), 4);
     return (pole ? QObject::tr("real pole %1") : QObject::tr("real zero %1")).arg(at);
 }
 

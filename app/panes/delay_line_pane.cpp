@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/delay_line_pane.h"
 
+#include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
-#include "core/base/number_text.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -21,7 +21,7 @@ constexpr int most_samples = 4096;
 constexpr std::size_t most_drawn_taps = 4096;
 
 QString value_text(double value) {
-    return QString::fromStdString(text_with_digits(value, 4)).replace('-', QStringLiteral("−"));
+    return shown_number(value, 4);
 }
 
 QToolButton* step_button(const QString& text, const QString& tip, QSpinBox* sample, int by) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/network_rows.h"
 
+#include "app/widgets/shown_number.h"
 #include "app/widgets/words.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
@@ -25,7 +26,7 @@ QString decibels(double db) {
 }
 
 QString number(double value, int digits) {
-    return words(text_with_digits(value, digits)).replace('-', QStringLiteral("−"));
+    return shown_number(value, digits);
 }
 
 QString frequency(double hz, int digits = 4) {

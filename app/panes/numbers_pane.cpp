@@ -60,7 +60,7 @@ void add_indexed(char letter, const std::vector<double>& values, std::size_t fir
                              .arg(letter)
                              .arg(k)
                              .arg(shown_number(values[k], shown_digits))},
-                        {shown_number(values[k], all_digits)}});
+                        {QString::fromStdString(text_with_digits(values[k], all_digits))}});
     }
 }
 
@@ -83,7 +83,7 @@ std::vector<NumbersPane::Numbers> numbers_of(const Stage& stage, const StageAnal
     for (const Biquad& s : cascade->sections) {
         NumbersPane::Numbers numbers;
         for (const double c : {s.b0, s.b1, s.b2, s.a1, s.a2}) {
-            numbers.cells << QString::fromStdString(text_with_digits(c, shown_digits));
+            numbers.cells << shown_number(c, shown_digits);
             numbers.tips << QString::fromStdString(text_with_digits(c, all_digits));
         }
         rows.push_back(numbers);
@@ -96,8 +96,10 @@ std::vector<NumbersPane::Numbers> numbers_of(const Stage& stage, const StageAnal
 NumbersPane::NumbersPane(Session& session, QWidget* parent)
     : QTableWidget(parent), session_(session) {
     set_up_rows(*this, {tr("stage"), "b0", "b1", "b2", "a1", "a2"});
+    title_numbers(*this, {1, 2, 3, 4, 5});
     set_up_reading(*this);
     setWordWrap(false);
+    setFont(text_font(11)); // five coefficients of seven digits in a row
     setAccessibleName(tr("Coefficients of all sections"));
     horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);

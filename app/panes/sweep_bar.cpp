@@ -7,8 +7,8 @@
 #include "app/widgets/flat_button.h"
 #include "app/widgets/knob_bar.h"
 #include "app/widgets/quantity_edit.h"
+#include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
-#include "core/base/number_text.h"
 #include "core/goal/time_answer.h"
 
 #include <QDir>
@@ -28,7 +28,7 @@ namespace {
 constexpr int usual_count = 5, usual_frames = 60;
 
 QString edge_text(double value) {
-    return QString::fromStdString(text_with_digits(value, 9)).replace('-', QStringLiteral("−"));
+    return shown_number(value, 9);
 }
 
 } // namespace
@@ -273,10 +273,9 @@ void SweepBar::show_words() {
             const auto over = overshoot(answer->impulse);
             const double settles = settling_samples(answer->impulse, within) / answer->rate_hz;
             text = over ? tr("step: overshoot %1 %, settles in %2 ms")
-                              .arg(QString::fromStdString(text_with_digits(*over * 100, 3)),
-                                   QString::fromStdString(text_with_digits(settles * 1e3, 3)))
+                              .arg(shown_number(*over * 100, 3), shown_number(settles * 1e3, 3))
                         : tr("step: falls back to 0, settles in %1 ms")
-                              .arg(QString::fromStdString(text_with_digits(settles * 1e3, 3)));
+                              .arg(shown_number(settles * 1e3, 3));
         }
     } else {
         text = tr("step: rings for long");

@@ -43,6 +43,7 @@ void TakesPane::lay_out() {
     grid->setVerticalSpacing(6);
     grid->addWidget(freeze_, 0, 0, 1, 2, Qt::AlignLeft);
     set_up_rows(*table_, {tr("take"), tr("stages")});
+    title_numbers(*table_, {1});
     table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     table_->horizontalHeader()->resizeSection(1, 70);
     table_->setSelectionMode(QAbstractItemView::SingleSelection);

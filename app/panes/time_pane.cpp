@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/time_pane.h"
 
+#include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
@@ -191,9 +192,9 @@ void TimePane::compute_analog(const Filter& chain) {
 // What a curve over time cannot show: the part of an impulse that passes at once.
 QString TimePane::analog_note() const {
     return view_ != TimeView::impulse ? QString()
-           : at_once_ == 0            ? tr("h(t) in 1/ms")
-                                      : tr("h(t) in 1/ms, beside an impulse of %1 at 0")
-                                 .arg(QString::fromStdString(text_with_digits(at_once_, 4)));
+           : at_once_ == 0
+               ? tr("h(t) in 1/ms")
+               : tr("h(t) in 1/ms, beside an impulse of %1 at 0").arg(shown_number(at_once_, 4));
 }
 
 void TimePane::wheelEvent(QWheelEvent* event) {
@@ -350,8 +351,7 @@ QRectF TimePane::area() const {
 
 QString TimePane::place_text(double sample) const {
     const double ms = sample / session_.study().sample_rate_hz * 1e3;
-    return sample == 0 ? QStringLiteral("0")
-                       : tr("%1 ms").arg(QString::fromStdString(text_with_digits(ms, 3)));
+    return sample == 0 ? QStringLiteral("0") : tr("%1 ms").arg(shown_number(ms, 3));
 }
 
 void TimePane::paintEvent(QPaintEvent*) {

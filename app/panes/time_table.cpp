@@ -2,6 +2,7 @@
 #include "app/panes/time_table.h"
 
 #include "app/widgets/copied_cells.h"
+#include "app/widgets/shown_number.h"
 #include "app/widgets/table_rows.h"
 #include "core/base/number_text.h"
 #include "core/filter/analog_time.h"
@@ -13,8 +14,7 @@ namespace syntonon {
 namespace {
 
 QTableWidgetItem* number_cell(double value) {
-    auto* cell = new QTableWidgetItem(
-        QString::fromStdString(text_with_digits(value, 10)).replace('-', QStringLiteral("−")));
+    auto* cell = new QTableWidgetItem(shown_number(value, 10));
     cell->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
     cell->setToolTip(QString::fromStdString(text_with_digits(value, 17)));
     return cell;
@@ -34,6 +34,7 @@ AnalogTimeResponse answer_in_samples(const Filter& chain, std::size_t count) {
 
 TimeTable::TimeTable(Session& session, QWidget* parent) : QTableWidget(parent), session_(session) {
     set_up_rows(*this, {"n", tr("impulse h[n]"), tr("step")});
+    title_numbers(*this, {0, 1, 2});
     set_up_reading(*this);
     setAccessibleName(tr("First values of the chain's answer in time"));
     setToolTip(tr("Ctrl+C copies"));

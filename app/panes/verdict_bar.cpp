@@ -34,7 +34,7 @@ bool is_unstable(const Finding& finding) {
 
 QString line_of(const Finding& finding) {
     if (finding.outcome == Outcome::undecided) {
-        return QObject::tr("undecided: %1").arg(QString::fromStdString(finding.reason));
+        return QObject::tr("undecided: %1").arg(shown_words(finding.reason));
     }
     const QString unit =
         finding.unit.empty() ? QString() : " " + QString::fromStdString(finding.unit);
@@ -45,7 +45,7 @@ QString line_of(const Finding& finding) {
             .arg(unit);
     }
     if (is_unstable(finding) && !finding.reason.empty()) {
-        return QObject::tr("unstable: %1").arg(QString::fromStdString(finding.reason));
+        return QObject::tr("unstable: %1").arg(shown_words(finding.reason));
     }
     if (!finding.worst_hz) {
         return QObject::tr("margin %1%2")
@@ -78,7 +78,7 @@ void FindingButton::show_finding(const Finding& finding) {
         return;
     }
     line_ = line;
-    setAccessibleName(QString::fromStdString(finding.requirement) + ": "
+    setAccessibleName(shown_words(finding.requirement) + ": "
                       + (finding.outcome == Outcome::met       ? tr("met")
                          : finding.outcome == Outcome::not_met ? tr("not met")
                                                                : tr("undecided"))
@@ -95,7 +95,7 @@ void FindingButton::show_finding(const Finding& finding) {
 // Measuring text is dear, and a size hint is asked for many times between two findings.
 int FindingButton::measured_width() const {
     const int title =
-        QFontMetrics(text_font(11)).horizontalAdvance(QString::fromStdString(finding_.requirement));
+        QFontMetrics(text_font(11)).horizontalAdvance(shown_words(finding_.requirement));
     const int line = QFontMetrics(text_font(12, QFont::Medium)).horizontalAdvance(line_);
     // In steps, so that a margin that gains a digit does not push its neighbours about.
     const int wanted = std::max(title, line) + 44;
@@ -128,7 +128,7 @@ void FindingButton::paintEvent(QPaintEvent*) {
     painter.setFont(text_font(11));
     painter.setPen(t.soft);
     painter.drawText(text, Qt::AlignLeft | Qt::AlignTop,
-                     painter.fontMetrics().elidedText(QString::fromStdString(finding_.requirement),
+                     painter.fontMetrics().elidedText(shown_words(finding_.requirement),
                                                       Qt::ElideRight, text.width()));
     painter.setFont(text_font(12, QFont::Medium));
     painter.setPen(met ? t.text : t.not_met);
@@ -159,7 +159,7 @@ VerdictBar::VerdictBar(Session& session, QWidget* parent)
             const Finding finding = button->finding();
             const QString mark =
                 finding.outcome == Outcome::met ? QStringLiteral("●  ") : QStringLiteral("◇  ");
-            more_->menu()->addAction(mark + QString::fromStdString(finding.requirement) + ":  "
+            more_->menu()->addAction(mark + shown_words(finding.requirement) + ":  "
                                          + button->line(),
                                      this, [this, finding] { emit finding_chosen(finding); });
         }

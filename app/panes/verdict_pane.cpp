@@ -33,7 +33,7 @@ QString number(const std::optional<double>& value, const std::string& unit) {
 }
 
 QStringList cells_of(const Finding& finding) {
-    const QString title = mark_of(finding.outcome) + QString::fromStdString(finding.requirement);
+    const QString title = mark_of(finding.outcome) + shown_words(finding.requirement);
     if (finding.outcome == Outcome::undecided) {
         return {title, QObject::tr("undecided"), {}, {}, {}};
     }
@@ -156,7 +156,7 @@ void VerdictPane::show_channel(QTreeWidgetItem& item, const Channel& channel, bo
             const QString title = cells[0].mid(2);
             row.setToolTip(column, finding.reason.empty()
                                        ? title
-                                       : title + "\n" + QString::fromStdString(finding.reason));
+                                       : title + "\n" + shown_words(finding.reason));
             row.setTextAlignment(column, column == 0 ? Qt::AlignLeft | Qt::AlignVCenter
                                                      : Qt::AlignRight | Qt::AlignVCenter);
             row.setForeground(column,

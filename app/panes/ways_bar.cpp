@@ -173,6 +173,7 @@ void WaysBar::lay_out() {
     set_up_reading(*table_);
     for (std::size_t i = 0; i < columns.size(); ++i) {
         table_->horizontalHeaderItem(static_cast<int>(i) + 1)->setToolTip(tr(columns[i].tip));
+        title_numbers(*table_, {static_cast<int>(i) + 1});
     }
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->setSelectionMode(QAbstractItemView::SingleSelection);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/working_pane.h"
 
+#include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
 
@@ -16,8 +17,7 @@ namespace syntonon {
 namespace {
 
 QString value_text(const WorkingNumber& number) {
-    const QString value = QString::fromStdString(text_with_digits(number.value, 10))
-                              .replace('-', QStringLiteral("−"));
+    const QString value = shown_number(number.value, 10);
     return number.unit.empty() ? value : value + " " + QString::fromStdString(number.unit);
 }
 

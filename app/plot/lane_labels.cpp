@@ -80,9 +80,16 @@ std::vector<PlacedLabel> place_labels(const std::vector<CurveLabel>& labels, con
     return placed;
 }
 
+QColor shining_through() {
+    QColor ground = theme().panel;
+    ground.setAlphaF(0.87F);
+    return ground;
+}
+
 void paint_labels(QPainter& painter, const std::vector<PlacedLabel>& labels) {
     painter.setFont(text_font(11));
     for (const PlacedLabel& placed : labels) {
+        painter.fillRect(placed.box, shining_through());
         painter.setPen(placed.label.colour);
         painter.drawText(placed.box.adjusted(0, -1, 2, 1), Qt::AlignLeft | Qt::AlignVCenter,
                          placed.label.text);

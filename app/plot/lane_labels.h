@@ -25,6 +25,9 @@ std::vector<PlacedLabel> place_labels(const std::vector<CurveLabel>& labels, con
 // In pixels at the lanes' type size. Asked for at every step of a drag, so widths are kept.
 double label_width(const QString& text);
 
+// A ground for words before curves: the curves shine through.
+QColor shining_through();
+
 void paint_labels(QPainter& painter, const std::vector<PlacedLabel>& labels);
 
 } // namespace syntonon

@@ -2,6 +2,7 @@
 #include "app/plot/lane_menus.h"
 
 #include "app/plot/lane_stack.h"
+#include "app/widgets/shown_number.h"
 #include "app/widgets/words.h"
 
 #include <QActionGroup>
@@ -39,15 +40,12 @@ void add_choices(QMenu& menu, LaneStack& lanes, T LaneView::*member,
     menu.addSeparator();
 }
 
-QString minus(double value) {
-    return QString::number(value).replace('-', QStringLiteral("−"));
-}
-
 void add_ranges(QMenu& menu, LaneStack& lanes, Lane lane, const std::vector<LaneRange>& ranges,
                 const QString& unit) {
     for (const LaneRange& range : ranges) {
-        QAction* action = menu.addAction(
-            QStringLiteral("%1 … %2 %3").arg(minus(range.low), minus(range.high), unit));
+        QAction* action =
+            menu.addAction(QStringLiteral("%1 … %2 %3")
+                               .arg(shown_number(range.low, 6), shown_number(range.high, 6), unit));
         action->setCheckable(true);
         action->setChecked(lanes.range(lane) == range);
         QObject::connect(action, &QAction::triggered, &lanes,

@@ -22,10 +22,9 @@ QString plain(double value) {
 
 // What a curve reaches on a lane.
 QString reached(Lane lane, double value) {
-    return lane == Lane::phase ? plain(value) + QStringLiteral("°")
-           : lane == Lane::magnitude
-               ? plain(value) + tr(" dB")
-               : QString::fromStdString(time_text(value / 1e3)).replace('-', QStringLiteral("−"));
+    return lane == Lane::phase       ? plain(value) + QStringLiteral("°")
+           : lane == Lane::magnitude ? plain(value) + tr(" dB")
+                                     : shown_words(time_text(value / 1e3));
 }
 
 } // namespace
@@ -35,6 +34,7 @@ void LaneStack::paint_titles(QPainter& painter) {
     painter.setPen(theme().soft);
     const QString more = QStringLiteral(" ▾");
     for (const Lane lane : all_lanes) {
+        painter.fillRect(title_rect(lane), shining_through());
         painter.drawText(title_rect(lane).adjusted(0, 1, -4, 0), Qt::AlignRight | Qt::AlignTop,
                          content_->title(lane) + more);
     }
@@ -71,8 +71,7 @@ void LaneStack::paint_marks(QPainter& painter) {
     painter.setFont(text_font(10));
     painter.setPen(theme().soft);
     const QFontMetrics metrics(text_font(10));
-    QColor ground = theme().panel; // the curve shines through, the number stands before it
-    ground.setAlphaF(0.75F);
+    const QColor ground = shining_through();
     constexpr int tick = 5, text_height = 13, apart = 4;
     std::array<double, 2> free_from{0, 0}; // where the last text ended, below and above
     for (const LaneMark& mark : marks_) {
@@ -204,8 +203,10 @@ QRect LaneStack::beyond_rect(Lane lane) const {
         return {};
     }
     const QRect r = rect_of(lane);
-    const int left = magnified_text(lane).isEmpty() ? 5 : 130;
-    return QRect(r.left() + left, r.top() + 3, static_cast<int>(label_width(text)) + 8,
+    const bool has_chip =
+        lane == top_lane() ? !magnified_line().isEmpty() : !magnified_text(lane).isEmpty();
+    const int below = has_chip ? chip_height + 4 : 0;
+    return QRect(r.left() + 5, r.top() + 3 + below, static_cast<int>(label_width(text)) + 8,
                  chip_height);
 }
 
@@ -214,6 +215,7 @@ void LaneStack::paint_beyond(QPainter& painter) {
     painter.setPen(theme().copper);
     for (const Lane lane : all_lanes) {
         if (const QRect box = beyond_rect(lane); !box.isEmpty()) {
+            painter.fillRect(box, shining_through());
             painter.drawText(box, Qt::AlignLeft | Qt::AlignVCenter, beyond_text(lane));
         }
     }

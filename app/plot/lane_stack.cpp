@@ -190,7 +190,7 @@ void LaneStack::magnify_finding(const Finding& finding) {
     if (!before_.empty() && !magnified_what_.isEmpty()) {
         zoom_back(); // from one finding to the next: one step back leads out
     }
-    magnify(zoomed, QString::fromStdString(finding.requirement));
+    magnify(zoomed, shown_words(finding.requirement));
 }
 
 QString LaneStack::magnified_text(Lane lane) const {

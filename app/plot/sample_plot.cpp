@@ -253,13 +253,12 @@ void SamplePlot::paint_magnified(QPainter& painter, const QRectF& area, std::siz
     painter.setPen(t.text);
     painter.setFont(text_font(11));
     const double size = std::abs(values_[middle]);
-    painter.drawText(
-        area.adjusted(4, 0, -4, -3), Qt::AlignHCenter | Qt::AlignBottom,
-        tr("n = %1: %2, %3 dB")
-            .arg(middle)
-            .arg(number(values_[middle]), size > 0 ? QString::number(db_from_ratio(size), 'f', 1)
-                                                         .replace('-', QStringLiteral("−"))
-                                                   : QStringLiteral("−∞")));
+    painter.drawText(area.adjusted(4, 0, -4, -3), Qt::AlignHCenter | Qt::AlignBottom,
+                     tr("n = %1: %2, %3 dB")
+                         .arg(middle)
+                         .arg(number(values_[middle]), size > 0
+                                                           ? fixed_number(db_from_ratio(size), 1)
+                                                           : QStringLiteral("−∞")));
 }
 
 void SamplePlot::paint_main(QPainter& painter, const QRectF& area, const QColor& curve) const {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/widgets/field.h"
 
+#include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
@@ -82,9 +83,20 @@ QString Field::text_of(double canonical) const {
     if (std::isinf(value)) {
         return value < 0 ? QStringLiteral("−∞") : QStringLiteral("∞");
     }
-    const std::string text = format_.signed_number ? signed_text(value, format_.places)
-                                                   : fmt::format("{:.{}f}", value, format_.places);
-    return QString::fromStdString(text);
+    const auto with_places = [&](int places) {
+        return QString::fromStdString(format_.signed_number
+                                          ? signed_text(value, places)
+                                          : fmt::format("{:.{}f}", value, places));
+    };
+    constexpr int line_edit_margins = 4;
+    const int room = edit_->width() - line_edit_margins;
+    int places = format_.places;
+    QString text = with_places(places);
+    while (places > 0 && text.endsWith('0')
+           && edit_->fontMetrics().horizontalAdvance(text) > room) {
+        text = with_places(--places);
+    }
+    return text;
 }
 
 void Field::show_value(double value, bool derived) {
@@ -125,9 +137,7 @@ void Field::show_tip() {
         setToolTip(problem_);
         return;
     }
-    const auto digits = [](double value) {
-        return QString::fromStdString(text_with_digits(value, 6));
-    };
+    const auto digits = [](double value) { return shown_number(value, 6); };
     const double share = value_ / context_.sample_rate_hz;
     setToolTip(tr("%1 × sample rate (type %1 fs) · %2 × half of it (%2 nyquist) · %3 rad/sample")
                    .arg(digits(share), digits(2 * share),
@@ -251,6 +261,9 @@ void Field::resizeEvent(QResizeEvent*) {
                                ? 0
                                : QFontMetrics(text_font(11)).horizontalAdvance(format_.unit) + 6;
     edit_->setGeometry(-2, caption_height, width() - unit_width, line_height - 2);
+    if (!edit_->isModified()) {
+        edit_->setText(text_of(value_)); // so many zeros as there is room for
+    }
     setMouseTracking(true);
     place_problem();
 }

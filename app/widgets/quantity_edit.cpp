@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/widgets/quantity_edit.h"
 
+#include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
 
@@ -20,7 +21,7 @@ QString QuantityEdit::text_of(std::optional<double> value) const {
     if (!value) {
         return empty_text_;
     }
-    const QString number = QString::fromStdString(text_with_digits(*value, 6));
+    const QString number = shown_number(*value, 6);
     return unit_.isEmpty() ? number : number + " " + unit_;
 }
 

@@ -5,6 +5,7 @@
 #include <QHeaderView>
 #include <QStringList>
 #include <QTableWidget>
+#include <initializer_list>
 
 namespace syntonon {
 
@@ -18,6 +19,15 @@ inline void set_up_rows(QTableWidget& table, const QStringList& titles,
     table.verticalHeader()->hide();
     table.verticalHeader()->setDefaultSectionSize(row_height);
     table.setTabKeyNavigation(false);
+    table.horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    table.horizontalHeader()->setHighlightSections(false);
+}
+
+// A title stands where what is below it stands: at the right above numbers.
+inline void title_numbers(QTableWidget& table, std::initializer_list<int> columns) {
+    for (const int column : columns) {
+        table.horizontalHeaderItem(column)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    }
 }
 
 // For reading only: no lines, no frame.
@@ -25,7 +35,7 @@ inline void set_up_reading(QTableWidget& table) {
     table.setEditTriggers(QAbstractItemView::NoEditTriggers);
     table.setFrameShape(QFrame::NoFrame);
     table.setShowGrid(false);
-    table.setStyleSheet("QTableView { border: none; }");
+    table.setStyleSheet("QTableView { border: none; margin: 0 12px; }");
 }
 
 } // namespace syntonon

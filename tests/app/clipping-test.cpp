@@ -3,9 +3,13 @@
 #include "tests/app/every_view.h"
 #include "tests/app/window_fixture.h"
 
+#include "app/widgets/field.h"
+#include "app/widgets/quantity_edit.h"
+
 #include <QAbstractButton>
 #include <QComboBox>
 #include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
 #include <set>
 
@@ -47,6 +51,13 @@ private:
             const bool is_name = box->sizePolicy().horizontalPolicy() == QSizePolicy::Ignored;
             if (!is_name) { // of whatever length
                 expect_width(*box, box->currentText(), arrow, where);
+            }
+        } else if (const auto* line = qobject_cast<const QLineEdit*>(&widget)) {
+            constexpr int margins = 4;
+            const bool is_number = qobject_cast<const QuantityEdit*>(line) != nullptr
+                                   || qobject_cast<const Field*>(line->parentWidget()) != nullptr;
+            if (is_number) {
+                expect_width(*line, line->text(), margins, where);
             }
         }
     }

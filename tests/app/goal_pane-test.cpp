@@ -72,7 +72,7 @@ TEST_F(GoalPaneTest, RatiosShowTheirDecibels) {
     EXPECT_EQ(cell(pane().corridor_table(), 0, 3), "1.02 (+0.172 dB)");
     EXPECT_NEAR(*goal().corridor[0].below_db, 0.17547, 1e-4);
     choose(pane().level_choice(), 0);
-    EXPECT_TRUE(cell(pane().corridor_table(), 0, 2).startsWith("-0.175"));
+    EXPECT_TRUE(cell(pane().corridor_table(), 0, 2).startsWith("−0.175"));
 }
 
 TEST_F(GoalPaneTest, CrossingEdgesAreRefusedAndNothingChanges) {
@@ -81,7 +81,7 @@ TEST_F(GoalPaneTest, CrossingEdgesAreRefusedAndNothingChanges) {
     type_cell(pane().corridor_table(), 0, 2, "3");
     EXPECT_EQ(goal(), before);
     EXPECT_TRUE(pane().problem().contains("corridor[0]")) << pane().problem().toStdString();
-    EXPECT_EQ(cell(pane().corridor_table(), 0, 2), "-2");
+    EXPECT_EQ(cell(pane().corridor_table(), 0, 2), "−2");
 }
 
 TEST_F(GoalPaneTest, ARangeBecomesAbsolute) {
@@ -281,7 +281,7 @@ TEST_F(GoalPaneTest, AStopbandIsTypedAtOnceAndMaySlope) {
     type_cell(&table, row, 3, "-40 to -64");
     EXPECT_EQ(goal().corridor.back().above_db, -40);
     EXPECT_EQ(goal().corridor.back().above_to_db, -64);
-    EXPECT_EQ(table.item(row, 3)->text(), "-40 to -64");
+    EXPECT_EQ(table.item(row, 3)->text(), "−40 to −64");
     type_cell(&table, row, 3, "-40 to -50 to -64");
     EXPECT_TRUE(pane().problem().contains("more than two levels"));
     type_cell(&table, row, 3, "-40 to open");

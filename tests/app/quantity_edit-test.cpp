@@ -49,7 +49,7 @@ TEST(QuantityEditTest, SaysWhatItCannotReadAndComesBack) {
     EXPECT_EQ(edit.text(), "loud") << "what was typed is not thrown away";
     QTest::keyClicks(&edit, "er");
     QTest::keyClick(&edit, Qt::Key_Escape);
-    EXPECT_EQ(edit.text(), "-3 dB");
+    EXPECT_EQ(edit.text(), "−3 dB");
     type(edit, "0.5 ratio");
     EXPECT_NEAR(*edit.value(), -6.0206, 1e-4);
 }
@@ -68,7 +68,7 @@ TEST(QuantityEditTest, EmptyStandsForNoneWhereThatIsAllowed) {
 
 TEST(LevelText, RatiosCarryTheirDecibels) {
     EXPECT_EQ(level_text(std::nullopt, LevelText::ratio), "open");
-    EXPECT_EQ(level_text(-2.5, LevelText::db), "-2.5");
+    EXPECT_EQ(level_text(-2.5, LevelText::db), "−2.5");
     EXPECT_EQ(level_text(20.0, LevelText::ratio), "10 (+20.000 dB)");
     const QuantityContext context;
     for (const LevelText form : {LevelText::db, LevelText::ratio}) {

@@ -43,6 +43,7 @@ PhasePane::PhasePane(Session& session, QWidget* parent)
         *table_,
         {tr("phase"), tr("peak ms"), tr("mean ms"), tr("before dB"), tr("heard ms"), tr("off dB")},
         row_height);
+    title_numbers(*table_, {1, 2, 3, 4, 5});
     set_up_reading(*table_);
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->setSelectionMode(QAbstractItemView::SingleSelection);

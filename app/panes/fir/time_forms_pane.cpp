@@ -57,6 +57,7 @@ TimeFormsPane::TimeFormsPane(Session& session, QWidget* parent)
     frequency_->setAccessibleName(tr("Frequency of the burst"));
     table_->setFixedWidth(table_width);
     set_up_rows(*table_, {tr("phase"), tr("from ms"), tr("energy"), tr("most")}, row_height);
+    title_numbers(*table_, {1, 2, 3});
     set_up_reading(*table_);
     table_->setStyleSheet(table_->styleSheet() + " QHeaderView::section { padding: 0; }");
     table_->setFont(text_font(11));

@@ -56,6 +56,7 @@ WeightsPane::WeightsPane(Session& session, QWidget* parent)
                          "a double click makes a point, Delete removes it"));
     clear_->setToolTip(tr("Errors count by the bands or the goal alone"));
     set_up_rows(*table_, {tr("round"), tr("worst margin dB"), tr("where")}, round_height);
+    title_numbers(*table_, {0, 1, 2});
     set_up_reading(*table_);
     table_->setFont(text_font(11));
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/goal/number_table.h"
 
+#include "app/widgets/shown_number.h"
 #include "app/widgets/table_rows.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
@@ -22,18 +23,17 @@ QString without_brackets(const QString& text) {
 } // namespace
 
 QString number_cell(double value) {
-    return QString::fromStdString(text_with_digits(value, 6));
+    return shown_number(value, 6);
 }
 
 QString level_text(std::optional<double> db, LevelText form) {
     if (!db) {
         return open_text;
     }
-    return form == LevelText::db
-               ? number_cell(*db)
-               : QStringLiteral("%1 (%2 dB)")
-                     .arg(QString::fromStdString(text_with_digits(ratio_from_db(*db), 5)),
-                          QString::fromStdString(signed_text(*db, 3)));
+    return form == LevelText::db ? number_cell(*db)
+                                 : QStringLiteral("%1 (%2 dB)")
+                                       .arg(shown_number(ratio_from_db(*db), 5),
+                                            QString::fromStdString(signed_text(*db, 3)));
 }
 
 Expected<double> number_from_cell(const QString& text, Dimension dimension,
@@ -58,6 +58,7 @@ Expected<std::optional<double>> level_from_text(const QString& text, LevelText f
 NumberTable::NumberTable(const QStringList& titles, const QString& name, QWidget* parent)
     : QTableWidget(parent) {
     set_up_rows(*this, titles);
+    horizontalHeader()->setDefaultAlignment(Qt::AlignRight | Qt::AlignVCenter);
     horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     setSelectionMode(QAbstractItemView::ExtendedSelection);
     setSelectionBehavior(QAbstractItemView::SelectRows);

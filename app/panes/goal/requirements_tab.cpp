@@ -3,6 +3,7 @@
 
 #include "app/model/requirement_commands.h"
 #include "app/widgets/quantity_edit.h"
+#include "app/widgets/shown_number.h"
 #include "app/widgets/table_rows.h"
 #include "app/widgets/theme.h"
 #include "core/base/units.h"
@@ -184,11 +185,11 @@ void RequirementsTab::refresh(const Goal* goal) {
         for (const Finding& finding : analysis->verdict) {
             if (finding.place == "requirements[" + std::to_string(i) + "]") {
                 now = outcome_text(finding);
-                why = QString::fromStdString(finding.reason);
+                why = shown_words(finding.reason);
             }
         }
         for (const auto& [column, text] :
-             {std::pair{0, QString::fromStdString(title_of(requirement))}, {1, now}}) {
+             {std::pair{0, shown_words(title_of(requirement))}, {1, now}}) {
             if (table_->item(i, column) == nullptr) {
                 table_->setItem(i, column, new QTableWidgetItem);
             }
@@ -291,7 +292,7 @@ void RequirementsTab::change(Change apply) {
     Goal tried = *goal;
     Requirement& requirement = tried.requirements[static_cast<std::size_t>(form_row_)];
     std::visit([&](auto& spec) { each_field(spec, apply); }, requirement.spec);
-    const QString title = QString::fromStdString(title_of(requirement));
+    const QString title = shown_words(title_of(requirement));
     take_if({}, tr("Change the requirement %1").arg(title), tried);
 }
 

@@ -2,6 +2,7 @@
 #include "app/panes/listen/samples_table.h"
 
 #include "app/widgets/copied_cells.h"
+#include "app/widgets/shown_number.h"
 #include "app/widgets/table_rows.h"
 #include "core/base/number_text.h"
 
@@ -17,7 +18,7 @@ SamplesTable::SamplesTable(QWidget* parent) : QTableWidget(parent) {
     set_up_reading(*this);
     horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
-    horizontalHeader()->setDefaultAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    title_numbers(*this, {0, 1, 2});
     setAccessibleName(tr("First values of the signals"));
     setToolTip(tr("Ctrl+C copies the chosen cells with all digits"));
 }
@@ -36,8 +37,7 @@ void SamplesTable::show_values(const std::vector<double>& in, const std::vector<
             item(row, column)->setToolTip(exact);
         };
         const auto put_number = [&](int column, double value) {
-            put(column, QString::fromStdString(text_with_digits(value, 9)),
-                QString::fromStdString(shortest_text(value)));
+            put(column, shown_number(value, 9), QString::fromStdString(shortest_text(value)));
         };
         put(0, QString::number(row), {});
         put_number(1, in[i]);

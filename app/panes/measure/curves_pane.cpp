@@ -30,10 +30,7 @@ CurvesPane::CurvesPane(Session& session, QWidget* parent)
                           tr("from")});
     table_->horizontalHeader()->setStretchLastSection(true);
     table_->horizontalHeader()->setMinimumSectionSize(44);
-    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    for (const int number : {points, level}) {
-        table_->horizontalHeaderItem(number)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    }
+    title_numbers(*table_, {points, level});
     table_->setShowGrid(false);
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->setSelectionMode(QAbstractItemView::SingleSelection);

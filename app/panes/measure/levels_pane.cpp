@@ -25,10 +25,7 @@ LevelsPane::LevelsPane(Session& session, QWidget* parent)
     set_up_rows(*this, {tr("channel"), tr("positions"), tr("level"), tr("against all")});
     set_up_reading(*this);
     horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-    horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    for (const int number : {1, 2, 3}) {
-        horizontalHeaderItem(number)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    }
+    title_numbers(*this, {1, 2, 3});
     setSelectionBehavior(SelectRows);
     setSelectionMode(SingleSelection);
     setAccessibleName(tr("Measured levels of the channels"));

@@ -1,8 +1,8 @@
 // What the hand and the keys do in the plane of roots.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/roots/roots_pane.h"
+#include "app/widgets/shown_number.h"
 
-#include "core/base/number_text.h"
 #include "core/base/units.h"
 
 #include <QKeyEvent>
@@ -179,7 +179,7 @@ void RootsPane::hover(const QMouseEvent& event) {
     const Axis axis = session_.axis();
     const Complex& z = root->value;
     const auto number = [&](RootNumber which, int digits) {
-        return QString::fromStdString(text_with_digits(number_of(z, which, axis), digits));
+        return shown_number(number_of(z, which, axis), digits);
     };
     const QString place =
         tr("%1 %2 j%3%4")

@@ -4,6 +4,7 @@
 #include "app/panes/roots/roots_pane.h"
 #include "app/plot/lane_view.h"
 #include "app/plot/root_mark.h"
+#include "app/widgets/shown_number.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
 
@@ -255,7 +256,7 @@ QString RootsPane::in_hand_words() const {
     if (std::isfinite(decay) && decay > 0) {
         words += tr(" · −60 dB in %1").arg(QString::fromStdString(time_text(decay)));
     } else if (held.begin()->place.is_pole && growth > 0) {
-        words += tr(" · grows %1 dB/s").arg(QString::fromStdString(text_with_digits(growth, 3)));
+        words += tr(" · grows %1 dB/s").arg(shown_number(growth, 3));
     }
     return words + holding;
 }

@@ -5,6 +5,7 @@
 #include "app/model/stage_commands.h"
 #include "app/panes/trim/trim_panels.h"
 #include "app/widgets/menu_button.h"
+#include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/titled_box.h"
 #include "app/widgets/words.h"
@@ -31,7 +32,7 @@ QString text_of(std::string_view text) {
 }
 
 QString digits(double value, int count) {
-    return QString::fromStdString(text_with_digits(value, count));
+    return shown_number(value, count);
 }
 
 std::vector<TrimField> classical_trim_fields() {

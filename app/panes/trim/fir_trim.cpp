@@ -6,6 +6,7 @@
 #include "app/model/selected_fir.h"
 #include "app/model/stage_commands.h"
 #include "app/panes/trim/trim_panels.h"
+#include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/titled_box.h"
 #include "app/widgets/words.h"
@@ -332,14 +333,14 @@ void FirTrim::show_words(const FirSpec& spec) {
     if (taps->symmetry() != 0) {
         words += tr(" · delay %1 samples, %2 ms, at every frequency")
                      .arg(QString::fromStdString(shortest_text(delay)),
-                          QString::fromStdString(text_with_digits(1e3 * delay / rate, 4)));
+                          shown_number(1e3 * delay / rate, 4));
     } else {
         const auto greatest =
             std::ranges::max_element(taps->values(), {}, [](double tap) { return std::abs(tap); });
         const auto place = static_cast<double>(greatest - taps->values().begin());
         words += tr(" · greatest tap at %1 samples, %2 ms")
                      .arg(QString::fromStdString(shortest_text(place)),
-                          QString::fromStdString(text_with_digits(1e3 * place / rate, 4)));
+                          shown_number(1e3 * place / rate, 4));
     }
     words += edge_words(*analysis, spec);
     if (!analysis->note.empty()) {

@@ -3,8 +3,8 @@
 
 #include "app/panes/trim/trim_panels.h"
 #include "app/widgets/knob_bar.h"
+#include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
-#include "core/base/number_text.h"
 #include "core/base/units.h"
 #include "core/filter/form.h"
 
@@ -18,7 +18,7 @@ namespace syntonon {
 namespace {
 
 QString short_text(double value) {
-    return QString::fromStdString(text_with_digits(value, 4)).replace('-', QStringLiteral("−"));
+    return shown_number(value, 4);
 }
 
 // " · 4.15 dB and 31° to spare"
@@ -30,11 +30,10 @@ QString margin_words(const StageAnalysis& stage) {
     const LoopMargin& margin = *stability->margin;
     QStringList parts;
     if (std::isfinite(margin.most_gain)) {
-        parts << QObject::tr("%1 dB").arg(
-            QString::fromStdString(text_with_digits(db_from_ratio(margin.most_gain), 3)));
+        parts << QObject::tr("%1 dB").arg(shown_number(db_from_ratio(margin.most_gain), 3));
     }
     if (margin.phase_rad) {
-        parts << QString::fromStdString(text_with_digits(deg_from_rad(*margin.phase_rad), 3)) + "°";
+        parts << shown_number(deg_from_rad(*margin.phase_rad), 3) + "°";
     }
     return parts.isEmpty() ? QString()
                            : QObject::tr(" %1 to spare").arg(parts.join(QObject::tr(" and ")));
