@@ -44,7 +44,7 @@ DeliverDesk::DeliverDesk(Session& session, DeliveryRecords& records, QObject* pa
     list_ = build_list();
     set_up_rows(*proof_,
                 {tr("deviation of the files just written"), tr("coefficient"), tr("level")});
-    set_up_reading(*proof_);
+    set_up_reading(*proof_, beside_page);
     proof_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     proof_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     title_numbers(*proof_, {1, 2});

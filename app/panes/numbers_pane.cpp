@@ -97,7 +97,7 @@ NumbersPane::NumbersPane(Session& session, QWidget* parent)
     : QTableWidget(parent), session_(session) {
     set_up_rows(*this, {tr("stage"), "b0", "b1", "b2", "a1", "a2"});
     title_numbers(*this, {1, 2, 3, 4, 5});
-    set_up_reading(*this);
+    set_up_reading(*this, beside_page);
     setWordWrap(false);
     setFont(text_font(11)); // five coefficients of seven digits in a row
     setAccessibleName(tr("Coefficients of all sections"));

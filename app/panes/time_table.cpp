@@ -35,7 +35,7 @@ AnalogTimeResponse answer_in_samples(const Filter& chain, std::size_t count) {
 TimeTable::TimeTable(Session& session, QWidget* parent) : QTableWidget(parent), session_(session) {
     set_up_rows(*this, {"n", tr("impulse h[n]"), tr("step")});
     title_numbers(*this, {0, 1, 2});
-    set_up_reading(*this);
+    set_up_reading(*this, beside_page);
     setAccessibleName(tr("First values of the chain's answer in time"));
     setToolTip(tr("Ctrl+C copies"));
     horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);

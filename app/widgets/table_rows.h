@@ -30,12 +30,14 @@ inline void title_numbers(QTableWidget& table, std::initializer_list<int> column
     }
 }
 
-// For reading only: no lines, no frame.
-inline void set_up_reading(QTableWidget& table) {
+constexpr int beside_page = 12; // so that a table's words stand below the page's title
+
+// For reading only: no lines, no frame; so much room at its sides.
+inline void set_up_reading(QTableWidget& table, int beside = 0) {
     table.setEditTriggers(QAbstractItemView::NoEditTriggers);
     table.setFrameShape(QFrame::NoFrame);
     table.setShowGrid(false);
-    table.setStyleSheet("QTableView { border: none; margin: 0 12px; }");
+    table.setStyleSheet(QStringLiteral("QTableView { border: none; margin: 0 %1px; }").arg(beside));
 }
 
 } // namespace syntonon

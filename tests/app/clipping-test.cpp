@@ -8,6 +8,7 @@
 
 #include <QAbstractButton>
 #include <QComboBox>
+#include <QHeaderView>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -52,12 +53,27 @@ private:
             if (!is_name) { // of whatever length
                 expect_width(*box, box->currentText(), arrow, where);
             }
+        } else if (const auto* titles = qobject_cast<const QHeaderView*>(&widget)) {
+            expect_titles(*titles, where);
         } else if (const auto* line = qobject_cast<const QLineEdit*>(&widget)) {
             constexpr int margins = 4;
             const bool is_number = qobject_cast<const QuantityEdit*>(line) != nullptr
                                    || qobject_cast<const Field*>(line->parentWidget()) != nullptr;
             if (is_number) {
                 expect_width(*line, line->text(), margins, where);
+            }
+        }
+    }
+    void expect_titles(const QHeaderView& titles, const std::string& where) {
+        for (int i = 0; i < titles.count() && titles.orientation() == Qt::Horizontal; ++i) {
+            const QString title = titles.model()->headerData(i, Qt::Horizontal).toString();
+            int wanted = 0;
+            for (const QString& line : title.split('\n')) {
+                wanted = std::max(wanted, titles.fontMetrics().horizontalAdvance(line));
+            }
+            if (titles.sectionSize(i) < wanted && told_.insert(title).second) {
+                ADD_FAILURE() << "title “" << title.toStdString() << "” has "
+                              << titles.sectionSize(i) << " of " << wanted << " points, " << where;
             }
         }
     }

@@ -15,7 +15,7 @@ namespace syntonon {
 SamplesTable::SamplesTable(QWidget* parent) : QTableWidget(parent) {
     constexpr int close_rows = 20;
     set_up_rows(*this, {"n", tr("in"), tr("out")}, close_rows);
-    set_up_reading(*this);
+    set_up_reading(*this, beside_page);
     horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
     title_numbers(*this, {0, 1, 2});

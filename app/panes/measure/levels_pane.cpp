@@ -23,7 +23,7 @@ QString db(double value) {
 LevelsPane::LevelsPane(Session& session, QWidget* parent)
     : QTableWidget(parent), session_(session) {
     set_up_rows(*this, {tr("channel"), tr("positions"), tr("level"), tr("against all")});
-    set_up_reading(*this);
+    set_up_reading(*this, beside_page);
     horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     title_numbers(*this, {1, 2, 3});
     setSelectionBehavior(SelectRows);

@@ -44,8 +44,9 @@ void RootsPane::layout_plane() {
     }
     const int shares_height = row_height * (shown_shares + 1) + 10;
     shares_top_ = height() - shares_height;
+    constexpr double foot_room = 24; // for the words on what is in hand
     const double whole =
-        std::max(40.0, std::min(width() / 2.0 - 60, (shares_top_ - top_room - 12) / 2.0));
+        std::max(40.0, std::min(width() / 2.0 - 60, (shares_top_ - top_room - foot_room) / 2.0));
     view_.radius = whole * magnification_;
     const double right = view_.is_analog ? whole / 2 : 0; // the left half is what is full
     view_.centre =
