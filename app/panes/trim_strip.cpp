@@ -3,6 +3,7 @@
 
 #include "app/panes/trim/trim_panel.h"
 #include "app/widgets/field.h"
+#include "app/widgets/still_text.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
 #include "core/filter/analog_cascade.h"
@@ -38,7 +39,7 @@ QString coefficient_text(const Filter& filter) {
 
 TrimStrip::TrimStrip(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), title_(new QLabel), position_(new QLabel),
-      coefficients_(new QLabel), coefficients_title_(new QLabel(tr("Coefficients"))),
+      coefficients_(new StillText(2, 196)), coefficients_title_(new QLabel(tr("Coefficients"))),
       hint_(new QLabel(tr("Select a stage on the rail, or add one (Insert), to trim it here."))),
       panels_(new QStackedWidget) {
     setAttribute(Qt::WA_OpaquePaintEvent);
@@ -61,9 +62,7 @@ TrimStrip::TrimStrip(Session& session, QWidget* parent)
     numbers->addWidget(coefficients_title_);
     numbers->addWidget(coefficients_);
     numbers->addStretch(1);
-    coefficients_->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    coefficients_->setMinimumWidth(196);
-    coefficients_->setAccessibleName(tr("Coefficients of the stage"));
+    coefficients_->set_name(tr("Coefficients of the stage"));
     row->addLayout(numbers);
     connect(&theme_notifier(), &ThemeNotifier::changed, this, &TrimStrip::restyle);
     restyle();
@@ -107,7 +106,7 @@ void TrimStrip::refresh() {
         title_->setText(title_->fontMetrics().elidedText(name, Qt::ElideRight, title_->width()));
         title_->setToolTip(name);
         position_->clear();
-        coefficients_->clear();
+        coefficients_->show_text({});
         panels_->setCurrentWidget(hint_);
         coefficients_->show();
         return;
@@ -125,15 +124,14 @@ void TrimStrip::refresh() {
                            : tr("%1 in %2").arg(position, place_in_words(*holder, slot.chain)));
     TrimPanel* panel = panel_for(stage->spec);
     // First of all: both together would make the window wider.
-    for (QLabel* label : {coefficients_title_, coefficients_}) {
-        label->setVisible(!panel->needs_all_room());
-    }
+    coefficients_title_->setVisible(!panel->needs_all_room());
+    coefficients_->setVisible(!panel->needs_all_room());
     panel->show_stage(*stage);
     panels_->setCurrentWidget(panel);
     const StageAnalysis& analysis = *session_.stage_analysis();
-    coefficients_->setText(analysis.is_waiting ? tr("being designed…")
-                           : analysis.filter   ? coefficient_text(*analysis.filter)
-                                               : tr("none: see the field marked red"));
+    coefficients_->show_text(analysis.is_waiting ? tr("being designed…")
+                             : analysis.filter   ? coefficient_text(*analysis.filter)
+                                                 : tr("none: see the field marked red"));
 }
 
 void TrimStrip::focus_first_field() {
@@ -154,7 +152,7 @@ void TrimStrip::restyle() {
         label->setPalette(soft);
     }
     hint_->setFont(text_font(12));
-    coefficients_->setFont(text_font(11));
+    coefficients_->set_font(text_font(11));
 }
 
 void TrimStrip::paintEvent(QPaintEvent*) {

@@ -13,6 +13,7 @@ class QStackedWidget;
 
 namespace syntonon {
 
+class StillText;
 class TrimPanel;
 
 class TrimStrip : public QWidget {
@@ -33,7 +34,9 @@ private:
     TrimPanel* panel_for(const StageSpec& spec);
 
     Session& session_;
-    QLabel *title_, *position_, *coefficients_, *coefficients_title_, *hint_;
+    QLabel *title_, *position_;
+    StillText* coefficients_;
+    QLabel *coefficients_title_, *hint_;
     QStackedWidget* panels_;
     std::map<std::string, TrimPanel*, std::less<>> by_kind_; // those made so far
 };

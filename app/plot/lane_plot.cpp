@@ -116,6 +116,8 @@ LanePlot::LanePlot(QWidget* parent) : QWidget(parent), canvas_(new QCustomPlot(t
     canvas_->addLayer("still", canvas_->layer("main"), QCustomPlot::limAbove);
     canvas_->addLayer("live", canvas_->layer("overlay"), QCustomPlot::limAbove);
     canvas_->layer("live")->setMode(QCPLayer::lmBuffered);
+    // Nothing is on it; a picture of its own would be laid over the others at every repaint.
+    canvas_->layer("overlay")->setMode(QCPLayer::lmLogical);
     canvas_->setPlottingHint(QCP::phFastPolylines, true);
     canvas_->setNotAntialiasedElements(QCP::aeAll);
     canvas_->setNoAntialiasingOnDrag(false);
