@@ -3,6 +3,7 @@
 
 #include "app/model/last_stable.h"
 #include "app/model/stage_commands.h"
+#include "app/widgets/line_text.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/thin_line.h"
 #include "core/design/root_numbers.h"
@@ -184,13 +185,13 @@ void StageCard::paint_words(QPainter& painter, const Stage& stage) const {
     const bool narrow = width() < narrow_width;
     const int left = narrow ? 5 : 8, room = width() - (narrow ? 25 : 34);
     const auto write = [&](const QRect& box, const QString& text) {
-        painter.drawText(box, Qt::AlignLeft | Qt::AlignVCenter,
-                         painter.fontMetrics().elidedText(text, Qt::ElideRight, box.width()));
+        draw_line(painter, box, Qt::AlignLeft | Qt::AlignVCenter,
+                  elided_line(painter.font(), text, box.width()));
     };
     painter.setPen(stage.enabled ? t.text : t.soft);
     painter.setFont(narrow ? text_font(11) : text_font(12, QFont::DemiBold));
     const QString title = QString::fromStdString(title_of(stage));
-    const int title_width = std::min(room, painter.fontMetrics().horizontalAdvance(title) + 2);
+    const int title_width = std::min(room, static_cast<int>(line_width(painter.font(), title)) + 2);
     constexpr int least_room = 44;
     if (is_head_ && room - title_width < least_room) { // the numbers say more than the title
         write({left, 5, room, 18}, numbers_of(stage));

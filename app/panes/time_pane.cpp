@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/time_pane.h"
 
+#include "app/widgets/line_text.h"
 #include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
@@ -378,19 +379,19 @@ void TimePane::paintEvent(QPaintEvent*) {
     shown.paint(painter, area, t.ink);
     painter.setOpacity(1);
     painter.setPen(t.soft);
-    painter.drawText(scale_rect(), Qt::AlignRight | Qt::AlignVCenter, scale_text());
+    draw_line(painter, scale_rect(), Qt::AlignRight | Qt::AlignVCenter, scale_text());
     const QRectF below(area.left(), area.bottom() + 6, area.width(), 16);
     const bool is_analog = session_.axis().is_analog();
     const auto [from, to] = shown_samples();
     const int aside = !is_analog && from > 0 ? 60 : 44; // for the numbers at the ends
-    painter.drawText(below, Qt::AlignLeft | Qt::AlignVCenter,
-                     is_analog ? QStringLiteral("0") : place_text(from));
-    painter.drawText(below, Qt::AlignRight | Qt::AlignVCenter,
-                     is_analog ? tr("%1 ms").arg(shown_ms()) : place_text(to));
-    painter.drawText(below.adjusted(aside, 0, -aside, 0), Qt::AlignHCenter | Qt::AlignVCenter,
-                     painter.fontMetrics().elidedText(
-                         session_.axis().is_analog() ? analog_note() : shown.note(), Qt::ElideRight,
-                         static_cast<int>(below.width()) - 2 * aside));
+    draw_line(painter, below, Qt::AlignLeft | Qt::AlignVCenter,
+              is_analog ? QStringLiteral("0") : place_text(from));
+    draw_line(painter, below, Qt::AlignRight | Qt::AlignVCenter,
+              is_analog ? tr("%1 ms").arg(shown_ms()) : place_text(to));
+    draw_line(painter, below.adjusted(aside, 0, -aside, 0), Qt::AlignHCenter | Qt::AlignVCenter,
+              elided_line(painter.font(),
+                          session_.axis().is_analog() ? analog_note() : shown.note(),
+                          below.width() - 2 * aside));
     if (magnified_ && *magnified_ < values_.size()) {
         const QSizeF size(std::min(250.0, area.width() * 0.5),
                           std::min(112.0, area.height() * 0.7));

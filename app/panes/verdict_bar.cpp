@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/verdict_bar.h"
 
+#include "app/widgets/line_text.h"
 #include "app/widgets/number_cells.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
@@ -94,11 +95,10 @@ void FindingButton::show_finding(const Finding& finding) {
 
 // Measuring text is dear, and a size hint is asked for many times between two findings.
 int FindingButton::measured_width() const {
-    const int title =
-        QFontMetrics(text_font(11)).horizontalAdvance(shown_words(finding_.requirement));
-    const int line = QFontMetrics(text_font(12, QFont::Medium)).horizontalAdvance(line_);
+    const double title = line_width(text_font(11), shown_words(finding_.requirement));
+    const double line = line_width(text_font(12, QFont::Medium), line_);
     // In steps, so that a margin that gains a digit does not push its neighbours about.
-    const int wanted = std::max(title, line) + 44;
+    const int wanted = static_cast<int>(std::max(title, line)) + 44;
     return std::min(300, (wanted + 23) / 24 * 24);
 }
 
@@ -127,13 +127,12 @@ void FindingButton::paintEvent(QPaintEvent*) {
     const QRect text(26, 6, width() - 30, height() - 12);
     painter.setFont(text_font(11));
     painter.setPen(t.soft);
-    painter.drawText(text, Qt::AlignLeft | Qt::AlignTop,
-                     painter.fontMetrics().elidedText(shown_words(finding_.requirement),
-                                                      Qt::ElideRight, text.width()));
+    draw_line(painter, text, Qt::AlignLeft | Qt::AlignTop,
+              elided_line(painter.font(), shown_words(finding_.requirement), text.width()));
     painter.setFont(text_font(12, QFont::Medium));
     painter.setPen(met ? t.text : t.not_met);
-    painter.drawText(text, Qt::AlignLeft | Qt::AlignBottom,
-                     painter.fontMetrics().elidedText(line_, Qt::ElideRight, text.width()));
+    draw_line(painter, text, Qt::AlignLeft | Qt::AlignBottom,
+              elided_line(painter.font(), line_, text.width()));
 }
 
 VerdictBar::VerdictBar(Session& session, QWidget* parent)
@@ -310,9 +309,9 @@ void VerdictBar::paintEvent(QPaintEvent*) {
     const QRect text(width() - summary_width_ - 16, 8, summary_width_, height() - 16);
     painter.setFont(text_font(11));
     painter.setPen(t.soft);
-    painter.drawText(text, Qt::AlignRight | Qt::AlignTop, summary_[0]);
+    draw_line(painter, text, Qt::AlignRight | Qt::AlignTop, summary_[0]);
     painter.setPen(t.text);
-    painter.drawText(text, Qt::AlignRight | Qt::AlignBottom, summary_[1]);
+    draw_line(painter, text, Qt::AlignRight | Qt::AlignBottom, summary_[1]);
 }
 
 } // namespace syntonon

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/plot/lane_labels.h"
 
+#include "app/widgets/line_text.h"
 #include "app/widgets/theme.h"
 
-#include <QHash>
 #include <algorithm>
 #include <cmath>
 
@@ -35,15 +35,7 @@ std::optional<QRectF> nearest_free(QRectF box, const QRect& lane,
 } // namespace
 
 double label_width(const QString& text) {
-    constexpr qsizetype most = 1000; // texts with numbers in them come and go
-    static QHash<QString, double> widths;
-    if (widths.size() > most) {
-        widths.clear();
-    }
-    const auto known = widths.constFind(text);
-    return known != widths.constEnd()
-               ? *known
-               : *widths.insert(text, QFontMetricsF(text_font(11)).horizontalAdvance(text));
+    return line_width(text_font(11), text);
 }
 
 std::vector<PlacedLabel> place_labels(const std::vector<CurveLabel>& labels, const LanePlot& plot,
@@ -91,8 +83,8 @@ void paint_labels(QPainter& painter, const std::vector<PlacedLabel>& labels) {
     for (const PlacedLabel& placed : labels) {
         painter.fillRect(placed.box, shining_through());
         painter.setPen(placed.label.colour);
-        painter.drawText(placed.box.adjusted(0, -1, 2, 1), Qt::AlignLeft | Qt::AlignVCenter,
-                         placed.label.text);
+        draw_line(painter, placed.box.adjusted(0, -1, 2, 1), Qt::AlignLeft | Qt::AlignVCenter,
+                  placed.label.text);
         if (placed.curve_end) {
             const QPointF from(placed.box.right() + 1, placed.box.center().y());
             painter.drawLine(from, {placed.curve_end->x() - 1, placed.curve_end->y()});

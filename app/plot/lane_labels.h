@@ -22,7 +22,7 @@ struct PlacedLabel {
 std::vector<PlacedLabel> place_labels(const std::vector<CurveLabel>& labels, const LanePlot& plot,
                                       std::vector<QRectF> taken);
 
-// In pixels at the lanes' type size. Asked for at every step of a drag, so widths are kept.
+// In pixels at the lanes' type size.
 double label_width(const QString& text);
 
 // A ground for words before curves: the curves shine through.

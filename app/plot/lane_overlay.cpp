@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/plot/lane_stack.h"
 
+#include "app/widgets/line_text.h"
 #include "app/widgets/number_cells.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
@@ -35,15 +36,15 @@ void LaneStack::paint_titles(QPainter& painter) {
     const QString more = QStringLiteral(" ▾");
     for (const Lane lane : all_lanes) {
         painter.fillRect(title_rect(lane), shining_through());
-        painter.drawText(title_rect(lane).adjusted(0, 1, -4, 0), Qt::AlignRight | Qt::AlignTop,
-                         content_->title(lane) + more);
+        draw_line(painter, title_rect(lane).adjusted(0, 1, -4, 0), Qt::AlignRight | Qt::AlignTop,
+                  content_->title(lane) + more);
     }
     paint_error_axis(painter);
     painter.setPen(theme().soft);
     const QRect bottom = rect_of(bottom_lane());
-    painter.drawText(QRect(bottom.left(), bottom.bottom() + 21, bottom.width(), 16),
-                     Qt::AlignHCenter | Qt::AlignVCenter,
-                     tr("Frequency %1").arg(title_of(view().frequency_unit)) + more);
+    draw_line(painter, QRect(bottom.left(), bottom.bottom() + 21, bottom.width(), 16),
+              Qt::AlignHCenter | Qt::AlignVCenter,
+              tr("Frequency %1").arg(title_of(view().frequency_unit)) + more);
 }
 
 // The weighted error has a scale of its own, at the lane's right side.
@@ -91,7 +92,7 @@ void LaneStack::paint_marks(QPainter& painter) {
             continue; // the tick says enough
         }
         painter.fillRect(box, ground);
-        painter.drawText(box, Qt::AlignCenter, mark.text);
+        draw_line(painter, box, Qt::AlignCenter, mark.text);
         free = left + width + apart;
     }
 }
@@ -216,7 +217,7 @@ void LaneStack::paint_beyond(QPainter& painter) {
     for (const Lane lane : all_lanes) {
         if (const QRect box = beyond_rect(lane); !box.isEmpty()) {
             painter.fillRect(box, shining_through());
-            painter.drawText(box, Qt::AlignLeft | Qt::AlignVCenter, beyond_text(lane));
+            draw_line(painter, box, Qt::AlignLeft | Qt::AlignVCenter, beyond_text(lane));
         }
     }
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/plot/plumb_readout.h"
 
+#include "app/widgets/line_text.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
 #include "core/base/number_text.h"
@@ -41,10 +42,6 @@ void paint_line(QPainter& painter, const LanePlot& plot, double hz, bool pinned)
     }
 }
 
-QString elided(const QPainter& painter, const QString& text, double width) {
-    return painter.fontMetrics().elidedText(text, Qt::ElideRight, static_cast<int>(width));
-}
-
 void paint_box(QPainter& painter, const QRectF& box, const QString& title,
                const std::vector<ReadoutRow>& rows) {
     const Theme& t = theme();
@@ -55,16 +52,17 @@ void paint_box(QPainter& painter, const QRectF& box, const QString& title,
     painter.setPen(t.text);
     QRectF row(box.left() + padding, box.top() + padding - 2, box.width() - 2 * padding,
                row_height);
-    painter.drawText(row, Qt::AlignLeft | Qt::AlignVCenter, elided(painter, title, row.width()));
+    draw_line(painter, row, Qt::AlignLeft | Qt::AlignVCenter,
+              elided_line(painter.font(), title, row.width()));
     painter.setFont(text_font(11));
     for (const ReadoutRow& r : rows) {
         row.translate(0, row_height);
-        const double value_width = painter.fontMetrics().horizontalAdvance(r.value) + 8;
+        const double value_width = line_width(painter.font(), r.value) + 8;
         painter.setPen(r.colour);
-        painter.drawText(row, Qt::AlignLeft | Qt::AlignVCenter,
-                         elided(painter, r.name, row.width() - value_width));
+        draw_line(painter, row, Qt::AlignLeft | Qt::AlignVCenter,
+                  elided_line(painter.font(), r.name, row.width() - value_width));
         painter.setPen(t.text);
-        painter.drawText(row, Qt::AlignRight | Qt::AlignVCenter, r.value);
+        draw_line(painter, row, Qt::AlignRight | Qt::AlignVCenter, r.value);
     }
 }
 

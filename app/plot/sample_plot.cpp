@@ -1,13 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/plot/sample_plot.h"
 
+#include "app/widgets/line_text.h"
 #include "app/widgets/number_cells.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/thin_line.h"
 #include "app/widgets/words.h"
 #include "core/base/units.h"
 
-#include <QTextOption>
 #include <algorithm>
 #include <cmath>
 
@@ -152,8 +152,8 @@ void SamplePlot::paint_axis(QPainter& painter, const QRectF& area) const {
         painter.setPen(t.grid);
         painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y));
         painter.setPen(t.soft);
-        painter.drawText(QRectF(area.left() - 54, y - 8, 48, 16), Qt::AlignRight | Qt::AlignVCenter,
-                         number(mark));
+        draw_line(painter, QRectF(area.left() - 54, y - 8, 48, 16),
+                  Qt::AlignRight | Qt::AlignVCenter, number(mark));
     }
     if (!broken_) {
         return;
@@ -281,12 +281,12 @@ void SamplePlot::paint_main(QPainter& painter, const QRectF& area, const QColor&
     painter.setRenderHint(QPainter::Antialiasing, false);
     const QString text =
         style_.decibels ? number(shown(main_)) + tr(" dB") : number(values_[main_]);
-    const double width = painter.fontMetrics().horizontalAdvance(text) + 4;
+    const double width = line_width(painter.font(), text) + 4;
     const bool left = x + 8 + width > area.right();
     painter.setPen(theme().text);
     const Qt::Alignment side = left ? Qt::AlignRight : Qt::AlignLeft;
-    painter.drawText(QRectF(left ? x - 8 - width : x + 8, y - 8, width, 16), text,
-                     QTextOption(side | Qt::AlignVCenter));
+    draw_line(painter, QRectF(left ? x - 8 - width : x + 8, y - 8, width, 16),
+              side | Qt::AlignVCenter, text);
 }
 
 } // namespace syntonon

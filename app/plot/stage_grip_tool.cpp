@@ -2,6 +2,7 @@
 #include "app/plot/stage_grip_tool.h"
 
 #include "app/model/stage_commands.h"
+#include "app/widgets/line_text.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
 
@@ -77,8 +78,7 @@ std::optional<QRectF> StageGripTool::label_box() const {
         left_end = std::min(left_end, other.at.x() - 10);
     }
     constexpr double height = 14;
-    const double width =
-        QFontMetricsF(text_font(11)).horizontalAdvance(spoken_name(*session_.stage())) + 2;
+    const double width = line_width(text_font(11), spoken_name(*session_.stage())) + 2;
     const double left = right + width > lane.right() - 4 ? left_end - width : right;
     const bool below = at.y() > plot_.y_of(Lane::magnitude, 0);
     return QRectF(left, below ? at.y() + 2 : at.y() - 2 - height, width, height);
@@ -106,7 +106,7 @@ void StageGripTool::paint(QPainter& painter) {
         QRectF(at.x() - half_square, at.y() - half_square, 2 * half_square, 2 * half_square));
     painter.setFont(text_font(11));
     painter.setPen(t.copper);
-    painter.drawText(*label, Qt::AlignLeft | Qt::AlignVCenter, spoken_name(*session_.stage()));
+    draw_line(painter, *label, Qt::AlignLeft | Qt::AlignVCenter, spoken_name(*session_.stage()));
     painter.setRenderHint(QPainter::Antialiasing, false);
 }
 

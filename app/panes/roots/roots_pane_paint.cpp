@@ -4,6 +4,7 @@
 #include "app/panes/roots/roots_pane.h"
 #include "app/plot/lane_view.h"
 #include "app/plot/root_mark.h"
+#include "app/widgets/line_text.h"
 #include "app/widgets/shown_number.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
@@ -374,14 +375,14 @@ void RootsPane::paint_shares(QPainter& painter) {
     painter.setFont(text_font(11));
     if (!hz || analysis == nullptr) {
         painter.setPen(t.soft);
-        painter.drawText(row, Qt::AlignLeft | Qt::AlignVCenter,
-                         tr("Let the plumb line down to see each root's share."));
+        draw_line(painter, row, Qt::AlignLeft | Qt::AlignVCenter,
+                  tr("Let the plumb line down to see each root's share."));
         return;
     }
     painter.setFont(text_font(11, QFont::DemiBold));
     painter.setPen(t.text);
-    painter.drawText(row, Qt::AlignLeft | Qt::AlignVCenter,
-                     tr("Who lifts, lowers and turns at the plumb line"));
+    draw_line(painter, row, Qt::AlignLeft | Qt::AlignVCenter,
+              tr("Who lifts, lowers and turns at the plumb line"));
     painter.setFont(text_font(11));
     const auto& shares = shares_;
     double largest = 6;
@@ -396,17 +397,16 @@ void RootsPane::paint_shares(QPainter& painter) {
         const RootShare& share = shares[i];
         const bool selected = share.stage == session_.selection().stage;
         painter.setPen(selected ? t.copper : t.soft);
-        painter.drawText(row, Qt::AlignLeft | Qt::AlignVCenter,
-                         name_of_root(share.value, share.is_pole, session_.axis()));
+        draw_line(painter, row, Qt::AlignLeft | Qt::AlignVCenter,
+                  name_of_root(share.value, share.is_pole, session_.axis()));
         painter.setPen(t.text);
-        painter.drawText(QRect(row.left() + level_at, row.top(), 72, row_height),
-                         Qt::AlignRight | Qt::AlignVCenter,
-                         std::isfinite(share.db)
-                             ? QString::fromStdString(signed_text(share.db, 1)) + " dB"
-                             : QStringLiteral("−∞ dB"));
-        painter.drawText(QRect(row.left() + phase_at, row.top(), 58, row_height),
-                         Qt::AlignRight | Qt::AlignVCenter,
-                         QString::fromStdString(signed_text(share.deg, 0)) + "°");
+        draw_line(painter, QRect(row.left() + level_at, row.top(), 72, row_height),
+                  Qt::AlignRight | Qt::AlignVCenter,
+                  std::isfinite(share.db) ? QString::fromStdString(signed_text(share.db, 1)) + " dB"
+                                          : QStringLiteral("−∞ dB"));
+        draw_line(painter, QRect(row.left() + phase_at, row.top(), 58, row_height),
+                  Qt::AlignRight | Qt::AlignVCenter,
+                  QString::fromStdString(signed_text(share.deg, 0)) + "°");
         const double part = std::clamp(share.db / largest, -1.0, 1.0) * bars_width / 2;
         painter.fillRect(
             QRectF(std::min<double>(middle, middle + part), row.top() + 5, std::abs(part), 8),
