@@ -56,7 +56,7 @@ TimeFormsPane::TimeFormsPane(Session& session, QWidget* parent)
     frequency_->setFixedWidth(edit_width);
     frequency_->setAccessibleName(tr("Frequency of the burst"));
     table_->setFixedWidth(table_width);
-    set_up_rows(*table_, {tr("phase"), tr("from ms"), tr("energy"), tr("most")}, row_height);
+    set_up_rows(*table_, {tr("phase"), tr("from ms"), tr("energy dB"), tr("most dB")}, row_height);
     title_numbers(*table_, {1, 2, 3});
     set_up_reading(*table_);
     table_->setStyleSheet(table_->styleSheet() + " QHeaderView::section { padding: 0; }");
