@@ -208,12 +208,7 @@ bool BandTool::move(const QMouseEvent& event) {
 }
 
 bool BandTool::key(const QKeyEvent& event) {
-    if (event.key() == Qt::Key_Escape && held_) {
-        session_.cancel_gesture(held_->gesture);
-        held_.reset();
-        return true;
-    }
-    return false;
+    return held_ && escapes(event, session_, held_->gesture);
 }
 
 } // namespace syntonon

@@ -157,12 +157,7 @@ bool DelayTool::move(const QMouseEvent& event) {
 }
 
 bool DelayTool::key(const QKeyEvent& event) {
-    if (event.key() == Qt::Key_Escape && held_) {
-        session_.cancel_gesture(held_->gesture);
-        held_.reset();
-        return true;
-    }
-    return false;
+    return held_ && escapes(event, session_, held_->gesture);
 }
 
 } // namespace syntonon

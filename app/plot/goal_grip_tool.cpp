@@ -266,9 +266,7 @@ bool GoalGripTool::nudge(const QKeyEvent& event) {
 }
 
 bool GoalGripTool::key(const QKeyEvent& event) {
-    if (event.key() == Qt::Key_Escape && held_.part != Part::none) {
-        held_.part = Part::none;
-        session_.cancel_gesture(gesture_);
+    if (is_holding() && escapes(event, session_, gesture_)) {
         return true;
     }
     if (wants_key(event)) {

@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/model/session.h"
+
 #include <QCursor>
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -24,6 +26,18 @@ public:
     virtual std::optional<QCursor> cursor_at(const QPointF& point) const = 0;
     virtual bool is_holding() const = 0;
     virtual std::vector<QPointF> handle_points() const = 0; // all that are drawn
+
+protected:
+    // Escape lets go of what is held and takes back what became of it; true when it did.
+    bool escapes(const QKeyEvent& event, Session& session, const QString& gesture) {
+        if (event.key() != Qt::Key_Escape) {
+            return false;
+        }
+        const QString cancelled = gesture; // may lie in what is let go of
+        release();
+        session.cancel_gesture(cancelled);
+        return true;
+    }
 };
 
 // Distance in pixels within which a handle is meant.

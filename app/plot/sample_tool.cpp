@@ -185,9 +185,7 @@ bool SampleTool::nudge(double steps, double db) {
 }
 
 bool SampleTool::key(const QKeyEvent& event) {
-    if (event.key() == Qt::Key_Escape && held_) {
-        session_.cancel_gesture(held_->gesture);
-        held_.reset();
+    if (held_ && escapes(event, session_, held_->gesture)) {
         return true;
     }
     if (wants_key(event)) {

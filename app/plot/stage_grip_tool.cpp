@@ -176,9 +176,7 @@ void StageGripTool::nudge(double octaves, double db) {
 }
 
 bool StageGripTool::key(const QKeyEvent& event) {
-    if (event.key() == Qt::Key_Escape && held_) {
-        held_.reset();
-        session_.cancel_gesture(gesture_);
+    if (is_holding() && escapes(event, session_, gesture_)) {
         return true;
     }
     if (session_.stage() == nullptr

@@ -2,7 +2,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "app/model/session.h"
 #include "app/model/stage_grips.h"
 #include "app/plot/lane_plot.h"
 #include "app/plot/lane_tool.h"

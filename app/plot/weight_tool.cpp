@@ -95,9 +95,7 @@ bool WeightTool::wants_key(const QKeyEvent& event) const {
 }
 
 bool WeightTool::key(const QKeyEvent& event) {
-    if (event.key() == Qt::Key_Escape && held_ >= 0) {
-        held_ = -1;
-        session_.cancel_gesture(gesture_);
+    if (is_holding() && escapes(event, session_, gesture_)) {
         return true;
     }
     if (!wants_key(event)) {
