@@ -33,9 +33,8 @@ protected:
         if (event.key() != Qt::Key_Escape) {
             return false;
         }
-        const QString cancelled = gesture; // may lie in what is let go of
+        session.cancel_gesture(gesture);
         release();
-        session.cancel_gesture(cancelled);
         return true;
     }
 };
