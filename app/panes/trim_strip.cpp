@@ -62,7 +62,7 @@ TrimStrip::TrimStrip(Session& session, QWidget* parent)
     numbers->addWidget(coefficients_title_);
     numbers->addWidget(coefficients_);
     numbers->addStretch(1);
-    coefficients_->set_name(tr("Coefficients of the stage"));
+    coefficients_->setAccessibleName(tr("Coefficients of the stage"));
     row->addLayout(numbers);
     connect(&theme_notifier(), &ThemeNotifier::changed, this, &TrimStrip::restyle);
     restyle();

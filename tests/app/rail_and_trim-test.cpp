@@ -3,8 +3,12 @@
 #include "tests/app/window_fixture.h"
 
 #include "app/model/stage_commands.h"
+#include "app/panes/trim_strip.h"
+#include "app/widgets/still_text.h"
 
 #include <QComboBox>
+#include <QEnterEvent>
+#include <QLabel>
 #include <QMenu>
 #include <QPushButton>
 
@@ -119,6 +123,35 @@ TEST_F(Fields, TakeUnitsAndArithmetic) {
     type(trim().gain(), "0.5 ratio");
     EXPECT_NEAR(spec(4).gain_db, -6.0206, 1e-4);
     EXPECT_EQ(trim().gain()->editor()->text(), "−6.02");
+}
+
+// Nothing beside them is laid out anew as they change, and they can be copied all the same.
+TEST_F(Fields, TheCoefficientsKeepTheirPlaceAndCanBeSelected) {
+    StillText* shown = nullptr;
+    for (QWidget* widget : window->trim()->findChildren<QWidget*>()) {
+        shown =
+            dynamic_cast<StillText*>(widget) != nullptr ? dynamic_cast<StillText*>(widget) : shown;
+    }
+    ASSERT_NE(shown, nullptr);
+    window->session().select_stage(window->session().channel()->stages[4]->id);
+    const QStringList before = shown->lines();
+    const QRect place = shown->geometry();
+    ASSERT_EQ(before.size(), 2);
+    window->session().edit_stage("another gain", [](Stage& stage) {
+        std::get<ParametricSpec>(stage.spec.edit()).gain_db = -5;
+    });
+    EXPECT_NE(shown->lines(), before);
+    EXPECT_EQ(shown->geometry(), place);
+    auto* label = shown->findChild<QLabel*>();
+    EXPECT_FALSE(label->isVisible());
+    QEnterEvent enter(QPointF(4, 4), QPointF(4, 4), QPointF(4, 4));
+    QApplication::sendEvent(shown, &enter);
+    EXPECT_TRUE(label->isVisible());
+    EXPECT_EQ(label->text(), shown->lines().join('\n'));
+    label->setSelection(0, 3);
+    QEvent leave(QEvent::Leave);
+    QApplication::sendEvent(shown, &leave);
+    EXPECT_TRUE(label->isVisible()) << "what is selected stays";
 }
 
 TEST_F(Fields, SayWhatIsWrongAndKeepTheOldValue) {
