@@ -3,6 +3,7 @@
 
 #include "app/widgets/number_cells.h"
 #include "app/widgets/theme.h"
+#include "app/widgets/words.h"
 #include "core/base/number_text.h"
 
 #include <QHeaderView>
@@ -123,7 +124,9 @@ void VerdictPane::refresh() {
     fit_rows();
     QTimer::singleShot(0, this, &VerdictPane::fit_rows); // columns take their widths only later
     summary_->setText(
-        met == all ? tr("All %1 requirements of %2 channels are met.").arg(all).arg(channels.size())
+        met == all ? tr("All requirements are met: %1 of %2.")
+                         .arg(all)
+                         .arg(counted(static_cast<qint64>(channels.size()), "channel", "channels"))
                    : tr("%1 of %2 requirements are met, %3 are not, %4 cannot be "
                         "decided.")
                          .arg(met)

@@ -132,9 +132,25 @@ WaysBar::WaysBar(Session& session, QWidget* parent)
         const bool again = column == sorted_by_ && sorted_ == Qt::AscendingOrder;
         sorted_ = again ? Qt::DescendingOrder : Qt::AscendingOrder;
         sorted_by_ = column;
-        table_->horizontalHeader()->setSortIndicator(sorted_by_, sorted_);
+        mark_sorted();
         refresh();
     });
+}
+
+QStringList WaysBar::titles_of_columns() const {
+    QStringList titles{tr("method")};
+    for (const Column& each : columns) {
+        titles << tr(each.title);
+    }
+    return titles << tr("keep");
+}
+
+// Above the title: the style's own arrow would stand on it.
+void WaysBar::mark_sorted() {
+    QStringList titles = titles_of_columns();
+    titles[sorted_by_].prepend(sorted_ == Qt::AscendingOrder ? QStringLiteral("▴\n")
+                                                             : QStringLiteral("▾\n"));
+    table_->setHorizontalHeaderLabels(titles);
 }
 
 void WaysBar::lay_out() {
@@ -164,16 +180,10 @@ void WaysBar::lay_out() {
     head->addWidget(close_);
     column->addLayout(head);
     column->addWidget(table_, 1);
-    QStringList titles{tr("method")};
-    for (const Column& each : columns) {
-        titles << tr(each.title);
-    }
-    titles << tr("keep");
-    set_up_rows(*table_, titles, row_height);
+    set_up_rows(*table_, titles_of_columns(), row_height);
     set_up_reading(*table_);
     for (std::size_t i = 0; i < columns.size(); ++i) {
         table_->horizontalHeaderItem(static_cast<int>(i) + 1)->setToolTip(tr(columns[i].tip));
-        title_numbers(*table_, {static_cast<int>(i) + 1});
     }
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->setSelectionMode(QAbstractItemView::SingleSelection);
@@ -190,9 +200,15 @@ void WaysBar::lay_out() {
     table_->setColumnWidth(keep_column, keep_width);
     table_->horizontalHeaderItem(keep_column)
         ->setToolTip(tr("Tick a row to keep it as a take (Space)"));
+    constexpr int titles_height = 42; // two lines, and the arrow
+    table_->horizontalHeader()->setFixedHeight(titles_height);
+    for (int each = 0; each < table_->columnCount(); ++each) {
+        const bool is_number = each != name_column && each != keep_column;
+        table_->horizontalHeaderItem(each)->setTextAlignment(
+            Qt::AlignBottom | (is_number ? Qt::AlignRight : Qt::AlignLeft));
+    }
     table_->horizontalHeader()->setSectionsClickable(true);
-    table_->horizontalHeader()->setSortIndicatorShown(true);
-    table_->horizontalHeader()->setSortIndicator(sorted_by_, sorted_);
+    mark_sorted();
     table_->setAccessibleName(tr("All methods that can meet the goal"));
 }
 

@@ -46,6 +46,8 @@ protected:
 
 private:
     void lay_out();
+    QStringList titles_of_columns() const;
+    void mark_sorted();
     void refresh();
     void sort_rows();
     void fill_row(int row, const WayFinder::Row& from);
