@@ -1,13 +1,16 @@
 // What running filters costs: a second of sound at 48 kHz in blocks of 64 samples. The counter
 // `core_percent` is the share of a core that it takes at that rate.
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/engine/cascade_engine.h"
 #include "core/engine/direct_fir.h"
 #include "core/engine/partitioned_fir.h"
 #include "core/math/fft.h"
 
 #include <algorithm>
 #include <benchmark/benchmark.h>
+#include <cmath>
 #include <random>
+#include <string>
 #include <vector>
 
 namespace {
@@ -37,6 +40,26 @@ void run_a_second(benchmark::State& state, Engine& engine) {
     state.counters["core_percent"] = benchmark::Counter(
         0.01, benchmark::Counter::kIsIterationInvariantRate | benchmark::Counter::kInvert);
 }
+
+// Peaks spread over the range, all different.
+Cascade equaliser(std::size_t sections) {
+    Cascade cascade;
+    for (std::size_t i = 0; i < sections; ++i) {
+        const double w = 0.002 * std::pow(1.25, static_cast<double>(i)), r = 1 - w / 4;
+        cascade.sections.push_back(
+            {1, -1.99 * r * std::cos(w), 0.98 * r * r, -2 * r * std::cos(w), r * r});
+    }
+    return cascade;
+}
+
+// 32 sections by structure, in the order of SectionStructure.
+void sections_32(benchmark::State& state) {
+    const auto structure = static_cast<SectionStructure>(state.range(0));
+    auto engine = *cascade_engine(equaliser(32), structure);
+    run_a_second(state, *engine);
+    state.SetLabel(std::string(named(names_of_section_structures(), structure).title));
+}
+BENCHMARK(sections_32)->DenseRange(0, 4)->Unit(benchmark::kMillisecond);
 
 void direct_fir(benchmark::State& state) {
     DirectFir engine(random_numbers(static_cast<std::size_t>(state.range(0)), 2));
