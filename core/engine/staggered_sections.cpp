@@ -22,52 +22,72 @@ constexpr int lanes = 4, vectors = 2;
 static_assert(lanes * vectors == StaggeredSections::at_a_time);
 constexpr std::ptrdiff_t behind = lanes * vectors - 1; // the last section, in samples
 
-// Step n is the first section's sample n. Sections that have no sample to take, at the block's
-// ends, keep their state.
-SYNTONON_STAGGERED_CLONES void run_group(Group& group, double* samples, std::ptrdiff_t count) {
-    Four b0[vectors], b1[vectors], b2[vectors], a1[vectors], a2[vectors], s1[vectors], s2[vectors];
-    std::memcpy(b0, group.b0.data(), sizeof b0);
-    std::memcpy(b1, group.b1.data(), sizeof b1);
-    std::memcpy(b2, group.b2.data(), sizeof b2);
-    std::memcpy(a1, group.a1.data(), sizeof a1);
-    std::memcpy(a2, group.a2.data(), sizeof a2);
-    std::memcpy(s1, group.s1.data(), sizeof s1);
-    std::memcpy(s2, group.s2.data(), sizeof s2);
-    Four y[vectors] = {};
-    for (std::ptrdiff_t n = 0; n < count + behind; ++n) {
-        // Each takes what the one before it made a step ago.
-        Four x[vectors];
-        for (int v = 0; v < vectors; ++v) {
-            x[v] = __builtin_shuffle(y[v], FourMarks{0, 0, 1, 2});
-        }
-        x[0][0] = n < count ? samples[n] : 0.0;
-        for (int v = 1; v < vectors; ++v) {
-            x[v][0] = y[v - 1][lanes - 1];
-        }
-        const bool is_whole = n >= behind && n < count;
-        for (int v = 0; v < vectors; ++v) {
-            y[v] = b0[v] * x[v] + s1[v];
-            const Four next1 = (b1[v] * x[v] + s2[v]) - a1[v] * y[v],
-                       next2 = b2[v] * x[v] - a2[v] * y[v];
-            if (is_whole) {
-                s1[v] = next1;
-                s2[v] = next2;
-                continue;
+struct Vectors {
+    Four b0[vectors], b1[vectors], b2[vectors], a1[vectors], a2[vectors], s1[vectors], s2[vectors],
+        y[vectors];
+};
+
+// Each section takes what the one before it made a step ago.
+inline __attribute__((always_inline)) void next_outputs(Vectors& at, Four (&x)[vectors],
+                                                        double input) {
+    for (int v = 0; v < vectors; ++v) {
+        x[v] = __builtin_shuffle(at.y[v], FourMarks{0, 0, 1, 2});
+    }
+    x[0][0] = input;
+    for (int v = 1; v < vectors; ++v) {
+        x[v][0] = at.y[v - 1][lanes - 1];
+    }
+    for (int v = 0; v < vectors; ++v) {
+        at.y[v] = at.b0[v] * x[v] + at.s1[v];
+    }
+}
+
+// Step n is the first section's sample n. At the block's ends, where some sections have no sample
+// to take, those keep their state.
+inline __attribute__((always_inline)) void edge_step(Vectors& at, double* samples, std::ptrdiff_t n,
+                                                     std::ptrdiff_t count) {
+    Four x[vectors];
+    next_outputs(at, x, n < count ? samples[n] : 0.0);
+    for (int v = 0; v < vectors; ++v) {
+        for (int i = 0; i < lanes; ++i) {
+            const std::ptrdiff_t sample = n - (v * lanes + i);
+            if (sample >= 0 && sample < count) {
+                at.s1[v][i] = (at.b1[v][i] * x[v][i] + at.s2[v][i]) - at.a1[v][i] * at.y[v][i];
+                at.s2[v][i] = at.b2[v][i] * x[v][i] - at.a2[v][i] * at.y[v][i];
             }
-            for (int i = 0; i < lanes; ++i) {
-                const std::ptrdiff_t sample = n - (v * lanes + i);
-                if (sample >= 0 && sample < count) {
-                    s1[v][i] = next1[i];
-                    s2[v][i] = next2[i];
-                }
-            }
-        }
-        if (n >= behind) {
-            samples[n - behind] = y[vectors - 1][lanes - 1];
         }
     }
-    std::memcpy(group.s1.data(), s1, sizeof s1);
-    std::memcpy(group.s2.data(), s2, sizeof s2);
+    if (n >= behind) {
+        samples[n - behind] = at.y[vectors - 1][lanes - 1];
+    }
+}
+
+SYNTONON_STAGGERED_CLONES void run_group(Group& group, double* samples, std::ptrdiff_t count) {
+    Vectors at{};
+    std::memcpy(at.b0, group.b0.data(), sizeof at.b0);
+    std::memcpy(at.b1, group.b1.data(), sizeof at.b1);
+    std::memcpy(at.b2, group.b2.data(), sizeof at.b2);
+    std::memcpy(at.a1, group.a1.data(), sizeof at.a1);
+    std::memcpy(at.a2, group.a2.data(), sizeof at.a2);
+    std::memcpy(at.s1, group.s1.data(), sizeof at.s1);
+    std::memcpy(at.s2, group.s2.data(), sizeof at.s2);
+    for (std::ptrdiff_t n = 0; n < behind; ++n) {
+        edge_step(at, samples, n, count);
+    }
+    for (std::ptrdiff_t n = behind; n < count; ++n) {
+        Four x[vectors];
+        next_outputs(at, x, samples[n]);
+        for (int v = 0; v < vectors; ++v) {
+            at.s1[v] = (at.b1[v] * x[v] + at.s2[v]) - at.a1[v] * at.y[v];
+            at.s2[v] = at.b2[v] * x[v] - at.a2[v] * at.y[v];
+        }
+        samples[n - behind] = at.y[vectors - 1][lanes - 1];
+    }
+    for (std::ptrdiff_t n = std::max(count, behind); n < count + behind; ++n) {
+        edge_step(at, samples, n, count);
+    }
+    std::memcpy(group.s1.data(), at.s1, sizeof at.s1);
+    std::memcpy(group.s2.data(), at.s2, sizeof at.s2);
 }
 
 } // namespace
