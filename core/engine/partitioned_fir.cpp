@@ -28,6 +28,7 @@ public:
     Segment(std::span<const double> taps, const PartitionSegment& place)
         : block_(place.block), fft_(2 * place.block), window_(2 * place.block),
           sum_(place.block + 1) {
+        fft_.plan_both_ways();
         const double scale = 1.0 / static_cast<double>(2 * block_); // of the transform back
         for (std::size_t i = 0; i < place.count; ++i) {
             const std::size_t from = place.first + i * block_,

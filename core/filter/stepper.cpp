@@ -20,6 +20,7 @@ public:
     double at_once() const override { return factor_; }
     double held() const override { return 0; }
     double take(double input) override { return factor_ * input; }
+    void rest() override {}
     void add_lines(std::size_t, std::vector<DelayLine>&) const override {}
 
 private:
@@ -60,6 +61,11 @@ public:
         }
         return x;
     }
+    void rest() override {
+        for (Section& s : sections_) {
+            s.first = s.second = 0;
+        }
+    }
     void add_lines(std::size_t, std::vector<DelayLine>&) const override {}
 
 private:
@@ -89,6 +95,11 @@ public:
             next_ = (next_ + 1) % length_;
         }
     }
+    void rest() {
+        held_.reserve(length_);
+        held_.clear();
+        next_ = 0;
+    }
     DelayLine line(std::string name, std::size_t most_taps) const {
         DelayLine line{std::move(name), length_, {}};
         for (std::size_t k = 1; k <= std::min(held_.size(), most_taps); ++k) {
@@ -114,6 +125,7 @@ public:
         ring_.push(input);
         return output;
     }
+    void rest() override { ring_.rest(); }
     void add_lines(std::size_t most_taps, std::vector<DelayLine>& out) const override {
         out.push_back(ring_.line(
             fmt::format("delay of {} sample{}", samples_, samples_ == 1 ? "" : "s"), most_taps));
@@ -141,6 +153,7 @@ public:
         ring_.push(input);
         return output;
     }
+    void rest() override { ring_.rest(); }
     void add_lines(std::size_t most_taps, std::vector<DelayLine>& out) const override {
         out.push_back(ring_.line(fmt::format("FIR of {} taps", taps_.values().size()), most_taps));
     }
@@ -172,6 +185,11 @@ public:
             x = part->take(x);
         }
         return x;
+    }
+    void rest() override {
+        for (const auto& part : parts_) {
+            part->rest();
+        }
     }
     void add_lines(std::size_t most_taps, std::vector<DelayLine>& out) const override {
         for (const auto& part : parts_) {
@@ -208,6 +226,11 @@ public:
         }
         return sum;
     }
+    void rest() override {
+        for (const auto& [factor, branch] : branches_) {
+            branch->rest();
+        }
+    }
     void add_lines(std::size_t most_taps, std::vector<DelayLine>& out) const override {
         for (const auto& [factor, branch] : branches_) {
             branch->add_lines(most_taps, out);
@@ -236,6 +259,10 @@ public:
         const double output = forward_->take(into_forward(input));
         feedback_->take(output);
         return output;
+    }
+    void rest() override {
+        forward_->rest();
+        feedback_->rest();
     }
     void add_lines(std::size_t most_taps, std::vector<DelayLine>& out) const override {
         forward_->add_lines(most_taps, out);

@@ -31,6 +31,9 @@ public:
     virtual double held() const = 0;
     // One sample in, one out.
     virtual double take(double input) = 0;
+    // Back to rest, with room for all that will be held: from then on taking samples allocates
+    // nothing.
+    virtual void rest() = 0;
     // Of delays and FIRs, in the order of the signal; a recursion's two states are none. At most so
     // many taps of each.
     virtual void add_lines(std::size_t most_taps, std::vector<DelayLine>& out) const = 0;

@@ -130,6 +130,12 @@ std::span<std::complex<double>> RealFft::spectrum() {
     return {reinterpret_cast<std::complex<double>*>(arrays_->spectrum), length_ / 2 + 1};
 }
 
+void RealFft::plan_both_ways() {
+    auto& [signal, spectrum, forward, backward] = *arrays_;
+    forward = forward ? forward : plan_for(length_, Way::to_spectrum, signal, spectrum);
+    backward = backward ? backward : plan_for(length_, Way::to_signal, signal, spectrum);
+}
+
 void RealFft::to_spectrum() {
     auto& [signal, spectrum, forward, backward] = *arrays_;
     if (forward == nullptr) {

@@ -26,6 +26,9 @@ public:
     void to_spectrum(); // X[k] = sum x[n] e^(-2 pi j k n / length)
     void to_signal();   // x[n] = sum X[k] e^(+2 pi j k n / length): not divided by the length;
                         // destroys the spectrum
+    // Otherwise done when first needed: afterwards transforming allocates nothing and takes no
+    // lock.
+    void plan_both_ways();
 
 private:
     struct Arrays;

@@ -3,6 +3,7 @@
 #include "core/filter/form.h"
 #include "core/filter/ripple_band.h"
 #include "core/filter/stepper.h"
+#include "tests/support/network_maker.h"
 
 #include <algorithm>
 #include <array>
@@ -15,58 +16,10 @@ namespace {
 
 constexpr double rate = 48000;
 
-class Maker {
-public:
-    explicit Maker(unsigned seed) : random_(seed) {}
-
-    Filter network(int depth) {
-        if (depth == 0) {
-            return leaf();
-        }
-        switch (random_() % 4) {
-        case 0: {
-            const auto loop = closed_loop({network(depth - 1), number(1), network(depth - 1)});
-            return loop ? *loop : leaf();
-        }
-        case 1:
-            return Filter(
-                ParallelSum{{{number(1), network(depth - 1)}, {number(1), network(depth - 1)}}});
-        case 2:
-            return repeated(network(depth - 1), 1 + random_() % 4);
-        default:
-            return series(std::array{network(depth - 1), network(depth - 1)});
-        }
-    }
-
-private:
-    double number(double most) {
-        return std::uniform_real_distribution<double>(-most, most)(random_);
-    }
-    Filter leaf() {
-        const double c = number(0.95);
-        switch (random_() % 6) {
-        case 0:
-            return Filter(Delay{random_() % 5 == 0 ? random_() % 100'000 : random_() % 8});
-        case 1:
-            return Filter(Gain{number(1.5)});
-        case 2:
-            return Filter(Cascade{{Biquad{c, 1, 0, c, 0}}});
-        case 3:
-            return Filter(Cascade{{Biquad{1 - c, 0, 0, -c, 0}}});
-        case 4:
-            return Filter(Taps({number(1), number(1), 0, number(1)}));
-        default:
-            return {};
-        }
-    }
-
-    std::mt19937 random_;
-};
-
 class RandomNetworks : public testing::TestWithParam<unsigned> {};
 
 TEST_P(RandomNetworks, AnswerWithNumbersAndRunAsTheySay) {
-    Maker maker(GetParam());
+    NetworkMaker maker(GetParam());
     const Filter net = maker.network(1 + static_cast<int>(GetParam() % 4));
     const auto grid = FrequencyGrid::logarithmic(10, 24000, 60, rate).value();
     const Response response = net.response(grid);
