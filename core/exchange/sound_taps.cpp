@@ -4,6 +4,7 @@
 #include "core/base/file.h"
 #include "core/base/number_text.h"
 #include "core/design/taps.h"
+#include "core/exchange/sound_library.h"
 
 #include <algorithm>
 #include <array>
@@ -11,7 +12,6 @@
 #include <cstring>
 #include <fmt/format.h>
 #include <memory>
-#include <sndfile.h>
 
 namespace syntonon {
 namespace {
@@ -59,17 +59,6 @@ sf_count_t write_to(const void* from, sf_count_t count, void* user) {
     memory.at += taken;
     return count;
 }
-
-// Why the library refused, without its full stop.
-std::string reason_of(SNDFILE* file) {
-    std::string reason = sf_strerror(file);
-    while (reason.ends_with('.')) {
-        reason.pop_back();
-    }
-    return reason;
-}
-
-using SoundFile = std::unique_ptr<SNDFILE, int (*)(SNDFILE*)>;
 
 SoundFile opened_sound(Memory& memory, int mode, SF_INFO& info) {
     SF_VIRTUAL_IO io{length_of, seek_in, read_from, write_to, place_in};

@@ -1,0 +1,172 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/exchange/sound_stream.h"
+
+#include "core/exchange/sound_library.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <fmt/format.h>
+#include <string>
+#include <system_error>
+#include <utility>
+
+namespace syntonon {
+namespace {
+
+class StreamReader final : public SoundReader {
+public:
+    StreamReader(std::filesystem::path path, SoundFile file, const SF_INFO& info)
+        : path_(std::move(path)),
+          file_(std::move(file)), shape_{static_cast<double>(info.samplerate), info.channels,
+                                         info.frames} {}
+
+    const SoundShape& shape() const override { return shape_; }
+    Expected<std::size_t> read(std::span<double> samples) override {
+        const auto width = static_cast<std::size_t>(shape_.channels);
+        const auto wanted = static_cast<sf_count_t>(samples.size() / width);
+        const sf_count_t found = sf_readf_double(file_.get(), samples.data(), wanted);
+        const auto count = static_cast<std::size_t>(std::max<sf_count_t>(found, 0));
+        const auto odd = std::ranges::find_if(samples.first(count * width),
+                                              [](double sample) { return !std::isfinite(sample); });
+        if (odd != samples.begin() + static_cast<std::ptrdiff_t>(count * width)) {
+            const auto at = static_cast<std::size_t>(odd - samples.begin());
+            return refuse(fmt::format("{}: channel {}, sample {}", path_.string(), at % width + 1,
+                                      read_ + static_cast<std::int64_t>(at / width)),
+                          "is not a finite number", "mend the file");
+        }
+        read_ += static_cast<std::int64_t>(count);
+        if (found < wanted && read_ < shape_.frames) {
+            return refuse(path_.string(),
+                          fmt::format("ends after {} of the {} samples that its head speaks of",
+                                      read_, shape_.frames),
+                          "fetch it again");
+        }
+        return count;
+    }
+
+private:
+    std::filesystem::path path_;
+    SoundFile file_;
+    SoundShape shape_;
+    std::int64_t read_ = 0;
+};
+
+struct SoundKind {
+    const char* ending;
+    int format;
+};
+constexpr std::array sound_kinds = {
+    SoundKind{".wav", SF_FORMAT_WAV}, SoundKind{".flac", SF_FORMAT_FLAC},
+    SoundKind{".aiff", SF_FORMAT_AIFF}, SoundKind{".aif", SF_FORMAT_AIFF},
+    SoundKind{".w64", SF_FORMAT_W64}};
+
+int subformat_of(SoundWords words) {
+    switch (words) {
+    case SoundWords::int_16:
+        return SF_FORMAT_PCM_16;
+    case SoundWords::int_24:
+        return SF_FORMAT_PCM_24;
+    case SoundWords::float_32:
+        break;
+    }
+    return SF_FORMAT_FLOAT;
+}
+
+class StreamWriter final : public SoundWriter {
+public:
+    StreamWriter(std::filesystem::path path, std::filesystem::path part, SoundFile file,
+                 int channels, bool holds_integers)
+        : path_(std::move(path)), part_(std::move(part)), file_(std::move(file)),
+          channels_(channels), holds_integers_(holds_integers) {}
+    ~StreamWriter() override {
+        if (file_) {
+            file_.reset();
+            std::error_code ignored;
+            std::filesystem::remove(part_, ignored);
+        }
+    }
+
+    Expected<void> write(std::span<const double> samples) override {
+        if (holds_integers_) {
+            clipped_ +=
+                std::ranges::count_if(samples, [](double sample) { return std::abs(sample) > 1; });
+        }
+        const auto frames =
+            static_cast<sf_count_t>(samples.size()) / static_cast<sf_count_t>(channels_);
+        if (sf_writef_double(file_.get(), samples.data(), frames) != frames) {
+            return refuse(path_.string(), "cannot be written: " + reason_of(file_.get()),
+                          "is the disk full?");
+        }
+        return {};
+    }
+    Expected<void> finish() override {
+        sf_write_sync(file_.get());
+        const bool closed = sf_close(file_.release()) == 0;
+        std::error_code failed;
+        if (closed) {
+            std::filesystem::rename(part_, path_, failed);
+        }
+        if (!closed || failed) {
+            std::error_code ignored;
+            std::filesystem::remove(part_, ignored);
+            return refuse(path_.string(), "cannot be written", "is the disk full?");
+        }
+        return {};
+    }
+    std::int64_t clipped() const override { return clipped_; }
+
+private:
+    std::filesystem::path path_, part_;
+    SoundFile file_;
+    int channels_;
+    bool holds_integers_;
+    std::int64_t clipped_ = 0;
+};
+
+} // namespace
+
+Expected<std::unique_ptr<SoundReader>> SoundReader::open(const std::filesystem::path& path) {
+    SF_INFO info{};
+    SoundFile file(sf_open(path.c_str(), SFM_READ, &info), sf_close);
+    if (!file) {
+        return refuse(path.string(), "is no sound file that can be read: " + reason_of(nullptr),
+                      "choose a WAV, FLAC, AIFF or OGG file");
+    }
+    return std::make_unique<StreamReader>(path, std::move(file), info);
+}
+
+Expected<std::unique_ptr<SoundWriter>>
+SoundWriter::create(const std::filesystem::path& path, const SoundShape& shape, SoundWords words) {
+    const auto kind = std::ranges::find(sound_kinds, path.extension().string(),
+                                        [](const SoundKind& k) { return k.ending; });
+    if (kind == sound_kinds.end()) {
+        return refuse(path.string(), "has no ending of a sound file that can be written",
+                      "end it in .wav, .flac, .aiff or .w64");
+    }
+    if (kind->format == SF_FORMAT_FLAC && words == SoundWords::float_32) {
+        return refuse(path.string(), "FLAC holds integers only", "choose 16 or 24 bits");
+    }
+    SF_INFO info{};
+    info.samplerate = static_cast<int>(shape.sample_rate_hz);
+    info.channels = shape.channels;
+    info.format = kind->format | subformat_of(words);
+    if (info.samplerate != shape.sample_rate_hz || sf_format_check(&info) == 0) {
+        return refuse(path.string(),
+                      fmt::format("{} channels at {} Hz cannot stand in such a file",
+                                  shape.channels, shape.sample_rate_hz),
+                      "choose another kind of file, or a whole sample rate");
+    }
+    std::filesystem::path part = path;
+    part += ".part";
+    SoundFile file(sf_open(part.c_str(), SFM_WRITE, &info), sf_close);
+    if (!file) {
+        return refuse(path.string(), "cannot be written: " + reason_of(nullptr),
+                      "choose another folder, or make room");
+    }
+    sf_command(file.get(), SFC_SET_CLIPPING, nullptr, SF_TRUE);
+    return std::make_unique<StreamWriter>(path, std::move(part), std::move(file), shape.channels,
+                                          words != SoundWords::float_32);
+}
+
+} // namespace syntonon
