@@ -46,6 +46,14 @@ Expected<bool> respond(Opened& opened, Output& out, const std::string& channel,
                        const std::string& stage, const Frequencies& frequencies);
 Expected<bool> impulse(Opened& opened, Output& out, const std::string& channel,
                        const std::string& length);
+// A sound file through the chain into another one, of the same length; every channel of the file by
+// itself.
+struct SoundFiles {
+    std::string in, out;
+    std::string words; // "16", "24", "float"; empty: float, in FLAC 24
+};
+Expected<bool> process(Opened& opened, Output& out, const std::string& channel,
+                       const SoundFiles& files);
 Expected<bool> roots(Opened& opened, Output& out, const std::string& channel);
 Expected<bool> coefficients(Opened& opened, Output& out, const std::string& channel,
                             const std::string& layout);

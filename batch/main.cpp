@@ -25,6 +25,7 @@ struct Options {
     std::string study, channel, stage, layout = "table", folder;
     std::string length;
     Frequencies frequencies;
+    SoundFiles sound;
     bool json = false, junit = false, replace = false;
     std::string log_level = std::string(key_of(LogLevel::info));
     bool log_to_terminal = false, log_asked_for = false;
@@ -83,6 +84,7 @@ public:
             add("working", "The numbers behind a stage, as JSON",
                 [this](Opened& s, Output& out) { return working(s, out, o.channel, o.stage); }));
         works->add_option("--stage", o.stage, "The stage's id")->required();
+        add_process();
         auto* delivers =
             add("deliver", "Write every delivery of the study and read it back",
                 [this](Opened& s, Output& out) { return deliver(s, out, o.folder, o.replace); });
@@ -101,6 +103,20 @@ private:
     CLI::App* of_channel(CLI::App* sub) {
         sub->add_option("--channel", o.channel, "The channel's id")->required();
         return sub;
+    }
+
+    void add_process() {
+        auto* processes = of_channel(
+            add("process", "A sound file through the chain into another one",
+                [this](Opened& s, Output& out) { return process(s, out, o.channel, o.sound); }));
+        processes->add_option("IN", o.sound.in, "The sound file to read")->required();
+        processes
+            ->add_option("OUT", o.sound.out,
+                         "The sound file to write: .wav, .flac, .aiff or .w64; one that exists is "
+                         "replaced")
+            ->required();
+        processes->add_option("--words", o.sound.words,
+                              "16, 24 or float; float when not given, in FLAC 24");
     }
 
     void add_responses() {

@@ -3,8 +3,6 @@
 #include "tests/batch/batch_fixture.h"
 
 #include "core/study/kinds.h"
-
-#include "core/study/kinds.h"
 #include "tests/support/json.h"
 
 #include <algorithm>
