@@ -15,12 +15,12 @@ namespace {
 #endif
 
 using Four = double __attribute__((vector_size(32)));
-using FourMarks = long long __attribute__((vector_size(32)));
 using Group = StaggeredSections::Group;
 
 constexpr int lanes = 4, vectors = 2;
-static_assert(lanes * vectors == StaggeredSections::at_a_time);
-constexpr std::ptrdiff_t behind = lanes * vectors - 1; // the last section, in samples
+static_assert(std::size_t{lanes} * vectors == StaggeredSections::at_a_time);
+constexpr std::ptrdiff_t behind =
+    std::ptrdiff_t{lanes} * vectors - 1; // the last section, in samples
 
 struct Vectors {
     Four b0[vectors], b1[vectors], b2[vectors], a1[vectors], a2[vectors], s1[vectors], s2[vectors],
@@ -31,7 +31,7 @@ struct Vectors {
 inline __attribute__((always_inline)) void next_outputs(Vectors& at, Four (&x)[vectors],
                                                         double input) {
     for (int v = 0; v < vectors; ++v) {
-        x[v] = __builtin_shuffle(at.y[v], FourMarks{0, 0, 1, 2});
+        x[v] = __builtin_shufflevector(at.y[v], at.y[v], 0, 0, 1, 2);
     }
     x[0][0] = input;
     for (int v = 1; v < vectors; ++v) {
