@@ -3,6 +3,7 @@
 #include "core/engine/cascade_engine.h"
 
 #include "core/base/units.h"
+#include "tests/support/in_blocks.h"
 #include "tests/support/noise.h"
 
 #include <algorithm>
@@ -61,18 +62,6 @@ Cascade random_sections(std::size_t count, double most_radius, unsigned seed) {
     return cascade;
 }
 
-std::vector<double> run(Engine& engine, std::vector<double> signal, std::size_t most_at_once,
-                        unsigned seed) {
-    std::mt19937 random(seed);
-    std::span<double> rest(signal);
-    while (!rest.empty()) {
-        const std::size_t count = std::min<std::size_t>(random() % (most_at_once + 1), rest.size());
-        engine.process(rest.first(count));
-        rest = rest.subspan(count);
-    }
-    return signal;
-}
-
 double largest(const std::vector<double>& signal) {
     double most = 0;
     for (const double sample : signal) {
@@ -95,7 +84,7 @@ TEST_P(EveryStructure, IsTheSameFilter) {
         auto engine = cascade_engine(cascade, GetParam());
         ASSERT_TRUE(engine) << to_text(engine.error());
         const auto expected = run_by_hand(cascade, x);
-        EXPECT_LE(largest(difference(run(**engine, x, 150, seed), expected.output)),
+        EXPECT_LE(largest(difference(in_blocks(**engine, x, 150, seed), expected.output)),
                   3e-11 * expected.loudest) // raised by the sections that follow
             << seed;
     }
@@ -104,17 +93,17 @@ TEST_P(EveryStructure, IsTheSameFilter) {
 TEST_P(EveryStructure, BlocksChangeNoBitAndResetIsRest) {
     const auto x = noise(900, 2);
     auto engine = *cascade_engine(random_sections(11, 0.9, 3), GetParam());
-    const auto whole = run(*engine, x, 900, 1);
+    const auto whole = in_blocks(*engine, x, 900, 1);
     for (const std::size_t most : {1, 2, 7, 8, 64}) {
         engine->reset();
-        EXPECT_EQ(run(*engine, x, most, 4), whole) << most;
+        EXPECT_EQ(in_blocks(*engine, x, most, 4), whole) << most;
     }
 }
 
 TEST_P(EveryStructure, OfNoSectionsLetsThrough) {
     auto engine = *cascade_engine({}, GetParam());
     const auto x = noise(60, 5);
-    EXPECT_EQ(run(*engine, x, 16, 1), x);
+    EXPECT_EQ(in_blocks(*engine, x, 16, 1), x);
 }
 
 INSTANTIATE_TEST_SUITE_P(Structures, EveryStructure,
@@ -151,7 +140,7 @@ TEST(CascadeEngine, LowAndNarrowResonancesAreRight) {
     const auto expected = run_by_hand(cascade, impulse);
     for (const auto& structure : names_of_section_structures()) {
         auto engine = *cascade_engine(cascade, structure.value);
-        EXPECT_LE(largest(difference(run(*engine, impulse, 256, 1), expected.output)),
+        EXPECT_LE(largest(difference(in_blocks(*engine, impulse, 256, 1), expected.output)),
                   1e-9 * expected.loudest)
             << structure.title;
     }

@@ -4,6 +4,7 @@
 
 #include "core/engine/cascade_engine.h"
 #include "core/engine/partitioned_fir.h"
+#include "tests/support/in_blocks.h"
 #include "tests/support/network_maker.h"
 #include "tests/support/noise.h"
 
@@ -54,17 +55,11 @@ void operator delete[](void* place, std::size_t) noexcept {
 namespace syntonon {
 namespace {
 
-std::vector<double> in_blocks(Engine& engine, std::vector<double> signal, unsigned seed) {
-    std::mt19937 random(seed);
-    std::span<double> rest(signal);
+std::vector<double> without_memory(Engine& engine, std::vector<double> signal, unsigned seed) {
     memory_is_forbidden = true;
-    while (!rest.empty()) {
-        const std::size_t count = std::min<std::size_t>(random() % 300, rest.size());
-        engine.process(rest.first(count));
-        rest = rest.subspan(count);
-    }
+    auto output = in_blocks(engine, std::move(signal), 300, seed);
     memory_is_forbidden = false;
-    return signal;
+    return output;
 }
 
 double loudest(const std::vector<double>& signal) {
@@ -79,7 +74,7 @@ TEST_P(RandomFilters, DoWhatTheirFilterSays) {
     auto expected = noise(3000, GetParam());
     const auto engine = engine_of(filter);
     ASSERT_TRUE(engine);
-    const auto found = in_blocks(**engine, expected, GetParam());
+    const auto found = without_memory(**engine, expected, GetParam());
     filter.run(expected);
     double most = 1;
     for (std::size_t n = 0; n < expected.size() && most < 1e6; ++n) { // some grow without end
@@ -88,7 +83,7 @@ TEST_P(RandomFilters, DoWhatTheirFilterSays) {
     }
     if (most < 1e6) {
         (*engine)->reset();
-        EXPECT_EQ(in_blocks(**engine, noise(3000, GetParam()), GetParam() + 1), found)
+        EXPECT_EQ(without_memory(**engine, noise(3000, GetParam()), GetParam() + 1), found)
             << "after a reset, in other blocks";
     }
 }
@@ -102,7 +97,7 @@ TEST(FilterEngine, LongFirsRunInPartsAndShortOnesDirectly) {
         auto expected = noise(3000, 2);
         const auto engine = *engine_of(filter);
         EXPECT_EQ(dynamic_cast<PartitionedFir*>(engine.get()) != nullptr, taps > most_direct_taps);
-        const auto found = in_blocks(*engine, expected, 3);
+        const auto found = without_memory(*engine, expected, 3);
         filter.run(expected);
         const double near = 1e-11 * loudest(expected);
         for (std::size_t n = 0; n < expected.size(); ++n) {
@@ -115,7 +110,7 @@ TEST(FilterEngine, EveryStructureOfSectionsAsksForNoMemory) {
     for (const auto& structure : names_of_section_structures()) {
         auto engine =
             *cascade_engine({{{1, -0.5, 0.2, -1.2, 0.5}, {0.4, 0, 0, 0.3, 0}}}, structure.value);
-        EXPECT_TRUE(std::isfinite(loudest(in_blocks(*engine, noise(2000, 1), 1))));
+        EXPECT_TRUE(std::isfinite(loudest(without_memory(*engine, noise(2000, 1), 1))));
         memory_is_forbidden = true;
         engine->reset();
         memory_is_forbidden = false;

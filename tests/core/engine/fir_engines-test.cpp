@@ -3,6 +3,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/engine/direct_fir.h"
 #include "core/engine/partitioned_fir.h"
+#include "tests/support/in_blocks.h"
 #include "tests/support/noise.h"
 
 #include <algorithm>
@@ -29,19 +30,6 @@ std::vector<double> convolved_by_hand(const std::vector<double>& taps, const std
     return y;
 }
 
-// In blocks of random lengths, 0 among them.
-std::vector<double> run(Engine& engine, std::vector<double> signal, std::size_t most_at_once,
-                        unsigned seed) {
-    std::mt19937 random(seed);
-    std::span<double> rest(signal);
-    while (!rest.empty()) {
-        const std::size_t count = std::min<std::size_t>(random() % (most_at_once + 1), rest.size());
-        engine.process(rest.first(count));
-        rest = rest.subspan(count);
-    }
-    return signal;
-}
-
 double greatest_difference(const std::vector<double>& a, const std::vector<double>& b) {
     double greatest = 0;
     for (std::size_t i = 0; i < a.size(); ++i) {
@@ -59,7 +47,7 @@ TEST(DirectFir, IsTheSumWrittenOut) {
     for (const std::size_t length : {1, 2, 3, 63, 64, 300}) {
         const auto taps = noise(length, 1), x = noise(1000, 2);
         DirectFir engine(taps);
-        EXPECT_LE(greatest_difference(run(engine, x, 90, 3), convolved_by_hand(taps, x, 0)),
+        EXPECT_LE(greatest_difference(in_blocks(engine, x, 90, 3), convolved_by_hand(taps, x, 0)),
                   1e-15 * size_of(taps))
             << length;
     }
@@ -67,7 +55,7 @@ TEST(DirectFir, IsTheSumWrittenOut) {
 
 TEST(DirectFir, OfNoTapsIsSilent) {
     DirectFir engine({});
-    EXPECT_EQ(run(engine, noise(50, 1), 8, 1), std::vector<double>(50, 0.0));
+    EXPECT_EQ(in_blocks(engine, noise(50, 1), 8, 1), std::vector<double>(50, 0.0));
 }
 
 TEST(PartitionedFir, ItsSegmentsCoverEveryTapOnceAndInTime) {
@@ -100,7 +88,7 @@ TEST(PartitionedFir, EqualsTheSumTo1e12) {
             const auto expected = convolved_by_hand(taps, x, engine.added_latency());
             const double loudest = std::abs(
                 *std::ranges::max_element(expected, {}, [](double v) { return std::abs(v); }));
-            EXPECT_LE(greatest_difference(run(engine, x, 200, 6), expected), 1e-12 * loudest)
+            EXPECT_LE(greatest_difference(in_blocks(engine, x, 200, 6), expected), 1e-12 * loudest)
                 << length << " taps in blocks from " << partition.least << " to " << partition.most;
         }
     }
@@ -109,10 +97,10 @@ TEST(PartitionedFir, EqualsTheSumTo1e12) {
 TEST(PartitionedFir, BlocksChangeNoBitAndResetIsRest) {
     const auto taps = noise(5000, 7), x = noise(12000, 8);
     PartitionedFir engine(taps);
-    const auto whole = run(engine, x, 12000, 1);
+    const auto whole = in_blocks(engine, x, 12000, 1);
     for (const std::size_t most : {1, 7, 64, 65, 1000}) {
         engine.reset();
-        EXPECT_EQ(run(engine, x, most, 9), whole) << most;
+        EXPECT_EQ(in_blocks(engine, x, most, 9), whole) << most;
     }
 }
 
@@ -122,14 +110,14 @@ TEST(PartitionedFir, NothingComesLateWithADirectHead) {
     impulse[100] = 1;
     PartitionedFir engine(taps);
     EXPECT_EQ(engine.added_latency(), 0u);
-    const auto y = run(engine, impulse, 64, 1);
+    const auto y = in_blocks(engine, impulse, 64, 1);
     for (const std::size_t at : {100, 164, 612, 3099}) {
         EXPECT_NEAR(y[at], 1, 1e-13) << at;
         EXPECT_NEAR(y[at - 1], 0, 1e-13) << at;
     }
     PartitionedFir late(taps, {64, 4096, 8, false});
     EXPECT_EQ(late.added_latency(), 64u);
-    EXPECT_NEAR(run(late, impulse, 64, 1)[164], 1, 1e-13);
+    EXPECT_NEAR(in_blocks(late, impulse, 64, 1)[164], 1, 1e-13);
 }
 
 } // namespace
