@@ -4,6 +4,7 @@
 #include "core/base/number_text.h"
 #include "core/base/units.h"
 #include "core/engine/filter_engine.h"
+#include "core/engine/flush_denormals.h"
 #include "core/exchange/sound_stream.h"
 
 #include <algorithm>
@@ -68,6 +69,7 @@ struct Run {
 };
 
 Expected<Run> run_through(SoundReader& in, SoundWriter& out, ChannelEngines& engines) {
+    const FlushDenormals flush;
     constexpr std::size_t frames_at_once = 16'384;
     const auto width = static_cast<std::size_t>(in.shape().channels);
     std::vector<double> samples(frames_at_once * width);
