@@ -6,6 +6,7 @@
 
 #include <CLI/CLI.hpp>
 #include <algorithm>
+#include <array>
 #include <cstdio>
 #include <exception>
 #include <fmt/format.h>
@@ -57,13 +58,18 @@ public:
     }
 };
 
-// A path into the study means little without the study's name.
-int end(const Expected<bool>& done, const std::string& file) {
+// A path into the study means little without the study's name; a sound file has a name of its own.
+int end(const Expected<bool>& done, const Options& o) {
     if (done) {
         return *done ? 0 : exit_not_met;
     }
-    const bool names_file = done.error().place.starts_with(file);
-    return fail(to_text(names_file ? done.error() : in_file(file, done.error())));
+    const std::string& place = done.error().place;
+    const bool names_sound =
+        std::ranges::any_of(std::array{&o.sound.in, &o.sound.out}, [&](const std::string* file) {
+            return !file->empty() && (place == *file || place.starts_with(*file + ":"));
+        });
+    const bool names_file = names_sound || place.starts_with(o.study);
+    return fail(to_text(names_file ? done.error() : in_file(o.study, done.error())));
 }
 
 using Command = std::function<Expected<bool>(Opened&, Output&)>;
@@ -216,7 +222,7 @@ int run_program(int argc, char** argv) {
         return fail(to_text(study.error()));
     }
     StandardOutput out;
-    return end(run(*study, out), o.study);
+    return end(run(*study, out), o);
 }
 
 } // namespace

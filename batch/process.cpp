@@ -17,7 +17,8 @@ namespace {
 
 Expected<SoundWords> words_from(const std::string& text, const std::filesystem::path& out) {
     if (text.empty()) {
-        return out.extension() == ".flac" ? SoundWords::int_24 : SoundWords::float_32;
+        return lower_case(out.extension().string()) == ".flac" ? SoundWords::int_24
+                                                               : SoundWords::float_32;
     }
     constexpr std::array all = std::to_array<std::pair<std::string_view, SoundWords>>(
         {{"16", SoundWords::int_16}, {"24", SoundWords::int_24}, {"float", SoundWords::float_32}});

@@ -41,8 +41,9 @@ public:
                     std::max(minimumWidth(), static_cast<int>(line_width(font(), line)) + 4));
             }
         }
-        if (label_->isVisible()) {
+        if (label_->isVisible()) { // what was selected is gone with the text
             label_->setText(text);
+            label_->setVisible(underMouse());
         }
         setAccessibleDescription(text);
         update();

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/exchange/sound_stream.h"
 
+#include "core/base/number_text.h"
 #include "core/exchange/sound_library.h"
 
 #include <algorithm>
@@ -138,7 +139,7 @@ Expected<std::unique_ptr<SoundReader>> SoundReader::open(const std::filesystem::
 
 Expected<std::unique_ptr<SoundWriter>>
 SoundWriter::create(const std::filesystem::path& path, const SoundShape& shape, SoundWords words) {
-    const auto kind = std::ranges::find(sound_kinds, path.extension().string(),
+    const auto kind = std::ranges::find(sound_kinds, lower_case(path.extension().string()),
                                         [](const SoundKind& k) { return k.ending; });
     if (kind == sound_kinds.end()) {
         return refuse(path.string(), "has no ending of a sound file that can be written",

@@ -80,6 +80,7 @@ TEST_F(Process, WordsAreAsAskedForAndWhatIsCutIsSaid) {
     EXPECT_LE(std::abs(samples_of("b.flac")[1]), 1);
     EXPECT_EQ(run(call + to("c.wav") + " --words 12").code, 2);
     EXPECT_EQ(run(call + to("c.flac") + " --words float").code, 2);
+    EXPECT_EQ(run(call + to("d.FLAC")).code, 0);
     EXPECT_EQ(run(call + in).code, 0) << "in place";
 }
 
@@ -89,6 +90,8 @@ TEST_F(Process, WhatCannotBeDoneIsSaidAndLeavesNothing) {
         const auto call = run("process " + words + " " + to("out.wav"));
         EXPECT_EQ(call.code, 2) << why;
         EXPECT_NE(call.err.find(why), std::string::npos) << call.err;
+        EXPECT_EQ(call.err.find(".syntonon: " + scratch.folder().string()), std::string::npos)
+            << "a sound file stands by itself: " << call.err;
         EXPECT_FALSE(std::filesystem::exists(scratch.file("out.wav")));
         EXPECT_FALSE(std::filesystem::exists(scratch.file("out.wav.part")));
     };
