@@ -46,14 +46,27 @@ Expected<bool> respond(Opened& opened, Output& out, const std::string& channel,
                        const std::string& stage, const Frequencies& frequencies);
 Expected<bool> impulse(Opened& opened, Output& out, const std::string& channel,
                        const std::string& length);
-// A sound file through the chain into another one, of the same length; every channel of the file by
-// itself.
-struct SoundFiles {
-    std::string in, out;
+// How a sound file is written.
+struct SoundCoding {
+    std::string out;   // the file
     std::string words; // "16", "24", "float"; empty: float, in FLAC 24
+    bool dither = false;
+};
+// A sound file through the chain into another one; every channel of the file by itself.
+struct SoundFiles {
+    std::string in;
+    SoundCoding out;
+    std::string tail_s;   // so much silence is sent behind it; empty: none
+    bool convert = false; // to the study's sample rate, where it has another one
 };
 Expected<bool> process(Opened& opened, Output& out, const std::string& channel,
                        const SoundFiles& files);
+// A signal of the study, or one by a recipe alone, into a sound file.
+Expected<bool> signal(Opened& opened, Output& out, const std::string& id, const SoundCoding& file);
+struct RecipeCall {
+    std::string json, sample_rate_hz = "48000", length_s = "4";
+};
+Expected<bool> signal_by_recipe(Output& out, const RecipeCall& call, const SoundCoding& file);
 Expected<bool> roots(Opened& opened, Output& out, const std::string& channel);
 Expected<bool> coefficients(Opened& opened, Output& out, const std::string& channel,
                             const std::string& layout);

@@ -24,7 +24,9 @@ constexpr int exit_wrong_input = 2;
 
 struct Options {
     std::string study, channel, stage, layout = "table", folder;
-    std::string length;
+    std::string length, signal;
+    RecipeCall recipe;
+    SoundCoding signal_out;
     Frequencies frequencies;
     SoundFiles sound;
     bool json = false, junit = false, replace = false;
@@ -64,8 +66,8 @@ int end(const Expected<bool>& done, const Options& o) {
         return *done ? 0 : exit_not_met;
     }
     const std::string& place = done.error().place;
-    const bool names_sound =
-        std::ranges::any_of(std::array{&o.sound.in, &o.sound.out}, [&](const std::string* file) {
+    const bool names_sound = std::ranges::any_of(
+        std::array{&o.sound.in, &o.sound.out.out, &o.signal_out.out}, [&](const std::string* file) {
             return !file->empty() && (place == *file || place.starts_with(*file + ":"));
         });
     const bool names_file = names_sound || place.starts_with(o.study);
@@ -91,6 +93,7 @@ public:
                 [this](Opened& s, Output& out) { return working(s, out, o.channel, o.stage); }));
         works->add_option("--stage", o.stage, "The stage's id")->required();
         add_process();
+        add_signal();
         auto* delivers =
             add("deliver", "Write every delivery of the study and read it back",
                 [this](Opened& s, Output& out) { return deliver(s, out, o.folder, o.replace); });
@@ -117,12 +120,50 @@ private:
                 [this](Opened& s, Output& out) { return process(s, out, o.channel, o.sound); }));
         processes->add_option("IN", o.sound.in, "The sound file to read")->required();
         processes
-            ->add_option("OUT", o.sound.out,
+            ->add_option("OUT", o.sound.out.out,
                          "The sound file to write: .wav, .flac, .aiff or .w64; one that exists is "
                          "replaced")
             ->required();
-        processes->add_option("--words", o.sound.words,
-                              "16, 24 or float; float when not given, in FLAC 24");
+        add_coding(processes, o.sound.out);
+        processes->add_option("--tail", o.sound.tail_s,
+                              "Seconds of silence sent behind the file, for what rings on");
+        processes->add_flag("--convert", o.sound.convert,
+                            "Convert a file of another sample rate to the study's");
+    }
+
+    // Of a study, or without one.
+    void add_signal() {
+        CLI::App* sub = app_.add_subcommand("signal", "A test signal as a sound file");
+        auto* study = sub->add_option("STUDY", o.study, "The study file that holds the signal");
+        auto* id = sub->add_option("--signal", o.signal, "The signal's id in the study");
+        auto* recipe = sub->add_option("--recipe", o.recipe.json,
+                                       "Instead of both: the signal as JSON, as a study has it: "
+                                       "{\"kind\": \"tone\", …}");
+        auto* rate = sub->add_option("--sample-rate", o.recipe.sample_rate_hz, "Of a recipe, in Hz")
+                         ->capture_default_str();
+        auto* length = sub->add_option("--length", o.recipe.length_s, "Of a recipe, in seconds")
+                           ->capture_default_str();
+        for (CLI::Option* of_recipe : {recipe, rate, length}) {
+            of_recipe->excludes(study)->excludes(id);
+        }
+        sub->add_option("--to", o.signal_out.out,
+                        "The sound file to write: .wav, .flac, .aiff or .w64")
+            ->required();
+        add_coding(sub, o.signal_out);
+        sub->callback([this, id, study, recipe] {
+            if (recipe->empty() && (study->empty() || id->empty())) {
+                throw CLI::RequiredError("STUDY and --signal, or --recipe");
+            }
+            chosen_ = [this](Opened& opened, Output& out) {
+                return o.recipe.json.empty() ? signal(opened, out, o.signal, o.signal_out)
+                                             : signal_by_recipe(out, o.recipe, o.signal_out);
+            };
+        });
+    }
+    static void add_coding(CLI::App* sub, SoundCoding& coding) {
+        sub->add_option("--words", coding.words,
+                        "16, 24 or float; float when not given, in FLAC 24");
+        sub->add_flag("--dither", coding.dither, "Dither when rounding to 16 or 24 bits");
     }
 
     void add_responses() {
@@ -217,11 +258,16 @@ int run_program(int argc, char** argv) {
     o.log_asked_for = app.count("--log-level") + app.count("--log-to-terminal") > 0;
     start_logging(o);
     log(LogLevel::info, "{} {}", app.get_subcommands().front()->get_name(), o.study);
+    StandardOutput out;
+    if (o.study.empty()) {
+        Opened none;
+        const auto made = run(none, out);
+        return made ? 0 : fail(to_text(made.error()));
+    }
     auto study = open_study(o.study);
     if (!study) {
         return fail(to_text(study.error()));
     }
-    StandardOutput out;
     return end(run(*study, out), o);
 }
 

@@ -2,15 +2,18 @@
 #include "core/exchange/sound_stream.h"
 
 #include "core/base/number_text.h"
+#include "core/exchange/dither.h"
 #include "core/exchange/sound_library.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
 #include <fmt/format.h>
+#include <optional>
 #include <string>
 #include <system_error>
 #include <utility>
+#include <vector>
 
 namespace syntonon {
 namespace {
@@ -23,6 +26,15 @@ public:
                                          info.frames} {}
 
     const SoundShape& shape() const override { return shape_; }
+    Expected<void> skip(std::int64_t frames) override {
+        const std::int64_t to = std::min(read_ + frames, shape_.frames);
+        if (to != read_ && sf_seek(file_.get(), to, SEEK_SET) != to) {
+            return refuse(path_.string(), fmt::format("cannot be read from sample {} on", to),
+                          "fetch it again");
+        }
+        read_ = to;
+        return {};
+    }
     Expected<std::size_t> read(std::span<double> samples) override {
         const auto width = static_cast<std::size_t>(shape_.channels);
         const auto wanted = static_cast<sf_count_t>(samples.size() / width);
@@ -62,6 +74,10 @@ constexpr std::array sound_kinds = {
     SoundKind{".aiff", SF_FORMAT_AIFF}, SoundKind{".aif", SF_FORMAT_AIFF},
     SoundKind{".w64", SF_FORMAT_W64}};
 
+double step_of(SoundWords words) {
+    return words == SoundWords::int_16 ? 0x1p-15 : words == SoundWords::int_24 ? 0x1p-23 : 0;
+}
+
 int subformat_of(SoundWords words) {
     switch (words) {
     case SoundWords::int_16:
@@ -77,9 +93,14 @@ int subformat_of(SoundWords words) {
 class StreamWriter final : public SoundWriter {
 public:
     StreamWriter(std::filesystem::path path, std::filesystem::path part, SoundFile file,
-                 int channels, bool holds_integers)
+                 int channels, SoundWords words, Dithering dithering)
         : path_(std::move(path)), part_(std::move(part)), file_(std::move(file)),
-          channels_(channels), holds_integers_(holds_integers) {}
+          channels_(channels), holds_integers_(words != SoundWords::float_32),
+          step_(step_of(words)) {
+        if (holds_integers_ && dithering == Dithering::triangular) {
+            dither_.emplace(step_);
+        }
+    }
     ~StreamWriter() override {
         if (file_) {
             file_.reset();
@@ -95,7 +116,9 @@ public:
         }
         const auto frames =
             static_cast<sf_count_t>(samples.size()) / static_cast<sf_count_t>(channels_);
-        if (sf_writef_double(file_.get(), samples.data(), frames) != frames) {
+        if ((holds_integers_ ? write_rounded(samples, frames)
+                             : sf_writef_double(file_.get(), samples.data(), frames))
+            != frames) {
             return refuse(path_.string(), "cannot be written: " + reason_of(file_.get()),
                           "is the disk full?");
         }
@@ -118,10 +141,25 @@ public:
     std::int64_t clipped() const override { return clipped_; }
 
 private:
+    // The library would cut off what it should round.
+    sf_count_t write_rounded(std::span<const double> samples, sf_count_t frames) {
+        const double steps = 1 / step_, unused = std::ldexp(step_, 31);
+        rounded_.resize(samples.size());
+        std::ranges::transform(samples, rounded_.begin(), [&](double sample) {
+            const double dithered = dither_ ? sample + dither_->next() : sample;
+            const double whole = std::nearbyint(std::clamp(dithered * steps, -steps, steps - 1));
+            return static_cast<int>(whole * unused);
+        });
+        return sf_writef_int(file_.get(), rounded_.data(), frames);
+    }
+
     std::filesystem::path path_, part_;
     SoundFile file_;
     int channels_;
     bool holds_integers_;
+    double step_; // of a word; 1 is full scale
+    std::optional<TriangularDither> dither_;
+    std::vector<int> rounded_;
     std::int64_t clipped_ = 0;
 };
 
@@ -137,8 +175,9 @@ Expected<std::unique_ptr<SoundReader>> SoundReader::open(const std::filesystem::
     return std::make_unique<StreamReader>(path, std::move(file), info);
 }
 
-Expected<std::unique_ptr<SoundWriter>>
-SoundWriter::create(const std::filesystem::path& path, const SoundShape& shape, SoundWords words) {
+Expected<std::unique_ptr<SoundWriter>> SoundWriter::create(const std::filesystem::path& path,
+                                                           const SoundShape& shape,
+                                                           SoundWords words, Dithering dithering) {
     const auto kind = std::ranges::find(sound_kinds, lower_case(path.extension().string()),
                                         [](const SoundKind& k) { return k.ending; });
     if (kind == sound_kinds.end()) {
@@ -165,9 +204,8 @@ SoundWriter::create(const std::filesystem::path& path, const SoundShape& shape, 
         return refuse(path.string(), "cannot be written: " + reason_of(nullptr),
                       "choose another folder, or make room");
     }
-    sf_command(file.get(), SFC_SET_CLIPPING, nullptr, SF_TRUE);
     return std::make_unique<StreamWriter>(path, std::move(part), std::move(file), shape.channels,
-                                          words != SoundWords::float_32);
+                                          words, dithering);
 }
 
 } // namespace syntonon

@@ -26,19 +26,23 @@ public:
     virtual ~SoundReader() = default;
 
     virtual const SoundShape& shape() const = 0;
+    // Goes on so many frames later; beyond the end: to the end.
+    virtual Expected<void> skip(std::int64_t frames) = 0;
     // Whole frames, channels side by side, as many as fit; how many there were, 0 at the end.
     // Refuses a sample that is no finite number, and a file that ends before its head says.
     virtual Expected<std::size_t> read(std::span<double> samples) = 0;
 };
 
 enum class SoundWords { int_16, int_24, float_32 };
+enum class Dithering { none, triangular }; // of integers; floats are never dithered
 
 class SoundWriter {
 public:
     // The kind by the end of the name: .wav, .flac, .aiff, .w64. Refuses others, a rate that is not
     // whole, floats in FLAC, and a folder that cannot be written to.
     static Expected<std::unique_ptr<SoundWriter>> create(const std::filesystem::path& path,
-                                                         const SoundShape& shape, SoundWords words);
+                                                         const SoundShape& shape, SoundWords words,
+                                                         Dithering dithering = Dithering::none);
     virtual ~SoundWriter() = default; // without finish(): nothing is left of it
 
     // Whole frames. Refused when the disk is full.

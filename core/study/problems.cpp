@@ -24,6 +24,14 @@ void find_missing(const Study& study, std::size_t i, Briefs& briefs,
                             fmt::format("there is no goal “{}”", channel.goal),
                             "name one of the study's goals or remove the key"});
     }
+    for (const auto& [key, id] : {std::pair("signal", &channel.bench.signal),
+                                  std::pair("reference", &channel.bench.reference)}) {
+        if (!id->empty() && signal_of(study, *id) == nullptr) {
+            problems.push_back({fmt::format("{}.bench.{}", channel_place(i), key),
+                                fmt::format("there is no signal “{}”", *id),
+                                "name one of the study's signals or remove the key"});
+        }
+    }
     if (const auto measured = briefs.measured_of(study, channel); !measured) {
         problems.push_back(within(channel_place(i), measured.error()));
     }

@@ -26,6 +26,10 @@ const Goal* goal_of(const Study& study, std::string_view id) {
     return find_by_id(study.goals, id);
 }
 
+const Signal* signal_of(const Study& study, std::string_view id) {
+    return find_by_id(study.signals, id);
+}
+
 const Channel* channel_of(const Study& study, std::string_view id) {
     return find_by_id(study.channels, id);
 }
@@ -72,7 +76,7 @@ std::string fresh_id(const Study& study, std::string_view wish) {
     base = base.empty() || base == "-" ? "item" : base;
     const auto taken = [&](const std::string& id) {
         return curve_of(study, id) != nullptr || goal_of(study, id) != nullptr
-               || channel_of(study, id) != nullptr
+               || channel_of(study, id) != nullptr || signal_of(study, id) != nullptr
                || std::ranges::find(study.deliveries, id, &Delivery::id) != study.deliveries.end();
     };
     std::string id = base;

@@ -8,6 +8,7 @@
 #include "core/curve/curve.h"
 #include "core/filter/axis.h"
 #include "core/goal/goal.h"
+#include "core/signal/recipe.h"
 #include "core/study/chain.h"
 #include "core/study/delivery.h"
 #include "core/study/stage.h"
@@ -49,6 +50,15 @@ struct Position {
 // See measured.h for what it comes to.
 using MeasuredSet = std::vector<Position>;
 
+// What is sent through a channel's chain, and what its output is held against: ids of signals, or
+// empty.
+struct Bench {
+    std::string signal, reference;
+    UnknownKeys unknown = {};
+
+    bool operator==(const Bench&) const = default;
+};
+
 // One output path.
 struct Channel {
     std::string id;
@@ -61,6 +71,7 @@ struct Channel {
     Chain stages;
     std::vector<SharedValue<Take>> takes;
     std::optional<Difference> difference; // shown on the lanes
+    Bench bench;
     UnknownKeys unknown = {};
 
     bool operator==(const Channel&) const = default;
@@ -72,6 +83,7 @@ struct Study {
     double sample_rate_hz = 48000;
     std::vector<SharedValue<Curve>> curves;
     std::vector<SharedValue<Goal>> goals;
+    std::vector<SharedValue<Signal>> signals;
     std::vector<SharedValue<Channel>> channels;
     std::vector<Delivery> deliveries;
     UnknownKeys unknown;
@@ -82,6 +94,7 @@ struct Study {
 // Null when there is none of that id.
 const Curve* curve_of(const Study& study, std::string_view id);
 const Goal* goal_of(const Study& study, std::string_view id);
+const Signal* signal_of(const Study& study, std::string_view id);
 const Channel* channel_of(const Study& study, std::string_view id);
 const Goal* goal_of(const Study& study, const Channel& channel);
 // "channels[2]", for messages; empty for a channel that is not of the study.

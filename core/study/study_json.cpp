@@ -5,6 +5,7 @@
 #include "core/study/goal_json.h"
 #include "core/study/json_reader.h"
 #include "core/study/kinds.h"
+#include "core/study/signal_json.h"
 #include "core/study/stage_json.h"
 
 #include <cmath>
@@ -91,6 +92,11 @@ Channel read_channel(ObjectReader object) {
         channel.difference = Difference{difference.text("of"), difference.text("from"), {}};
         channel.difference->unknown = difference.unknown();
     }
+    if (object.has("bench")) {
+        ObjectReader bench = object.object("bench");
+        channel.bench = {bench.text_or("signal", ""), bench.text_or("reference", ""), {}};
+        channel.bench.unknown = bench.unknown();
+    }
     channel.unknown = object.unknown();
     return channel;
 }
@@ -163,6 +169,7 @@ Study read_study(ObjectReader& object) {
     study.sample_rate_hz = read_sample_rate(object);
     study.curves = read_entries<Curve>(object, "curves", read_curve);
     study.goals = read_entries<Goal>(object, "goals", read_goal);
+    study.signals = read_entries<Signal>(object, "signals", read_signal);
     study.channels = read_entries<Channel>(object, "channels", read_channel);
     std::set<std::string> delivery_ids;
     object.each("deliveries", [&](ObjectReader delivery) {
@@ -217,6 +224,17 @@ void write_measured(Json& object, const MeasuredSet& set) {
     }
 }
 
+Json bench_json(const Bench& bench) {
+    Json object;
+    for (const auto& [key, id] :
+         {std::pair("signal", &bench.signal), std::pair("reference", &bench.reference)}) {
+        if (!id->empty()) {
+            object.set(key, *id);
+        }
+    }
+    return object.set_unknown(bench.unknown);
+}
+
 Json channel_json(const Channel& channel) {
     Json object;
     object.set("id", channel.id);
@@ -242,6 +260,9 @@ Json channel_json(const Channel& channel) {
         Json difference;
         difference.set("of", channel.difference->of).set("from", channel.difference->from);
         object.set("difference", difference.set_unknown(channel.difference->unknown));
+    }
+    if (channel.bench != Bench{}) {
+        object.set("bench", bench_json(channel.bench));
     }
     object.set_unknown(channel.unknown);
     return object;
@@ -299,6 +320,10 @@ std::string json_from_study(const Study& study) {
     object.set("sample_rate_hz", study.sample_rate_hz);
     object.set("curves", list_json(study.curves, [](const auto& c) { return curve_json(*c); }));
     object.set("goals", list_json(study.goals, [](const auto& g) { return goal_json(*g); }));
+    if (!study.signals.empty()) {
+        object.set("signals",
+                   list_json(study.signals, [](const auto& s) { return signal_json(*s); }));
+    }
     object.set("channels",
                list_json(study.channels, [](const auto& c) { return channel_json(*c); }));
     object.set("deliveries", list_json(study.deliveries, delivery_json));

@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "tests/batch/batch_fixture.h"
 
+#include "core/base/units.h"
 #include "core/exchange/sound_stream.h"
 #include "core/study/kinds.h"
 #include "tests/support/noise.h"
+#include "tests/support/sounds.h"
 
 #include <cmath>
 #include <sstream>
@@ -15,19 +17,11 @@ class Process : public test::Batch {
 protected:
     std::string sound(const std::string& name, const std::vector<double>& samples, int channels = 1,
                       double rate = 48000) const {
-        auto writer =
-            *SoundWriter::create(scratch.file(name), {rate, channels, 0}, SoundWords::float_32);
-        EXPECT_TRUE(writer->write(samples));
-        EXPECT_TRUE(writer->finish());
+        test::write_sound(scratch.file(name), samples, {rate, channels, 0});
         return scratch.file(name).string();
     }
     std::vector<double> samples_of(const std::string& name) const {
-        auto reader = SoundReader::open(scratch.file(name));
-        EXPECT_TRUE(reader);
-        std::vector<double> samples(static_cast<std::size_t>((*reader)->shape().frames)
-                                    * static_cast<std::size_t>((*reader)->shape().channels));
-        EXPECT_EQ(*(*reader)->read(samples), static_cast<std::size_t>((*reader)->shape().frames));
-        return samples;
+        return test::read_sound(scratch.file(name));
     }
     std::string to(const char* name) const { return scratch.file(name).string(); }
     // The values of the impulse command.
@@ -111,6 +105,46 @@ TEST_F(Process, WhatCannotBeDoneIsSaidAndLeavesNothing) {
         changed.channels[0].edit().stages.emplace_back(stage);
     });
     refused(unstable + " --channel zenith " + in, "unstable");
+}
+
+// The tail is what the impulse response says beyond the file's end.
+TEST_F(Process, LetsWhatRingsOnRingOut) {
+    std::vector<double> samples(1000);
+    samples[990] = 1;
+    const std::string in = sound("in.wav", samples);
+    ASSERT_EQ(
+        run("process " + study + " --channel docent --tail 0.05 " + in + " " + to("out.wav")).code,
+        0);
+    const auto out = samples_of("out.wav");
+    ASSERT_EQ(out.size(), 1000U + 2400U);
+    const auto expected = impulse("docent", 2410);
+    for (std::size_t n = 0; n < expected.size(); ++n) {
+        ASSERT_NEAR(out[990 + n], expected[n], 1e-7) << n;
+    }
+    EXPECT_EQ(
+        run("process " + study + " --channel docent --tail soon " + in + " " + to("o.wav")).err,
+        study + ": --tail: “soon” is no number of seconds; give one from 0 to 86400\n");
+}
+
+TEST_F(Process, ConvertsAFileOfAnotherRateWhenAsked) {
+    std::vector<double> tone(44100);
+    for (std::size_t n = 0; n < tone.size(); ++n) {
+        tone[n] = 0.5 * std::sin(2 * pi * 1000 * static_cast<double>(n) / 44100);
+    }
+    const std::string in = sound("in.wav", tone, 1, 44100);
+    const std::string call = "process " + study + " --channel docent " + in + " " + to("out.wav");
+    EXPECT_EQ(run(call).err, in
+                                 + ": has 44100 Hz, and the study 48000 Hz; say --convert, or "
+                                   "change the study's sample rate\n");
+    ASSERT_EQ(run(call + " --convert").code, 0);
+    const auto out = samples_of("out.wav");
+    EXPECT_NEAR(static_cast<double>(out.size()), 48000, 2);
+    const auto gain = rows(run("respond " + study + " --channel docent --at 1000").out);
+    double power = 0;
+    for (std::size_t n = 12000; n < 36000; ++n) {
+        power += out[n] * out[n] / 24000;
+    }
+    EXPECT_NEAR(10 * std::log10(power / 0.125), number(gain[0][1]), 1e-3);
 }
 
 } // namespace
