@@ -180,7 +180,10 @@ void MainWindow::add_desks() {
     frame_->add_desk(Desk::measure, [this] { return make_measure(); });
     frame_->add_desk(Desk::shape, [this] { return shape_->parts(); });
     frame_->add_desk(Desk::listen, [this] {
-        listen_ = new ListenDesk(session_, rail_, this);
+        const auto folder = [this] {
+            return std::filesystem::path(files_.path().toStdString()).parent_path();
+        };
+        listen_ = new ListenDesk(session_, rail_, folder, this);
         return listen_->parts();
     });
     frame_->add_desk(Desk::deliver, [this] {

@@ -36,7 +36,7 @@ Expected<double> rate_from(const std::string& text) {
 Expected<bool> signal(Opened& opened, Output& out, const std::string& id, const SoundCoding& file) {
     if (signal_of(opened.study, id) == nullptr) {
         std::string known;
-        for (const auto& one : opened.study.signals) {
+        for (const auto& one : opened.study.test_signals) {
             known += (known.empty() ? "" : ", ") + one->id;
         }
         return refuse("--signal", fmt::format("there is no signal “{}”", id),

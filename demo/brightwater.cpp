@@ -7,6 +7,7 @@
 #include "core/study/chain.h"
 #include "core/study/kinds.h"
 #include "core/study/starting_points.h"
+#include "demo/docent_bench.h"
 
 #include <cmath>
 #include <complex>
@@ -341,6 +342,7 @@ Study brightwater_study() {
     study.channels.emplace_back(plenum());
     study.channels.emplace_back(mapped_plenum(study));
     add_history(study);
+    add_docent_bench(study);
     study.deliveries = {
         delivery("table", FileFormat::csv, NumberType::real64, 17, FeedbackSign::subtracted),
         delivery("json", FileFormat::json, NumberType::real64, 17, FeedbackSign::subtracted),

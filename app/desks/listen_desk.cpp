@@ -2,21 +2,29 @@
 #include "app/desks/listen_desk.h"
 
 #include "app/panes/companion.h"
-#include "app/panes/listen/samples_table.h"
-#include "app/panes/listen/signal_pane.h"
-#include "app/panes/listen/signals_view.h"
+#include "app/panes/listen/bench_pictures.h"
+#include "app/panes/listen/bench_view.h"
+#include "app/panes/listen/levels_page.h"
+#include "app/panes/listen/signals_page.h"
+#include "app/panes/listen/span_spectrum.h"
+#include "app/panes/listen/steps_page.h"
 #include "app/panes/rail.h"
 
 namespace syntonon {
 
-ListenDesk::ListenDesk(Session& session, Rail* rail, QObject* parent)
-    : QObject(parent), rail_(rail), view_(new SignalsView(session, signal_)),
-      signal_pane_(new SignalPane(signal_)), table_(new SamplesTable),
-      upper_(new Companion(tr("Upper companion"))), lower_(new Companion(tr("Lower companion"))) {
-    upper_->add_page(tr("Signal"), signal_pane_);
-    lower_->add_page(tr("First values"), table_);
-    connect(view_, &SignalsView::worked_out, table_,
-            [this] { table_->show_values(view_->input(), view_->output()); });
+ListenDesk::ListenDesk(Session& session, Rail* rail, std::function<std::filesystem::path()> folder,
+                       QObject* parent)
+    : QObject(parent), bench_(session, folder), rail_(rail), view_(new BenchView(session, bench_)),
+      signals_page_(new SignalsPage(session, bench_, folder)), levels_(new LevelsPage(bench_)),
+      steps_(new StepsPage(session, bench_)), upper_(new Companion(tr("Upper companion"))),
+      lower_(new Companion(tr("Lower companion"))) {
+    upper_->add_page(tr("Signals"), signals_page_);
+    upper_->add_page(tr("Levels"), levels_);
+    upper_->add_page(tr("Table"), steps_);
+    lower_->add_page(tr("Spectrogram"), [this] { return new SpectrogramPage(bench_); });
+    lower_->add_page(tr("Histogram"), [this] { return new HistogramPage(bench_); });
+    lower_->add_page(tr("Level over time"), [this] { return new LevelTimePage(bench_); });
+    lower_->show_page(0);
 }
 
 DeskParts ListenDesk::parts() const {
@@ -25,9 +33,15 @@ DeskParts ListenDesk::parts() const {
     parts.middle = view_;
     parts.upper = upper_;
     parts.lower = lower_;
-    parts.rows = {300, 332};
+    parts.rows = {330, 302};
     parts.trims = true;
     return parts;
+}
+
+bool ListenDesk::is_busy() const {
+    const auto* picture = dynamic_cast<const BenchPicture*>(lower_->page(lower_->shown_page()));
+    return bench_.is_busy() || view_->spectrum()->is_busy() || levels_->is_busy()
+           || (picture != nullptr && picture->is_busy());
 }
 
 } // namespace syntonon

@@ -3,35 +3,44 @@
 #pragma once
 
 #include "app/desks/desk_frame.h"
+#include "app/model/bench_work.h"
 #include "app/model/session.h"
-#include "app/model/test_signal.h"
 
 #include <QObject>
+#include <filesystem>
+#include <functional>
 
 namespace syntonon {
 
+class BenchView;
+class LevelsPage;
 class Rail;
-class SamplesTable;
-class SignalPane;
-class SignalsView;
+class SignalsPage;
+class StepsPage;
 
 class ListenDesk : public QObject {
     Q_OBJECT
 
 public:
-    ListenDesk(Session& session, Rail* rail, QObject* parent = nullptr);
+    // `folder` is where the study lies; see BenchWork.
+    ListenDesk(Session& session, Rail* rail, std::function<std::filesystem::path()> folder,
+               QObject* parent = nullptr);
 
     DeskParts parts() const;
-    SignalsView* signals_view() const { return view_; }
-    SignalPane* signal_pane() const { return signal_pane_; }
-    SamplesTable* table() const { return table_; }
+    BenchWork& bench() { return bench_; }
+    BenchView* view() const { return view_; }
+    SignalsPage* signals_page() const { return signals_page_; }
+    LevelsPage* levels() const { return levels_; }
+    StepsPage* steps() const { return steps_; }
+    bool is_busy() const; // something of what is shown is being worked out
 
 private:
-    TestSignal signal_;
+    BenchWork bench_;
     Rail* rail_;
-    SignalsView* view_;
-    SignalPane* signal_pane_;
-    SamplesTable* table_;
+    BenchView* view_;
+    SignalsPage* signals_page_;
+    LevelsPage* levels_;
+    StepsPage* steps_;
     Companion *upper_, *lower_;
 };
 

@@ -81,6 +81,16 @@ TrimPanel* TrimStrip::panel_for(const StageSpec& spec) {
     return by_kind_.emplace(kind_of(spec), made).first->second;
 }
 
+// Panels that are not shown have no say in how narrow the window may be.
+void TrimStrip::show_panel(QWidget* shown) {
+    for (int i = 0; i < panels_->count(); ++i) {
+        QWidget* panel = panels_->widget(i);
+        panel->setSizePolicy(panel == shown ? QSizePolicy::Preferred : QSizePolicy::Ignored,
+                             panel->sizePolicy().verticalPolicy());
+    }
+    panels_->setCurrentWidget(shown);
+}
+
 TrimPanel* TrimStrip::panel() const {
     return qobject_cast<TrimPanel*>(panels_->currentWidget());
 }
@@ -107,7 +117,7 @@ void TrimStrip::refresh() {
         title_->setToolTip(name);
         position_->clear();
         coefficients_->show_text({});
-        panels_->setCurrentWidget(hint_);
+        show_panel(hint_);
         coefficients_->show();
         return;
     }
@@ -127,7 +137,7 @@ void TrimStrip::refresh() {
     coefficients_title_->setVisible(!panel->needs_all_room());
     coefficients_->setVisible(!panel->needs_all_room());
     panel->show_stage(*stage);
-    panels_->setCurrentWidget(panel);
+    show_panel(panel);
     const StageAnalysis& analysis = *session_.stage_analysis();
     coefficients_->show_text(analysis.is_waiting ? tr("being designed…")
                              : analysis.filter   ? coefficient_text(*analysis.filter)

@@ -32,6 +32,7 @@ private:
     void refresh();
     void restyle();
     TrimPanel* panel_for(const StageSpec& spec);
+    void show_panel(QWidget* shown);
 
     Session& session_;
     QLabel *title_, *position_;

@@ -40,34 +40,39 @@ std::string delayed(std::string_view signal, std::size_t samples) {
                                  : fmt::format("{}[n{}{}]", signal, minus, samples);
 }
 
-// A sum that is written term by term.
-class EquationLine {
-public:
-    EquationLine(std::string_view result, int digits)
-        : digits_(digits), text_(delayed(result, 0) + " =") {}
-
-    void add(double factor, const std::string& term) {
-        if (factor == 0) {
-            return;
-        }
-        if (factor < 0) {
-            text_ += fmt::format(" {}", minus);
-        } else if (!is_empty_) {
-            text_ += " +";
-        }
-        const double size = std::abs(factor);
-        text_ +=
-            size == 1 ? " " + term : fmt::format(" {} {}", text_with_digits(size, digits_), term);
-        is_empty_ = false;
-    }
-    void more(const std::string& words) { text_ += " " + words; }
-    std::string text() const { return is_empty_ ? text_ + " 0" : text_; }
-
-private:
-    int digits_;
-    std::string text_;
-    bool is_empty_ = true;
+// One equation; of analog sections its text, since it has no samples.
+struct Line {
+    SampleEquation equation;
+    std::string text = {};
+    std::size_t taps = 0; // of a row of taps
 };
+
+// Of long rows of taps the first few terms.
+std::string text_of(const Line& line, int digits) {
+    if (!line.text.empty()) {
+        return line.text;
+    }
+    std::string text = delayed(line.equation.result, 0) + " =";
+    bool is_empty = true;
+    for (const EquationTerm& term : line.equation.terms) {
+        if (line.taps > 0 && term.delay >= most_taps_written) {
+            break;
+        }
+        text += term.factor < 0 ? fmt::format(" {}", minus) : is_empty ? "" : " +";
+        const double size = std::abs(term.factor);
+        const std::string signal = delayed(term.signal, term.delay);
+        text += size == 1 ? " " + signal
+                          : fmt::format(" {} {}", text_with_digits(size, digits), signal);
+        is_empty = false;
+    }
+    text += is_empty ? " 0" : "";
+    if (line.taps > most_taps_written) {
+        const std::string& signal =
+            line.equation.terms.empty() ? line.equation.result : line.equation.terms[0].signal;
+        text += fmt::format(" + … to {}, {} taps", delayed(signal, line.taps - 1), line.taps);
+    }
+    return text;
+}
 
 class Writer {
 public:
@@ -77,12 +82,17 @@ public:
         std::visit([&](const auto& form) { add(form, in, out); },
                    static_cast<const AnyForm::variant&>(filter.form()));
     }
-    std::vector<std::string> take() { return std::move(lines_); }
+    std::vector<Line> take() { return std::move(lines_); }
 
 private:
     std::string fresh() {
         ++count_;
         return is_analog_ ? fmt::format("U{}(s)", count_) : fmt::format("u{}", count_);
+    }
+
+    void state(const std::string& result, std::vector<EquationTerm> terms, std::size_t taps = 0) {
+        std::erase_if(terms, [](const EquationTerm& term) { return term.factor == 0; });
+        lines_.push_back({{result, std::move(terms)}, {}, taps});
     }
 
     void add(const Cascade& cascade, std::string in, const std::string& out) {
@@ -92,13 +102,11 @@ private:
         for (std::size_t i = 0; i < cascade.sections.size(); ++i) {
             const Biquad& s = cascade.sections[i];
             const std::string result = i + 1 == cascade.sections.size() ? out : fresh();
-            EquationLine sum(result, digits_);
-            sum.add(s.b0, delayed(in, 0));
-            sum.add(s.b1, delayed(in, 1));
-            sum.add(s.b2, delayed(in, 2));
-            sum.add(-s.a1, delayed(result, 1));
-            sum.add(-s.a2, delayed(result, 2));
-            lines_.push_back(sum.text());
+            state(result, {{s.b0, in, 0},
+                           {s.b1, in, 1},
+                           {s.b2, in, 2},
+                           {-s.a1, result, 1},
+                           {-s.a2, result, 2}});
             in = result;
         }
     }
@@ -107,36 +115,29 @@ private:
         for (std::size_t i = 0; i < cascade.sections.size(); ++i) {
             const AnalogSection& s = cascade.sections[i];
             const std::string result = i + 1 == cascade.sections.size() ? out : fresh();
-            lines_.push_back(fmt::format("{} = ({}) / ({}) {}", result,
-                                         polynomial_text(s.b2, s.b1, s.b0, digits_),
-                                         polynomial_text(s.a2, s.a1, s.a0, digits_), in));
+            lines_.push_back({{},
+                              fmt::format("{} = ({}) / ({}) {}", result,
+                                          polynomial_text(s.b2, s.b1, s.b0, digits_),
+                                          polynomial_text(s.a2, s.a1, s.a0, digits_), in),
+                              0});
             in = result;
         }
     }
 
     void add(const Taps& taps, const std::string& in, const std::string& out) {
-        const auto values = taps.values();
-        EquationLine sum(out, digits_);
-        for (std::size_t k = 0; k < std::min(values.size(), most_taps_written); ++k) {
-            sum.add(values[k], delayed(in, k));
+        std::vector<EquationTerm> terms;
+        for (const double tap : taps.values()) {
+            terms.push_back({tap, in, terms.size()});
         }
-        if (values.size() > most_taps_written) {
-            sum.more(
-                fmt::format("+ … to {}, {} taps", delayed(in, values.size() - 1), values.size()));
-        }
-        lines_.push_back(sum.text());
+        state(out, std::move(terms), taps.values().size());
     }
 
     void add(const Delay& delay, const std::string& in, const std::string& out) {
-        EquationLine sum(out, digits_);
-        sum.add(1, delayed(in, delay.samples));
-        lines_.push_back(sum.text());
+        state(out, {{1, in, delay.samples}});
     }
 
     void add(const Gain& gain, const std::string& in, const std::string& out) {
-        EquationLine sum(out, digits_);
-        sum.add(gain.factor, delayed(in, 0));
-        lines_.push_back(sum.text());
+        state(out, {{gain.factor, in, 0}});
     }
 
     void add(const Series& chain, std::string in, const std::string& out) {
@@ -151,13 +152,13 @@ private:
     }
 
     void add(const ParallelSum& split, const std::string& in, const std::string& out) {
-        EquationLine sum(out, digits_);
+        std::vector<EquationTerm> sum;
         for (const ParallelSum::Branch& branch : split.branches) {
             const std::string result = fresh();
             write(branch.filter, in, result);
-            sum.add(branch.factor, delayed(result, 0));
+            sum.push_back({branch.factor, result, 0});
         }
-        lines_.push_back(sum.text());
+        state(out, std::move(sum));
     }
 
     void add(const Repeated& repeated, std::string in, const std::string& out) {
@@ -168,31 +169,41 @@ private:
         }
     }
 
-    // The return is written first: without delay the two lines are solved together.
     void add(const Loop& loop, const std::string& in, const std::string& out) {
         const std::string returned = fresh();
         write(loop.feedback, out, returned);
         const std::string entering = fresh();
-        EquationLine sum(entering, digits_);
-        sum.add(1, delayed(in, 0));
-        sum.add(loop.factor, delayed(returned, 0));
-        lines_.push_back(sum.text());
+        state(entering, {{1, in, 0}, {loop.factor, returned, 0}});
         write(loop.forward, entering, out);
     }
 
     int digits_;
     bool is_analog_;
     int count_ = 0;
-    std::vector<std::string> lines_;
+    std::vector<Line> lines_;
 };
 
 } // namespace
 
+std::vector<SampleEquation> equation_system(const Filter& filter) {
+    Writer writer(0, false);
+    writer.write(filter, "x", "y");
+    std::vector<SampleEquation> system;
+    for (Line& line : writer.take()) {
+        system.push_back(std::move(line.equation));
+    }
+    return system;
+}
+
 std::vector<std::string> difference_equations(const Filter& filter, int digits) {
-    Writer writer(digits, filter.is_analog());
     const bool is_analog = filter.is_analog();
+    Writer writer(digits, is_analog);
     writer.write(filter, is_analog ? "X(s)" : "x", is_analog ? "Y(s)" : "y");
-    return writer.take();
+    std::vector<std::string> texts;
+    for (const Line& line : writer.take()) {
+        texts.push_back(text_of(line, digits));
+    }
+    return texts;
 }
 
 } // namespace syntonon

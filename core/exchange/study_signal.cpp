@@ -26,12 +26,12 @@ private:
     // Of the extent's length where there is one.
     Expected<std::vector<double>> make(std::string_view id, const SignalExtent* asked) {
         const auto found = std::ranges::find(
-            study_.signals, id, [](const auto& s) -> auto& { return s->id; });
-        if (found == study_.signals.end()) {
+            study_.test_signals, id, [](const auto& s) -> auto& { return s->id; });
+        if (found == study_.test_signals.end()) {
             return refuse("", fmt::format("there is no signal “{}”", id),
                           "name one of the study's signals");
         }
-        const std::string place = fmt::format("signals[{}]", found - study_.signals.begin());
+        const std::string place = fmt::format("signals[{}]", found - study_.test_signals.begin());
         if (std::ranges::find(under_way_, id) != under_way_.end()) {
             return refuse(place,
                           fmt::format("mixes itself in: {} is part of {}", under_way_.back(), id),

@@ -27,7 +27,7 @@ const Goal* goal_of(const Study& study, std::string_view id) {
 }
 
 const Signal* signal_of(const Study& study, std::string_view id) {
-    return find_by_id(study.signals, id);
+    return find_by_id(study.test_signals, id);
 }
 
 const Channel* channel_of(const Study& study, std::string_view id) {

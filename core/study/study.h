@@ -83,7 +83,7 @@ struct Study {
     double sample_rate_hz = 48000;
     std::vector<SharedValue<Curve>> curves;
     std::vector<SharedValue<Goal>> goals;
-    std::vector<SharedValue<Signal>> signals;
+    std::vector<SharedValue<Signal>> test_signals; // "signals" in the file: Qt has taken the word
     std::vector<SharedValue<Channel>> channels;
     std::vector<Delivery> deliveries;
     UnknownKeys unknown;

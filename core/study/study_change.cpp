@@ -135,7 +135,7 @@ StudyChange change_between(const Study& before, const Study& after) {
     change.channels = counted(by_id(before.channels), by_id(after.channels), same_channel);
     change.goals = counted(by_id(before.goals), by_id(after.goals));
     change.curves = counted(by_id(before.curves), by_id(after.curves));
-    change.signals = counted(by_id(before.signals), by_id(after.signals));
+    change.test_signals = counted(by_id(before.test_signals), by_id(after.test_signals));
     change.deliveries = counted(deliveries_of(before), deliveries_of(after));
     change.name_or_rate =
         before.name != after.name || before.sample_rate_hz != after.sample_rate_hz;
@@ -148,7 +148,7 @@ std::string to_text(const StudyChange& change) {
     add_words(change.channels, "channel", "channels", words);
     add_words(change.goals, "goal", "goals", words);
     add_words(change.curves, "curve", "curves", words);
-    add_words(change.signals, "signal", "signals", words);
+    add_words(change.test_signals, "signal", "signals", words);
     add_words(change.deliveries, "delivery", "deliveries", words);
     if (change.name_or_rate) {
         words.emplace_back("name or sample rate changed");

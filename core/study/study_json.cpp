@@ -169,7 +169,7 @@ Study read_study(ObjectReader& object) {
     study.sample_rate_hz = read_sample_rate(object);
     study.curves = read_entries<Curve>(object, "curves", read_curve);
     study.goals = read_entries<Goal>(object, "goals", read_goal);
-    study.signals = read_entries<Signal>(object, "signals", read_signal);
+    study.test_signals = read_entries<Signal>(object, "signals", read_signal);
     study.channels = read_entries<Channel>(object, "channels", read_channel);
     std::set<std::string> delivery_ids;
     object.each("deliveries", [&](ObjectReader delivery) {
@@ -320,9 +320,9 @@ std::string json_from_study(const Study& study) {
     object.set("sample_rate_hz", study.sample_rate_hz);
     object.set("curves", list_json(study.curves, [](const auto& c) { return curve_json(*c); }));
     object.set("goals", list_json(study.goals, [](const auto& g) { return goal_json(*g); }));
-    if (!study.signals.empty()) {
+    if (!study.test_signals.empty()) {
         object.set("signals",
-                   list_json(study.signals, [](const auto& s) { return signal_json(*s); }));
+                   list_json(study.test_signals, [](const auto& s) { return signal_json(*s); }));
     }
     object.set("channels",
                list_json(study.channels, [](const auto& c) { return channel_json(*c); }));

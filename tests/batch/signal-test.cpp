@@ -27,7 +27,7 @@ TEST_F(SignalCommand, MakesOneByItsRecipe) {
 
 TEST_F(SignalCommand, MakesTheStudysOwn) {
     const std::string path = write_study([](Study& changed) {
-        changed.signals = {
+        changed.test_signals = {
             Signal{"voice", "Voice", {LengthUnit::samples, 24000}, NarrationRecipe{}},
             Signal{"hum", "Hum", {LengthUnit::samples, 24000}, ToneRecipe{50, 0, 0}},
             Signal{"both", "Both", {LengthUnit::samples, 24000}, MixRecipe{"voice", "hum", 0}}};

@@ -24,7 +24,7 @@ protected:
         test::write_sound(scratch.file("two.wav"), samples, {48000, 2, 0});
     }
     void add(const char* id, Recipe recipe, double length_samples = 480) {
-        study.signals.emplace_back(
+        study.test_signals.emplace_back(
             Signal{id, id, {LengthUnit::samples, length_samples}, std::move(recipe), {}});
     }
     Expected<StudySignal> made(const char* id) {

@@ -14,7 +14,7 @@ namespace {
 Study study_with(std::vector<Signal> signals) {
     Study study = empty_study();
     for (Signal& signal : signals) {
-        study.signals.emplace_back(std::move(signal));
+        study.test_signals.emplace_back(std::move(signal));
     }
     return study;
 }
@@ -63,7 +63,7 @@ TEST(SignalJson, WhatIsLeftOutIsAsANewOneBegins) {
         R"({"format": "syntonon-study", "version": 1, "sample_rate_hz": 48000,
             "signals": [{"id": "a", "kind": "tone", "frequency_hz": 50, "colour": "loud"}]})");
     ASSERT_TRUE(read);
-    const Signal& signal = *read->study.signals.at(0);
+    const Signal& signal = *read->study.test_signals.at(0);
     EXPECT_EQ(signal.name, "a");
     EXPECT_EQ(signal.length, SignalLength());
     EXPECT_EQ(std::get<ToneRecipe>(signal.recipe), (ToneRecipe{50, 0, 0}));
@@ -98,8 +98,8 @@ TEST(SignalJson, ABenchThatNamesNoSignalIsAProblem) {
 TEST(SignalJson, ChangesOfSignalsAreCounted) {
     const Study before = study_with({{"a", "A", {}, ToneRecipe(), {}}});
     Study after = before;
-    after.signals[0].edit().recipe = StepRecipe();
-    after.signals.emplace_back(Signal{"b", "B", {}, StepRecipe(), {}});
+    after.test_signals[0].edit().recipe = StepRecipe();
+    after.test_signals.emplace_back(Signal{"b", "B", {}, StepRecipe(), {}});
     EXPECT_EQ(to_text(change_between(before, after)), "1 signal changed, 1 signal added");
 }
 

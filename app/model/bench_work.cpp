@@ -1,0 +1,246 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/model/bench_work.h"
+
+#include "app/widgets/words.h"
+#include "core/engine/render.h"
+#include "core/exchange/study_signal.h"
+#include "core/signal/make_signal.h"
+
+#include <algorithm>
+
+namespace syntonon {
+namespace {
+
+constexpr std::size_t most_tail = std::size_t(1) << 19;
+constexpr std::size_t at_once = 1 << 15; // samples that are made while the window waits
+
+SharedSamples kept(std::vector<double> values) {
+    return std::make_shared<const KeptSamples>(std::move(values));
+}
+
+bool is_quick(const Study& study, const Bench& bench) {
+    const auto quick = [&](const std::string& id) {
+        const Signal* signal = signal_of(study, id);
+        if (signal == nullptr) {
+            return true;
+        }
+        const bool stands_alone = !std::holds_alternative<FileRecipe>(signal->recipe)
+                                  && !std::holds_alternative<MixRecipe>(signal->recipe);
+        const auto length = samples_of(signal->length, study.sample_rate_hz);
+        return stands_alone && length && *length <= at_once;
+    };
+    return quick(bench.signal) && quick(bench.reference);
+}
+
+bool is_quick(const Filter& chain, std::size_t samples, bool with_tail) {
+    constexpr double while_waiting = 2e7; // products
+    const std::size_t all = samples + (with_tail ? memory_samples(chain, 300, most_tail) : 0);
+    return static_cast<double>(all) * (1 + chain.cost().multiplies) < while_waiting;
+}
+
+} // namespace
+
+std::span<const double> BenchStretch::values(Track track) const {
+    const std::span<const double> all(tracks[static_cast<std::size_t>(track)]->values());
+    const std::size_t from = std::min(span.first, all.size());
+    return all.subspan(from, std::min(span.second, all.size()) - from);
+}
+
+Signal signal_of_itself() {
+    constexpr double shown = 64;
+    return {"", "Impulse", {LengthUnit::samples, shown}, ImpulseRecipe(), {}};
+}
+
+Signal signal_sent(const Session& session) {
+    const Channel* channel = session.channel();
+    const Signal* chosen =
+        channel != nullptr ? signal_of(session.study(), channel->bench.signal) : nullptr;
+    return chosen != nullptr ? *chosen : signal_of_itself();
+}
+
+SpectrumScale usual_scale(const Recipe& recipe) {
+    const auto is_any = [&]<class... Kinds>(std::variant<Kinds...>*) {
+        return (std::holds_alternative<Kinds>(recipe) || ...);
+    };
+    using Transients = std::variant<ImpulseRecipe, StepRecipe, NumbersRecipe, SweptToneRecipe>;
+    using Tones = std::variant<ToneRecipe, SteppedToneRecipe, MultiToneRecipe, SawChordRecipe,
+                               PulseTrainRecipe, ToneBurstRecipe, OffsetRecipe>;
+    if (is_any(static_cast<Transients*>(nullptr))) {
+        return SpectrumScale::ratio;
+    }
+    return is_any(static_cast<Tones*>(nullptr)) ? SpectrumScale::tone_level
+                                                : SpectrumScale::density;
+}
+
+BenchWork::BenchWork(Session& session, std::function<std::filesystem::path()> folder,
+                     QObject* parent)
+    : QObject(parent), session_(session), folder_(std::move(folder)), tail_(kept({})),
+      signal_(signal_of_itself()) {
+    tracks_.fill(kept({}));
+    connect(&session_, &Session::study_changed, this, &BenchWork::refresh);
+    connect(&session_, &Session::analysis_changed, this, &BenchWork::refresh);
+}
+
+QString BenchWork::name_of(Track track) const {
+    switch (track) {
+    case Track::in:
+        return QString::fromStdString(signal_.name);
+    case Track::out:
+        return tr("chain of %1").arg(channel_name_);
+    case Track::reference:
+        break;
+    }
+    return reference_name_;
+}
+
+void BenchWork::set_watched(bool watched) {
+    if (watched_ != watched) {
+        watched_ = watched;
+        refresh();
+    }
+}
+
+void BenchWork::set_span(std::optional<Span> span) {
+    if (span) {
+        span->second = std::min(span->second, length());
+        span->first = std::min(span->first, span->second);
+        if (span->first == span->second) {
+            span.reset();
+        }
+    }
+    if (span_ != span) {
+        span_ = span;
+        emit span_changed();
+    }
+}
+
+BenchStretch BenchWork::stretch() const {
+    return {tracks_, tail_, span_or_all(), rate_hz_};
+}
+
+void BenchWork::refresh() {
+    if (!watched_) {
+        return;
+    }
+    const Study& study = session_.study();
+    const Channel* channel = session_.channel();
+    const Source source{study.test_signals, channel != nullptr ? channel->bench : Bench(),
+                        study.sample_rate_hz, folder_()};
+    channel_name_ = channel != nullptr ? QString::fromStdString(channel->name) : QString();
+    if (source_ == source) {
+        run_chain();
+        return;
+    }
+    source_ = source;
+    make_inputs();
+}
+
+void BenchWork::make_inputs() {
+    const Study& study = session_.study();
+    const Bench& bench = source_->bench;
+    const Signal sent = signal_sent(session_);
+    const auto make = [study, bench, sent, folder = source_->folder](const Watch& watch) {
+        Inputs made{std::vector<double>(), std::vector<double>(), {}};
+        const auto one = [&](const std::string& id) -> Expected<std::vector<double>> {
+            auto found = samples_of_signal(study, id, folder, watch);
+            if (!found) {
+                return tl::unexpected(found.error());
+            }
+            for (const std::string& remark : found->remarks) {
+                made.remarks << QString::fromStdString(remark);
+            }
+            return std::move(found->samples);
+        };
+        if (bench.signal.empty()) {
+            const SignalExtent extent{study.sample_rate_hz,
+                                      *samples_of(sent.length, study.sample_rate_hz)};
+            made.in = make_signal(sent.recipe, extent);
+        } else {
+            made.in = one(bench.signal);
+        }
+        if (!bench.reference.empty()) {
+            made.reference = one(bench.reference);
+        }
+        made.remarks.removeDuplicates();
+        return made;
+    };
+    signal_ = sent;
+    const Signal* reference = signal_of(study, bench.reference);
+    reference_name_ = reference != nullptr ? QString::fromStdString(reference->name) : QString();
+    rate_hz_ = study.sample_rate_hz;
+    if (is_quick(study, bench)) {
+        making_.stop();
+        take_inputs(make(Watch()));
+    } else {
+        making_.begin(make, [this](Inputs inputs) { take_inputs(std::move(inputs)); });
+        emit changed();
+    }
+}
+
+void BenchWork::keep(Track track, const Expected<std::vector<double>>& made) {
+    tracks_[index(track)] = kept(made.value_or(std::vector<double>()));
+    problems_[index(track)] = made ? QString() : QString::fromStdString(to_text(made.error()));
+}
+
+void BenchWork::take_inputs(Inputs inputs) {
+    keep(Track::in, inputs.in);
+    keep(Track::reference, inputs.reference);
+    remarks_ = std::move(inputs.remarks);
+    if (span_ && span_->second > length()) {
+        span_.reset();
+        emit span_changed();
+    }
+    running_.stop();
+    ran_.reset();
+    run_chain();
+}
+
+void BenchWork::run_chain() {
+    const auto analysis = session_.analysis();
+    const bool is_there = analysis != nullptr && session_.channel() != nullptr;
+    if (!is_there || session_.axis().is_analog() || length() == 0) {
+        running_.stop();
+        ran_.reset();
+        keep(Track::out, std::vector<double>());
+        tail_ = kept({});
+        problems_[index(Track::out)] =
+            !is_there ? tr("there is no chain to send it through")
+            : session_.axis().is_analog()
+                ? tr("an analog channel has no samples: map it into a sampled one to hear it")
+                : QString();
+        emit changed();
+        return;
+    }
+    const SharedSamples in = samples(Track::in);
+    if (ran_ && ran_->is_same_as(analysis->chain) && ran_on_ == in) {
+        emit changed();
+        return;
+    }
+    ran_ = analysis->chain;
+    ran_on_ = in;
+    const bool transient = usual_scale(signal_.recipe) == SpectrumScale::ratio;
+    const auto run = [chain = analysis->chain, in, transient](const Watch& watch) {
+        return render(chain, in->values(), transient ? most_tail : 0, watch);
+    };
+    const auto take = [this](Expected<Rendered> rendered) {
+        if (!rendered) {
+            keep(Track::out, tl::unexpected(rendered.error()));
+            tail_ = kept({});
+        } else {
+            keep(Track::out, std::move(rendered->out));
+            tail_ = kept(std::move(rendered->tail));
+            if (rendered->runs_away_at) {
+                problems_[index(Track::out)] = tr("◇ grows without end: the chain is unstable");
+            }
+        }
+        emit changed();
+    };
+    if (is_quick(analysis->chain, in->values().size(), transient)) {
+        running_.stop();
+        take(run(Watch()));
+    } else {
+        running_.begin(run, take);
+    }
+}
+
+} // namespace syntonon

@@ -1,0 +1,336 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/panes/listen/bench_pictures.h"
+
+#include "app/panes/listen/track_colour.h"
+#include "app/plot/lane_labels.h"
+#include "app/widgets/line_text.h"
+#include "app/widgets/shown_number.h"
+#include "app/widgets/thin_line.h"
+#include "core/signal/levels.h"
+
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
+
+namespace syntonon {
+namespace {
+
+constexpr int axis_width = 56, picture_right = 16, picture_top = 8, picture_bottom = 22;
+
+QString word_for(Track track) {
+    return track == Track::in    ? BenchPicture::tr("in")
+           : track == Track::out ? BenchPicture::tr("out")
+                                 : BenchPicture::tr("reference");
+}
+
+void paint_tag(QPainter& painter, const QPointF& at, Track track) {
+    const QString word = word_for(track);
+    const QRectF box(at, QSizeF(line_width(painter.font(), word) + 8, 15));
+    painter.fillRect(box, shining_through());
+    painter.setPen(colour_of(track));
+    draw_line(painter, box, Qt::AlignCenter, word);
+}
+
+} // namespace
+
+BenchPicture::BenchPicture(BenchWork& bench, const QString& name, QWidget* parent)
+    : QWidget(parent), bench_(bench) {
+    setAttribute(Qt::WA_OpaquePaintEvent);
+    setAccessibleName(name);
+    connect(&bench_, &BenchWork::changed, this, &BenchPicture::mark_stale);
+    connect(&bench_, &BenchWork::span_changed, this, &BenchPicture::mark_stale);
+    connect(&theme_notifier(), &ThemeNotifier::changed, this, [this] { update(); });
+}
+
+void BenchPicture::mark_stale() {
+    stale_ = true;
+    if (isVisible()) {
+        stale_ = false;
+        refresh();
+    }
+}
+
+void BenchPicture::showEvent(QShowEvent* event) {
+    QWidget::showEvent(event);
+    if (stale_) {
+        stale_ = false;
+        refresh();
+    }
+}
+
+std::vector<Track> BenchPicture::there() const {
+    std::vector<Track> found;
+    for (const Track track : all_tracks) {
+        if (!bench_.values(track).empty()) {
+            found.push_back(track);
+        }
+    }
+    return found;
+}
+
+void BenchPicture::paint_time_axis(QPainter& painter, const QRectF& area) const {
+    const auto [from, to] = bench_.span_or_all();
+    painter.setPen(theme().soft);
+    const QRectF below(area.left(), area.bottom() + 3, area.width(), 16);
+    const auto text = [&](std::size_t sample) {
+        return shown_words(time_text(static_cast<double>(sample) / bench_.sample_rate_hz(), 3));
+    };
+    draw_line(painter, below, Qt::AlignLeft | Qt::AlignVCenter, text(from));
+    draw_line(painter, below, Qt::AlignHCenter | Qt::AlignVCenter, text((from + to) / 2));
+    draw_line(painter, below, Qt::AlignRight | Qt::AlignVCenter, text(to));
+}
+
+// --- spectrogram ---
+
+SpectrogramPage::SpectrogramPage(BenchWork& bench, QWidget* parent)
+    : BenchPicture(bench, tr("Spectrogram"), parent) {}
+
+void SpectrogramPage::refresh() {
+    SpectrogramShape shape;
+    const BenchStretch part = bench_.stretch();
+    shape.to_hz = part.rate_hz / 2;
+    shape.from_hz = std::min(20.0, shape.to_hz / 10);
+    const std::size_t count = part.length();
+    constexpr std::size_t usual = 4096, least = 64;
+    shape.length = std::clamp(std::size_t(1) << static_cast<int>(
+                                  std::log2(std::max<double>(static_cast<double>(count) / 8, 1))),
+                              least, usual);
+    work_.begin(
+        [part, shape](const Watch& watch) {
+            std::array<Spectrogram, 3> made;
+            for (std::size_t i = 0; i < made.size(); ++i) {
+                made[i] = spectrogram_of(part.values(all_tracks[i]), part.rate_hz, shape, watch);
+            }
+            return made;
+        },
+        [this](std::array<Spectrogram, 3> made) {
+            made_ = std::move(made);
+            top_db_ = -200;
+            for (const Spectrogram& one : made_) {
+                for (const float db : one.db) {
+                    top_db_ = std::max(top_db_, db);
+                }
+            }
+            update();
+        });
+}
+
+// From the panel's colour to ink over 80 dB, the same for all.
+QImage SpectrogramPage::picture(const Spectrogram& made) const {
+    constexpr float range_db = 80;
+    const SpectrogramShape& shape = made.shape;
+    QImage image(static_cast<int>(shape.columns), static_cast<int>(shape.rows),
+                 QImage::Format_RGB32);
+    const QColor low = theme().panel, high = theme().ink;
+    std::array<QRgb, 256> colours;
+    for (std::size_t i = 0; i < colours.size(); ++i) {
+        const double share = static_cast<double>(i) / 255;
+        const auto mix = [&](int a, int b) { return static_cast<int>(a + share * (b - a)); };
+        colours[i] = qRgb(mix(low.red(), high.red()), mix(low.green(), high.green()),
+                          mix(low.blue(), high.blue()));
+    }
+    for (std::size_t column = 0; column < shape.columns; ++column) {
+        for (std::size_t row = 0; row < shape.rows; ++row) {
+            const float share =
+                std::clamp(1 - (top_db_ - made.at(column, row)) / range_db, 0.0F, 1.0F);
+            image.setPixel(static_cast<int>(column), static_cast<int>(shape.rows - 1 - row),
+                           colours[static_cast<std::size_t>(share * 255)]);
+        }
+    }
+    return image;
+}
+
+void SpectrogramPage::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    const Theme& t = theme();
+    painter.fillRect(rect(), t.panel);
+    painter.setFont(text_font(11));
+    const auto shown = there();
+    if (shown.empty()) {
+        return;
+    }
+    const double gap = 6;
+    const double each =
+        (height() - picture_top - picture_bottom + gap) / static_cast<double>(shown.size()) - gap;
+    QRectF area(axis_width, picture_top, width() - axis_width - picture_right, each);
+    for (const Track track : shown) {
+        const Spectrogram& made = made_.at(static_cast<std::size_t>(track));
+        if (!made.db.empty()) {
+            painter.drawImage(area, picture(made));
+        }
+        painter.setPen(t.hairline);
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRect(area);
+        const SpectrogramShape& shape = made.shape;
+        const double ratio = std::log(shape.to_hz / shape.from_hz);
+        for (const double hz : {100.0, 1000.0, 10000.0}) {
+            const double y = area.bottom() - std::log(hz / shape.from_hz) / ratio * area.height();
+            if (y > area.top() + 4 && y < area.bottom()) {
+                painter.setPen(t.soft);
+                draw_line(painter, QRectF(0, y - 8, axis_width - 6, 16),
+                          Qt::AlignRight | Qt::AlignVCenter, shown_words(frequency_text(hz)));
+                painter.drawLine(QPointF(area.left() - 3, y), QPointF(area.left(), y));
+            }
+        }
+        paint_tag(painter, area.topLeft() + QPointF(4, 3), track);
+        if (track == shown.back()) {
+            paint_time_axis(painter, area);
+        }
+        area.translate(0, each + gap);
+    }
+}
+
+// --- level over time ---
+
+LevelTimePage::LevelTimePage(BenchWork& bench, QWidget* parent)
+    : BenchPicture(bench, tr("Level over time"), parent) {}
+
+void LevelTimePage::refresh() {
+    const BenchStretch part = bench_.stretch();
+    // 50 ms, or as short as gives 300 points of a short signal.
+    constexpr double usual_s = 0.05, points = 300;
+    const double count = static_cast<double>(part.length());
+    stretch_s_ = std::min(usual_s, std::max(count / points, 1.0) / part.rate_hz);
+    const auto samples =
+        static_cast<std::size_t>(std::max(1.0, std::round(stretch_s_ * part.rate_hz)));
+    work_.begin(
+        [part, samples](const Watch&) {
+            std::array<std::vector<double>, 3> made;
+            for (std::size_t i = 0; i < made.size(); ++i) {
+                made[i] = level_over_time(part.values(all_tracks[i]), samples);
+            }
+            return made;
+        },
+        [this](std::array<std::vector<double>, 3> made) {
+            levels_ = std::move(made);
+            update();
+        });
+}
+
+void LevelTimePage::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    const Theme& t = theme();
+    painter.fillRect(rect(), t.panel);
+    painter.setFont(text_font(11));
+    const QRectF area(axis_width, picture_top, width() - axis_width - picture_right,
+                      height() - picture_top - picture_bottom);
+    double highest = -100;
+    for (const auto& levels : levels_) {
+        for (const double db : levels) {
+            highest = std::max(highest, db);
+        }
+    }
+    constexpr double step = 12, range_db = 84;
+    const double high = std::ceil(highest / step) * step, low = high - range_db;
+    const auto y_of = [&](double db) {
+        return area.bottom() - (std::clamp(db, low, high) - low) / range_db * area.height();
+    };
+    for (double db = low; db <= high; db += step) {
+        painter.setPen(t.grid);
+        painter.drawLine(QPointF(area.left(), y_of(db)), QPointF(area.right(), y_of(db)));
+        painter.setPen(t.soft);
+        draw_line(painter, QRectF(0, y_of(db) - 8, axis_width - 6, 16),
+                  Qt::AlignRight | Qt::AlignVCenter, shown_number(db, 3));
+    }
+    painter.setRenderHint(QPainter::Antialiasing);
+    double tag_x = area.left() + 4;
+    for (const Track track : there()) {
+        const auto& levels = levels_.at(static_cast<std::size_t>(track));
+        QPolygonF line;
+        for (std::size_t i = 0; i < levels.size(); ++i) {
+            const double along =
+                (static_cast<double>(i) + 0.5) / static_cast<double>(levels.size());
+            line << QPointF(area.left() + along * area.width(), y_of(levels[i]));
+        }
+        painter.setPen(QPen(colour_of(track), 1));
+        draw_thin_line(painter, line);
+        paint_tag(painter, {tag_x, area.top() + 3}, track);
+        tag_x += line_width(painter.font(), word_for(track)) + 14;
+    }
+    painter.setPen(t.soft);
+    draw_line(painter, QRectF(area.left(), area.top() + 3, area.width() - 4, 15),
+              Qt::AlignRight | Qt::AlignVCenter,
+              tr("dBFS of every %1").arg(shown_words(time_text(stretch_s_))));
+    paint_time_axis(painter, area);
+}
+
+// --- histogram ---
+
+HistogramPage::HistogramPage(BenchWork& bench, QWidget* parent)
+    : BenchPicture(bench, tr("Histogram"), parent) {}
+
+void HistogramPage::refresh() {
+    const BenchStretch part = bench_.stretch();
+    constexpr std::size_t steps = 101; // an odd number: silence lies in one of them
+    using Made = std::pair<double, std::array<std::vector<std::size_t>, 3>>;
+    work_.begin(
+        [part](const Watch&) {
+            Made made{0, {}};
+            for (std::size_t i = 0; i < 3; ++i) {
+                for (const double sample : part.values(all_tracks[i])) {
+                    made.first = std::max(made.first, std::abs(sample));
+                }
+            }
+            made.first = made.first > 0 && std::isfinite(made.first) ? made.first : 1;
+            for (std::size_t i = 0; i < 3; ++i) {
+                made.second.at(i) = histogram_of(part.values(all_tracks[i]), made.first, steps);
+            }
+            return made;
+        },
+        [this](Made made) {
+            peak_ = made.first;
+            counts_ = std::move(made.second);
+            update();
+        });
+}
+
+// How often each value comes, on a logarithmic scale: of a full-scale tone the ends are highest, of
+// noise the middle, and clipping stands up at the edge.
+void HistogramPage::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    const Theme& t = theme();
+    painter.fillRect(rect(), t.panel);
+    painter.setFont(text_font(11));
+    const QRectF area(axis_width, picture_top, width() - axis_width - picture_right,
+                      height() - picture_top - picture_bottom);
+    constexpr double decades = 5;
+    for (int decade = 0; decade <= static_cast<int>(decades); ++decade) {
+        const double y = area.top() + decade / decades * area.height();
+        painter.setPen(t.grid);
+        painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y));
+        painter.setPen(t.soft);
+        draw_line(painter, QRectF(0, y - 8, axis_width - 6, 16), Qt::AlignRight | Qt::AlignVCenter,
+                  shown_number(100 * std::pow(10, -decade), 2) + tr(" %"));
+    }
+    painter.setRenderHint(QPainter::Antialiasing);
+    double tag_x = area.left() + 4;
+    for (const Track track : there()) {
+        const auto& counts = counts_.at(static_cast<std::size_t>(track));
+        double all = 0;
+        for (const std::size_t count : counts) {
+            all += static_cast<double>(count);
+        }
+        QPolygonF line;
+        for (std::size_t i = 0; i < counts.size() && all > 0; ++i) {
+            const double share = static_cast<double>(counts[i]) / all;
+            const double fall = share > 0 ? std::min(-std::log10(share), decades) : decades;
+            const double from = area.left()
+                                + static_cast<double>(i) / static_cast<double>(counts.size())
+                                      * area.width(),
+                         to = from + area.width() / static_cast<double>(counts.size());
+            const double y = area.top() + fall / decades * area.height();
+            line << QPointF(from, y) << QPointF(to, y);
+        }
+        painter.setPen(QPen(colour_of(track), 1));
+        draw_thin_line(painter, line);
+        paint_tag(painter, {tag_x, area.top() + 3}, track);
+        tag_x += line_width(painter.font(), word_for(track)) + 14;
+    }
+    painter.setPen(t.soft);
+    const QRectF below(area.left(), area.bottom() + 3, area.width(), 16);
+    draw_line(painter, below, Qt::AlignLeft | Qt::AlignVCenter, shown_number(-peak_, 3));
+    draw_line(painter, below, Qt::AlignHCenter | Qt::AlignVCenter, QStringLiteral("0"));
+    draw_line(painter, below, Qt::AlignRight | Qt::AlignVCenter, shown_number(peak_, 3));
+}
+
+} // namespace syntonon

@@ -1,0 +1,89 @@
+// Other ways to look at the signals on the bench: spectrogram, level over time, histogram.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/model/bench_work.h"
+#include "app/model/latest_beside.h"
+#include "core/signal/spectrogram.h"
+
+#include <QImage>
+#include <QWidget>
+#include <array>
+#include <optional>
+#include <vector>
+
+namespace syntonon {
+
+// What the three have in common: worked out beside the window when they are looked at.
+class BenchPicture : public QWidget {
+    Q_OBJECT
+
+public:
+    BenchPicture(BenchWork& bench, const QString& name, QWidget* parent = nullptr);
+    bool is_busy() const { return work_.is_busy(); }
+
+protected:
+    void showEvent(QShowEvent* event) override;
+    virtual void refresh() = 0;
+
+    std::vector<Track> there() const; // the tracks that hold something
+    void paint_time_axis(QPainter& painter, const QRectF& area) const;
+
+    BenchWork& bench_;
+    LatestBeside work_{this};
+
+private:
+    void mark_stale();
+    bool stale_ = true;
+};
+
+class SpectrogramPage : public BenchPicture {
+    Q_OBJECT
+
+public:
+    explicit SpectrogramPage(BenchWork& bench, QWidget* parent = nullptr);
+    const std::array<Spectrogram, 3>& spectrograms() const { return made_; }
+
+protected:
+    void refresh() override;
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    QImage picture(const Spectrogram& made) const;
+    std::array<Spectrogram, 3> made_;
+    float top_db_ = 0; // of the colours, for all of them
+};
+
+class LevelTimePage : public BenchPicture {
+    Q_OBJECT
+
+public:
+    explicit LevelTimePage(BenchWork& bench, QWidget* parent = nullptr);
+    const std::array<std::vector<double>, 3>& levels() const { return levels_; }
+
+protected:
+    void refresh() override;
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    std::array<std::vector<double>, 3> levels_;
+    double stretch_s_ = 0.05;
+};
+
+class HistogramPage : public BenchPicture {
+    Q_OBJECT
+
+public:
+    explicit HistogramPage(BenchWork& bench, QWidget* parent = nullptr);
+    const std::array<std::vector<std::size_t>, 3>& counts() const { return counts_; }
+
+protected:
+    void refresh() override;
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    std::array<std::vector<std::size_t>, 3> counts_;
+    double peak_ = 1;
+};
+
+} // namespace syntonon

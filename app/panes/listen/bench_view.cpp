@@ -1,0 +1,37 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/panes/listen/bench_view.h"
+
+#include "app/panes/listen/span_spectrum.h"
+#include "app/panes/listen/waveform_stack.h"
+
+#include <QSplitter>
+#include <QVBoxLayout>
+
+namespace syntonon {
+
+BenchView::BenchView(Session& session, BenchWork& bench, QWidget* parent)
+    : QWidget(parent), bench_(bench), waveforms_(new WaveformStack(bench)),
+      spectrum_(new SpanSpectrum(session, bench)) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    auto* parts = new QSplitter(Qt::Vertical);
+    parts->setHandleWidth(1);
+    parts->setChildrenCollapsible(false);
+    parts->addWidget(waveforms_);
+    parts->addWidget(spectrum_);
+    parts->setSizes({340, 290});
+    column->addWidget(parts, 1);
+}
+
+void BenchView::showEvent(QShowEvent* event) {
+    QWidget::showEvent(event);
+    bench_.set_watched(true);
+}
+
+void BenchView::hideEvent(QHideEvent* event) {
+    QWidget::hideEvent(event);
+    bench_.set_watched(false);
+}
+
+} // namespace syntonon
