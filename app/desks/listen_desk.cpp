@@ -4,6 +4,7 @@
 #include "app/panes/companion.h"
 #include "app/panes/listen/bench_pictures.h"
 #include "app/panes/listen/bench_view.h"
+#include "app/panes/listen/blind_page.h"
 #include "app/panes/listen/levels_page.h"
 #include "app/panes/listen/signals_page.h"
 #include "app/panes/listen/span_spectrum.h"
@@ -14,12 +15,14 @@ namespace syntonon {
 
 ListenDesk::ListenDesk(Session& session, Rail* rail, std::function<std::filesystem::path()> folder,
                        QObject* parent)
-    : QObject(parent), bench_(session, folder), rail_(rail), view_(new BenchView(session, bench_)),
+    : QObject(parent), bench_(session, folder), listening_(session, bench_), rail_(rail),
+      view_(new BenchView(session, bench_, listening_)),
       signals_page_(new SignalsPage(session, bench_, folder)), levels_(new LevelsPage(bench_)),
-      steps_(new StepsPage(session, bench_)), upper_(new Companion(tr("Upper companion"))),
-      lower_(new Companion(tr("Lower companion"))) {
+      steps_(new StepsPage(session, bench_)), blind_(new BlindPage(listening_)),
+      upper_(new Companion(tr("Upper companion"))), lower_(new Companion(tr("Lower companion"))) {
     upper_->add_page(tr("Signals"), signals_page_);
     upper_->add_page(tr("Levels"), levels_);
+    upper_->add_page(tr("Blind comparison"), blind_);
     upper_->add_page(tr("Table"), steps_);
     lower_->add_page(tr("Spectrogram"), [this] { return new SpectrogramPage(bench_); });
     lower_->add_page(tr("Histogram"), [this] { return new HistogramPage(bench_); });

@@ -4,6 +4,7 @@
 
 #include "app/desks/desk_frame.h"
 #include "app/model/bench_work.h"
+#include "app/model/listening.h"
 #include "app/model/session.h"
 
 #include <QObject>
@@ -13,6 +14,7 @@
 namespace syntonon {
 
 class BenchView;
+class BlindPage;
 class LevelsPage;
 class Rail;
 class SignalsPage;
@@ -28,6 +30,8 @@ public:
 
     DeskParts parts() const;
     BenchWork& bench() { return bench_; }
+    Listening& listening() { return listening_; }
+    BlindPage* blind() const { return blind_; }
     BenchView* view() const { return view_; }
     SignalsPage* signals_page() const { return signals_page_; }
     LevelsPage* levels() const { return levels_; }
@@ -36,11 +40,13 @@ public:
 
 private:
     BenchWork bench_;
+    Listening listening_;
     Rail* rail_;
     BenchView* view_;
     SignalsPage* signals_page_;
     LevelsPage* levels_;
     StepsPage* steps_;
+    BlindPage* blind_;
     Companion *upper_, *lower_;
 };
 

@@ -2,16 +2,18 @@
 #include "app/panes/listen/bench_view.h"
 
 #include "app/panes/listen/span_spectrum.h"
+#include "app/panes/listen/transport.h"
 #include "app/panes/listen/waveform_stack.h"
 
+#include <QShortcut>
 #include <QSplitter>
 #include <QVBoxLayout>
 
 namespace syntonon {
 
-BenchView::BenchView(Session& session, BenchWork& bench, QWidget* parent)
+BenchView::BenchView(Session& session, BenchWork& bench, Listening& listening, QWidget* parent)
     : QWidget(parent), bench_(bench), waveforms_(new WaveformStack(bench)),
-      spectrum_(new SpanSpectrum(session, bench)) {
+      spectrum_(new SpanSpectrum(session, bench)), transport_(new Transport(session, listening)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
@@ -22,6 +24,16 @@ BenchView::BenchView(Session& session, BenchWork& bench, QWidget* parent)
     parts->addWidget(spectrum_);
     parts->setSizes({340, 290});
     column->addWidget(parts, 1);
+    column->addWidget(transport_);
+    auto* space = new QShortcut(Qt::Key_Space, this);
+    space->setContext(Qt::WidgetWithChildrenShortcut);
+    connect(space, &QShortcut::activated, this,
+            [&listening] { listening.play(!listening.is_playing()); });
+    connect(&listening, &Listening::ticked, this, [this, &listening] {
+        const bool plays = listening.is_playing();
+        waveforms_->show_place(plays ? std::optional(static_cast<double>(listening.position()))
+                                     : std::nullopt);
+    });
 }
 
 void BenchView::showEvent(QShowEvent* event) {

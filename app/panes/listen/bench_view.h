@@ -8,17 +8,20 @@
 
 namespace syntonon {
 
+class Listening;
 class SpanSpectrum;
+class Transport;
 class WaveformStack;
 
 class BenchView : public QWidget {
     Q_OBJECT
 
 public:
-    BenchView(Session& session, BenchWork& bench, QWidget* parent = nullptr);
+    BenchView(Session& session, BenchWork& bench, Listening& listening, QWidget* parent = nullptr);
 
     WaveformStack* waveforms() const { return waveforms_; }
     SpanSpectrum* spectrum() const { return spectrum_; }
+    Transport* transport() const { return transport_; }
 
 protected:
     // Signals are worked on while they are looked at.
@@ -29,6 +32,7 @@ private:
     BenchWork& bench_;
     WaveformStack* waveforms_;
     SpanSpectrum* spectrum_;
+    Transport* transport_;
 };
 
 } // namespace syntonon

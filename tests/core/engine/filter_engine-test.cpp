@@ -4,6 +4,7 @@
 
 #include "core/engine/cascade_engine.h"
 #include "core/engine/partitioned_fir.h"
+#include "tests/support/forbidden_memory.h"
 #include "tests/support/in_blocks.h"
 #include "tests/support/network_maker.h"
 #include "tests/support/noise.h"
@@ -11,54 +12,16 @@
 #include <algorithm>
 #include <atomic>
 #include <cmath>
-#include <cstdlib>
 #include <gtest/gtest.h>
-#include <new>
 #include <random>
-
-namespace {
-
-// While it is set, memory that this thread asks for ends the test.
-thread_local bool memory_is_forbidden = false;
-
-void* memory(std::size_t size) {
-    if (memory_is_forbidden) {
-        std::abort();
-    }
-    if (void* found = std::malloc(size == 0 ? 1 : size)) {
-        return found;
-    }
-    throw std::bad_alloc();
-}
-
-} // namespace
-
-void* operator new(std::size_t size) {
-    return memory(size);
-}
-void* operator new[](std::size_t size) {
-    return memory(size);
-}
-void operator delete(void* place) noexcept {
-    std::free(place);
-}
-void operator delete[](void* place) noexcept {
-    std::free(place);
-}
-void operator delete(void* place, std::size_t) noexcept {
-    std::free(place);
-}
-void operator delete[](void* place, std::size_t) noexcept {
-    std::free(place);
-}
 
 namespace syntonon {
 namespace {
 
 std::vector<double> without_memory(Engine& engine, std::vector<double> signal, unsigned seed) {
-    memory_is_forbidden = true;
+    test::memory_is_forbidden = true;
     auto output = in_blocks(engine, std::move(signal), 300, seed);
-    memory_is_forbidden = false;
+    test::memory_is_forbidden = false;
     return output;
 }
 
@@ -111,9 +74,9 @@ TEST(FilterEngine, EveryStructureOfSectionsAsksForNoMemory) {
         auto engine =
             *cascade_engine({{{1, -0.5, 0.2, -1.2, 0.5}, {0.4, 0, 0, 0.3, 0}}}, structure.value);
         EXPECT_TRUE(std::isfinite(loudest(without_memory(*engine, noise(2000, 1), 1))));
-        memory_is_forbidden = true;
+        test::memory_is_forbidden = true;
         engine->reset();
-        memory_is_forbidden = false;
+        test::memory_is_forbidden = false;
     }
 }
 

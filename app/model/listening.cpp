@@ -1,0 +1,436 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/model/listening.h"
+
+#include "app/widgets/shown_number.h"
+#include "core/base/units.h"
+#include "core/engine/render.h"
+#include "core/signal/against_reference.h"
+#include "core/signal/levels.h"
+
+#include <QSettings>
+#include <algorithm>
+#include <cmath>
+
+namespace syntonon {
+namespace {
+
+constexpr int tick_ms = 40, close_after_ms = 1500;
+constexpr std::string_view take_prefix = "take:", channel_prefix = "channel:";
+
+std::size_t chain_index(Heard heard) {
+    return static_cast<std::size_t>(heard) - static_cast<std::size_t>(Heard::first_chain);
+}
+bool is_chain(Heard heard) {
+    return heard >= Heard::first_chain;
+}
+
+} // namespace
+
+Listening::Listening(Session& session, BenchWork& bench, QObject* parent)
+    : QObject(parent), session_(session), bench_(bench) {
+    const QSettings settings;
+    device_ = settings.value("sound/device").toString();
+    constexpr unsigned usual = 256, least = 32, most = 8192;
+    frames_ = std::clamp(settings.value("sound/frames", usual).toUInt(), least, most);
+    ticks_.setInterval(tick_ms);
+    closes_.setSingleShot(true);
+    closes_.setInterval(close_after_ms);
+    connect(&ticks_, &QTimer::timeout, this, &Listening::tick);
+    connect(&closes_, &QTimer::timeout, this, [this] { stream_.reset(); });
+    connect(&bench_, &BenchWork::changed, this, &Listening::follow_signals);
+    connect(&bench_, &BenchWork::span_changed, this, &Listening::send_loop);
+    connect(&session_, &Session::analysis_changed, this, &Listening::follow_chains);
+    follow_signals();
+}
+
+Listening::~Listening() {
+    stream_.reset();
+}
+
+// --- what there is to listen to ---
+
+std::vector<ListenChoice> Listening::wanted_choices() const {
+    std::vector<ListenChoice> wanted = {{Heard::in, tr("in"), {}}, {chain_heard(0), tr("out"), {}}};
+    if (!bench_.values(Track::reference).empty()) {
+        wanted.push_back({Heard::reference, tr("reference"), {}});
+        wanted.push_back({Heard::difference, tr("difference"), {}});
+    }
+    std::size_t chain = 1;
+    const Channel* channel = session_.channel();
+    if (channel == nullptr) {
+        return wanted;
+    }
+    for (const auto& take : channel->takes) {
+        if (chain < Player::most_chains) {
+            wanted.push_back({chain_heard(chain++), QString::fromStdString(take->name),
+                              std::string(take_prefix) + take->id});
+        }
+    }
+    for (const std::string& id : beside_) {
+        const Channel* other = channel_of(session_.study(), id);
+        if (other != nullptr && other != channel && other->domain == Domain::sampled
+            && chain < Player::most_chains) {
+            wanted.push_back({chain_heard(chain++), QString::fromStdString(other->name),
+                              std::string(channel_prefix) + id});
+        }
+    }
+    return wanted;
+}
+
+std::optional<Filter> Listening::chain_of(const ListenChoice& choice) const {
+    const Channel* channel = session_.channel();
+    const auto analysis = session_.analysis();
+    if (channel == nullptr || analysis == nullptr || session_.axis().is_analog()) {
+        return {};
+    }
+    if (choice.id.empty()) {
+        return analysis->chain;
+    }
+    if (choice.id.starts_with(take_prefix)) {
+        for (std::size_t i = 0; i < channel->takes.size() && i < analysis->takes.size(); ++i) {
+            if (channel->takes[i]->id == choice.id.substr(take_prefix.size())) {
+                return analysis->takes[i]->chain;
+            }
+        }
+        return {};
+    }
+    const Channel* other = channel_of(session_.study(), choice.id.substr(channel_prefix.size()));
+    return other != nullptr ? std::optional(session_.analysis_of(*other)->chain) : std::nullopt;
+}
+
+bool Listening::is_beside(const std::string& channel) const {
+    return std::ranges::find(beside_, channel) != beside_.end();
+}
+
+void Listening::set_beside(const std::string& channel, bool beside) {
+    std::erase(beside_, channel);
+    if (beside) {
+        beside_.push_back(channel);
+    }
+    follow_chains();
+}
+
+// --- following the bench ---
+
+void Listening::follow_signals() {
+    const bool same = played_in_ == bench_.samples(Track::in)
+                      && played_reference_ == bench_.samples(Track::reference);
+    if (!same) {
+        played_in_ = bench_.samples(Track::in);
+        played_reference_ = bench_.samples(Track::reference);
+        stream_.reset(); // before the player that it plays from
+        player_.reset();
+        sent_.clear();
+        if (plays_) {
+            plays_ = false;
+            play(true);
+        }
+    }
+    follow_chains();
+    if (!bench_.is_busy()) {
+        measure_loudness();
+    }
+}
+
+void Listening::follow_chains() {
+    const auto wanted = wanted_choices();
+    if (wanted != choices_) {
+        const ListenChoice was =
+            chosen_ < choices_.size() ? choices_[chosen_] : ListenChoice{chain_heard(0), {}, {}};
+        choices_ = wanted;
+        const auto still = std::ranges::find(choices_, was.id, &ListenChoice::id);
+        const bool found = still != choices_.end() && still->heard == was.heard;
+        chosen_ = found                    ? static_cast<std::size_t>(still - choices_.begin())
+                  : was.heard == Heard::in ? 0
+                                           : 1;
+        gains_db_.assign(choices_.size(), 0);
+        if (player_ != nullptr) {
+            player_->listen_to(choices_[chosen_].heard);
+        }
+        measure_loudness();
+    }
+    for (const ListenChoice& choice : choices_) {
+        if (is_chain(choice.heard)) {
+            if (const auto filter = chain_of(choice)) {
+                send_chain(chain_index(choice.heard), *filter);
+            }
+        }
+    }
+    emit changed();
+}
+
+void Listening::send_chain(std::size_t index, const Filter& filter) {
+    if (player_ == nullptr) {
+        return;
+    }
+    sent_.resize(Player::most_chains);
+    chain_problems_.resize(Player::most_chains);
+    if (sent_[index] && sent_[index]->is_same_as(filter)) {
+        return;
+    }
+    const auto ok = player_->set_chain(index, filter);
+    sent_[index] = filter;
+    chain_problems_[index] = ok ? QString() : QString::fromStdString(to_text(ok.error()));
+}
+
+void Listening::make_player() {
+    std::size_t delay = 0;
+    const auto reference = bench_.samples(Track::reference);
+    PlayedSignals signals_played;
+    // The samples live as long as the player.
+    signals_played.in = {played_in_, &played_in_->values()};
+    if (!reference->values().empty()) {
+        signals_played.reference = {reference, &reference->values()};
+        constexpr std::size_t enough = std::size_t(1) << 20;
+        const auto out = bench_.values(Track::out);
+        const auto found = against_reference(
+            out.first(std::min(out.size(), enough)),
+            std::span(reference->values()).first(std::min(reference->values().size(), enough)));
+        delay =
+            found ? static_cast<std::size_t>(std::max(0.0, std::round(found->delay_samples))) : 0;
+    }
+    signals_played.reference_delay = delay;
+    sent_.clear();
+    player_ = std::make_unique<Player>(std::move(signals_played), Player::most_chains);
+    follow_chains();
+    player_->listen_to(choices_[chosen_].heard);
+    send_loop();
+    send_gains();
+    player_->set_volume(ratio_from_db(volume_db_));
+}
+
+// --- playing ---
+
+void Listening::open_stream() {
+    SoundWish wish;
+    wish.device = device_.toStdString();
+    wish.sample_rate_hz = bench_.sample_rate_hz();
+    wish.frames = frames_;
+    auto opened = SoundStream::open(
+        wish, [player = player_.get()](std::span<double> block) { player->render(block); });
+    if (!opened) {
+        fail(QString::fromStdString(to_text(opened.error())));
+        return;
+    }
+    stream_ = std::move(*opened);
+}
+
+void Listening::fail(const QString& problem) {
+    problem_ = problem;
+    plays_ = false;
+    ticks_.stop();
+    emit changed();
+}
+
+void Listening::play(bool plays) {
+    if (!plays) {
+        if (player_ != nullptr) {
+            player_->play(false);
+        }
+        plays_ = false;
+        closes_.start();
+        emit changed();
+        return;
+    }
+    problem_.clear();
+    if (bench_.length() == 0) {
+        fail(tr("there is nothing to play"));
+        return;
+    }
+    closes_.stop();
+    if (player_ == nullptr) {
+        make_player();
+    }
+    if (stream_ == nullptr) {
+        open_stream();
+    }
+    if (stream_ == nullptr) {
+        return;
+    }
+    plays_ = true;
+    player_->play(true);
+    ticks_.start();
+    emit changed();
+}
+
+void Listening::tick() {
+    if (player_ == nullptr) {
+        ticks_.stop();
+        return;
+    }
+    meters_ = player_->meters();
+    player_->collect();
+    if (stream_ != nullptr && stream_->is_lost()) {
+        stream_.reset();
+        fail(tr("the sound device has gone: choose another one, or play again when it is back"));
+    } else if (plays_ && !player_->is_playing()) {
+        plays_ = false; // the signal is over
+        closes_.start();
+        emit changed();
+    }
+    const ListenChoice& choice = choices_[chosen_];
+    if (is_chain(choice.heard) && meters_.ran_away.at(chain_index(choice.heard))) {
+        const std::size_t index = chain_index(choice.heard);
+        const QString why = index < chain_problems_.size() && !chain_problems_[index].isEmpty()
+                                ? chain_problems_[index]
+                                : tr("its output left all bounds");
+        if (const QString text = tr("muted: %1").arg(why); problem_ != text) {
+            problem_ = text;
+            emit changed();
+        }
+    } else if (problem_.startsWith(tr("muted: %1").arg(QString()))) {
+        problem_.clear();
+        emit changed();
+    }
+    if (!plays_) {
+        ticks_.stop();
+    }
+    emit ticked();
+}
+
+void Listening::choose(std::size_t index) {
+    if (index < choices_.size()) {
+        chosen_ = index;
+        hidden_ = false;
+        if (player_ != nullptr) {
+            player_->listen_to(choices_[index].heard);
+        }
+        emit changed();
+    }
+}
+
+void Listening::choose_hidden(std::size_t index) {
+    if (index < choices_.size()) {
+        hidden_ = true;
+        if (player_ == nullptr && bench_.length() > 0) {
+            make_player();
+        }
+        if (player_ != nullptr) {
+            player_->listen_to(choices_[index].heard);
+        }
+        emit changed();
+    }
+}
+
+void Listening::set_loops(bool loops) {
+    loops_ = loops;
+    send_loop();
+    emit changed();
+}
+
+void Listening::send_loop() {
+    if (player_ == nullptr) {
+        return;
+    }
+    player_->set_loop(bench_.span(), loops_);
+    const auto [from, to] = bench_.span_or_all();
+    if (player_->position() < from || player_->position() >= to) {
+        player_->go_to(from);
+    }
+}
+
+void Listening::set_volume_db(double db) {
+    volume_db_ = db;
+    if (player_ != nullptr) {
+        player_->set_volume(ratio_from_db(db));
+    }
+    emit changed();
+}
+
+void Listening::use_device(const QString& device, unsigned frames) {
+    device_ = device;
+    frames_ = frames;
+    QSettings settings;
+    settings.setValue("sound/device", device);
+    settings.setValue("sound/frames", frames);
+    const bool played = plays_;
+    stream_.reset();
+    plays_ = false;
+    if (played) {
+        play(true);
+    }
+    emit changed();
+}
+
+QString Listening::state_text() const {
+    if (stream_ == nullptr) {
+        return {};
+    }
+    return tr("%1, %2 kHz, %3 frames · load %4 %")
+        .arg(QString::fromStdString(stream_->device()))
+        .arg(bench_.sample_rate_hz() / 1000)
+        .arg(stream_->frames())
+        .arg(std::round(stream_->load() * 100));
+}
+
+std::vector<double> Listening::last_played(std::size_t count) const {
+    return player_ != nullptr ? player_->last_played(count) : std::vector<double>();
+}
+
+// --- loudness ---
+
+void Listening::set_matched(bool matched) {
+    matched_ = matched;
+    send_gains();
+    emit changed();
+}
+
+double Listening::gain_db(std::size_t choice) const {
+    return matched_ && choice < gains_db_.size() ? gains_db_[choice] : 0;
+}
+
+void Listening::send_gains() {
+    if (player_ == nullptr) {
+        return;
+    }
+    for (std::size_t i = 0; i < choices_.size(); ++i) {
+        player_->set_gain(choices_[i].heard, ratio_from_db(gain_db(i)));
+    }
+}
+
+// Each to the quietest: nothing gets louder. A difference is left as it is: how little of it there
+// is, is what one listens for.
+void Listening::measure_loudness() {
+    std::vector<std::optional<Filter>> chains;
+    std::vector<Heard> heard;
+    for (const ListenChoice& choice : choices_) {
+        heard.push_back(choice.heard);
+        chains.push_back(is_chain(choice.heard) ? chain_of(choice) : std::nullopt);
+    }
+    const auto measure = [chains, heard, in = bench_.samples(Track::in),
+                          reference = bench_.samples(Track::reference),
+                          rate = bench_.sample_rate_hz()](const Watch& watch) {
+        std::vector<SignalLevels> levels(heard.size());
+        for (std::size_t i = 0; i < heard.size(); ++i) {
+            if (heard[i] == Heard::in) {
+                levels[i] = levels_of(in->values(), rate);
+            } else if (heard[i] == Heard::reference) {
+                levels[i] = levels_of(reference->values(), rate);
+            } else if (chains[i] && chains[i]->is_stable()) {
+                if (const auto rendered = render(*chains[i], in->values(), 0, watch)) {
+                    levels[i] = levels_of(rendered->out, rate);
+                }
+            }
+        }
+        std::vector<double> gains(heard.size(), 0.0);
+        double least = 0;
+        for (std::size_t i = 0; i < heard.size(); ++i) {
+            gains[i] = levels[i].level_db ? gain_to_match_db(levels[i], levels[0]) : 0;
+            least = std::max(least, gains[i]);
+        }
+        for (std::size_t i = 0; i < heard.size(); ++i) {
+            gains[i] =
+                heard[i] == Heard::difference || !levels[i].level_db ? -least : gains[i] - least;
+        }
+        return gains;
+    };
+    loudness_.begin(measure, [this](const std::vector<double>& gains) {
+        if (gains.size() == choices_.size()) {
+            gains_db_ = gains;
+            send_gains();
+            emit changed();
+        }
+    });
+}
+
+} // namespace syntonon

@@ -1,0 +1,121 @@
+// On a sound server of the test's own.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/device/sound_device.h"
+
+#include "core/base/units.h"
+#include "core/engine/player.h"
+#include "core/engine/render.h"
+#include "core/filter/form.h"
+#include "tests/support/noise.h"
+#include "tests/support/pulse_server.h"
+
+#include <algorithm>
+#include <chrono>
+#include <cmath>
+#include <gtest/gtest.h>
+#include <thread>
+
+namespace syntonon {
+namespace {
+
+void wait_s(double s) {
+    std::this_thread::sleep_for(std::chrono::duration<double>(s));
+}
+
+class SoundDevice : public testing::Test {
+protected:
+    void SetUp() override {
+        if (!server.is_there()) {
+            GTEST_SKIP() << "pulseaudio does not start here";
+        }
+    }
+    test::PulseServer server;
+};
+
+TEST_F(SoundDevice, IsFoundAndPlayed) {
+    const auto outputs = sound_outputs();
+    ASSERT_FALSE(outputs.empty());
+    EXPECT_TRUE(outputs[0].is_default);
+    std::atomic<int> samples = 0;
+    const auto stream = SoundStream::open({}, [&](std::span<double> block) {
+        std::ranges::fill(block, 0.0);
+        samples += static_cast<int>(block.size());
+    });
+    ASSERT_TRUE(stream) << to_text(stream.error());
+    EXPECT_EQ((*stream)->frames(), 256u);
+    EXPECT_EQ((*stream)->device(), outputs[0].name);
+    wait_s(3.5); // a sink that has slept wakes up late
+    EXPECT_GT(samples, 20'000);
+    EXPECT_FALSE((*stream)->is_lost());
+}
+
+TEST_F(SoundDevice, ThatIsNotThereIsSaid) {
+    const auto stream = SoundStream::open({"Grand organ", 48000, 256}, [](std::span<double>) {});
+    ASSERT_FALSE(stream);
+    EXPECT_EQ(to_text(stream.error()), "sound: “Grand organ” is not there; choose another device");
+}
+
+// Through the chain, out of the player, through the server, back from its monitor: what was
+// rendered, but for the fade at the beginning and single precision.
+TEST_F(SoundDevice, WhatIsPlayedIsWhatWasRendered) {
+    auto noisy = noise(48'000, 9);
+    for (double& sample : noisy) {
+        sample *= 0.2;
+    }
+    const auto in = std::make_shared<const std::vector<double>>(std::move(noisy));
+    const Filter filter(Cascade{{{0.4, 0.1, 0.05, -1.2, 0.6}}});
+    Player player({in, nullptr}, 1);
+    ASSERT_TRUE(player.set_chain(0, filter));
+    player.listen_to(chain_heard(0));
+    server.start_recording();
+    const auto stream = SoundStream::open({"", 48000, 2048},
+                                          [&](std::span<double> block) { player.render(block); });
+    ASSERT_TRUE(stream) << to_text(stream.error());
+    player.play(true);
+    wait_s(1.8);
+    const auto recorded = server.stop_recording();
+    const auto expected = render(filter, *in, 0)->out;
+    // Where it begins: the place where a stretch of it is found again.
+    constexpr std::size_t from = 2000, stretch = 64;
+    const auto found = std::search(recorded.begin(), recorded.end(), expected.begin() + from,
+                                   expected.begin() + from + stretch, [](float a, double b) {
+                                       return std::abs(static_cast<double>(a) - b) < 1e-6;
+                                   });
+    ASSERT_NE(found, recorded.end());
+    const auto start = static_cast<std::size_t>(found - recorded.begin());
+    ASSERT_GE(recorded.size() - start, 40'000u);
+    double apart = 0;
+    for (std::size_t n = 0; n < 40'000; ++n) {
+        apart = std::max(apart,
+                         std::abs(static_cast<double>(recorded[start + n]) - expected[from + n]));
+    }
+    EXPECT_LT(apart, 1e-6) << (*stream)->dropouts() << " blocks came too late";
+}
+
+TEST_F(SoundDevice, ThatVanishesIsNoticed) {
+    const auto stream =
+        SoundStream::open({}, [](std::span<double> block) { std::ranges::fill(block, 0.0); });
+    ASSERT_TRUE(stream) << to_text(stream.error());
+    wait_s(0.5);
+    server.stop();
+    for (int i = 0; i < 60 && !(*stream)->is_lost(); ++i) {
+        wait_s(0.1);
+    }
+    EXPECT_TRUE((*stream)->is_lost());
+}
+
+TEST(NoSoundDevice, IsSaidWithTheWayOut) {
+    ::setenv("PULSE_SERVER", "unix:/nowhere/at/all", 1);
+    if (!sound_outputs().empty()) {
+        GTEST_SKIP() << "this machine has one";
+    }
+    const auto stream = SoundStream::open({}, [](std::span<double>) {});
+    ASSERT_FALSE(stream);
+    EXPECT_EQ(to_text(stream.error()),
+              "sound: there is no device to play on; plug one in, or start PulseAudio, PipeWire or "
+              "JACK");
+    ::unsetenv("PULSE_SERVER");
+}
+
+} // namespace
+} // namespace syntonon
