@@ -4,6 +4,7 @@
 #include "app/widgets/words.h"
 #include "core/engine/render.h"
 #include "core/exchange/study_signal.h"
+#include "core/signal/against_reference.h"
 #include "core/signal/make_signal.h"
 
 #include <algorithm>
@@ -87,6 +88,8 @@ QString BenchWork::name_of(Track track) const {
         return QString::fromStdString(signal_.name);
     case Track::out:
         return tr("chain of %1").arg(channel_name_);
+    case Track::difference:
+        return tr("out less reference");
     case Track::reference:
         break;
     }
@@ -208,6 +211,7 @@ void BenchWork::run_chain() {
             : session_.axis().is_analog()
                 ? tr("an analog channel has no samples: map it into a sampled one to hear it")
                 : QString();
+        keep(Track::difference, std::vector<double>());
         emit changed();
         return;
     }
@@ -233,6 +237,7 @@ void BenchWork::run_chain() {
                 problems_[index(Track::out)] = tr("◇ grows without end: the chain is unstable");
             }
         }
+        make_difference();
         emit changed();
     };
     if (is_quick(analysis->chain, in->values().size(), transient)) {
@@ -241,6 +246,31 @@ void BenchWork::run_chain() {
     } else {
         running_.begin(run, take);
     }
+}
+
+void BenchWork::show_difference(bool shows) {
+    shows_difference_ = shows;
+    make_difference();
+    emit changed();
+}
+
+void BenchWork::make_difference() {
+    const SharedSamples out = samples(Track::out), reference = samples(Track::reference);
+    if (!shows_difference_ || out->values().empty() || reference->values().empty()) {
+        differing_.stop();
+        keep(Track::difference, std::vector<double>());
+        return;
+    }
+    differing_.begin(
+        [out, reference](const Watch&) {
+            const auto found = against_reference(out->values(), reference->values());
+            return difference_of(out->values(), reference->values(),
+                                 found ? found->delay_samples : 0);
+        },
+        [this](std::vector<double> difference) {
+            keep(Track::difference, std::move(difference));
+            emit changed();
+        });
 }
 
 } // namespace syntonon

@@ -22,8 +22,12 @@
 
 namespace syntonon {
 
-enum class Track { in, out, reference };
-inline constexpr std::array all_tracks = {Track::in, Track::out, Track::reference};
+// The difference is the output less the reference, as late as that is in it.
+enum class Track { in, out, reference, difference };
+inline constexpr std::array all_tracks = {Track::in, Track::out, Track::reference,
+                                          Track::difference};
+template <class T>
+using PerTrack = std::array<T, all_tracks.size()>;
 
 // Samples that several panes and threads look at.
 class KeptSamples {
@@ -47,7 +51,7 @@ Signal signal_sent(const Session& session);
 
 // All of it at one moment, to be worked on in another thread.
 struct BenchStretch {
-    std::array<SharedSamples, 3> tracks;
+    PerTrack<SharedSamples> tracks;
     SharedSamples tail;
     std::pair<std::size_t, std::size_t> span; // from <= n < to
     double rate_hz = 48000;
@@ -82,7 +86,7 @@ public:
     const QString& problem(Track track) const { return problems_[index(track)]; }
     // Of files: that they have changed, were converted, go on.
     const QStringList& remarks() const { return remarks_; }
-    bool is_busy() const { return making_.is_busy() || running_.is_busy(); }
+    bool is_busy() const { return making_.is_busy() || running_.is_busy() || differing_.is_busy(); }
 
     // The stretch that is looked at more closely: from <= n < to; nothing: all of it.
     using Span = std::pair<std::size_t, std::size_t>;
@@ -90,6 +94,10 @@ public:
     void set_span(std::optional<Span> span); // cut to the signal
     BenchStretch stretch() const;            // the span, or all
     Span span_or_all() const { return span_.value_or(Span(0, length())); }
+
+    // Of a channel with a reference, worked out on request.
+    bool shows_difference() const { return shows_difference_; }
+    void show_difference(bool shows);
 
     // Work goes on only while somebody looks.
     void set_watched(bool watched);
@@ -108,19 +116,20 @@ private:
     void make_inputs();
     void take_inputs(Inputs inputs);
     void run_chain();
+    void make_difference();
     void keep(Track track, const Expected<std::vector<double>>& made);
 
     Session& session_;
     std::function<std::filesystem::path()> folder_;
-    std::array<SharedSamples, 3> tracks_;
+    PerTrack<SharedSamples> tracks_;
     SharedSamples tail_;
-    std::array<QString, 3> problems_;
+    PerTrack<QString> problems_;
     QStringList remarks_;
     Signal signal_;
     QString reference_name_, channel_name_;
     double rate_hz_ = 48000;
     std::optional<Span> span_;
-    bool watched_ = false;
+    bool watched_ = false, shows_difference_ = false;
     // What the inputs were made of, and what the output.
     struct Source {
         std::vector<SharedValue<Signal>> known;
@@ -132,7 +141,7 @@ private:
     std::optional<Source> source_;
     std::optional<Filter> ran_;
     SharedSamples ran_on_;
-    LatestBeside making_{this}, running_{this};
+    LatestBeside making_{this}, running_{this}, differing_{this};
 };
 
 } // namespace syntonon

@@ -17,12 +17,6 @@ namespace {
 
 constexpr int axis_width = 56, picture_right = 16, picture_top = 8, picture_bottom = 22;
 
-QString word_for(Track track) {
-    return track == Track::in    ? BenchPicture::tr("in")
-           : track == Track::out ? BenchPicture::tr("out")
-                                 : BenchPicture::tr("reference");
-}
-
 void paint_tag(QPainter& painter, const QPointF& at, Track track) {
     const QString word = word_for(track);
     const QRectF box(at, QSizeF(line_width(painter.font(), word) + 8, 15));
@@ -97,13 +91,13 @@ void SpectrogramPage::refresh() {
                               least, usual);
     work_.begin(
         [part, shape](const Watch& watch) {
-            std::array<Spectrogram, 3> made;
+            PerTrack<Spectrogram> made;
             for (std::size_t i = 0; i < made.size(); ++i) {
                 made[i] = spectrogram_of(part.values(all_tracks[i]), part.rate_hz, shape, watch);
             }
             return made;
         },
-        [this](std::array<Spectrogram, 3> made) {
+        [this](PerTrack<Spectrogram> made) {
             made_ = std::move(made);
             top_db_ = -200;
             for (const Spectrogram& one : made_) {
@@ -195,13 +189,13 @@ void LevelTimePage::refresh() {
         static_cast<std::size_t>(std::max(1.0, std::round(stretch_s_ * part.rate_hz)));
     work_.begin(
         [part, samples](const Watch&) {
-            std::array<std::vector<double>, 3> made;
+            PerTrack<std::vector<double>> made;
             for (std::size_t i = 0; i < made.size(); ++i) {
                 made[i] = level_over_time(part.values(all_tracks[i]), samples);
             }
             return made;
         },
-        [this](std::array<std::vector<double>, 3> made) {
+        [this](PerTrack<std::vector<double>> made) {
             levels_ = std::move(made);
             update();
         });
@@ -262,17 +256,17 @@ HistogramPage::HistogramPage(BenchWork& bench, QWidget* parent)
 void HistogramPage::refresh() {
     const BenchStretch part = bench_.stretch();
     constexpr std::size_t steps = 101; // an odd number: silence lies in one of them
-    using Made = std::pair<double, std::array<std::vector<std::size_t>, 3>>;
+    using Made = std::pair<double, PerTrack<std::vector<std::size_t>>>;
     work_.begin(
         [part](const Watch&) {
             Made made{0, {}};
-            for (std::size_t i = 0; i < 3; ++i) {
+            for (std::size_t i = 0; i < all_tracks.size(); ++i) {
                 for (const double sample : part.values(all_tracks[i])) {
                     made.first = std::max(made.first, std::abs(sample));
                 }
             }
             made.first = made.first > 0 && std::isfinite(made.first) ? made.first : 1;
-            for (std::size_t i = 0; i < 3; ++i) {
+            for (std::size_t i = 0; i < all_tracks.size(); ++i) {
                 made.second.at(i) = histogram_of(part.values(all_tracks[i]), made.first, steps);
             }
             return made;

@@ -42,7 +42,7 @@ class SpectrogramPage : public BenchPicture {
 
 public:
     explicit SpectrogramPage(BenchWork& bench, QWidget* parent = nullptr);
-    const std::array<Spectrogram, 3>& spectrograms() const { return made_; }
+    const PerTrack<Spectrogram>& spectrograms() const { return made_; }
 
 protected:
     void refresh() override;
@@ -50,7 +50,7 @@ protected:
 
 private:
     QImage picture(const Spectrogram& made) const;
-    std::array<Spectrogram, 3> made_;
+    PerTrack<Spectrogram> made_;
     float top_db_ = 0; // of the colours, for all of them
 };
 
@@ -59,14 +59,14 @@ class LevelTimePage : public BenchPicture {
 
 public:
     explicit LevelTimePage(BenchWork& bench, QWidget* parent = nullptr);
-    const std::array<std::vector<double>, 3>& levels() const { return levels_; }
+    const PerTrack<std::vector<double>>& levels() const { return levels_; }
 
 protected:
     void refresh() override;
     void paintEvent(QPaintEvent* event) override;
 
 private:
-    std::array<std::vector<double>, 3> levels_;
+    PerTrack<std::vector<double>> levels_;
     double stretch_s_ = 0.05;
 };
 
@@ -75,14 +75,14 @@ class HistogramPage : public BenchPicture {
 
 public:
     explicit HistogramPage(BenchWork& bench, QWidget* parent = nullptr);
-    const std::array<std::vector<std::size_t>, 3>& counts() const { return counts_; }
+    const PerTrack<std::vector<std::size_t>>& counts() const { return counts_; }
 
 protected:
     void refresh() override;
     void paintEvent(QPaintEvent* event) override;
 
 private:
-    std::array<std::vector<std::size_t>, 3> counts_;
+    PerTrack<std::vector<std::size_t>> counts_;
     double peak_ = 1;
 };
 

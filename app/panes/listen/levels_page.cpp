@@ -63,11 +63,12 @@ QString delay_text(double samples) {
 
 LevelsPage::LevelsPage(BenchWork& bench, QWidget* parent) : QTableWidget(parent), bench_(bench) {
     constexpr int close_rows = 21;
-    set_up_rows(*this, {QString(), tr("in"), tr("out"), tr("reference")}, close_rows);
+    set_up_rows(*this, {QString(), tr("in"), tr("out"), tr("reference"), tr("difference")},
+                close_rows);
     set_up_reading(*this, beside_page);
     horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
-    title_numbers(*this, {1, 2, 3});
+    title_numbers(*this, {1, 2, 3, 4});
     setAccessibleName(tr("Levels of the signals"));
     const auto mark_stale = [this] {
         stale_ = true;
@@ -103,10 +104,9 @@ void LevelsPage::refresh() {
 void LevelsPage::take(const BenchFigures& figures) {
     figures_ = figures;
     int row = 0;
-    const auto put = [&](const QString& name, const QString& tip,
-                         const std::array<QString, 3>& texts) {
+    const auto put = [&](const QString& name, const QString& tip, const PerTrack<QString>& texts) {
         setRowCount(std::max(rowCount(), row + 1));
-        for (int column = 0; column < 4; ++column) {
+        for (int column = 0; column < columnCount(); ++column) {
             if (item(row, column) == nullptr) {
                 setItem(row, column, new QTableWidgetItem);
             }
@@ -120,8 +120,8 @@ void LevelsPage::take(const BenchFigures& figures) {
     };
     const auto levels = [&](std::optional<double> SignalLevels::*which, int places,
                             const char* unit) {
-        std::array<QString, 3> texts;
-        for (std::size_t i = 0; i < 3; ++i) {
+        PerTrack<QString> texts;
+        for (std::size_t i = 0; i < all_tracks.size(); ++i) {
             texts[i] = with_unit(figures.levels[i].*which, places, unit);
         }
         return texts;
@@ -135,15 +135,15 @@ void LevelsPage::take(const BenchFigures& figures) {
         levels(&SignalLevels::loudness_lufs, 2, "LUFS"));
     put(tr("crest factor"), tr("Peak over root mean square"),
         levels(&SignalLevels::crest_db, 2, "dB"));
-    std::array<QString, 3> beyond;
-    for (std::size_t i = 0; i < 3; ++i) {
+    PerTrack<QString> beyond;
+    for (std::size_t i = 0; i < all_tracks.size(); ++i) {
         beyond[i] = figures.levels[i].level_db
                         ? QString::number(figures.levels[i].beyond_full_scale)
                         : QStringLiteral("–");
     }
     put(tr("beyond full scale"), tr("Samples whose magnitude is more than 1"), beyond);
     const auto against = [&](auto text) {
-        std::array<QString, 3> texts;
+        PerTrack<QString> texts;
         texts.fill(QStringLiteral("–"));
         for (std::size_t i = 0; i < 2; ++i) {
             if (figures.against[i]) {
@@ -166,7 +166,8 @@ void LevelsPage::take(const BenchFigures& figures) {
                               : tr("Against the input, where they correlate most"),
         against([&](const AgainstReference& a) { return delay_text(a.delay_samples); }));
     const auto only_out = [](const QString& text) {
-        return std::array<QString, 3>{QStringLiteral("–"), text, QStringLiteral("–")};
+        return PerTrack<QString>{QStringLiteral("–"), text, QStringLiteral("–"),
+                                 QStringLiteral("–")};
     };
     if (figures.settling_samples) {
         put(tr("overshoot"), tr("Beyond the step's final value"),
@@ -176,6 +177,7 @@ void LevelsPage::take(const BenchFigures& figures) {
             only_out(delay_text(*figures.settling_samples)));
     }
     setRowCount(row);
+    setColumnHidden(4, bench_.values(Track::difference).empty());
     emit worked_out();
 }
 

@@ -15,9 +15,9 @@ namespace syntonon {
 
 // Of the selected stretch.
 struct BenchFigures {
-    std::array<SignalLevels, 3> levels;
+    PerTrack<SignalLevels> levels;
     // Against the reference, and without one against the input.
-    std::array<std::optional<AgainstReference>, 3> against;
+    PerTrack<std::optional<AgainstReference>> against;
     bool has_reference = false;
     // Of a step's answer, the whole of it.
     std::optional<double> overshoot;

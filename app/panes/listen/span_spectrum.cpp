@@ -315,10 +315,8 @@ void SpanSpectrum::paint_names(QPainter& painter,
     std::ranges::sort(ends);
     double least = area().top() + 2;
     for (const auto& [y, track] : ends) {
-        const QString name = spectra_.scale == SpectrumScale::ratio ? tr("out over in")
-                             : track == Track::in                   ? tr("in")
-                             : track == Track::out                  ? tr("out")
-                                                                    : tr("reference");
+        const QString name =
+            spectra_.scale == SpectrumScale::ratio ? tr("out over in") : word_for(track);
         const double wide = line_width(painter.font(), name) + 6;
         const double place = std::clamp(y - 8, least, std::max(least, area().bottom() - 16));
         const QRectF box(area().right() - wide - 4, place, wide, 15);
@@ -362,10 +360,7 @@ QString SpanSpectrum::pointer_text() const {
         const auto value = value_at(spectra_.tracks[static_cast<std::size_t>(track)], hz);
         if (value) {
             text += QStringLiteral(" · ")
-                    + (spectra_.scale == SpectrumScale::ratio ? QString()
-                       : track == Track::in                   ? tr("in ")
-                       : track == Track::out                  ? tr("out ")
-                                                              : tr("reference "))
+                    + (spectra_.scale == SpectrumScale::ratio ? QString() : word_for(track) + ' ')
                     + fixed_number(*value, 2) + tr(" dB");
         }
     }
@@ -381,7 +376,7 @@ void SpanSpectrum::paintEvent(QPaintEvent*) {
     painter.setRenderHint(QPainter::Antialiasing);
     painter.save();
     painter.setClipRect(area());
-    for (const Track track : {Track::in, Track::reference, Track::out}) {
+    for (const Track track : {Track::in, Track::reference, Track::difference, Track::out}) {
         const Spectrum& spectrum = spectra_.tracks[static_cast<std::size_t>(track)];
         if (!spectrum.db.empty()) {
             lines.emplace_back(track, line_of(spectrum));

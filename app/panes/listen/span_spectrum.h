@@ -33,8 +33,8 @@ public:
     SpanSpectrum(Session& session, BenchWork& bench, QWidget* parent = nullptr);
 
     struct Spectra {
-        std::array<Spectrum, 3> tracks; // of the ratio only the output's
-        std::vector<Hump> humps;        // of the output, or of the input where there is none
+        PerTrack<Spectrum> tracks; // of the ratio only the output's
+        std::vector<Hump> humps;   // of the output, or of the input where there is none
         SpectrumScale scale = SpectrumScale::density;
         WindowShape window = WindowShape::hann;
     };

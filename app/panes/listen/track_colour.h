@@ -11,9 +11,31 @@ namespace syntonon {
 inline constexpr int bench_left = 60, bench_right = 24;
 
 inline QColor colour_of(Track track) {
-    return track == Track::in    ? theme().measured
-           : track == Track::out ? theme().ink
-                                 : theme().corridor_edge;
+    switch (track) {
+    case Track::in:
+        return theme().measured;
+    case Track::out:
+        return theme().ink;
+    case Track::reference:
+        return theme().corridor_edge;
+    case Track::difference:
+        break;
+    }
+    return theme().plum;
+}
+
+inline QString word_for(Track track) {
+    switch (track) {
+    case Track::in:
+        return BenchWork::tr("in");
+    case Track::out:
+        return BenchWork::tr("out");
+    case Track::reference:
+        return BenchWork::tr("reference");
+    case Track::difference:
+        break;
+    }
+    return BenchWork::tr("difference");
 }
 
 } // namespace syntonon

@@ -24,7 +24,8 @@ constexpr double grip_pixels = 5;
 
 WaveformStack::WaveformStack(BenchWork& bench, QWidget* parent)
     : QWidget(parent), bench_(bench),
-      scale_(flat_button(tr("one scale"), tr("All rows on one scale, or each on its own"))) {
+      scale_(flat_button(tr("one scale"), tr("All rows on one scale, or each on its own"))),
+      difference_(flat_button(tr("difference"), tr("Show the output less the reference"))) {
     setAttribute(Qt::WA_OpaquePaintEvent);
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
@@ -38,6 +39,9 @@ WaveformStack::WaveformStack(BenchWork& bench, QWidget* parent)
         one_scale_ = one;
         update();
     });
+    difference_->setParent(this);
+    difference_->setCheckable(true);
+    connect(difference_, &QToolButton::clicked, &bench_, &BenchWork::show_difference);
     connect(&bench_, &BenchWork::changed, this, &WaveformStack::follow);
     connect(&bench_, &BenchWork::span_changed, this, [this] { update(); });
     connect(&theme_notifier(), &ThemeNotifier::changed, this, [this] { update(); });
@@ -50,6 +54,9 @@ void WaveformStack::follow() {
         part_.reset();
     }
     scale_->setChecked(has_one_scale());
+    difference_->setVisible(!bench_.values(Track::reference).empty());
+    difference_->setChecked(bench_.shows_difference());
+    place_buttons();
     update();
 }
 
@@ -61,6 +68,9 @@ std::vector<Track> WaveformStack::rows() const {
     std::vector<Track> there = {Track::in, Track::out};
     if (!bench_.values(Track::reference).empty() || !bench_.problem(Track::reference).isEmpty()) {
         there.push_back(Track::reference);
+    }
+    if (!bench_.values(Track::difference).empty()) {
+        there.push_back(Track::difference);
     }
     return there;
 }
@@ -117,10 +127,7 @@ SamplePlot WaveformStack::plot(Track track) const {
 }
 
 QString WaveformStack::title(Track track) const {
-    const QString what = track == Track::in    ? tr("in")
-                         : track == Track::out ? tr("out")
-                                               : tr("reference");
-    QString text = what + QStringLiteral(" · ") + bench_.name_of(track);
+    QString text = word_for(track) + QStringLiteral(" · ") + bench_.name_of(track);
     if (!has_one_scale() && !bench_.values(track).empty()) {
         text += tr(" · own scale");
     }
@@ -150,7 +157,7 @@ void WaveformStack::paint_row(QPainter& painter, Track track) const {
     const SamplePlot drawn = plot(track);
     draw_line(painter, head, Qt::AlignLeft | Qt::AlignVCenter, title(track));
     const bool first = track == Track::in;
-    const double beside = first ? scale_->width() + 8.0 : 0;
+    const double beside = first ? buttons_width_ + 2.0 : 0;
     draw_line(painter, head.adjusted(0, 0, -beside, 0), Qt::AlignRight | Qt::AlignVCenter,
               drawn.note());
     drawn.paint(painter, room, colour_of(track));
@@ -225,11 +232,7 @@ QString WaveformStack::pointer_text() const {
     for (const Track track : rows()) {
         const auto values = bench_.values(track);
         if (n < values.size()) {
-            text += QStringLiteral(" · ")
-                    + (track == Track::in    ? tr("in")
-                       : track == Track::out ? tr("out")
-                                             : tr("reference"))
-                    + ' ' + shown_number(values[n], 4);
+            text += QStringLiteral(" · ") + word_for(track) + ' ' + shown_number(values[n], 4);
         }
     }
     return text;
@@ -265,9 +268,18 @@ void WaveformStack::paintEvent(QPaintEvent*) {
 
 void WaveformStack::resizeEvent(QResizeEvent* event) {
     QWidget::resizeEvent(event);
-    scale_->adjustSize();
-    scale_->setFixedHeight(title_height);
-    scale_->move(width() - bench_right - scale_->width(), stack_top - 1);
+    place_buttons();
+}
+
+void WaveformStack::place_buttons() {
+    int end = width() - bench_right;
+    for (QToolButton* button : {scale_, difference_}) {
+        button->adjustSize();
+        button->setFixedHeight(title_height);
+        button->move(end - button->width(), stack_top - 1);
+        end -= button->isHidden() ? 0 : button->width() + 6;
+    }
+    buttons_width_ = width() - bench_right - end;
 }
 
 double WaveformStack::x_of(double sample) const {

@@ -29,6 +29,7 @@ public:
     // Of a transient every row has its own scale until one is chosen.
     bool has_one_scale() const;
     QToolButton* scale_button() const { return scale_; }
+    QToolButton* difference_button() const { return difference_; }
     std::vector<Track> rows() const; // those that there are
     // What is drawn of a row, and where.
     SamplePlot plot(Track track) const;
@@ -49,6 +50,7 @@ protected:
 
 private:
     void follow();
+    void place_buttons();
     double sample_at(double x) const;
     double x_of(double sample) const;
     void zoom(double by, double about);
@@ -60,7 +62,8 @@ private:
     QString pointer_text() const;
 
     BenchWork& bench_;
-    QToolButton* scale_;
+    QToolButton *scale_, *difference_;
+    int buttons_width_ = 0;
     std::optional<bool> one_scale_; // as chosen
     std::optional<std::pair<double, double>> part_;
     std::size_t seen_length_ = 0;

@@ -414,6 +414,22 @@ TEST_F(Listen, FiguresComeFromTheReference) {
     EXPECT_NEAR(figures.levels[2].peak_db.value(), -6, 1e-6);
 }
 
+TEST_F(Listen, TheDifferenceIsSeen) {
+    show_docent();
+    EXPECT_EQ(waveforms().rows().size(), 3u);
+    QTest::mouseClick(waveforms().difference_button(), Qt::LeftButton);
+    settle();
+    ASSERT_EQ(waveforms().rows().size(), 4u);
+    show_upper(1);
+    const BenchFigures& figures = desk().levels()->figures();
+    EXPECT_NEAR(*figures.levels[3].level_db - *figures.levels[2].level_db,
+                figures.against[1]->residual_db, 0.05);
+    EXPECT_FALSE(spectrum().spectra().tracks[3].db.empty());
+    QTest::mouseClick(waveforms().difference_button(), Qt::LeftButton);
+    settle();
+    EXPECT_EQ(waveforms().rows().size(), 3u);
+}
+
 TEST_F(Listen, PicturesShowWhatThereIs) {
     show_docent();
     auto& lower = dynamic_cast<Companion&>(
