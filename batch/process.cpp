@@ -2,9 +2,8 @@
 // A sound file through a channel's chain.
 #include "batch/access.h"
 #include "batch/sound_out.h"
-#include "core/engine/filter_engine.h"
-#include "core/engine/flush_denormals.h"
 #include "core/exchange/converted_sound.h"
+#include "core/exchange/process_sound.h"
 #include "core/exchange/sound_stream.h"
 
 #include <algorithm>
@@ -13,76 +12,6 @@
 
 namespace syntonon::batch {
 namespace {
-
-// One engine for each of the file's channels: they are filtered alike, apart from one another.
-class ChannelEngines {
-public:
-    static Expected<ChannelEngines> of(const Filter& filter, int channels) {
-        ChannelEngines made;
-        for (int i = 0; i < channels; ++i) {
-            auto engine = engine_of(filter);
-            if (!engine) {
-                return tl::unexpected(engine.error());
-            }
-            made.engines_.push_back(std::move(*engine));
-        }
-        return made;
-    }
-    // Channels side by side.
-    void process(std::span<double> samples) {
-        const std::size_t width = engines_.size();
-        one_.resize(samples.size() / width);
-        for (std::size_t c = 0; c < width; ++c) {
-            for (std::size_t n = 0; n < one_.size(); ++n) {
-                one_[n] = samples[n * width + c];
-            }
-            engines_[c]->process(one_);
-            for (std::size_t n = 0; n < one_.size(); ++n) {
-                samples[n * width + c] = one_[n];
-            }
-        }
-    }
-
-private:
-    std::vector<std::unique_ptr<Engine>> engines_;
-    std::vector<double> one_;
-};
-
-constexpr std::size_t frames_at_once = 16'384;
-
-Expected<void> run_through(SoundReader& in, SoundOut& out, ChannelEngines& engines) {
-    const auto width = static_cast<std::size_t>(in.shape().channels);
-    std::vector<double> samples(frames_at_once * width);
-    for (;;) {
-        const auto count = in.read(samples);
-        if (!count) {
-            return tl::unexpected(count.error());
-        }
-        if (*count == 0) {
-            return {};
-        }
-        const std::span<double> piece = std::span(samples).first(*count * width);
-        engines.process(piece);
-        if (auto written = out.write(piece); !written) {
-            return written;
-        }
-    }
-}
-
-// What rings on when the file is over.
-Expected<void> run_tail(std::size_t frames, std::size_t width, SoundOut& out,
-                        ChannelEngines& engines) {
-    while (frames > 0) {
-        const std::size_t count = std::min(frames, frames_at_once);
-        std::vector<double> silence(count * width);
-        engines.process(silence);
-        if (auto written = out.write(silence); !written) {
-            return written;
-        }
-        frames -= count;
-    }
-    return {};
-}
 
 Expected<std::unique_ptr<SoundReader>> open_sound(const SoundFiles& files, const Study& study) {
     auto in = SoundReader::open(files.in);
@@ -129,22 +58,16 @@ Expected<bool> process(Opened& opened, Output& out, const std::string& channel_i
         return tl::unexpected(in.error());
     }
     const SoundShape& shape = (*in)->shape();
-    auto engines = ChannelEngines::of(*chain, shape.channels);
-    if (!engines) {
-        return tl::unexpected(within("channel " + channel_id, engines.error()));
-    }
     auto writer = SoundOut::create(files.out, shape);
     if (!writer) {
         return tl::unexpected(writer.error());
     }
-    const FlushDenormals flush;
-    const auto tail = static_cast<std::size_t>(std::llround(*tail_s * shape.sample_rate_hz));
-    auto finished =
-        run_through(**in, *writer, *engines)
-            .and_then([&] {
-                return run_tail(tail, static_cast<std::size_t>(shape.channels), *writer, *engines);
-            })
-            .and_then([&] { return writer->finish(out); });
+    auto finished = process_sound(**in, *chain, *tail_s, [&](std::span<const double> samples) {
+                        return writer->write(samples);
+                    }).and_then([&] { return writer->finish(out); });
+    if (!finished && finished.error().place.empty()) {
+        return tl::unexpected(within("channel " + channel_id, finished.error()));
+    }
     return done(finished);
 }
 

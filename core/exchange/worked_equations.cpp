@@ -58,7 +58,7 @@ std::string products_of(const WorkedEquations& worked, const SampleEquation& equ
 Expected<WorkedEquations> work_through(std::vector<SampleEquation> system,
                                        std::span<const double> in) {
     WorkedEquations worked{std::move(system), {}};
-    struct Term {
+    struct Product {
         double factor;
         const std::vector<double>* signal;
         std::size_t delay;
@@ -67,7 +67,7 @@ Expected<WorkedEquations> work_through(std::vector<SampleEquation> system,
     for (const SampleEquation& equation : worked.system) {
         worked.values[equation.result].reserve(in.size());
     }
-    std::vector<std::vector<Term>> lines;
+    std::vector<std::vector<Product>> lines;
     for (const SampleEquation& equation : worked.system) {
         lines.emplace_back();
         for (const EquationTerm& term : equation.terms) {
@@ -77,7 +77,7 @@ Expected<WorkedEquations> work_through(std::vector<SampleEquation> system,
     for (std::size_t n = 0; n < in.size(); ++n) {
         for (std::size_t i = 0; i < lines.size(); ++i) {
             double sum = 0;
-            for (const Term& term : lines[i]) {
+            for (const Product& term : lines[i]) {
                 if (term.delay > n) {
                     continue;
                 }

@@ -2,10 +2,12 @@
 #include "app/panes/listen/signals_page.h"
 
 #include "app/panes/listen/recipe_form.h"
+#include "app/panes/listen/track_colour.h"
 #include "app/widgets/flat_button.h"
 #include "app/widgets/menu_button.h"
 #include "app/widgets/shown_number.h"
 #include "app/widgets/table_rows.h"
+#include "app/widgets/words.h"
 
 #include <QFileDialog>
 #include <QHBoxLayout>
@@ -16,6 +18,7 @@
 #include <QTableWidget>
 #include <QToolButton>
 #include <QVBoxLayout>
+#include <array>
 #include <utility>
 
 namespace syntonon {
@@ -43,14 +46,15 @@ SignalsPage::SignalsPage(Session& session, BenchWork& bench,
       table_(new QTableWidget), form_(new RecipeForm(session)),
       add_(menu_button(tr("Add a signal"), tr("Add a signal and send it through the chain"))),
       duplicate_(flat_button(tr("Duplicate"), tr("Duplicate the signal"))),
-      remove_(flat_button(tr("Remove"), tr("Remove the signal"))), remarks_(new QLabel),
+      remove_(flat_button(tr("Remove"), tr("Remove the signal"))),
+      save_(menu_button(tr("Save"), tr("Save a signal as a sound file"))), remarks_(new QLabel),
       offer_(new QWidget), scroll_(new QScrollArea) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 4, 0, 0);
     column->setSpacing(2);
     auto* head = new QHBoxLayout;
     head->setContentsMargins(12, 0, 12, 0);
-    for (QToolButton* button : {add_, duplicate_, remove_}) {
+    for (QToolButton* button : {add_, duplicate_, remove_, save_}) {
         head->addWidget(button);
     }
     head->addStretch(1);
@@ -88,6 +92,8 @@ SignalsPage::SignalsPage(Session& session, BenchWork& bench,
     column->addWidget(scroll_, 3);
 
     connect(add_->menu(), &QMenu::aboutToShow, this, &SignalsPage::fill_menu);
+    connect(save_->menu(), &QMenu::aboutToShow, this, &SignalsPage::fill_save_menu);
+    connect(&saving_, &SaveSound::reported, this, [this] { say(saving_.report()); });
     connect(duplicate_, &QToolButton::clicked, this,
             [this] { duplicate_signal(session_, shown_); });
     connect(remove_, &QToolButton::clicked, this, [this] { remove_signal(session_, shown_); });
@@ -235,6 +241,84 @@ void SignalsPage::fill_menu() {
         action->setEnabled(!std::holds_alternative<MixRecipe>(recipe)
                            || session_.study().test_signals.size() >= 2);
     }
+}
+
+namespace {
+
+struct SaveChoice {
+    const char* words;
+    const char* ending;
+    SoundWords format;
+};
+constexpr std::array save_choices = {SaveChoice{"WAV, 16 bits…", ".wav", SoundWords::int_16},
+                                     SaveChoice{"WAV, 24 bits…", ".wav", SoundWords::int_24},
+                                     SaveChoice{"WAV, floats…", ".wav", SoundWords::float_32},
+                                     SaveChoice{"FLAC, 16 bits…", ".flac", SoundWords::int_16},
+                                     SaveChoice{"FLAC, 24 bits…", ".flac", SoundWords::int_24}};
+
+} // namespace
+
+void SignalsPage::fill_save_menu() {
+    QMenu& menu = *save_->menu();
+    menu.clear();
+    const auto offer = [&](const QString& name, std::optional<Track> track) {
+        QMenu& formats = *menu.addMenu(name);
+        for (const SaveChoice& choice : save_choices) {
+            formats.addAction(tr(choice.words), this, [this, track, choice] {
+                ask_and_save(track, choice.ending, choice.format);
+            });
+        }
+    };
+    for (const Track track : all_tracks) {
+        if (!bench_.values(track).empty()) {
+            offer(capitalised(word_for(track)), track);
+        }
+    }
+    const auto* file = std::get_if<FileRecipe>(&bench_.signal().recipe);
+    if (file != nullptr && session_.analysis() != nullptr && !session_.axis().is_analog()) {
+        offer(tr("The whole file through the chain"), {});
+    }
+    menu.addSeparator();
+    QAction* dither = menu.addAction(tr("Dither integers"));
+    dither->setCheckable(true);
+    dither->setChecked(dithers_);
+    connect(dither, &QAction::triggered, this, [this](bool on) { dithers_ = on; });
+}
+
+void SignalsPage::ask_and_save(std::optional<Track> track, const QString& ending,
+                               SoundWords words) {
+    const QString name = track ? bench_.name_of(*track) : tr("through the chain");
+    QString path = QFileDialog::getSaveFileName(this, tr("Save as a sound file"), name + ending,
+                                                tr("Sound files (*%1)").arg(ending));
+    if (path.isEmpty()) {
+        return;
+    }
+    if (!path.endsWith(ending, Qt::CaseInsensitive)) {
+        path += ending;
+    }
+    const SoundFormatWish wish{words, dithers_ ? Dithering::triangular : Dithering::none};
+    track ? save(*track, path, wish) : save_whole_file(path, wish);
+}
+
+void SignalsPage::save(Track track, const QString& path, const SoundFormatWish& wish) {
+    say(tr("%1 is being written").arg(path.section('/', -1)));
+    saving_.save(bench_.samples(track), bench_.sample_rate_hz(), path, wish);
+}
+
+void SignalsPage::save_whole_file(const QString& path, const SoundFormatWish& wish) {
+    const auto* file = std::get_if<FileRecipe>(&bench_.signal().recipe);
+    const auto analysis = session_.analysis();
+    if (file == nullptr || analysis == nullptr) {
+        return;
+    }
+    if (!analysis->chain.is_stable()) {
+        say(tr("◇ the chain is unstable: its output grows without end"));
+        return;
+    }
+    say(tr("%1 is being written").arg(path.section('/', -1)));
+    const auto from = folder_() / file->path;
+    saving_.save_through(QString::fromStdString(from.string()), analysis->chain,
+                         session_.study().sample_rate_hz, path, wish);
 }
 
 void SignalsPage::add_file(const QString& path) {

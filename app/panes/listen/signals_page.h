@@ -4,6 +4,7 @@
 #pragma once
 
 #include "app/model/bench_work.h"
+#include "app/model/save_sound.h"
 #include "app/model/session.h"
 #include "app/model/signal_commands.h"
 
@@ -37,6 +38,10 @@ public:
     void add(const Recipe& recipe);
     // Read beside the window; asks whether to convert where the file has another rate.
     void add_file(const QString& path);
+    // What the save menu does, once a path is chosen.
+    void save(Track track, const QString& path, const SoundFormatWish& wish);
+    void save_whole_file(const QString& path, const SoundFormatWish& wish);
+    QToolButton* save_button() const { return save_; }
 
 private:
     void refresh();
@@ -45,6 +50,8 @@ private:
     std::string id_of(int row) const;
     void fill_menu();
     void show_form();
+    void fill_save_menu();
+    void ask_and_save(std::optional<Track> track, const QString& ending, SoundWords words);
     void take_file(const Expected<FoundSound>& found);
     void say(const QString& text);
 
@@ -53,7 +60,9 @@ private:
     std::function<std::filesystem::path()> folder_;
     QTableWidget* table_;
     RecipeForm* form_;
-    QToolButton *add_, *duplicate_, *remove_;
+    QToolButton *add_, *duplicate_, *remove_, *save_;
+    SaveSound saving_;
+    bool dithers_ = true;
     QLabel* remarks_;
     QWidget* offer_;      // to convert
     QScrollArea* scroll_; // around the form

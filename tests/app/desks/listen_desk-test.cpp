@@ -289,6 +289,49 @@ TEST_F(Listen, ASoundFileIsAddedAndConvertedWhenAsked) {
         5000));
 }
 
+TEST_F(Listen, SignalsAreSaved) {
+    const auto said = [&](const char* words) {
+        return QTest::qWaitFor(
+            [&] {
+                for (auto* label : page().findChildren<QLabel*>()) {
+                    if (label->text().contains(words)) {
+                        return true;
+                    }
+                }
+                return false;
+            },
+            5000);
+    };
+    const auto path = [&](const char* name) {
+        return QString::fromStdString(scratch.file(name).string());
+    };
+    page().save(Track::out, path("out.wav"), {SoundWords::float_32, Dithering::none});
+    ASSERT_TRUE(said("64 samples"));
+    const auto back = test::read_sound(scratch.file("out.wav"));
+    ASSERT_EQ(back.size(), out().size());
+    for (std::size_t n = 0; n < back.size(); ++n) {
+        EXPECT_NEAR(back[n], out()[n], 1e-7);
+    }
+    page().save(Track::out, "/nowhere/at/all/out.wav", {});
+    EXPECT_TRUE(said("/nowhere/at/all/out.wav: cannot be written"));
+    // A file of more channels than one, all of it.
+    std::vector<double> two(2 * 3000);
+    two[10] = 0.5;
+    test::write_sound(scratch.file("two.wav"), two, {48000, 2, 0});
+    page().add_file(path("two.wav"));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return row_of("two") > 0; }, 5000));
+    settle();
+    page().save_whole_file(path("through.flac"), {SoundWords::int_24, Dithering::none});
+    ASSERT_TRUE(said("3000 samples"));
+    const auto through = test::read_sound(scratch.file("through.flac"));
+    ASSERT_EQ(through.size(), two.size());
+    const auto impulse = session().analysis()->chain.impulse_response(500);
+    for (std::size_t n = 0; n < 500; ++n) {
+        EXPECT_NEAR(through[10 + 2 * n], 0.5 * impulse[n], 1e-6);
+        EXPECT_EQ(through[11 + 2 * n], 0);
+    }
+}
+
 // --- waveform, spectrum, pictures ---
 
 TEST_F(Listen, ADragSelectsAStretchAndItsSpectrum) {
