@@ -9,6 +9,7 @@
 #include "app/panes/listen/signals_page.h"
 #include "app/panes/listen/span_spectrum.h"
 #include "app/panes/listen/steps_page.h"
+#include "app/panes/listen/tone_page.h"
 #include "app/panes/rail.h"
 
 namespace syntonon {
@@ -27,7 +28,13 @@ ListenDesk::ListenDesk(Session& session, Rail* rail, std::function<std::filesyst
     lower_->add_page(tr("Spectrogram"), [this] { return new SpectrogramPage(bench_); });
     lower_->add_page(tr("Histogram"), [this] { return new HistogramPage(bench_); });
     lower_->add_page(tr("Level over time"), [this] { return new LevelTimePage(bench_); });
+    lower_->add_page(tr("Tone"), [this, &session] { return new TonePage(session, listening_); });
     lower_->show_page(0);
+    connect(&listening_, &Listening::ticked, this, [this, &session] {
+        if (session.live().is_wished()) {
+            session.live().show(listening_.live_levels());
+        }
+    });
 }
 
 DeskParts ListenDesk::parts() const {

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/menus/menus.h"
 
+#include "app/desks/listen_desk.h"
 #include "app/desks/shape_desk.h"
 #include "app/menus/menu_parts.h"
 #include "app/panes/companion.h"
@@ -48,6 +49,20 @@ void fill_plumb_part(QMenu& menu, MainWindow& window) {
         [&window] { window.shown_lanes()->move_plumb(1.0 / 24); });
     add(menu, tr("Plumb line to the left"), QKeySequence("Alt+Left"), &window,
         [&window] { window.shown_lanes()->move_plumb(-1.0 / 24); });
+    add(menu, tr("Tone at the plumb line, or none"), QKeySequence("Alt+T"), &window, [&window] {
+        ToneMeter& tone = window.session().tone();
+        tone.switch_on(!tone.is_on());
+    });
+    add(menu, tr("Live spectrum on the lanes, or none"), QKeySequence("Alt+L"), &window, [&window] {
+        LiveSpectrum& live = window.session().live();
+        live.wish(!live.is_wished());
+    });
+    add(menu, tr("Play or stop the bench's signal"), QKeySequence("Ctrl+Shift+Space"), &window,
+        [&window] {
+            Listening& listening = window.listen().listening();
+            window.listen().bench().set_watched(true);
+            listening.play(!listening.is_playing());
+        });
     add(menu, tr("Knob under the lanes, or away"), QKeySequence("Ctrl+K"), &window, [&window] {
         window.show_desk(Desk::shape);
         window.shape().show_sweep_bar(!window.shape().sweep_bar()->isVisible());

@@ -197,6 +197,7 @@ void Listening::make_player() {
     send_loop();
     send_gains();
     player_->set_volume(ratio_from_db(volume_db_));
+    play_tone(tone_hz_);
 }
 
 // --- playing ---
@@ -329,6 +330,13 @@ void Listening::send_loop() {
     }
 }
 
+void Listening::play_tone(std::optional<double> hz) {
+    tone_hz_ = hz;
+    if (player_ != nullptr) {
+        player_->play_tone(hz ? std::optional(*hz / bench_.sample_rate_hz()) : std::nullopt);
+    }
+}
+
 void Listening::set_volume_db(double db) {
     volume_db_ = db;
     if (player_ != nullptr) {
@@ -365,6 +373,31 @@ QString Listening::state_text() const {
 
 std::vector<double> Listening::last_played(std::size_t count) const {
     return player_ != nullptr ? player_->last_played(count) : std::vector<double>();
+}
+
+std::map<double, double> Listening::live_levels() const {
+    constexpr std::size_t length = 8192;
+    constexpr double low_hz = 20, points_an_octave = 24;
+    const auto played = last_played(length);
+    std::map<double, double> levels;
+    if (played.size() < length || !is_playing()) {
+        return levels;
+    }
+    const Spectrum spectrum =
+        level_spectrum(played, bench_.sample_rate_hz(), {{WindowShape::hann, 0, {}}, length, 1});
+    const double step = std::exp2(1 / points_an_octave);
+    const double end = bench_.sample_rate_hz() / 2;
+    for (double hz = low_hz; hz < end; hz *= step) {
+        const auto from = static_cast<std::size_t>(hz / std::sqrt(step) / spectrum.step_hz);
+        const auto to =
+            std::max(from + 1, static_cast<std::size_t>(hz * std::sqrt(step) / spectrum.step_hz));
+        double highest = -200;
+        for (std::size_t k = from; k < std::min(to, spectrum.db.size()); ++k) {
+            highest = std::max(highest, spectrum.db[k]);
+        }
+        levels[hz] = highest;
+    }
+    return levels;
 }
 
 // --- loudness ---

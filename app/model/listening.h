@@ -10,6 +10,7 @@
 #include <QObject>
 #include <QString>
 #include <QTimer>
+#include <map>
 #include <memory>
 #include <optional>
 #include <string>
@@ -69,6 +70,10 @@ public:
 
     const PlayerMeters& meters() const { return meters_; }
     std::vector<double> last_played(std::size_t count) const;
+    // Of what was played last: the level of a tone in dBFS by Hz, as many as are drawn.
+    std::map<double, double> live_levels() const;
+    // In place of the signal; nothing: the signal.
+    void play_tone(std::optional<double> hz);
     // Blocks that came too late since it plays.
     unsigned dropouts() const { return stream_ != nullptr ? stream_->dropouts() : 0; }
 
@@ -106,6 +111,7 @@ private:
     bool loops_ = true, matched_ = true;
     std::vector<double> gains_db_; // by choice
     double volume_db_ = -20;
+    std::optional<double> tone_hz_;
     QString device_;
     unsigned frames_ = 256;
     PlayerMeters meters_;

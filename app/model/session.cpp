@@ -52,6 +52,7 @@ Session::Session(QObject* parent, std::shared_ptr<DesignStore> store)
     : QObject(parent), study_(empty_study()), saved_(study_), store_(std::move(store)),
       cache_(store_),
       runner_(store_, [this] { QMetaObject::invokeMethod(this, &Session::take_designs); }) {
+    tone_ = new ToneMeter(*this);
     constexpr int progress_ms = 100;
     history_.setUndoLimit(5000);
     progress_.setInterval(progress_ms);

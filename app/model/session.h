@@ -10,6 +10,7 @@
 #include "app/model/plumb_line.h"
 #include "app/model/roots_in_hand.h"
 #include "app/model/slow_roots.h"
+#include "app/model/tone_meter.h"
 #include "core/study/analysis.h"
 #include "core/study/runner.h"
 #include "core/study/study.h"
@@ -136,6 +137,10 @@ public:
 
     Keeping& keeping() { return keeping_; }
 
+    // A tone at the plumb line, and what is played laid over the lanes.
+    ToneMeter& tone() { return *tone_; }
+    LiveSpectrum& live() { return live_; }
+
     // Who draws roots asks here, and draws anew when more were found.
     SlowRoots& slow_roots() const { return slow_roots_; }
 
@@ -171,6 +176,8 @@ private:
     QString continuing_what_, continuing_name_;
     QElapsedTimer continuing_since_;
     PlumbLine plumb_;
+    ToneMeter* tone_ = nullptr; // its child
+    LiveSpectrum live_;
     HeldPoints held_;
     CurveInHand curve_in_hand_;
     RootsInHand roots_in_hand_;

@@ -5,6 +5,7 @@
 #include "app/widgets/line_text.h"
 #include "app/widgets/number_cells.h"
 #include "app/widgets/theme.h"
+#include "app/widgets/thin_line.h"
 #include "app/widgets/words.h"
 #include "core/base/number_text.h"
 
@@ -278,8 +279,74 @@ void LaneStack::paint_plumb(QPainter& painter) {
     readout_.paint(painter, *this, session_.plumb(), *content_, obstacles);
 }
 
+// Rings where a tone was measured: on the predicted curve, if chain and response agree.
+void LaneStack::paint_tone(QPainter& painter) {
+    const ToneMeter& tone = session_.tone();
+    const QRect lane = rect_of(Lane::magnitude);
+    if (!tone.is_on() || lane.isEmpty()) {
+        return;
+    }
+    painter.save();
+    painter.setClipRect(lane);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(theme().copper, 1));
+    painter.setBrush(Qt::NoBrush);
+    for (const auto& [hz, reading] : tone.collected()) {
+        const auto point = session_.point_at(hz);
+        const double beside =
+            point && point->predicted_db ? *point->predicted_db - point->chain.magnitude_db : 0;
+        const double db = reading.measured_db + (std::isfinite(beside) ? beside : 0);
+        painter.drawEllipse(QPointF(x_of(hz), y_of(Lane::magnitude, db)), 2.5, 2.5);
+    }
+    painter.restore();
+    if (const auto& now = tone.now()) {
+        painter.setFont(text_font(11));
+        const QString text =
+            tr("tone %1 dB, calculated %2 dB")
+                .arg(fixed_number(now->measured_db, 2), fixed_number(now->calculated_db, 2));
+        const double wide = line_width(painter.font(), text) + 10;
+        const double x = std::clamp(x_of(now->hz) + 6, double(lane.left()),
+                                    std::max<double>(lane.left(), lane.right() - wide));
+        const QRectF box(x, lane.bottom() - chip_height - 2, wide, chip_height);
+        painter.fillRect(box, theme().raised);
+        painter.setPen(theme().copper);
+        draw_line(painter, box, Qt::AlignCenter, text);
+    }
+}
+
+// What is played, from 0 dBFS at the lane's top down to its foot, which has a scale of its own.
+void LaneStack::paint_live(QPainter& painter) {
+    const QRect lane = rect_of(Lane::magnitude);
+    const LiveSpectrum& live = session_.live();
+    if (!live.is_wished() || lane.isEmpty()) {
+        return;
+    }
+    constexpr double range_db = 96;
+    painter.save();
+    painter.setClipRect(lane);
+    painter.setRenderHint(QPainter::Antialiasing);
+    QPolygonF line;
+    for (const auto& [hz, db] : live.levels()) {
+        line << QPointF(x_of(hz),
+                        lane.top() + std::clamp(-db / range_db, 0.0, 1.0) * lane.height());
+    }
+    painter.setPen(QPen(theme().corridor_edge, 1));
+    draw_thin_line(painter, line);
+    painter.restore();
+    painter.setFont(text_font(11));
+    painter.setPen(theme().corridor_edge);
+    const QString text = live.levels().empty()
+                             ? tr("live spectrum: nothing plays")
+                             : tr("live, level of a tone, 0 to −%1 dBFS").arg(range_db);
+    const QRectF box(lane.left() + 6, lane.top() + 3, line_width(painter.font(), text) + 6, 15);
+    painter.fillRect(box, shining_through());
+    draw_line(painter, box, Qt::AlignCenter, text);
+}
+
 void LaneStack::paint_overlay(QPainter& painter) {
     const Theme& t = theme();
+    paint_live(painter);
+    paint_tone(painter);
     paint_titles(painter);
     paint_marks(painter);
     paint_labels(painter, labels_);

@@ -66,6 +66,8 @@ LaneStack::LaneStack(Session& session, MakeLaneContent make, QWidget* parent)
     connect(&session_, &Session::analysis_changed, this, follow);
     connect(&session_, &Session::selection_changed, this, follow);
     connect(&session_.plumb(), &PlumbLine::changed, overlay_, qOverload<>(&QWidget::update));
+    connect(&session_.tone(), &ToneMeter::changed, overlay_, qOverload<>(&QWidget::update));
+    connect(&session_.live(), &LiveSpectrum::changed, overlay_, qOverload<>(&QWidget::update));
     connect(&session_.curve_in_hand(), &CurveInHand::changed, this, follow);
     connect(&session_.glimpse(), &Glimpse::changed, this, follow);
     connect(&session_.slow_roots(), &SlowRoots::found, overlay_, qOverload<>(&QWidget::update));

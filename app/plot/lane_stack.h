@@ -109,6 +109,8 @@ private:
     void paint_titles(QPainter& painter);
     void paint_marks(QPainter& painter);
     void paint_plumb(QPainter& painter);
+    void paint_tone(QPainter& painter);
+    void paint_live(QPainter& painter);
     void paint_magnified(QPainter& painter);
     void paint_beyond(QPainter& painter);
     void paint_error_axis(QPainter& painter);

@@ -66,7 +66,8 @@ std::unique_ptr<RtAudio> system_with_output() {
 
 // PulseAudio and PipeWire would otherwise hold two seconds ready.
 void ask_for_short_latency(const SoundWish& wish) {
-    const double ms = 2000.0 * wish.frames / wish.sample_rate_hz;
+    constexpr double blocks = 4; // ready: with fewer a busy machine is heard
+    const double ms = 1000 * blocks * wish.frames / wish.sample_rate_hz;
     ::setenv("PULSE_LATENCY_MSEC", fmt::format("{:.0f}", std::max(ms, 4.0)).c_str(), 1);
 }
 

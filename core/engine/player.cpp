@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/engine/player.h"
 
+#include "core/base/units.h"
 #include "core/engine/filter_engine.h"
 #include "core/engine/flush_denormals.h"
 #include "core/engine/render.h"
@@ -134,6 +135,11 @@ void Player::set_volume(double factor) {
     send({Command::Kind::volume, 0, 0, 0, factor});
 }
 
+void Player::play_tone(std::optional<double> turns_per_sample) {
+    send(
+        {Command::Kind::tone, 0, 0, 0, turns_per_sample.value_or(0), turns_per_sample.has_value()});
+}
+
 PlayerMeters Player::meters() {
     PlayerMeters meters;
     meters.peak = peak_.exchange(0, std::memory_order_relaxed);
@@ -247,12 +253,31 @@ void Player::obey(const Command& command) noexcept {
             heard_[command.index].aim(command.value);
         }
         return;
+    case Command::Kind::tone:
+        if (command.on) {
+            glides_to_ = command.value;
+            tone_step_ = tone_.is_silent() ? glides_to_ : tone_step_;
+        }
+        tone_.aim(command.on ? 1 : 0);
+        return;
     case Command::Kind::volume:
         volume_ = command.value;
         if (master_.to != 0) {
             master_.aim(volume_);
         }
         return;
+    }
+}
+
+// The frequency glides within a few milliseconds: a jump of it would be heard.
+void Player::add_tone(std::span<double> in) noexcept {
+    constexpr double peak = 0.5, glide = 1.0 / 200;
+    for (double& sample : in) {
+        tone_step_ += glide * (glides_to_ - tone_step_);
+        tone_at_ += tone_step_;
+        tone_at_ -= std::floor(tone_at_);
+        const double share = tone_.next();
+        sample += share * (peak * std::sin(2 * pi * tone_at_) - sample);
     }
 }
 
@@ -274,6 +299,9 @@ void Player::fetch(std::span<double> in, std::span<double> reference) noexcept {
             in[n] += t * (input_at(early) - in[n]);
         }
         ++at_;
+    }
+    if (!tone_.is_silent()) {
+        add_tone(in);
     }
     // Past the end of what is played once there is silence, until nothing rings on.
     constexpr std::size_t ring_on = 96'000;

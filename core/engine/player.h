@@ -67,6 +67,9 @@ public:
     // Of one of them: to match loudness.
     void set_gain(Heard what, double factor);
     void set_volume(double factor); // of all
+    // A sine of half of full scale in place of the signal, at this share of the sample rate; it
+    // glides from one to the next. Nothing: the signal again.
+    void play_tone(std::optional<double> turns_per_sample);
     std::size_t position() const { return position_.load(std::memory_order_relaxed); }
     bool is_playing() const { return playing_.load(std::memory_order_relaxed); }
     PlayerMeters meters();
@@ -90,7 +93,7 @@ private:
         std::size_t ran_to = 0;
     };
     struct Command {
-        enum class Kind { chain, mute, play, go_to, loop, heard, gain, volume } kind;
+        enum class Kind { chain, mute, play, go_to, loop, heard, gain, volume, tone } kind;
         std::size_t index = 0, from = 0, to = 0;
         double value = 0;
         bool on = false;
@@ -116,6 +119,7 @@ private:
     void begin_fade(Chain& chain) noexcept;
     void jump(std::size_t to) noexcept;
     void catch_up(Prepared& coming, std::size_t start) noexcept;
+    void add_tone(std::span<double> in) noexcept;
     void fetch(std::span<double> in, std::span<double> reference) noexcept;
     void run_chain(std::size_t index, std::span<const double> in, std::span<double> out) noexcept;
     void render_block(std::span<double> out) noexcept;
@@ -134,6 +138,9 @@ private:
     std::array<double, heard_kinds> gain_; // to match loudness
     Ramp master_;
     double volume_ = 1;
+    Ramp tone_;                            // how much of it is there
+    double tone_at_ = 0;                   // turns
+    double tone_step_ = 0, glides_to_ = 0; // turns a sample
     std::size_t at_ = 0, loop_from_ = 0, loop_to_ = 0;
     bool repeats_ = false, runs_ = false;
     std::optional<std::size_t> jump_to_; // as soon as it is silent

@@ -12,7 +12,7 @@
 namespace syntonon {
 
 BenchView::BenchView(Session& session, BenchWork& bench, Listening& listening, QWidget* parent)
-    : QWidget(parent), bench_(bench), waveforms_(new WaveformStack(bench)),
+    : QWidget(parent), bench_(bench), listening_(listening), waveforms_(new WaveformStack(bench)),
       spectrum_(new SpanSpectrum(session, bench)), transport_(new Transport(session, listening)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -29,6 +29,9 @@ BenchView::BenchView(Session& session, BenchWork& bench, Listening& listening, Q
     space->setContext(Qt::WidgetWithChildrenShortcut);
     connect(space, &QShortcut::activated, this,
             [&listening] { listening.play(!listening.is_playing()); });
+    // What plays goes on beside the other desks, and follows what is done there.
+    connect(&listening, &Listening::changed, this,
+            [this] { bench_.set_watched(isVisible() || listening_.is_playing()); });
     connect(&listening, &Listening::ticked, this, [this, &listening] {
         const bool plays = listening.is_playing();
         waveforms_->show_place(plays ? std::optional(static_cast<double>(listening.position()))
@@ -43,7 +46,7 @@ void BenchView::showEvent(QShowEvent* event) {
 
 void BenchView::hideEvent(QHideEvent* event) {
     QWidget::hideEvent(event);
-    bench_.set_watched(false);
+    bench_.set_watched(listening_.is_playing());
 }
 
 } // namespace syntonon

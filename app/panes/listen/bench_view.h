@@ -30,6 +30,7 @@ protected:
 
 private:
     BenchWork& bench_;
+    Listening& listening_;
     WaveformStack* waveforms_;
     SpanSpectrum* spectrum_;
     Transport* transport_;

@@ -15,6 +15,7 @@
 #include "app/panes/listen/signals_page.h"
 #include "app/panes/listen/span_spectrum.h"
 #include "app/panes/listen/steps_page.h"
+#include "app/panes/listen/tone_page.h"
 #include "app/panes/listen/transport.h"
 #include "app/panes/listen/waveform_stack.h"
 #include "app/widgets/quantity_edit.h"
@@ -492,6 +493,37 @@ TEST_F(Listen, PicturesShowWhatThereIs) {
     EXPECT_EQ(window->findChild<LevelTimePage*>()->levels()[1].size(), 300u);
 }
 
+// --- tone and meter ---
+
+TEST_F(Listen, ATonePulledAlongReadsWhatIsCalculated) {
+    show_docent();
+    auto& lower = dynamic_cast<Companion&>(
+        *window->findChild<SpectrogramPage*>()->parentWidget()->parentWidget());
+    lower.show_page(3);
+    auto& tone_page = dynamic_cast<TonePage&>(*lower.page(3));
+    QWidget& plot = *tone_page.plot();
+    drag(plot, {60, 30}, {200, 30});
+    ToneMeter& tone = session().tone();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !tone.is_busy() && tone.now(); }, 5000));
+    EXPECT_TRUE(tone_page.switch_box()->isChecked());
+    EXPECT_EQ(tone.now()->hz, *session().plumb().hz());
+    EXPECT_NEAR(tone.now()->measured_db, tone.now()->calculated_db, 0.01);
+    EXPECT_TRUE(tone_page.reading().contains("measured")) << tone_page.reading().toStdString();
+    QTest::mouseClick(tone_page.sweep_button(), Qt::LeftButton);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return tone.collected().size() > 61; }, 20'000));
+    for (const auto& [hz, reading] : tone.collected()) {
+        EXPECT_NEAR(reading.measured_db, reading.calculated_db, 0.01) << hz;
+    }
+    enter(*tone_page.frequency(), "237");
+    ASSERT_TRUE(QTest::qWaitFor([&] { return tone.now() && tone.now()->hz == 237; }, 5000));
+    EXPECT_LT(tone.now()->measured_db, -60) << "the notch";
+    session().edit_channel("no stages", [](Channel& c) { c.stages.clear(); });
+    ASSERT_TRUE(QTest::qWaitFor([&] { return tone.collected().size() == 1; }, 5000))
+        << "those of the chain before are gone";
+    EXPECT_NEAR(tone.now()->measured_db, 0, 1e-6);
+    tone.switch_on(false);
+}
+
 // --- what does not go well ---
 
 TEST_F(Listen, AnUnstableChainSaysSo) {
@@ -618,6 +650,25 @@ TEST_F(ListenAloud, AllAreTurnedDownToTheQuietest) {
                 *figures.levels[1].loudness_lufs - *figures.levels[0].loudness_lufs, 0.01);
     QTest::mouseClick(transport().match_box(), Qt::LeftButton);
     EXPECT_EQ(listening().gain_db(0), 0);
+}
+
+TEST_F(ListenAloud, GoesOnBesideTheLanesWithItsLiveSpectrum) {
+    listening().play(true);
+    ASSERT_TRUE(plays_on());
+    window->show_desk(Desk::shape);
+    QTest::qWait(50);
+    EXPECT_TRUE(plays_on());
+    session().live().wish(true);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return session().live().levels().size() > 200; }, 5000));
+    session().select_stage(id(1));
+    session().edit_stage("move the notch", [](Stage& stage) {
+        std::get<ParametricSpec>(stage.spec.edit()).frequency_hz = 250;
+    });
+    QTest::qWait(100);
+    EXPECT_TRUE(listening().problem().isEmpty()) << listening().problem().toStdString();
+    shortcut(Qt::Key_Space, Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_FALSE(listening().is_playing());
+    session().live().wish(false);
 }
 
 TEST_F(ListenAloud, AStretchIsLooped) {

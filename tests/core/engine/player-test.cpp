@@ -282,5 +282,18 @@ TEST(Player, MetersReadPeakAndRms) {
     }
 }
 
+TEST(Player, AToneTakesTheSignalsPlaceAndGlides) {
+    Player player({quiet_noise(200'000), nullptr}, 0);
+    player.play_tone(1000.0 / 48000);
+    player.play(true);
+    const auto out = played(player, 10'000);
+    EXPECT_LT(roughness(std::span(out).subspan(2000)), 1.01 * tone_roughness(1000, 0.5));
+    EXPECT_NEAR(*std::max_element(out.begin() + 2000, out.end()), 0.5, 1e-2);
+    player.play_tone(2000.0 / 48000);
+    EXPECT_LT(roughness(played(player, 5000)), 1.05 * tone_roughness(2000, 0.5));
+    player.play_tone({});
+    EXPECT_GT(roughness(played(player, 5000)), 0.2);
+}
+
 } // namespace
 } // namespace syntonon
