@@ -62,7 +62,8 @@ Plan plan_for(std::size_t length, Way way, double* signal, fftw_complex* spectru
     std::vector<Plan> oldest; // destroyed when the planner is free again
     const std::lock_guard lock(planner());
     static std::size_t samples = 0; // of all lengths
-    static std::deque<Kept> all;
+    // Never destroyed: threads may still transform while the program ends.
+    static std::deque<Kept>& all = *new std::deque<Kept>;
     const auto found = std::ranges::find(all, task, &Kept::task);
     if (found != all.end()) {
         plan = found->plan;

@@ -23,7 +23,7 @@ namespace syntonon {
 class LevelMeter : public QWidget {
 public:
     LevelMeter() {
-        setFixedSize(120, 30);
+        setFixedSize(100, 30);
         setAccessibleName(tr("Level of what is played"));
         setToolTip(tr("Bar: root mean square · stroke: peak · number: samples that were held below "
                       "full scale"));
@@ -96,15 +96,13 @@ Transport::Transport(Session& session, Listening& listening, QWidget* parent)
     lower->setSpacing(10);
     match_->setToolTip(tr("Each is turned down to the quietest one's loudness (ITU-R BS.1770)"));
     lower->addWidget(match_);
-    auto* caption = new QLabel(tr("volume"));
-    caption->setBuddy(volume_);
-    lower->addWidget(caption);
-    constexpr int lowest = -60, slider_width = 110;
+    constexpr int lowest = -60, slider_width = 80;
     volume_->setRange(lowest, 0);
     volume_->setFixedWidth(slider_width);
     volume_->setAccessibleName(tr("Volume in dB"));
+    volume_->setToolTip(volume_->accessibleName());
     lower->addWidget(volume_);
-    volume_text_->setFixedWidth(48);
+    volume_text_->setFixedWidth(44);
     lower->addWidget(volume_text_);
     lower->addWidget(meter_);
     lower->addStretch(1);
@@ -188,16 +186,17 @@ void Transport::refresh() {
     meter_->show_meters(listening_.meters(), plays);
 }
 
-// What it plays on, or would.
+// What it plays on, or would; short, and all of it in the hint.
 void Transport::show_device() {
-    const QString text = listening_.state_text();
+    const QString state = listening_.state_text();
     const QString wished =
-        listening_.device().isEmpty() ? tr("the default device") : listening_.device();
-    const QString shown =
-        text.isEmpty() ? tr("%1, %2 frames").arg(wished).arg(listening_.frames()) : text;
-    if (device_->text() != shown) {
-        device_->setText(shown);
-    }
+        listening_.device().isEmpty() ? tr("default device") : listening_.device();
+    constexpr int longest = 15;
+    const QString name =
+        wished.size() > longest ? wished.left(longest - 1) + QStringLiteral("…") : wished;
+    device_->setText(tr("%1 · %2").arg(name).arg(listening_.frames()));
+    device_->setToolTip(
+        tr("Sound device and block size: %1").arg(state.isEmpty() ? wished : state));
 }
 
 void Transport::fill_devices() {

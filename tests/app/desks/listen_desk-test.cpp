@@ -627,7 +627,7 @@ TEST_F(ListenAloud, PlaysAndStops) {
     ASSERT_TRUE(listening().is_playing()) << listening().problem().toStdString();
     ASSERT_TRUE(plays_on());
     EXPECT_TRUE(QTest::qWaitFor([&] { return listening().meters().peak > 0; }, 4000));
-    EXPECT_TRUE(transport().device_button()->text().contains("256 frames"));
+    EXPECT_TRUE(transport().device_button()->toolTip().contains("256 frames"));
     EXPECT_TRUE(choice("out").isChecked());
     QTest::mouseClick(&choice("FIR"), Qt::LeftButton);
     EXPECT_TRUE(choice("FIR").isChecked());
