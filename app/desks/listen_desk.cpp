@@ -48,6 +48,11 @@ DeskParts ListenDesk::parts() const {
     return parts;
 }
 
+void ListenDesk::show_levels() {
+    constexpr int levels_page = 1;
+    upper_->show_page(levels_page);
+}
+
 bool ListenDesk::is_busy() const {
     const auto* picture = dynamic_cast<const BenchPicture*>(lower_->page(lower_->shown_page()));
     return bench_.is_busy() || view_->spectrum()->is_busy() || levels_->is_busy()

@@ -36,6 +36,7 @@ public:
     SignalsPage* signals_page() const { return signals_page_; }
     LevelsPage* levels() const { return levels_; }
     StepsPage* steps() const { return steps_; }
+    void show_levels();
     bool is_busy() const; // something of what is shown is being worked out
 
 private:

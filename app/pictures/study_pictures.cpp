@@ -2,7 +2,10 @@
 #include "app/pictures/study_pictures.h"
 
 #include "app/desks/deliver_desk.h"
+#include "app/desks/listen_desk.h"
 #include "app/main_window.h"
+#include "app/panes/listen/bench_view.h"
+#include "app/panes/listen/span_spectrum.h"
 #include "app/pictures/photographer.h"
 
 namespace syntonon {
@@ -17,17 +20,42 @@ void take_channel_pictures(MainWindow& window, Photographer& photographer) {
     }
 }
 
+namespace {
+
+// The first one that has chosen what is sent through it, if one has.
+void select_channel_with_bench(Session& session) {
+    const auto& channels = session.study().channels;
+    for (std::size_t i = 0; i < channels.size(); ++i) {
+        if (!channels[i]->bench.signal.empty()) {
+            session.select_channel(static_cast<int>(i));
+            return;
+        }
+    }
+}
+
+} // namespace
+
 void take_desk_pictures(MainWindow& window, Photographer& photographer) {
     Session& session = window.session();
     if (!session.study().curves.empty()) {
         session.curve_in_hand().take(session.study().curves.front()->id);
     }
+    const Selection before = session.selection();
     for (const Desk desk : {Desk::measure, Desk::listen, Desk::deliver}) {
+        if (desk == Desk::listen) {
+            select_channel_with_bench(session);
+        }
         window.show_desk(desk);
+        if (desk == Desk::listen) {
+            window.listen().show_levels();
+            wait_until([&] { return !window.listen().is_busy(); });
+            window.listen().view()->spectrum()->hold_greatest();
+        }
         if (desk == Desk::deliver) {
             window.deliver().set_folder(QStringLiteral("exports"));
         }
         photographer.take(window, "desk-" + key_of(desk));
+        session.select(before);
     }
     window.show_desk(Desk::shape);
 }

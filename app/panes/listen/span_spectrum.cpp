@@ -421,6 +421,10 @@ void SpanSpectrum::hold(std::optional<Hump> hump) {
     update();
 }
 
+void SpanSpectrum::hold_greatest() {
+    hold(spectra_.humps.empty() ? std::nullopt : std::optional(spectra_.humps.front()));
+}
+
 void SpanSpectrum::show_offers() {
     offers_->setVisible(held_.has_value() && !pressed_at_);
     if (!held_) {

@@ -43,6 +43,8 @@ public:
     void choose(const SpectrumChoices& choices);
     const SpectrumChoices& choices() const { return choices_; }
     const std::optional<Hump>& held() const { return held_; }
+    // What stands out most, in hand as by a click.
+    void hold_greatest();
     QFrame* offers() const { return offers_; }
     QString caption() const; // scale, points, averages
     QToolButton* caption_button() const { return menu_; }
