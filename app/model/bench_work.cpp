@@ -143,8 +143,8 @@ void BenchWork::make_inputs() {
     const Bench& bench = source_->bench;
     const Signal sent = signal_sent(session_);
     const auto make = [study, bench, sent, folder = source_->folder](const Watch& watch) {
-        Inputs made{std::vector<double>(), std::vector<double>(), {}};
-        const auto one = [&](const std::string& id) -> Expected<std::vector<double>> {
+        Inputs made{kept({}), kept({}), {}};
+        const auto one = [&](const std::string& id) -> Expected<SharedSamples> {
             auto found = samples_of_signal(study, id, folder, watch);
             if (!found) {
                 return tl::unexpected(found.error());
@@ -152,12 +152,12 @@ void BenchWork::make_inputs() {
             for (const std::string& remark : found->remarks) {
                 made.remarks << QString::fromStdString(remark);
             }
-            return std::move(found->samples);
+            return kept(std::move(found->samples));
         };
         if (bench.signal.empty()) {
             const SignalExtent extent{study.sample_rate_hz,
                                       *samples_of(sent.length, study.sample_rate_hz)};
-            made.in = make_signal(sent.recipe, extent);
+            made.in = make_signal(sent.recipe, extent).map(kept);
         } else {
             made.in = one(bench.signal);
         }
@@ -180,8 +180,8 @@ void BenchWork::make_inputs() {
     }
 }
 
-void BenchWork::keep(Track track, const Expected<std::vector<double>>& made) {
-    tracks_[index(track)] = kept(made.value_or(std::vector<double>()));
+void BenchWork::keep(Track track, const Expected<SharedSamples>& made) {
+    tracks_[index(track)] = made ? *made : kept({});
     problems_[index(track)] = made ? QString() : QString::fromStdString(to_text(made.error()));
 }
 
@@ -204,14 +204,14 @@ void BenchWork::run_chain() {
     if (!is_there || session_.axis().is_analog() || length() == 0) {
         running_.stop();
         ran_.reset();
-        keep(Track::out, std::vector<double>());
+        keep(Track::out, kept({}));
         tail_ = kept({});
         problems_[index(Track::out)] =
             !is_there ? tr("there is no chain to send it through")
             : session_.axis().is_analog()
                 ? tr("an analog channel has no samples: map it into a sampled one to hear it")
                 : QString();
-        keep(Track::difference, std::vector<double>());
+        keep(Track::difference, kept({}));
         emit changed();
         return;
     }
@@ -223,19 +223,23 @@ void BenchWork::run_chain() {
     ran_ = analysis->chain;
     ran_on_ = in;
     const bool transient = usual_scale(signal_.recipe) == SpectrumScale::ratio;
-    const auto run = [chain = analysis->chain, in, transient](const Watch& watch) {
-        return render(chain, in->values(), transient ? most_tail : 0, watch);
+    // Its extremes, too, are looked for beside the window.
+    struct Ran {
+        SharedSamples out, tail;
+        bool runs_away;
     };
-    const auto take = [this](Expected<Rendered> rendered) {
-        if (!rendered) {
-            keep(Track::out, tl::unexpected(rendered.error()));
-            tail_ = kept({});
-        } else {
-            keep(Track::out, std::move(rendered->out));
-            tail_ = kept(std::move(rendered->tail));
-            if (rendered->runs_away_at) {
-                problems_[index(Track::out)] = tr("◇ grows without end: the chain is unstable");
-            }
+    const auto run = [chain = analysis->chain, in, transient](const Watch& watch) {
+        return render(chain, in->values(), transient ? most_tail : 0, watch)
+            .map([](Rendered rendered) {
+                return Ran{kept(std::move(rendered.out)), kept(std::move(rendered.tail)),
+                           rendered.runs_away_at.has_value()};
+            });
+    };
+    const auto take = [this](const Expected<Ran>& ran) {
+        keep(Track::out, ran.map([](const Ran& made) { return made.out; }));
+        tail_ = ran ? ran->tail : kept({});
+        if (ran && ran->runs_away) {
+            problems_[index(Track::out)] = tr("◇ grows without end: the chain is unstable");
         }
         make_difference();
         emit changed();
@@ -258,17 +262,17 @@ void BenchWork::make_difference() {
     const SharedSamples out = samples(Track::out), reference = samples(Track::reference);
     if (!shows_difference_ || out->values().empty() || reference->values().empty()) {
         differing_.stop();
-        keep(Track::difference, std::vector<double>());
+        keep(Track::difference, kept({}));
         return;
     }
     differing_.begin(
         [out, reference](const Watch&) {
             const auto found = against_reference(out->values(), reference->values());
-            return difference_of(out->values(), reference->values(),
-                                 found ? found->delay_samples : 0);
+            return kept(difference_of(out->values(), reference->values(),
+                                      found ? found->delay_samples : 0));
         },
-        [this](std::vector<double> difference) {
-            keep(Track::difference, std::move(difference));
+        [this](const SharedSamples& difference) {
+            keep(Track::difference, difference);
             emit changed();
         });
 }

@@ -108,7 +108,7 @@ signals:
 
 private:
     struct Inputs {
-        Expected<std::vector<double>> in, reference;
+        Expected<SharedSamples> in, reference;
         QStringList remarks;
     };
     static std::size_t index(Track track) { return static_cast<std::size_t>(track); }
@@ -117,7 +117,7 @@ private:
     void take_inputs(Inputs inputs);
     void run_chain();
     void make_difference();
-    void keep(Track track, const Expected<std::vector<double>>& made);
+    void keep(Track track, const Expected<SharedSamples>& made);
 
     Session& session_;
     std::function<std::filesystem::path()> folder_;

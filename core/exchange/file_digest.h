@@ -9,8 +9,8 @@
 
 namespace syntonon {
 
-// "xxh3-0123456789abcdef" of all its bytes, read piece by piece. Tells a changed file, not a forged
-// one. Refuses what cannot be read.
+// "xxh3-0123456789abcdef" of all its bytes, read piece by piece; known again while size and time of
+// the file stay. Tells a changed file, not a forged one. Refuses what cannot be read.
 Expected<std::string> digest_of_file(const std::filesystem::path& path);
 
 } // namespace syntonon

@@ -616,7 +616,7 @@ protected:
     }
     bool plays_on() {
         const std::size_t before = listening().position();
-        return QTest::qWaitFor([&] { return listening().position() != before; }, 4000);
+        return QTest::qWaitFor([&] { return listening().position() != before; }, 20'000);
     }
     test::PulseServer server;
 };
@@ -626,7 +626,7 @@ TEST_F(ListenAloud, PlaysAndStops) {
     QTest::mouseClick(transport().play_button(), Qt::LeftButton);
     ASSERT_TRUE(listening().is_playing()) << listening().problem().toStdString();
     ASSERT_TRUE(plays_on());
-    EXPECT_TRUE(QTest::qWaitFor([&] { return listening().meters().peak > 0; }, 4000));
+    EXPECT_TRUE(QTest::qWaitFor([&] { return listening().meters().peak > 0; }, 20'000));
     EXPECT_TRUE(transport().device_button()->toolTip().contains("256 frames"));
     EXPECT_TRUE(choice("out").isChecked());
     QTest::mouseClick(&choice("FIR"), Qt::LeftButton);
@@ -659,7 +659,7 @@ TEST_F(ListenAloud, GoesOnBesideTheLanesWithItsLiveSpectrum) {
     QTest::qWait(50);
     EXPECT_TRUE(plays_on());
     session().live().wish(true);
-    ASSERT_TRUE(QTest::qWaitFor([&] { return session().live().levels().size() > 200; }, 5000));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return session().live().levels().size() > 200; }, 20'000));
     session().select_stage(id(1));
     session().edit_stage("move the notch", [](Stage& stage) {
         std::get<ParametricSpec>(stage.spec.edit()).frequency_hz = 250;
@@ -689,10 +689,10 @@ TEST_F(ListenAloud, AnUnstableChainIsMutedWithTheReason) {
         Chain& stages = s.channels[2].edit().stages;
         stages[0].edit().spec = RecursionSpec{{1}, {1, -2}, {}};
     });
-    EXPECT_TRUE(QTest::qWaitFor([&] { return transport().state().contains("muted"); }, 5000));
+    EXPECT_TRUE(QTest::qWaitFor([&] { return transport().state().contains("muted"); }, 20'000));
     EXPECT_TRUE(transport().state().contains("unstable"));
     session().history().undo();
-    EXPECT_TRUE(QTest::qWaitFor([&] { return transport().state().isEmpty(); }, 5000));
+    EXPECT_TRUE(QTest::qWaitFor([&] { return transport().state().isEmpty(); }, 20'000));
 }
 
 TEST_F(ListenAloud, ADeviceThatVanishesIsSaid) {
@@ -700,7 +700,7 @@ TEST_F(ListenAloud, ADeviceThatVanishesIsSaid) {
     ASSERT_TRUE(plays_on());
     server.stop();
     EXPECT_TRUE(
-        QTest::qWaitFor([&] { return transport().state().contains("device has gone"); }, 8000));
+        QTest::qWaitFor([&] { return transport().state().contains("device has gone"); }, 20'000));
     EXPECT_FALSE(listening().is_playing());
 }
 
