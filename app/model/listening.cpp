@@ -24,6 +24,19 @@ bool is_chain(Heard heard) {
     return heard >= Heard::first_chain;
 }
 
+struct Loudness {
+    std::vector<double> gains_db; // by choice
+    std::size_t reference_delay = 0;
+};
+
+// By which the first is later than the second, in whole samples; enough of both is looked at.
+std::size_t delay_against(std::span<const double> out, std::span<const double> reference) {
+    constexpr std::size_t enough = std::size_t(1) << 20;
+    const auto found = against_reference(out.first(std::min(out.size(), enough)),
+                                         reference.first(std::min(reference.size(), enough)));
+    return found ? static_cast<std::size_t>(std::max(0.0, std::round(found->delay_samples))) : 0;
+}
+
 } // namespace
 
 Listening::Listening(Session& session, BenchWork& bench, QObject* parent)
@@ -149,6 +162,11 @@ void Listening::follow_chains() {
         }
         measure_loudness();
     }
+    if (const auto chain = choices_.size() > 1 ? chain_of(choices_[1]) : std::nullopt;
+        chain && !(loudness_of_ && loudness_of_->is_same_as(*chain))) {
+        loudness_of_ = chain;
+        measure_loudness();
+    }
     for (const ListenChoice& choice : choices_) {
         if (is_chain(choice.heard)) {
             if (const auto filter = chain_of(choice)) {
@@ -174,22 +192,14 @@ void Listening::send_chain(std::size_t index, const Filter& filter) {
 }
 
 void Listening::make_player() {
-    std::size_t delay = 0;
     const auto reference = bench_.samples(Track::reference);
     PlayedSignals signals_played;
     // The samples live as long as the player.
     signals_played.in = {played_in_, &played_in_->values()};
     if (!reference->values().empty()) {
         signals_played.reference = {reference, &reference->values()};
-        constexpr std::size_t enough = std::size_t(1) << 20;
-        const auto out = bench_.values(Track::out);
-        const auto found = against_reference(
-            out.first(std::min(out.size(), enough)),
-            std::span(reference->values()).first(std::min(reference->values().size(), enough)));
-        delay =
-            found ? static_cast<std::size_t>(std::max(0.0, std::round(found->delay_samples))) : 0;
     }
-    signals_played.reference_delay = delay;
+    signals_played.reference_delay = reference_delay_;
     sent_.clear();
     player_ = std::make_unique<Player>(std::move(signals_played), Player::most_chains);
     follow_chains();
@@ -434,6 +444,7 @@ void Listening::measure_loudness() {
                           reference = bench_.samples(Track::reference),
                           rate = bench_.sample_rate_hz()](const Watch& watch) {
         std::vector<SignalLevels> levels(heard.size());
+        Loudness found;
         for (std::size_t i = 0; i < heard.size(); ++i) {
             if (heard[i] == Heard::in) {
                 levels[i] = levels_of(in->values(), rate);
@@ -442,10 +453,14 @@ void Listening::measure_loudness() {
             } else if (chains[i] && chains[i]->is_stable()) {
                 if (const auto rendered = render(*chains[i], in->values(), 0, watch)) {
                     levels[i] = levels_of(rendered->out, rate);
+                    if (heard[i] == chain_heard(0)) {
+                        found.reference_delay = delay_against(rendered->out, reference->values());
+                    }
                 }
             }
         }
-        std::vector<double> gains(heard.size(), 0.0);
+        std::vector<double>& gains = found.gains_db;
+        gains.assign(heard.size(), 0.0);
         double least = 0;
         for (std::size_t i = 0; i < heard.size(); ++i) {
             gains[i] = levels[i].level_db ? gain_to_match_db(levels[i], levels[0]) : 0;
@@ -455,11 +470,15 @@ void Listening::measure_loudness() {
             gains[i] =
                 heard[i] == Heard::difference || !levels[i].level_db ? -least : gains[i] - least;
         }
-        return gains;
+        return found;
     };
-    loudness_.begin(measure, [this](const std::vector<double>& gains) {
-        if (gains.size() == choices_.size()) {
-            gains_db_ = gains;
+    loudness_.begin(measure, [this](const Loudness& found) {
+        reference_delay_ = found.reference_delay;
+        if (player_ != nullptr) {
+            player_->set_reference_delay(reference_delay_);
+        }
+        if (found.gains_db.size() == choices_.size()) {
+            gains_db_ = found.gains_db;
             send_gains();
             emit changed();
         }

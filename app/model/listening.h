@@ -109,13 +109,15 @@ private:
     std::vector<QString> chain_problems_;
     SharedSamples played_in_, played_reference_;
     bool loops_ = true, matched_ = true;
-    std::vector<double> gains_db_; // by choice
+    std::vector<double> gains_db_;    // by choice
+    std::size_t reference_delay_ = 0; // of the difference
     double volume_db_ = -20;
     std::optional<double> tone_hz_;
     QString device_;
     unsigned frames_ = 256;
     PlayerMeters meters_;
     QTimer ticks_, closes_;
+    std::optional<Filter> loudness_of_; // that was measured last
     LatestBeside loudness_{this};
 };
 

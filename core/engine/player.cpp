@@ -127,6 +127,10 @@ void Player::listen_to(Heard what) {
     send({Command::Kind::heard, index_of(what)});
 }
 
+void Player::set_reference_delay(std::size_t samples) {
+    send({Command::Kind::delay, 0, samples});
+}
+
 void Player::set_gain(Heard what, double factor) {
     send({Command::Kind::gain, index_of(what), 0, 0, factor});
 }
@@ -252,6 +256,9 @@ void Player::obey(const Command& command) noexcept {
         if (index_of(listened_) == command.index) {
             heard_[command.index].aim(command.value);
         }
+        return;
+    case Command::Kind::delay:
+        signals_.reference_delay = command.from;
         return;
     case Command::Kind::tone:
         if (command.on) {

@@ -64,6 +64,8 @@ public:
     // From <= n < to, again and again; nothing: the whole signal once, or again and again.
     void set_loop(std::optional<std::pair<std::size_t, std::size_t>> span, bool repeats);
     void listen_to(Heard what);
+    // By which the reference is taken later in the difference: as late as the first chain makes it.
+    void set_reference_delay(std::size_t samples);
     // Of one of them: to match loudness.
     void set_gain(Heard what, double factor);
     void set_volume(double factor); // of all
@@ -93,7 +95,7 @@ private:
         std::size_t ran_to = 0;
     };
     struct Command {
-        enum class Kind { chain, mute, play, go_to, loop, heard, gain, volume, tone } kind;
+        enum class Kind { chain, mute, play, go_to, loop, heard, gain, volume, tone, delay } kind;
         std::size_t index = 0, from = 0, to = 0;
         double value = 0;
         bool on = false;
