@@ -101,6 +101,7 @@ public:
 
     // Work goes on only while somebody looks.
     void set_watched(bool watched);
+    bool is_watched() const { return watched_; }
 
 signals:
     void changed();      // any of the samples, names, problems

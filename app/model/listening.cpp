@@ -140,25 +140,30 @@ void Listening::follow_signals() {
         }
     }
     follow_chains();
-    if (!bench_.is_busy()) {
+    if (!same) {
         measure_loudness();
     }
 }
 
+// While nobody looks or listens nothing is worked out.
 void Listening::follow_chains() {
+    if (!bench_.is_watched()) {
+        return;
+    }
     const auto wanted = wanted_choices();
     if (wanted != choices_) {
         const ListenChoice was =
             chosen_ < choices_.size() ? choices_[chosen_] : ListenChoice{chain_heard(0), {}, {}};
         choices_ = wanted;
-        const auto still = std::ranges::find(choices_, was.id, &ListenChoice::id);
-        const bool found = still != choices_.end() && still->heard == was.heard;
-        chosen_ = found                    ? static_cast<std::size_t>(still - choices_.begin())
-                  : was.heard == Heard::in ? 0
-                                           : 1;
+        const auto still = std::ranges::find_if(choices_, [&](const ListenChoice& choice) {
+            return choice.id == was.id && (!was.id.empty() || choice.heard == was.heard);
+        });
+        chosen_ = still != choices_.end() ? static_cast<std::size_t>(still - choices_.begin()) : 1;
+        heard_ = chosen_;
+        hidden_ = false;
         gains_db_.assign(choices_.size(), 0);
-        if (player_ != nullptr) {
-            player_->listen_to(choices_[chosen_].heard);
+        if (Player* player = rendering()) {
+            player->listen_to(choices_[heard_].heard);
         }
         measure_loudness();
     }
@@ -178,7 +183,7 @@ void Listening::follow_chains() {
 }
 
 void Listening::send_chain(std::size_t index, const Filter& filter) {
-    if (player_ == nullptr) {
+    if (rendering() == nullptr) {
         return;
     }
     sent_.resize(Player::most_chains);
@@ -187,7 +192,8 @@ void Listening::send_chain(std::size_t index, const Filter& filter) {
         return;
     }
     const auto ok = player_->set_chain(index, filter);
-    sent_[index] = filter;
+    // What was only too early for the player is sent again.
+    sent_[index] = ok || !filter.is_stable() ? std::optional(filter) : std::nullopt;
     chain_problems_[index] = ok ? QString() : QString::fromStdString(to_text(ok.error()));
 }
 
@@ -202,8 +208,13 @@ void Listening::make_player() {
     signals_played.reference_delay = reference_delay_;
     sent_.clear();
     player_ = std::make_unique<Player>(std::move(signals_played), Player::most_chains);
+}
+
+// What has changed while nothing was rendered.
+void Listening::send_all() {
     follow_chains();
-    player_->listen_to(choices_[chosen_].heard);
+    player_->listen_to(choices_[heard_].heard);
+    player_->set_reference_delay(reference_delay_);
     send_loop();
     send_gains();
     player_->set_volume(ratio_from_db(volume_db_));
@@ -254,9 +265,11 @@ void Listening::play(bool plays) {
     }
     if (stream_ == nullptr) {
         open_stream();
-    }
-    if (stream_ == nullptr) {
-        return;
+        if (stream_ == nullptr) {
+            return;
+        }
+        bench_.set_watched(true);
+        send_all();
     }
     plays_ = true;
     player_->play(true);
@@ -301,10 +314,10 @@ void Listening::tick() {
 
 void Listening::choose(std::size_t index) {
     if (index < choices_.size()) {
-        chosen_ = index;
+        chosen_ = heard_ = index;
         hidden_ = false;
-        if (player_ != nullptr) {
-            player_->listen_to(choices_[index].heard);
+        if (Player* player = rendering()) {
+            player->listen_to(choices_[index].heard);
         }
         emit changed();
     }
@@ -313,11 +326,9 @@ void Listening::choose(std::size_t index) {
 void Listening::choose_hidden(std::size_t index) {
     if (index < choices_.size()) {
         hidden_ = true;
-        if (player_ == nullptr && bench_.length() > 0) {
-            make_player();
-        }
-        if (player_ != nullptr) {
-            player_->listen_to(choices_[index].heard);
+        heard_ = index;
+        if (Player* player = rendering()) {
+            player->listen_to(choices_[index].heard);
         }
         emit changed();
     }
@@ -330,7 +341,7 @@ void Listening::set_loops(bool loops) {
 }
 
 void Listening::send_loop() {
-    if (player_ == nullptr) {
+    if (rendering() == nullptr) {
         return;
     }
     player_->set_loop(bench_.span(), loops_);
@@ -342,14 +353,14 @@ void Listening::send_loop() {
 
 void Listening::play_tone(std::optional<double> hz) {
     tone_hz_ = hz;
-    if (player_ != nullptr) {
+    if (rendering() != nullptr) {
         player_->play_tone(hz ? std::optional(*hz / bench_.sample_rate_hz()) : std::nullopt);
     }
 }
 
 void Listening::set_volume_db(double db) {
     volume_db_ = db;
-    if (player_ != nullptr) {
+    if (rendering() != nullptr) {
         player_->set_volume(ratio_from_db(db));
     }
     emit changed();
@@ -423,7 +434,7 @@ double Listening::gain_db(std::size_t choice) const {
 }
 
 void Listening::send_gains() {
-    if (player_ == nullptr) {
+    if (rendering() == nullptr) {
         return;
     }
     for (std::size_t i = 0; i < choices_.size(); ++i) {
@@ -474,7 +485,7 @@ void Listening::measure_loudness() {
     };
     loudness_.begin(measure, [this](const Loudness& found) {
         reference_delay_ = found.reference_delay;
-        if (player_ != nullptr) {
+        if (rendering() != nullptr) {
             player_->set_reference_delay(reference_delay_);
         }
         if (found.gains_db.size() == choices_.size()) {

@@ -89,6 +89,9 @@ private:
     void tick();
     void send_chain(std::size_t index, const Filter& filter);
     void send_loop();
+    void send_all();
+    // Commands are for one that renders: others would only pile up.
+    Player* rendering() const { return stream_ != nullptr ? player_.get() : nullptr; }
     void send_gains();
     void measure_loudness();
     std::vector<ListenChoice> wanted_choices() const;
@@ -103,7 +106,8 @@ private:
     QString problem_;
     std::vector<ListenChoice> choices_;
     std::size_t chosen_ = 1; // the output
-    bool hidden_ = false;    // something else is heard
+    std::size_t heard_ = 1;  // what is heard: something else in a blind comparison
+    bool hidden_ = false;
     std::vector<std::string> beside_;
     std::vector<std::optional<Filter>> sent_; // by chain
     std::vector<QString> chain_problems_;

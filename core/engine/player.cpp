@@ -229,7 +229,9 @@ void Player::obey(const Command& command) noexcept {
             jump(loop_from_);
         }
         runs_ = runs_ || command.on;
-        master_.aim(command.on ? volume_ : 0);
+        wished_ = command.on;
+        // A jump that is under way comes first.
+        master_.aim(command.on && !jump_to_ ? volume_ : 0);
         return;
     case Command::Kind::go_to:
         if (!runs_) {
@@ -399,7 +401,7 @@ void Player::render_block(std::span<double> out) noexcept {
     }
     if (master_.now == 0 && jump_to_) {
         jump(*std::exchange(jump_to_, {}));
-        master_.aim(volume_);
+        master_.aim(wished_ ? volume_ : 0);
     } else if (master_.is_silent()) {
         runs_ = false;
         playing_.store(false, std::memory_order_relaxed);

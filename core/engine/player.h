@@ -144,8 +144,8 @@ private:
     double tone_at_ = 0;                   // turns
     double tone_step_ = 0, glides_to_ = 0; // turns a sample
     std::size_t at_ = 0, loop_from_ = 0, loop_to_ = 0;
-    bool repeats_ = false, runs_ = false;
-    std::optional<std::size_t> jump_to_; // as soon as it is silent
+    bool repeats_ = false, runs_ = false, wished_ = false; // the last: playing
+    std::optional<std::size_t> jump_to_;                   // as soon as it is silent
     std::vector<double> in_, reference_, chain_out_, fading_, mix_;
     std::array<std::vector<double>, most_chains> outs_;
     double limiter_gain_ = 1, limiter_release_;

@@ -89,9 +89,11 @@ Recipe read_recipe(ObjectReader& object) {
     std::visit(
         [&](auto& spec) {
             for (const auto& field : fields_of(spec)) {
-                if (const auto value = object.optional_number(field.key)) {
-                    field.set(spec, *value);
+                if (!object.has(field.key)) {
+                    continue;
                 }
+                field.set(spec, field.steps == FieldSteps::whole ? object.integer_or(field.key, 0)
+                                                                 : object.number(field.key));
             }
             read_rest(object, spec);
             if (auto ok = check_fields(spec); !ok && !object.log().problem) {

@@ -219,6 +219,20 @@ TEST(Player, GoingElsewhereFades) {
     EXPECT_GT(player.position(), 50'000u);
 }
 
+TEST(Player, StoppedOnItsWayElsewhereItStaysSilent) {
+    Player player({tone(300, 0.3), nullptr}, 0);
+    player.play(true);
+    played(player, 5000);
+    player.go_to(50'000);
+    player.play(false);
+    played(player, 2000);
+    EXPECT_EQ(played(player, 500).back(), 0);
+    EXPECT_FALSE(player.is_playing());
+    player.play(true);
+    played(player, 2000);
+    EXPECT_GT(player.position(), 50'000u);
+}
+
 TEST(Player, EndsWithTheSignalAndBeginsAnew) {
     Player player({tone(300, 0.3, 5000), nullptr}, 0);
     player.play(true);

@@ -77,6 +77,8 @@ TEST(SignalJson, RefusesNamingThePlace) {
                     .starts_with("signals[0].kind: “jingle” is not a kind of signal"));
     EXPECT_TRUE(problem_in(R"({"id": "a", "kind": "tone", "peak_db": 1e9})")
                     .starts_with("signals[0].peak_db: 1000000000 is out of range"));
+    EXPECT_TRUE(problem_in(R"({"id": "a", "kind": "white_noise", "seed": 1.5})")
+                    .starts_with("signals[0].seed: "));
     EXPECT_TRUE(problem_in(R"({"id": "a", "kind": "tone", "length_s": 0})")
                     .starts_with("signals[0].length_s: "));
     EXPECT_TRUE(problem_in(R"({"id": "a", "kind": "tone", "length_s": 1, "length_samples": 1})")
