@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/headless.h"
 
+#include "app/headless_sounds.h"
 #include "app/main_window.h"
 #include "app/pictures/demo_pictures.h"
 #include "app/pictures/low_pass_pictures.h"
@@ -125,10 +126,15 @@ int run_headless(const QString& study, const QString& folder) {
                        file.deviation.greatest_coefficient, file.deviation.greatest_db);
         }
     }
+    const auto sounds = write_bench_sounds(window, folder + "/sounds");
+    if (!sounds) {
+        return fail(to_text(sounds.error()));
+    }
     if (is_demo && !picture_example(study, folder)) {
         return exit_wrong;
     }
-    fmt::print("{}: pictures, verdict.txt and exports\n", folder.toStdString());
+    fmt::print("{}: pictures, verdict.txt{}\n", folder.toStdString(),
+               *sounds > 0 ? fmt::format(", exports and {} sound files", *sounds) : " and exports");
     return 0;
 }
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/model/bench_work.h"
 
-#include "app/widgets/words.h"
+#include "app/model/compared_chains.h"
 #include "core/engine/render.h"
 #include "core/exchange/study_signal.h"
 #include "core/signal/against_reference.h"
@@ -42,9 +42,20 @@ bool is_quick(const Filter& chain, std::size_t samples, bool with_tail) {
 } // namespace
 
 std::span<const double> BenchStretch::values(Track track) const {
-    const std::span<const double> all(tracks[static_cast<std::size_t>(track)]->values());
+    return part_of(tracks[index_of(track)]->values());
+}
+
+std::span<const double> BenchStretch::part_of(std::span<const double> all) const {
     const std::size_t from = std::min(span.first, all.size());
     return all.subspan(from, std::min(span.second, all.size()) - from);
+}
+
+std::size_t samples_in(const BenchStretch& stretch) {
+    std::size_t samples = stretch.length();
+    for (const SharedSamples& tail : stretch.tails) {
+        samples += tail->values().size();
+    }
+    return samples;
 }
 
 Signal signal_of_itself() {
@@ -75,11 +86,30 @@ SpectrumScale usual_scale(const Recipe& recipe) {
 
 BenchWork::BenchWork(Session& session, std::function<std::filesystem::path()> folder,
                      QObject* parent)
-    : QObject(parent), session_(session), folder_(std::move(folder)), tail_(kept({})),
-      signal_(signal_of_itself()) {
+    : QObject(parent), session_(session), folder_(std::move(folder)), signal_(signal_of_itself()) {
     tracks_.fill(kept({}));
+    tails_.fill(kept({}));
     connect(&session_, &Session::study_changed, this, &BenchWork::refresh);
     connect(&session_, &Session::analysis_changed, this, &BenchWork::refresh);
+}
+
+QString BenchWork::word_for(Track track) const {
+    switch (track) {
+    case Track::in:
+        return tr("in");
+    case Track::out:
+        return tr("out");
+    case Track::reference:
+        return tr("reference");
+    case Track::difference:
+        return tr("difference");
+    case Track::first_compared:
+    case Track::second_compared:
+        break;
+    }
+    constexpr int longest = 18;
+    const QString name = chain_name(session_, compared(track));
+    return name.size() > longest ? name.left(longest - 1) + QStringLiteral("…") : name;
 }
 
 QString BenchWork::name_of(Track track) const {
@@ -91,9 +121,23 @@ QString BenchWork::name_of(Track track) const {
     case Track::difference:
         return tr("out less reference");
     case Track::reference:
+        return reference_name_;
+    case Track::first_compared:
+    case Track::second_compared:
         break;
     }
-    return reference_name_;
+    return compared(track).starts_with("take:") ? tr("take of %1").arg(channel_name_)
+                                                : tr("chain of that channel");
+}
+
+bool BenchWork::is_wished(Track track) const {
+    const bool is_there = !values(track).empty() || !problem(track).isEmpty();
+    return is_there || track == Track::in || track == Track::out || !compared(track).empty();
+}
+
+bool BenchWork::is_busy() const {
+    return making_.is_busy() || differing_.is_busy()
+           || std::ranges::any_of(runs_, [](const ChainRun& run) { return run.work.is_busy(); });
 }
 
 void BenchWork::set_watched(bool watched) {
@@ -118,7 +162,11 @@ void BenchWork::set_span(std::optional<Span> span) {
 }
 
 BenchStretch BenchWork::stretch() const {
-    return {tracks_, tail_, span_or_all(), rate_hz_};
+    BenchStretch made{tracks_, tails_, {}, span_or_all(), rate_hz_};
+    for (const Track track : chain_tracks) {
+        made.chains[index_of(track)] = runs_.at(run_index(track)).chain;
+    }
+    return made;
 }
 
 void BenchWork::refresh() {
@@ -130,11 +178,16 @@ void BenchWork::refresh() {
     const Source source{study.test_signals, channel != nullptr ? channel->bench : Bench(),
                         study.sample_rate_hz, folder_()};
     channel_name_ = channel != nullptr ? QString::fromStdString(channel->name) : QString();
-    if (source_ == source) {
-        run_chain();
+    keys_.fill({});
+    for (std::size_t k = 0; k < std::min(source.bench.compared.size(), most_compared); ++k) {
+        keys_.at(index_of(Track::first_compared) + k) = source.bench.compared[k];
+    }
+    const bool same_inputs = source_ && source_->makes_same(source);
+    source_ = source;
+    if (same_inputs) {
+        run_chains();
         return;
     }
-    source_ = source;
     make_inputs();
 }
 
@@ -181,8 +234,8 @@ void BenchWork::make_inputs() {
 }
 
 void BenchWork::keep(Track track, const Expected<SharedSamples>& made) {
-    tracks_[index(track)] = made ? *made : kept({});
-    problems_[index(track)] = made ? QString() : QString::fromStdString(to_text(made.error()));
+    tracks_[index_of(track)] = made ? *made : kept({});
+    problems_[index_of(track)] = made ? QString() : QString::fromStdString(to_text(made.error()));
 }
 
 void BenchWork::take_inputs(Inputs inputs) {
@@ -193,62 +246,94 @@ void BenchWork::take_inputs(Inputs inputs) {
         span_.reset();
         emit span_changed();
     }
-    running_.stop();
-    ran_.reset();
-    run_chain();
+    for (ChainRun& run : runs_) {
+        run.work.stop();
+        run.chain.reset();
+    }
+    run_chains();
 }
 
-void BenchWork::run_chain() {
+Expected<Filter> BenchWork::chain_of(Track track) const {
     const auto analysis = session_.analysis();
-    const bool is_there = analysis != nullptr && session_.channel() != nullptr;
-    if (!is_there || session_.axis().is_analog() || length() == 0) {
-        running_.stop();
-        ran_.reset();
-        keep(Track::out, kept({}));
-        tail_ = kept({});
-        problems_[index(Track::out)] =
-            !is_there ? tr("there is no chain to send it through")
-            : session_.axis().is_analog()
-                ? tr("an analog channel has no samples: map it into a sampled one to hear it")
-                : QString();
-        keep(Track::difference, kept({}));
-        emit changed();
+    const auto problem = [](const QString& reason) {
+        return tl::unexpected(Problem{"", reason.toStdString(), ""});
+    };
+    if (analysis == nullptr || session_.channel() == nullptr) {
+        return problem(tr("there is no chain to send it through"));
+    }
+    if (session_.axis().is_analog()) {
+        return problem(
+            tr("an analog channel has no samples: map it into a sampled one to hear it"));
+    }
+    return track == Track::out ? analysis->chain : chain_compared(session_, compared(track));
+}
+
+void BenchWork::leave_out(Track track, const QString& problem) {
+    run_of(track).work.stop();
+    run_of(track).chain.reset();
+    tracks_[index_of(track)] = tails_[index_of(track)] = kept({});
+    problems_[index_of(track)] = problem;
+    if (track == Track::out) {
+        make_difference();
+    }
+}
+
+void BenchWork::run_chains() {
+    for (const Track track : chain_tracks) {
+        const bool wished = track == Track::out || !compared(track).empty();
+        if (!wished || length() == 0) {
+            leave_out(track, {});
+        } else {
+            run_chain(track);
+        }
+    }
+    emit changed();
+}
+
+void BenchWork::run_chain(Track track) {
+    const auto chain = chain_of(track);
+    if (!chain) {
+        leave_out(track, QString::fromStdString(to_text(chain.error())));
         return;
     }
     const SharedSamples in = samples(Track::in);
-    if (ran_ && ran_->is_same_as(analysis->chain) && ran_on_ == in) {
-        emit changed();
+    ChainRun& last = run_of(track);
+    if (last.chain && last.chain->is_same_as(*chain) && last.on == in) {
         return;
     }
-    ran_ = analysis->chain;
-    ran_on_ = in;
+    last.chain = *chain;
+    last.on = in;
     const bool transient = usual_scale(signal_.recipe) == SpectrumScale::ratio;
     // Its extremes, too, are looked for beside the window.
     struct Ran {
         SharedSamples out, tail;
         bool runs_away;
     };
-    const auto run = [chain = analysis->chain, in, transient](const Watch& watch) {
+    const auto run = [chain = *chain, in, transient](const Watch& watch) {
         return render(chain, in->values(), transient ? most_tail : 0, watch)
             .map([](Rendered rendered) {
                 return Ran{kept(std::move(rendered.out)), kept(std::move(rendered.tail)),
                            rendered.runs_away_at.has_value()};
             });
     };
-    const auto take = [this](const Expected<Ran>& ran) {
-        keep(Track::out, ran.map([](const Ran& made) { return made.out; }));
-        tail_ = ran ? ran->tail : kept({});
+    const auto take = [this, track](const Expected<Ran>& ran) {
+        keep(track, ran.map([](const Ran& made) { return made.out; }));
+        tails_[index_of(track)] = ran ? ran->tail : kept({});
         if (ran && ran->runs_away) {
-            problems_[index(Track::out)] = tr("◇ grows without end: the chain is unstable");
+            problems_[index_of(track)] = tr("◇ grows without end: the chain is unstable");
         }
-        make_difference();
-        emit changed();
+        if (track == Track::out) {
+            make_difference();
+        }
     };
-    if (is_quick(analysis->chain, in->values().size(), transient)) {
-        running_.stop();
+    if (is_quick(*chain, in->values().size(), transient)) {
+        last.work.stop();
         take(run(Watch()));
     } else {
-        running_.begin(run, take);
+        last.work.begin(run, [this, take](const Expected<Ran>& ran) {
+            take(ran);
+            emit changed();
+        });
     }
 }
 

@@ -22,10 +22,19 @@
 
 namespace syntonon {
 
-// The difference is the output less the reference, as late as that is in it.
-enum class Track { in, out, reference, difference };
-inline constexpr std::array all_tracks = {Track::in, Track::out, Track::reference,
-                                          Track::difference};
+// The compared ones are outputs of other chains. The difference is the output less the reference,
+// as late as that is in it.
+enum class Track { in, out, first_compared, second_compared, reference, difference };
+inline constexpr std::array all_tracks = {
+    Track::in,        Track::out,       Track::first_compared, Track::second_compared,
+    Track::reference, Track::difference};
+// Those that a chain makes.
+inline constexpr std::array chain_tracks = {Track::out, Track::first_compared,
+                                            Track::second_compared};
+inline constexpr std::size_t most_compared = chain_tracks.size() - 1; // of more the first are seen
+inline std::size_t index_of(Track track) {
+    return static_cast<std::size_t>(track);
+}
 template <class T>
 using PerTrack = std::array<T, all_tracks.size()>;
 
@@ -51,15 +60,18 @@ Signal signal_sent(const Session& session);
 
 // All of it at one moment, to be worked on in another thread.
 struct BenchStretch {
-    PerTrack<SharedSamples> tracks;
-    SharedSamples tail;
+    PerTrack<SharedSamples> tracks, tails;
+    PerTrack<std::optional<Filter>> chains;   // that made them
     std::pair<std::size_t, std::size_t> span; // from <= n < to
     double rate_hz = 48000;
 
     // What of the track lies within the span.
     std::span<const double> values(Track track) const;
+    std::span<const double> part_of(std::span<const double> all) const;
     std::size_t length() const { return span.second - span.first; }
 };
+// Those that work on such a stretch has to look at, tails included.
+std::size_t samples_in(const BenchStretch& stretch);
 
 // How a spectrum is best scaled for such a signal.
 SpectrumScale usual_scale(const Recipe& recipe);
@@ -73,20 +85,25 @@ public:
               QObject* parent = nullptr);
 
     // Never null; empty where there is nothing, as for a channel without a reference.
-    SharedSamples samples(Track track) const { return tracks_[index(track)]; }
+    SharedSamples samples(Track track) const { return tracks_[index_of(track)]; }
     std::span<const double> values(Track track) const { return samples(track)->values(); }
-    // What comes out after the signal's end while that stays at its last value.
-    SharedSamples tail() const { return tail_; }
+    // What comes out of a chain after the signal's end while that stays at its last value.
+    SharedSamples tail(Track track) const { return tails_[index_of(track)]; }
     double sample_rate_hz() const { return rate_hz_; }
     const Signal& signal() const { return signal_; }
+    const Session& session() const { return session_; }
+    QString word_for(Track track) const; // "in", or the name of what is compared
     QString name_of(Track track) const;
+    // "take:<id>" or "channel:<id>", of a track that is compared; empty: none is.
+    const std::string& compared(Track track) const { return keys_[index_of(track)]; }
     std::size_t length() const { return values(Track::in).size(); }
 
-    // Why there is no input, output or reference; empty: there is one, or none is wished.
-    const QString& problem(Track track) const { return problems_[index(track)]; }
+    // Why there is no such track; empty: there is one, or none is wished.
+    const QString& problem(Track track) const { return problems_[index_of(track)]; }
+    bool is_wished(Track track) const; // there, or to be said why not
     // Of files: that they have changed, were converted, go on.
     const QStringList& remarks() const { return remarks_; }
-    bool is_busy() const { return making_.is_busy() || running_.is_busy() || differing_.is_busy(); }
+    bool is_busy() const;
 
     // The stretch that is looked at more closely: from <= n < to; nothing: all of it.
     using Span = std::pair<std::size_t, std::size_t>;
@@ -112,19 +129,21 @@ private:
         Expected<SharedSamples> in, reference;
         QStringList remarks;
     };
-    static std::size_t index(Track track) { return static_cast<std::size_t>(track); }
     void refresh();
     void make_inputs();
     void take_inputs(Inputs inputs);
-    void run_chain();
+    void run_chains();
+    void run_chain(Track track);
+    Expected<Filter> chain_of(Track track) const;
+    void leave_out(Track track, const QString& problem);
     void make_difference();
     void keep(Track track, const Expected<SharedSamples>& made);
 
     Session& session_;
     std::function<std::filesystem::path()> folder_;
-    PerTrack<SharedSamples> tracks_;
-    SharedSamples tail_;
+    PerTrack<SharedSamples> tracks_, tails_;
     PerTrack<QString> problems_;
+    PerTrack<std::string> keys_; // of what is compared
     QStringList remarks_;
     Signal signal_;
     QString reference_name_, channel_name_;
@@ -137,12 +156,24 @@ private:
         Bench bench;
         double rate_hz;
         std::filesystem::path folder;
-        bool operator==(const Source&) const = default;
+        // What is compared with makes no other inputs.
+        bool makes_same(const Source& other) const {
+            return known == other.known && bench.signal == other.bench.signal
+                   && bench.reference == other.bench.reference && rate_hz == other.rate_hz
+                   && folder == other.folder;
+        }
     };
     std::optional<Source> source_;
-    std::optional<Filter> ran_;
-    SharedSamples ran_on_;
-    LatestBeside making_{this}, running_{this}, differing_{this};
+    struct ChainRun {
+        explicit ChainRun(QObject* receiver) : work(receiver) {}
+        std::optional<Filter> chain; // that was run last
+        SharedSamples on;
+        LatestBeside work;
+    };
+    static std::size_t run_index(Track track) { return index_of(track) - index_of(Track::out); }
+    ChainRun& run_of(Track track) { return runs_.at(run_index(track)); }
+    std::array<ChainRun, chain_tracks.size()> runs_{ChainRun(this), ChainRun(this), ChainRun(this)};
+    LatestBeside making_{this}, differing_{this};
 };
 
 } // namespace syntonon

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/model/listening.h"
 
+#include "app/model/compared_chains.h"
 #include "app/widgets/shown_number.h"
 #include "core/base/units.h"
 #include "core/engine/render.h"
@@ -15,7 +16,6 @@ namespace syntonon {
 namespace {
 
 constexpr int tick_ms = 40, close_after_ms = 1500;
-constexpr std::string_view take_prefix = "take:", channel_prefix = "channel:";
 
 std::size_t chain_index(Heard heard) {
     return static_cast<std::size_t>(heard) - static_cast<std::size_t>(Heard::first_chain);
@@ -73,54 +73,21 @@ std::vector<ListenChoice> Listening::wanted_choices() const {
     if (channel == nullptr) {
         return wanted;
     }
-    for (const auto& take : channel->takes) {
-        if (chain < Player::most_chains) {
-            wanted.push_back({chain_heard(chain++), QString::fromStdString(take->name),
-                              std::string(take_prefix) + take->id});
-        }
-    }
-    for (const std::string& id : beside_) {
-        const Channel* other = channel_of(session_.study(), id);
-        if (other != nullptr && other != channel && other->domain == Domain::sampled
-            && chain < Player::most_chains) {
-            wanted.push_back({chain_heard(chain++), QString::fromStdString(other->name),
-                              std::string(channel_prefix) + id});
+    for (const ChainName& name : comparable_chains(session_)) {
+        const bool is_take = name.key.starts_with("take:");
+        if (chain < Player::most_chains && (is_take || is_compared(session_, name.key))) {
+            wanted.push_back({chain_heard(chain++), name.name, name.key});
         }
     }
     return wanted;
 }
 
-std::optional<Filter> Listening::chain_of(const ListenChoice& choice) const {
-    const Channel* channel = session_.channel();
+Expected<Filter> Listening::chain_of(const ListenChoice& choice) const {
     const auto analysis = session_.analysis();
-    if (channel == nullptr || analysis == nullptr || session_.axis().is_analog()) {
-        return {};
+    if (session_.channel() == nullptr || analysis == nullptr || session_.axis().is_analog()) {
+        return refuse("", "there is no chain to send it through", "choose a sampled channel");
     }
-    if (choice.id.empty()) {
-        return analysis->chain;
-    }
-    if (choice.id.starts_with(take_prefix)) {
-        for (std::size_t i = 0; i < channel->takes.size() && i < analysis->takes.size(); ++i) {
-            if (channel->takes[i]->id == choice.id.substr(take_prefix.size())) {
-                return analysis->takes[i]->chain;
-            }
-        }
-        return {};
-    }
-    const Channel* other = channel_of(session_.study(), choice.id.substr(channel_prefix.size()));
-    return other != nullptr ? std::optional(session_.analysis_of(*other)->chain) : std::nullopt;
-}
-
-bool Listening::is_beside(const std::string& channel) const {
-    return std::ranges::find(beside_, channel) != beside_.end();
-}
-
-void Listening::set_beside(const std::string& channel, bool beside) {
-    std::erase(beside_, channel);
-    if (beside) {
-        beside_.push_back(channel);
-    }
-    follow_chains();
+    return choice.id.empty() ? analysis->chain : chain_compared(session_, choice.id);
 }
 
 // --- following the bench ---
@@ -167,33 +134,37 @@ void Listening::follow_chains() {
         }
         measure_loudness();
     }
-    if (const auto chain = choices_.size() > 1 ? chain_of(choices_[1]) : std::nullopt;
+    if (const auto chain = chain_of(choices_[1]);
         chain && !(loudness_of_ && loudness_of_->is_same_as(*chain))) {
-        loudness_of_ = chain;
+        loudness_of_ = *chain;
         measure_loudness();
     }
     for (const ListenChoice& choice : choices_) {
         if (is_chain(choice.heard)) {
-            if (const auto filter = chain_of(choice)) {
-                send_chain(chain_index(choice.heard), *filter);
-            }
+            send_chain(chain_index(choice.heard), chain_of(choice));
         }
     }
     emit changed();
 }
 
-void Listening::send_chain(std::size_t index, const Filter& filter) {
+void Listening::send_chain(std::size_t index, const Expected<Filter>& filter) {
     if (rendering() == nullptr) {
         return;
     }
     sent_.resize(Player::most_chains);
     chain_problems_.resize(Player::most_chains);
-    if (sent_[index] && sent_[index]->is_same_as(filter)) {
+    if (!filter) {
+        sent_[index].reset();
+        chain_problems_[index] = QString::fromStdString(to_text(filter.error()));
+        player_->mute_chain(index);
         return;
     }
-    const auto ok = player_->set_chain(index, filter);
+    if (sent_[index] && sent_[index]->is_same_as(*filter)) {
+        return;
+    }
+    const auto ok = player_->set_chain(index, *filter);
     // What was only too early for the player is sent again.
-    sent_[index] = ok || !filter.is_stable() ? std::optional(filter) : std::nullopt;
+    sent_[index] = ok || !filter->is_stable() ? std::optional(*filter) : std::nullopt;
     chain_problems_[index] = ok ? QString() : QString::fromStdString(to_text(ok.error()));
 }
 
@@ -449,7 +420,8 @@ void Listening::measure_loudness() {
     std::vector<Heard> heard;
     for (const ListenChoice& choice : choices_) {
         heard.push_back(choice.heard);
-        chains.push_back(is_chain(choice.heard) ? chain_of(choice) : std::nullopt);
+        const auto chain = chain_of(choice);
+        chains.push_back(is_chain(choice.heard) && chain ? std::optional(*chain) : std::nullopt);
     }
     const auto measure = [chains, heard, in = bench_.samples(Track::in),
                           reference = bench_.samples(Track::reference),

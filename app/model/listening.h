@@ -22,7 +22,7 @@ namespace syntonon {
 struct ListenChoice {
     Heard heard = Heard::in;
     QString name;   // "in", "out", a take's
-    std::string id; // of a take or another channel: "take:t1", "channel:zenith"
+    std::string id; // as Bench::compared names it; empty: none of those
 
     bool operator==(const ListenChoice&) const = default;
 };
@@ -41,16 +41,13 @@ public:
     std::size_t position() const { return player_ != nullptr ? player_->position() : 0; }
 
     // The signal, the chain's output, the reference and the difference where there is one, the
-    // takes, and the channels that were added.
+    // takes, and the channels that it is compared with.
     const std::vector<ListenChoice>& choices() const { return choices_; }
     std::size_t chosen() const { return chosen_; }
     void choose(std::size_t index);
     // For a blind comparison: what is chosen stays, and chosen() no longer tells what is heard.
     void choose_hidden(std::size_t index);
     bool is_hidden() const { return hidden_; }
-    // Other channels, by id, that can be heard beside this one.
-    bool is_beside(const std::string& channel) const;
-    void set_beside(const std::string& channel, bool beside);
 
     bool loops() const { return loops_; }
     void set_loops(bool loops);
@@ -87,7 +84,7 @@ private:
     void make_player();
     void open_stream();
     void tick();
-    void send_chain(std::size_t index, const Filter& filter);
+    void send_chain(std::size_t index, const Expected<Filter>& filter);
     void send_loop();
     void send_all();
     // Commands are for one that renders: others would only pile up.
@@ -95,7 +92,7 @@ private:
     void send_gains();
     void measure_loudness();
     std::vector<ListenChoice> wanted_choices() const;
-    std::optional<Filter> chain_of(const ListenChoice& choice) const;
+    Expected<Filter> chain_of(const ListenChoice& choice) const;
     void fail(const QString& problem);
 
     Session& session_;
@@ -108,7 +105,6 @@ private:
     std::size_t chosen_ = 1; // the output
     std::size_t heard_ = 1;  // what is heard: something else in a blind comparison
     bool hidden_ = false;
-    std::vector<std::string> beside_;
     std::vector<std::optional<Filter>> sent_; // by chain
     std::vector<QString> chain_problems_;
     SharedSamples played_in_, played_reference_;

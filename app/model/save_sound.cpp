@@ -66,6 +66,7 @@ Expected<QString> write_through(const std::filesystem::path& from, const Filter&
 
 void SaveSound::take(const QString& path, const Expected<QString>& saved) {
     const QString name = path.section('/', -1);
+    failed_ = !saved;
     report_ = saved ? name + QStringLiteral(": ") + *saved
                     : QStringLiteral("◇ ") + QString::fromStdString(to_text(saved.error()));
     emit reported();

@@ -31,6 +31,7 @@ public:
     bool is_busy() const { return work_.is_busy(); }
     // "Docent out.wav: 576000 samples", "◇ …: cannot be written: …".
     const QString& report() const { return report_; }
+    bool has_failed() const { return failed_; } // of the last one
 
 signals:
     void reported();
@@ -40,6 +41,7 @@ private:
 
     Beside work_{this};
     QString report_;
+    bool failed_ = false;
 };
 
 } // namespace syntonon

@@ -2,6 +2,7 @@
 #include "app/model/stage_commands.h"
 
 #include "app/widgets/words.h"
+#include "core/study/compared_chain.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -239,8 +240,15 @@ void remove_channel(Session& session, int index) {
     if (is_channel(session, index) && session.study().channels.size() > 1) {
         const QString name =
             QString::fromStdString(session.study().channels[static_cast<std::size_t>(index)]->name);
-        session.edit(tr("Remove channel %1").arg(name),
-                     [&](Study& study) { study.channels.erase(study.channels.begin() + index); });
+        session.edit(tr("Remove channel %1").arg(name), [&](Study& study) {
+            const std::string key = key_of(*study.channels[static_cast<std::size_t>(index)]);
+            study.channels.erase(study.channels.begin() + index);
+            for (auto& channel : study.channels) {
+                if (std::ranges::count(channel->bench.compared, key) > 0) {
+                    std::erase(channel.edit().bench.compared, key);
+                }
+            }
+        });
     }
 }
 

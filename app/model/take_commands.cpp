@@ -2,6 +2,7 @@
 #include "app/model/take_commands.h"
 
 #include "app/widgets/words.h"
+#include "core/study/compared_chain.h"
 
 namespace syntonon {
 namespace {
@@ -90,7 +91,9 @@ void restore_take(Session& session, int index) {
 
 void remove_take(Session& session, int index) {
     if (const Take* take = take_at(session, index)) {
+        const std::string key = key_of(*take);
         session.edit_channel(tr("Remove the take %1").arg(quoted(*take)), [&](Channel& channel) {
+            std::erase(channel.bench.compared, key);
             channel.takes.erase(channel.takes.begin() + index);
         });
     }

@@ -86,7 +86,7 @@ Expected<void> Player::set_chain(std::size_t chain, const Filter& filter) {
     auto engine = filter.is_stable() ? engine_of(filter)
                                      : refuse("", "the chain is unstable", "mend it to hear it");
     if (!engine) {
-        send({Command::Kind::mute, chain});
+        mute_chain(chain);
         return tl::unexpected(engine.error());
     }
     constexpr std::size_t longest = std::size_t(1) << 17;
@@ -104,8 +104,12 @@ Expected<void> Player::set_chain(std::size_t chain, const Filter& filter) {
     if (!send({Command::Kind::chain, chain, 0, 0, 0, false, prepared.get()})) {
         return refuse("", "changes come faster than they can be heard", "wait a moment");
     }
-    prepared.release();
+    static_cast<void>(prepared.release()); // retire() hands it back
     return {};
+}
+
+void Player::mute_chain(std::size_t chain) {
+    send({Command::Kind::mute, chain});
 }
 
 void Player::play(bool plays) {
@@ -202,57 +206,77 @@ void Player::jump(std::size_t to) noexcept {
     position_.store(to, std::memory_order_relaxed);
 }
 
+void Player::take_chain(std::size_t index, Prepared* prepared) noexcept {
+    Chain& chain = chains_[index];
+    chain.open.aim(1);
+    ran_away_[index].store(false, std::memory_order_relaxed);
+    retire(std::exchange(chain.waiting, prepared));
+    if (master_.is_silent()) { // nobody hears it: no fade
+        retire(std::exchange(chain.coming, nullptr));
+        retire(std::exchange(chain.heard, std::exchange(chain.waiting, nullptr)));
+    } else if (chain.coming == nullptr) {
+        begin_fade(chain);
+    }
+}
+
+void Player::close_chain(std::size_t index) noexcept {
+    retire(std::exchange(chains_[index].waiting, nullptr));
+    chains_[index].open.aim(0);
+    ran_away_[index].store(true, std::memory_order_relaxed);
+}
+
+void Player::run_or_stop(bool runs) noexcept {
+    if (runs && !runs_ && at_ >= loop_to_) {
+        jump(loop_from_);
+    }
+    runs_ = runs_ || runs;
+    wished_ = runs;
+    // A jump that is under way comes first.
+    master_.aim(runs && !jump_to_ ? volume_ : 0);
+}
+
+void Player::move_to(std::size_t sample) noexcept {
+    if (!runs_) {
+        jump(sample);
+    } else {
+        jump_to_ = sample;
+        master_.aim(0);
+    }
+}
+
+void Player::turn_to(std::size_t heard) noexcept {
+    for (std::size_t i = 0; i < heard_kinds; ++i) {
+        const double wanted = i == heard ? gain_[i] : 0;
+        runs_ ? heard_[i].aim(wanted) : heard_[i].set(wanted);
+    }
+    listened_ = static_cast<Heard>(heard);
+}
+
+void Player::glide_tone(double turns_per_sample, bool sounds) noexcept {
+    if (sounds) {
+        glides_to_ = turns_per_sample;
+        tone_step_ = tone_.is_silent() ? glides_to_ : tone_step_;
+    }
+    tone_.aim(sounds ? 1 : 0);
+}
+
 void Player::obey(const Command& command) noexcept {
     switch (command.kind) {
-    case Command::Kind::chain: {
-        Chain& chain = chains_[command.index];
-        chain.open.aim(1);
-        ran_away_[command.index].store(false, std::memory_order_relaxed);
-        retire(std::exchange(chain.waiting, command.prepared));
-        if (master_.is_silent()) { // nobody hears it: no fade
-            retire(std::exchange(chain.coming, nullptr));
-            retire(std::exchange(chain.heard, std::exchange(chain.waiting, nullptr)));
-        } else if (chain.coming == nullptr) {
-            begin_fade(chain);
-        }
-        return;
-    }
-    case Command::Kind::mute: {
-        Chain& chain = chains_[command.index];
-        retire(std::exchange(chain.waiting, nullptr));
-        chain.open.aim(0);
-        ran_away_[command.index].store(true, std::memory_order_relaxed);
-        return;
-    }
+    case Command::Kind::chain:
+        return take_chain(command.index, command.prepared);
+    case Command::Kind::mute:
+        return close_chain(command.index);
     case Command::Kind::play:
-        if (command.on && !runs_ && at_ >= loop_to_) {
-            jump(loop_from_);
-        }
-        runs_ = runs_ || command.on;
-        wished_ = command.on;
-        // A jump that is under way comes first.
-        master_.aim(command.on && !jump_to_ ? volume_ : 0);
-        return;
+        return run_or_stop(command.on);
     case Command::Kind::go_to:
-        if (!runs_) {
-            jump(command.from);
-        } else {
-            jump_to_ = command.from;
-            master_.aim(0);
-        }
-        return;
+        return move_to(command.from);
     case Command::Kind::loop:
         loop_from_ = command.from;
         loop_to_ = std::max(command.to, command.from);
         repeats_ = command.on;
         return;
     case Command::Kind::heard:
-        for (std::size_t i = 0; i < heard_kinds; ++i) {
-            const double wanted = i == command.index ? gain_[i] : 0;
-            runs_ ? heard_[i].aim(wanted) : heard_[i].set(wanted);
-        }
-        listened_ = static_cast<Heard>(command.index);
-        return;
+        return turn_to(command.index);
     case Command::Kind::gain:
         gain_[command.index] = command.value;
         if (index_of(listened_) == command.index) {
@@ -263,12 +287,7 @@ void Player::obey(const Command& command) noexcept {
         signals_.reference_delay = command.from;
         return;
     case Command::Kind::tone:
-        if (command.on) {
-            glides_to_ = command.value;
-            tone_step_ = tone_.is_silent() ? glides_to_ : tone_step_;
-        }
-        tone_.aim(command.on ? 1 : 0);
-        return;
+        return glide_tone(command.value, command.on);
     case Command::Kind::volume:
         volume_ = command.value;
         if (master_.to != 0) {

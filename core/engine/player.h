@@ -59,6 +59,8 @@ public:
     // Works out the engine and its state. Refused for an analog or unstable filter, whose chain is
     // silent from then on, and when changes come faster than they are taken.
     Expected<void> set_chain(std::size_t chain, const Filter& filter);
+    // Silent from then on, until it is set again.
+    void mute_chain(std::size_t chain);
     void play(bool plays);
     void go_to(std::size_t sample); // chains begin there from rest
     // From <= n < to, again and again; nothing: the whole signal once, or again and again.
@@ -117,6 +119,12 @@ private:
     };
 
     void obey(const Command& command) noexcept;
+    void take_chain(std::size_t index, Prepared* prepared) noexcept;
+    void close_chain(std::size_t index) noexcept;
+    void run_or_stop(bool runs) noexcept;
+    void move_to(std::size_t sample) noexcept;
+    void turn_to(std::size_t heard) noexcept;
+    void glide_tone(double turns_per_sample, bool sounds) noexcept;
     void retire(Prepared* prepared) noexcept;
     void begin_fade(Chain& chain) noexcept;
     void jump(std::size_t to) noexcept;

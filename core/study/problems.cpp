@@ -3,6 +3,7 @@
 
 #include "core/goal/goal_limits.h"
 #include "core/goal/resolved_goal.h"
+#include "core/study/compared_chain.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -30,6 +31,12 @@ void find_missing(const Study& study, std::size_t i, Briefs& briefs,
             problems.push_back({fmt::format("{}.bench.{}", channel_place(i), key),
                                 fmt::format("there is no signal “{}”", *id),
                                 "name one of the study's signals or remove the key"});
+        }
+    }
+    for (std::size_t k = 0; k < channel.bench.compared.size(); ++k) {
+        if (const auto found = compared_chain(study, channel, channel.bench.compared[k]); !found) {
+            problems.push_back(
+                within(fmt::format("{}.bench.compared[{}]", channel_place(i), k), found.error()));
         }
     }
     if (const auto measured = briefs.measured_of(study, channel); !measured) {

@@ -50,10 +50,11 @@ struct Position {
 // See measured.h for what it comes to.
 using MeasuredSet = std::vector<Position>;
 
-// What is sent through a channel's chain, and what its output is held against: ids of signals, or
-// empty.
+// What is sent through a channel's chain, what its output is held against (ids of signals, or
+// empty), and the chains that it is compared with ("take:<id>", "channel:<id>").
 struct Bench {
     std::string signal, reference;
+    std::vector<std::string> compared = {};
     UnknownKeys unknown = {};
 
     bool operator==(const Bench&) const = default;

@@ -94,7 +94,11 @@ Channel read_channel(ObjectReader object) {
     }
     if (object.has("bench")) {
         ObjectReader bench = object.object("bench");
-        channel.bench = {bench.text_or("signal", ""), bench.text_or("reference", ""), {}};
+        channel.bench.signal = bench.text_or("signal", "");
+        channel.bench.reference = bench.text_or("reference", "");
+        if (bench.has("compared")) {
+            channel.bench.compared = bench.texts("compared");
+        }
         channel.bench.unknown = bench.unknown();
     }
     channel.unknown = object.unknown();
@@ -231,6 +235,9 @@ Json bench_json(const Bench& bench) {
         if (!id->empty()) {
             object.set(key, *id);
         }
+    }
+    if (!bench.compared.empty()) {
+        object.set("compared", list_json(bench.compared, [](const auto& key) { return key; }));
     }
     return object.set_unknown(bench.unknown);
 }

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "tests/app/window_fixture.h"
 #include "tests/support/places.h"
+#include "tests/support/sounds.h"
 
 #include "core/study/study_json.h"
 
@@ -59,6 +60,14 @@ TEST_F(Program, HeadlessWritesPicturesVerdictAndExports) {
         EXPECT_TRUE(std::filesystem::exists(
             scratch.file("new/out/exports/brightwater-dome_" + std::string(file))))
             << file;
+    }
+    // The narration, and what the takes make of it.
+    const auto in = test::read_sound(scratch.file("new/out/sounds/docent_in.wav"));
+    for (const char* name : {"out", "recursive", "fir"}) {
+        const auto made =
+            test::read_sound(scratch.file("new/out/sounds/docent_" + std::string(name) + ".wav"));
+        EXPECT_EQ(made.size(), in.size());
+        EXPECT_NE(made, in);
     }
 }
 

@@ -17,12 +17,19 @@ namespace {
 
 constexpr int axis_width = 56, picture_right = 16, picture_top = 8, picture_bottom = 22;
 
-void paint_tag(QPainter& painter, const QPointF& at, Track track) {
-    const QString word = word_for(track);
-    const QRectF box(at, QSizeF(line_width(painter.font(), word) + 8, 15));
-    painter.fillRect(box, shining_through());
-    painter.setPen(colour_of(track));
-    draw_line(painter, box, Qt::AlignCenter, word);
+struct ScaleMark {
+    double y;
+    QString text;
+};
+
+void paint_scale(QPainter& painter, const QRectF& area, const std::vector<ScaleMark>& marks) {
+    for (const ScaleMark& mark : marks) {
+        painter.setPen(theme().grid);
+        painter.drawLine(QPointF(area.left(), mark.y), QPointF(area.right(), mark.y));
+        painter.setPen(theme().soft);
+        draw_line(painter, QRectF(0, mark.y - 8, axis_width - 6, 16),
+                  Qt::AlignRight | Qt::AlignVCenter, mark.text);
+    }
 }
 
 } // namespace
@@ -60,6 +67,27 @@ std::vector<Track> BenchPicture::there() const {
         }
     }
     return found;
+}
+
+double BenchPicture::paint_tag(QPainter& painter, const QPointF& at, Track track) const {
+    const QString word = bench_.word_for(track);
+    const QRectF box(at, QSizeF(line_width(painter.font(), word) + 8, 15));
+    painter.fillRect(box, shining_through());
+    painter.setPen(colour_of(bench_, track));
+    draw_line(painter, box, Qt::AlignCenter, word);
+    return box.right();
+}
+
+void BenchPicture::paint_lines(QPainter& painter, const QRectF& area,
+                               const std::function<QPolygonF(Track)>& line_of) const {
+    painter.setRenderHint(QPainter::Antialiasing);
+    double tag_x = area.left() + 4;
+    for (const Track track : there()) {
+        painter.setPen(QPen(colour_of(bench_, track), 1));
+        draw_thin_line(painter, line_of(track));
+        tag_x = paint_tag(painter, {tag_x, area.top() + 3}, track) + 6;
+    }
+    painter.setPen(theme().soft);
 }
 
 void BenchPicture::paint_time_axis(QPainter& painter, const QRectF& area) const {
@@ -148,7 +176,7 @@ void SpectrogramPage::paintEvent(QPaintEvent*) {
         (height() - picture_top - picture_bottom + gap) / static_cast<double>(shown.size()) - gap;
     QRectF area(axis_width, picture_top, width() - axis_width - picture_right, each);
     for (const Track track : shown) {
-        const Spectrogram& made = made_.at(static_cast<std::size_t>(track));
+        const Spectrogram& made = made_.at(index_of(track));
         if (!made.db.empty()) {
             painter.drawImage(area, picture(made));
         }
@@ -203,8 +231,7 @@ void LevelTimePage::refresh() {
 
 void LevelTimePage::paintEvent(QPaintEvent*) {
     QPainter painter(this);
-    const Theme& t = theme();
-    painter.fillRect(rect(), t.panel);
+    painter.fillRect(rect(), theme().panel);
     painter.setFont(text_font(11));
     const QRectF area(axis_width, picture_top, width() - axis_width - picture_right,
                       height() - picture_top - picture_bottom);
@@ -219,29 +246,21 @@ void LevelTimePage::paintEvent(QPaintEvent*) {
     const auto y_of = [&](double db) {
         return area.bottom() - (std::clamp(db, low, high) - low) / range_db * area.height();
     };
+    std::vector<ScaleMark> marks;
     for (double db = low; db <= high; db += step) {
-        painter.setPen(t.grid);
-        painter.drawLine(QPointF(area.left(), y_of(db)), QPointF(area.right(), y_of(db)));
-        painter.setPen(t.soft);
-        draw_line(painter, QRectF(0, y_of(db) - 8, axis_width - 6, 16),
-                  Qt::AlignRight | Qt::AlignVCenter, shown_number(db, 3));
+        marks.push_back({y_of(db), shown_number(db, 3)});
     }
-    painter.setRenderHint(QPainter::Antialiasing);
-    double tag_x = area.left() + 4;
-    for (const Track track : there()) {
-        const auto& levels = levels_.at(static_cast<std::size_t>(track));
+    paint_scale(painter, area, marks);
+    paint_lines(painter, area, [&](Track track) {
+        const auto& levels = levels_.at(index_of(track));
         QPolygonF line;
         for (std::size_t i = 0; i < levels.size(); ++i) {
             const double along =
                 (static_cast<double>(i) + 0.5) / static_cast<double>(levels.size());
             line << QPointF(area.left() + along * area.width(), y_of(levels[i]));
         }
-        painter.setPen(QPen(colour_of(track), 1));
-        draw_thin_line(painter, line);
-        paint_tag(painter, {tag_x, area.top() + 3}, track);
-        tag_x += line_width(painter.font(), word_for(track)) + 14;
-    }
-    painter.setPen(t.soft);
+        return line;
+    });
     draw_line(painter, QRectF(area.left(), area.top() + 3, area.width() - 4, 15),
               Qt::AlignRight | Qt::AlignVCenter,
               tr("dBFS of every %1").arg(shown_words(time_text(stretch_s_))));
@@ -282,24 +301,19 @@ void HistogramPage::refresh() {
 // noise the middle, and clipping stands up at the edge.
 void HistogramPage::paintEvent(QPaintEvent*) {
     QPainter painter(this);
-    const Theme& t = theme();
-    painter.fillRect(rect(), t.panel);
+    painter.fillRect(rect(), theme().panel);
     painter.setFont(text_font(11));
     const QRectF area(axis_width, picture_top, width() - axis_width - picture_right,
                       height() - picture_top - picture_bottom);
     constexpr double decades = 5;
+    std::vector<ScaleMark> marks;
     for (int decade = 0; decade <= static_cast<int>(decades); ++decade) {
-        const double y = area.top() + decade / decades * area.height();
-        painter.setPen(t.grid);
-        painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y));
-        painter.setPen(t.soft);
-        draw_line(painter, QRectF(0, y - 8, axis_width - 6, 16), Qt::AlignRight | Qt::AlignVCenter,
-                  shown_number(100 * std::pow(10, -decade), 2) + tr(" %"));
+        marks.push_back({area.top() + decade / decades * area.height(),
+                         shown_number(100 * std::pow(10, -decade), 2) + tr(" %")});
     }
-    painter.setRenderHint(QPainter::Antialiasing);
-    double tag_x = area.left() + 4;
-    for (const Track track : there()) {
-        const auto& counts = counts_.at(static_cast<std::size_t>(track));
+    paint_scale(painter, area, marks);
+    paint_lines(painter, area, [&](Track track) {
+        const auto& counts = counts_.at(index_of(track));
         double all = 0;
         for (const std::size_t count : counts) {
             all += static_cast<double>(count);
@@ -315,12 +329,8 @@ void HistogramPage::paintEvent(QPaintEvent*) {
             const double y = area.top() + fall / decades * area.height();
             line << QPointF(from, y) << QPointF(to, y);
         }
-        painter.setPen(QPen(colour_of(track), 1));
-        draw_thin_line(painter, line);
-        paint_tag(painter, {tag_x, area.top() + 3}, track);
-        tag_x += line_width(painter.font(), word_for(track)) + 14;
-    }
-    painter.setPen(t.soft);
+        return line;
+    });
     const QRectF below(area.left(), area.bottom() + 3, area.width(), 16);
     draw_line(painter, below, Qt::AlignLeft | Qt::AlignVCenter, shown_number(-peak_, 3));
     draw_line(painter, below, Qt::AlignHCenter | Qt::AlignVCenter, QStringLiteral("0"));

@@ -7,8 +7,10 @@
 #include "core/signal/spectrogram.h"
 
 #include <QImage>
+#include <QPolygonF>
 #include <QWidget>
 #include <array>
+#include <functional>
 #include <optional>
 #include <vector>
 
@@ -28,6 +30,10 @@ protected:
 
     std::vector<Track> there() const; // the tracks that hold something
     void paint_time_axis(QPainter& painter, const QRectF& area) const;
+    double paint_tag(QPainter& painter, const QPointF& at, Track track) const; // its right end
+    // A line for each track, with tags at the top.
+    void paint_lines(QPainter& painter, const QRectF& area,
+                     const std::function<QPolygonF(Track)>& line_of) const;
 
     BenchWork& bench_;
     LatestBeside work_{this};

@@ -12,8 +12,9 @@
 namespace syntonon {
 
 BenchView::BenchView(Session& session, BenchWork& bench, Listening& listening, QWidget* parent)
-    : QWidget(parent), bench_(bench), listening_(listening), waveforms_(new WaveformStack(bench)),
-      spectrum_(new SpanSpectrum(session, bench)), transport_(new Transport(session, listening)) {
+    : QWidget(parent), bench_(bench), listening_(listening),
+      waveforms_(new WaveformStack(session, bench)), spectrum_(new SpanSpectrum(session, bench)),
+      transport_(new Transport(session, listening)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);

@@ -4,10 +4,12 @@
 #include "app/widgets/copied_cells.h"
 #include "app/widgets/shown_number.h"
 #include "app/widgets/table_rows.h"
+#include "core/engine/render.h"
 #include "core/goal/time_answer.h"
 
 #include <QHeaderView>
 #include <QKeyEvent>
+#include <algorithm>
 #include <cmath>
 #include <numeric>
 #include <vector>
@@ -16,59 +18,78 @@ namespace syntonon {
 namespace {
 
 // A step's answer is the sum of the impulse response that time_answer.h reads.
-void add_step_figures(const BenchStretch& all, BenchFigures& figures) {
-    std::vector<double> answer = all.tracks[static_cast<std::size_t>(Track::out)]->values();
-    const auto& tail = all.tail->values();
+void add_step_figures(const BenchStretch& all, Track track, BenchFigures& figures) {
+    std::vector<double> answer = all.tracks[index_of(track)]->values();
+    const auto& tail = all.tails[index_of(track)]->values();
     answer.insert(answer.end(), tail.begin(), tail.end());
     std::adjacent_difference(answer.begin(), answer.end(), answer.begin());
     constexpr double part = 0.01;
     if (!answer.empty()) {
-        figures.overshoot = overshoot(answer);
-        figures.settling_samples = settling_samples(answer, part);
+        figures.overshoot[index_of(track)] = overshoot(answer);
+        figures.settling_samples[index_of(track)] = settling_samples(answer, part);
     }
 }
 
-BenchFigures figures_of(const BenchStretch& stretch, bool is_step) {
+// What a chain does to the wanted signal is no noise: it is told apart by sending the reference
+// through the same chain. The residual is against the reference as it is.
+std::optional<AgainstReference> held_against_reference(const BenchStretch& stretch, Track track,
+                                                       const Watch& watch) {
+    const auto part = stretch.values(track);
+    auto found = against_reference(part, stretch.values(Track::reference));
+    const auto& chain = stretch.chains[index_of(track)];
+    const auto& reference = stretch.tracks[index_of(Track::reference)]->values();
+    if (!found || !chain || !chain->is_stable()) {
+        return found;
+    }
+    const auto through = render(*chain, reference, 0, watch);
+    const auto wanted = through ? against_reference(part, stretch.part_of(through->out))
+                                : std::optional<AgainstReference>();
+    if (wanted) {
+        found->signal_to_noise_db = wanted->signal_to_noise_db;
+    }
+    return found;
+}
+
+BenchFigures figures_of(const BenchStretch& stretch, bool is_step, const Watch& watch) {
     BenchFigures figures;
     for (const Track track : all_tracks) {
-        figures.levels[static_cast<std::size_t>(track)] =
-            levels_of(stretch.values(track), stretch.rate_hz);
+        figures.levels[index_of(track)] = levels_of(stretch.values(track), stretch.rate_hz);
     }
     const auto in = stretch.values(Track::in), reference = stretch.values(Track::reference);
     figures.has_reference = !reference.empty();
-    const auto base = figures.has_reference ? reference : in;
     if (figures.has_reference) {
-        figures.against[static_cast<std::size_t>(Track::in)] = against_reference(in, base);
+        figures.against[index_of(Track::in)] = against_reference(in, reference);
     }
-    figures.against[static_cast<std::size_t>(Track::out)] =
-        against_reference(stretch.values(Track::out), base);
-    if (is_step) {
-        add_step_figures(stretch, figures);
+    for (const Track track : chain_tracks) {
+        figures.against[index_of(track)] = figures.has_reference
+                                               ? held_against_reference(stretch, track, watch)
+                                               : against_reference(stretch.values(track), in);
+        if (is_step) {
+            add_step_figures(stretch, track, figures);
+        }
     }
     return figures;
 }
 
-QString with_unit(const std::optional<double>& value, int places, const char* unit) {
-    return value ? fixed_number(*value, places) + QStringLiteral(" ") + LevelsPage::tr(unit)
-                 : QStringLiteral("–");
+QString number(const std::optional<double>& value, int places) {
+    return value ? fixed_number(*value, places) : QStringLiteral("–");
 }
 
-QString delay_text(double samples) {
+// Parts of a sample only where there are some.
+QString samples_text(double samples) {
     const double shown = std::abs(samples) < 0.005 ? 0 : samples;
-    return fixed_number(shown, std::abs(shown - std::round(shown)) < 0.005 ? 0 : 2)
-           + LevelsPage::tr(" samples");
+    return fixed_number(shown, std::abs(shown - std::round(shown)) < 0.005 ? 0 : 2);
 }
 
 } // namespace
 
 LevelsPage::LevelsPage(BenchWork& bench, QWidget* parent) : QTableWidget(parent), bench_(bench) {
     constexpr int close_rows = 21;
-    set_up_rows(*this, {QString(), tr("in"), tr("out"), tr("reference"), tr("difference")},
-                close_rows);
+    set_up_rows(*this, QStringList(1 + static_cast<int>(all_tracks.size())), close_rows);
     set_up_reading(*this, beside_page);
     horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
-    title_numbers(*this, {1, 2, 3, 4});
+    title_numbers(*this, {1, 2, 3, 4, 5, 6});
     setAccessibleName(tr("Levels of the signals"));
     const auto mark_stale = [this] {
         stale_ = true;
@@ -92,13 +113,14 @@ void LevelsPage::refresh() {
     const BenchStretch stretch = bench_.stretch();
     const bool is_step = std::holds_alternative<StepRecipe>(bench_.signal().recipe);
     constexpr std::size_t at_once = 1 << 14;
-    if (stretch.length() + stretch.tail->values().size() <= at_once) {
+    if (samples_in(stretch) <= at_once) {
         work_.stop();
-        take(figures_of(stretch, is_step));
+        take(figures_of(stretch, is_step, Watch()));
         return;
     }
-    work_.begin([stretch, is_step](const Watch&) { return figures_of(stretch, is_step); },
-                [this](const BenchFigures& figures) { take(figures); });
+    work_.begin(
+        [stretch, is_step](const Watch& watch) { return figures_of(stretch, is_step, watch); },
+        [this](const BenchFigures& figures) { take(figures); });
 }
 
 void LevelsPage::take(const BenchFigures& figures) {
@@ -118,23 +140,21 @@ void LevelsPage::take(const BenchFigures& figures) {
         }
         ++row;
     };
-    const auto levels = [&](std::optional<double> SignalLevels::*which, int places,
-                            const char* unit) {
+    const auto levels = [&](std::optional<double> SignalLevels::*which) {
         PerTrack<QString> texts;
         for (std::size_t i = 0; i < all_tracks.size(); ++i) {
-            texts[i] = with_unit(figures.levels[i].*which, places, unit);
+            texts[i] = number(figures.levels[i].*which, 2);
         }
         return texts;
     };
-    put(tr("level"), tr("Mean power, against a full-scale sine's"),
-        levels(&SignalLevels::level_db, 2, "dBFS"));
-    put(tr("peak"), tr("The greatest sample"), levels(&SignalLevels::peak_db, 2, "dBFS"));
-    put(tr("true peak"), tr("Of the wave between the samples (ITU-R BS.1770)"),
-        levels(&SignalLevels::true_peak_db, 2, "dBFS"));
-    put(tr("loudness"), tr("Integrated and gated (ITU-R BS.1770)"),
-        levels(&SignalLevels::loudness_lufs, 2, "LUFS"));
-    put(tr("crest factor"), tr("Peak over root mean square"),
-        levels(&SignalLevels::crest_db, 2, "dB"));
+    put(tr("level, dBFS"), tr("Mean power, against a full-scale sine's"),
+        levels(&SignalLevels::level_db));
+    put(tr("peak, dBFS"), tr("The greatest sample"), levels(&SignalLevels::peak_db));
+    put(tr("true peak, dBFS"), tr("Of the wave between the samples (ITU-R BS.1770)"),
+        levels(&SignalLevels::true_peak_db));
+    put(tr("loudness, LUFS"), tr("Integrated and gated (ITU-R BS.1770)"),
+        levels(&SignalLevels::loudness_lufs));
+    put(tr("crest factor, dB"), tr("Peak over root mean square"), levels(&SignalLevels::crest_db));
     PerTrack<QString> beyond;
     for (std::size_t i = 0; i < all_tracks.size(); ++i) {
         beyond[i] = figures.levels[i].level_db
@@ -145,7 +165,7 @@ void LevelsPage::take(const BenchFigures& figures) {
     const auto against = [&](auto text) {
         PerTrack<QString> texts;
         texts.fill(QStringLiteral("–"));
-        for (std::size_t i = 0; i < 2; ++i) {
+        for (std::size_t i = 0; i < all_tracks.size(); ++i) {
             if (figures.against[i]) {
                 texts[i] = text(*figures.against[i]);
             }
@@ -153,31 +173,35 @@ void LevelsPage::take(const BenchFigures& figures) {
         return texts;
     };
     if (figures.has_reference) {
-        put(tr("signal to noise"),
-            tr("The reference, as late and as loud as in the signal, over all else in it"),
-            against([](const AgainstReference& a) {
-                return with_unit(a.signal_to_noise_db, 2, "dB");
-            }));
-        put(tr("residual"), tr("Signal minus reference as it is, over the reference"),
-            against([](const AgainstReference& a) { return with_unit(a.residual_db, 2, "dB"); }));
+        put(tr("signal to noise, dB"),
+            tr("The reference, sent through the same chain, over all else that is there"),
+            against([](const AgainstReference& a) { return number(a.signal_to_noise_db, 2); }));
+        put(tr("residual, dB"), tr("Signal less the reference as it is, over the reference"),
+            against([](const AgainstReference& a) { return number(a.residual_db, 2); }));
     }
-    put(tr("delay"),
+    put(tr("delay, samples"),
         figures.has_reference ? tr("Against the reference, where they correlate most")
                               : tr("Against the input, where they correlate most"),
-        against([&](const AgainstReference& a) { return delay_text(a.delay_samples); }));
-    const auto only_out = [](const QString& text) {
-        return PerTrack<QString>{QStringLiteral("–"), text, QStringLiteral("–"),
-                                 QStringLiteral("–")};
+        against([&](const AgainstReference& a) { return samples_text(a.delay_samples); }));
+    const auto of_steps = [](const PerTrack<std::optional<double>>& values, auto text) {
+        PerTrack<QString> texts;
+        std::ranges::transform(values, texts.begin(), [&](const std::optional<double>& value) {
+            return value ? text(*value) : QStringLiteral("–");
+        });
+        return texts;
     };
-    if (figures.settling_samples) {
-        put(tr("overshoot"), tr("Beyond the step's final value"),
-            only_out(figures.overshoot ? fixed_number(*figures.overshoot * 100, 2) + tr(" %")
-                                       : QStringLiteral("–")));
-        put(tr("settling"), tr("From then on within 1 % of the final value"),
-            only_out(delay_text(*figures.settling_samples)));
+    if (figures.settling_samples[index_of(Track::out)]) {
+        put(tr("overshoot, %"), tr("Beyond the step's final value"),
+            of_steps(figures.overshoot, [](double share) { return fixed_number(share * 100, 2); }));
+        put(tr("settling, samples"), tr("From then on within 1 % of the final value"),
+            of_steps(figures.settling_samples, samples_text));
     }
     setRowCount(row);
-    setColumnHidden(4, bench_.values(Track::difference).empty());
+    for (const Track track : all_tracks) {
+        const int column = 1 + static_cast<int>(index_of(track));
+        horizontalHeaderItem(column)->setText(bench_.word_for(track));
+        setColumnHidden(column, !bench_.is_wished(track));
+    }
     emit worked_out();
 }
 

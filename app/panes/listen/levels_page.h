@@ -19,9 +19,9 @@ struct BenchFigures {
     // Against the reference, and without one against the input.
     PerTrack<std::optional<AgainstReference>> against;
     bool has_reference = false;
-    // Of a step's answer, the whole of it.
-    std::optional<double> overshoot;
-    std::optional<double> settling_samples; // to within 1 % of the final value
+    // Of a step's answers, the whole of them.
+    PerTrack<std::optional<double>> overshoot;
+    PerTrack<std::optional<double>> settling_samples; // to within 1 % of the final value
 };
 
 class LevelsPage : public QTableWidget {

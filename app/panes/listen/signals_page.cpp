@@ -271,7 +271,7 @@ void SignalsPage::fill_save_menu() {
     };
     for (const Track track : all_tracks) {
         if (!bench_.values(track).empty()) {
-            offer(capitalised(word_for(track)), track);
+            offer(capitalised(bench_.word_for(track)), track);
         }
     }
     const auto* file = std::get_if<FileRecipe>(&bench_.signal().recipe);

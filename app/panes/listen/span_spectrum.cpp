@@ -53,34 +53,39 @@ struct SpectrumWish {
     bool whole_transient;
 };
 
+Spectrum ratio_of(const SpectrumWish& wish, Track track) {
+    const auto in = wish.stretch.values(Track::in), part = wish.stretch.values(track);
+    if (!wish.whole_transient) {
+        return ratio_spectrum(in, part, wish.stretch.rate_hz, wish.settings);
+    }
+    std::vector<double> out(part.begin(), part.end());
+    const auto& tail = wish.stretch.tails[index_of(track)]->values();
+    out.insert(out.end(), tail.begin(), tail.end());
+    return transient_ratio(in, out, wish.stretch.rate_hz);
+}
+
 SpanSpectrum::Spectra worked_out_from(const SpectrumWish& wish) {
     SpanSpectrum::Spectra made;
     made.scale = wish.scale;
     made.window = wish.settings.window.shape;
     const auto part = [&](Track track) { return wish.stretch.values(track); };
     const double rate_hz = wish.stretch.rate_hz;
-    Spectrum& of_out = made.tracks[static_cast<std::size_t>(Track::out)];
     if (wish.scale == SpectrumScale::ratio) {
-        if (part(Track::out).empty()) {
-            return made;
-        }
-        if (wish.whole_transient) {
-            std::vector<double> out(part(Track::out).begin(), part(Track::out).end());
-            const auto& tail = wish.stretch.tail->values();
-            out.insert(out.end(), tail.begin(), tail.end());
-            of_out = transient_ratio(part(Track::in), out, rate_hz);
-            made.window = WindowShape::rectangular;
-        } else {
-            of_out = ratio_spectrum(part(Track::in), part(Track::out), rate_hz, wish.settings);
+        made.window = wish.whole_transient ? WindowShape::rectangular : made.window;
+        for (const Track track : chain_tracks) {
+            if (!part(track).empty()) {
+                made.tracks[index_of(track)] = ratio_of(wish, track);
+            }
         }
         return made;
     }
     for (const Track track : all_tracks) {
-        Spectrum& spectrum = made.tracks[static_cast<std::size_t>(track)];
+        Spectrum& spectrum = made.tracks[index_of(track)];
         spectrum = wish.scale == SpectrumScale::density
                        ? density_spectrum(part(track), rate_hz, wish.settings)
                        : level_spectrum(part(track), rate_hz, wish.settings);
     }
+    const Spectrum& of_out = made.tracks[index_of(Track::out)];
     made.humps = humps_of(of_out.db.empty() ? made.tracks[0] : of_out);
     return made;
 }
@@ -162,7 +167,7 @@ void SpanSpectrum::refresh() {
     wish.whole_transient = !choices_.length && !choices_.window && !bench_.span()
                            && usual_scale(bench_.signal().recipe) == SpectrumScale::ratio;
     constexpr std::size_t at_once = 1 << 16;
-    if (wish.stretch.length() + wish.stretch.tail->values().size() <= at_once) {
+    if (samples_in(wish.stretch) <= at_once) {
         work_.stop();
         take(worked_out_from(wish));
         return;
@@ -207,7 +212,7 @@ QString SpanSpectrum::caption() const {
 }
 
 const Spectrum& SpanSpectrum::judged() const {
-    const Spectrum& out = spectra_.tracks[static_cast<std::size_t>(Track::out)];
+    const Spectrum& out = spectra_.tracks[index_of(Track::out)];
     return out.db.empty() ? spectra_.tracks[0] : out;
 }
 
@@ -315,13 +320,14 @@ void SpanSpectrum::paint_names(QPainter& painter,
     std::ranges::sort(ends);
     double least = area().top() + 2;
     for (const auto& [y, track] : ends) {
-        const QString name =
-            spectra_.scale == SpectrumScale::ratio ? tr("out over in") : word_for(track);
+        const QString name = spectra_.scale == SpectrumScale::ratio && track == Track::out
+                                 ? tr("out over in")
+                                 : bench_.word_for(track);
         const double wide = line_width(painter.font(), name) + 6;
         const double place = std::clamp(y - 8, least, std::max(least, area().bottom() - 16));
         const QRectF box(area().right() - wide - 4, place, wide, 15);
         painter.fillRect(box, shining_through());
-        painter.setPen(colour_of(track));
+        painter.setPen(colour_of(bench_, track));
         draw_line(painter, box, Qt::AlignCenter, name);
         least = place + 15;
     }
@@ -355,12 +361,13 @@ QString SpanSpectrum::pointer_text() const {
         return {};
     }
     const double hz = hz_at(*pointer_);
+    const bool only_out =
+        spectra_.scale == SpectrumScale::ratio && bench_.compared(Track::first_compared).empty();
     QString text = shown_words(frequency_text(hz, 4));
     for (const Track track : all_tracks) {
-        const auto value = value_at(spectra_.tracks[static_cast<std::size_t>(track)], hz);
+        const auto value = value_at(spectra_.tracks[index_of(track)], hz);
         if (value) {
-            text += QStringLiteral(" · ")
-                    + (spectra_.scale == SpectrumScale::ratio ? QString() : word_for(track) + ' ')
+            text += QStringLiteral(" · ") + (only_out ? QString() : bench_.word_for(track) + ' ')
                     + fixed_number(*value, 2) + tr(" dB");
         }
     }
@@ -376,11 +383,12 @@ void SpanSpectrum::paintEvent(QPaintEvent*) {
     painter.setRenderHint(QPainter::Antialiasing);
     painter.save();
     painter.setClipRect(area());
-    for (const Track track : {Track::in, Track::reference, Track::difference, Track::out}) {
-        const Spectrum& spectrum = spectra_.tracks[static_cast<std::size_t>(track)];
+    for (const Track track : {Track::in, Track::reference, Track::difference,
+                              Track::second_compared, Track::first_compared, Track::out}) {
+        const Spectrum& spectrum = spectra_.tracks[index_of(track)];
         if (!spectrum.db.empty()) {
             lines.emplace_back(track, line_of(spectrum));
-            painter.setPen(QPen(colour_of(track), 1));
+            painter.setPen(QPen(colour_of(bench_, track), 1));
             draw_thin_line(painter, lines.back().second);
         }
     }

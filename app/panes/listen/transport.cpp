@@ -223,18 +223,6 @@ void Transport::fill_devices() {
         add(tr("Blocks of %1 frames").arg(frames), frames == listening_.frames(),
             [this, frames] { listening_.use_device(listening_.device(), frames); });
     }
-    menu.addSeparator();
-    QMenu& beside = *menu.addMenu(tr("Listen to channels beside this one"));
-    for (const auto& channel : session_.study().channels) {
-        if (&*channel == session_.channel() || channel->domain == Domain::analog) {
-            continue;
-        }
-        QAction* action = beside.addAction(QString::fromStdString(channel->name));
-        action->setCheckable(true);
-        action->setChecked(listening_.is_beside(channel->id));
-        connect(action, &QAction::triggered, this,
-                [this, id = channel->id](bool on) { listening_.set_beside(id, on); });
-    }
 }
 
 } // namespace syntonon

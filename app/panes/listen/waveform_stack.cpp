@@ -1,18 +1,22 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/listen/waveform_stack.h"
 
+#include "app/model/compared_chains.h"
 #include "app/panes/listen/track_colour.h"
 #include "app/widgets/flat_button.h"
 #include "app/widgets/line_text.h"
+#include "app/widgets/menu_button.h"
 #include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
 
+#include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QToolButton>
 #include <QWheelEvent>
 #include <algorithm>
 #include <cmath>
+#include <iterator>
 
 namespace syntonon {
 namespace {
@@ -22,10 +26,11 @@ constexpr double grip_pixels = 5;
 
 } // namespace
 
-WaveformStack::WaveformStack(BenchWork& bench, QWidget* parent)
-    : QWidget(parent), bench_(bench),
+WaveformStack::WaveformStack(Session& session, BenchWork& bench, QWidget* parent)
+    : QWidget(parent), session_(session), bench_(bench),
       scale_(flat_button(tr("one scale"), tr("All rows on one scale, or each on its own"))),
-      difference_(flat_button(tr("difference"), tr("Show the output less the reference"))) {
+      difference_(flat_button(tr("difference"), tr("Show the output less the reference"))),
+      compare_(menu_button(tr("compare"), tr("See and hear takes and other channels beside"))) {
     setAttribute(Qt::WA_OpaquePaintEvent);
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
@@ -42,6 +47,8 @@ WaveformStack::WaveformStack(BenchWork& bench, QWidget* parent)
     difference_->setParent(this);
     difference_->setCheckable(true);
     connect(difference_, &QToolButton::clicked, &bench_, &BenchWork::show_difference);
+    compare_->setParent(this);
+    connect(compare_->menu(), &QMenu::aboutToShow, this, &WaveformStack::fill_compare_menu);
     connect(&bench_, &BenchWork::changed, this, &WaveformStack::follow);
     connect(&bench_, &BenchWork::span_changed, this, [this] { update(); });
     connect(&theme_notifier(), &ThemeNotifier::changed, this, [this] { update(); });
@@ -65,14 +72,10 @@ bool WaveformStack::has_one_scale() const {
 }
 
 std::vector<Track> WaveformStack::rows() const {
-    std::vector<Track> there = {Track::in, Track::out};
-    if (!bench_.values(Track::reference).empty() || !bench_.problem(Track::reference).isEmpty()) {
-        there.push_back(Track::reference);
-    }
-    if (!bench_.values(Track::difference).empty()) {
-        there.push_back(Track::difference);
-    }
-    return there;
+    std::vector<Track> wished;
+    std::ranges::copy_if(all_tracks, std::back_inserter(wished),
+                         [this](Track track) { return bench_.is_wished(track); });
+    return wished;
 }
 
 std::pair<double, double> WaveformStack::shown() const {
@@ -127,7 +130,7 @@ SamplePlot WaveformStack::plot(Track track) const {
 }
 
 QString WaveformStack::title(Track track) const {
-    QString text = word_for(track) + QStringLiteral(" · ") + bench_.name_of(track);
+    QString text = bench_.word_for(track) + QStringLiteral(" · ") + bench_.name_of(track);
     if (!has_one_scale() && !bench_.values(track).empty()) {
         text += tr(" · own scale");
     }
@@ -160,7 +163,7 @@ void WaveformStack::paint_row(QPainter& painter, Track track) const {
     const double beside = first ? buttons_width_ + 2.0 : 0;
     draw_line(painter, head.adjusted(0, 0, -beside, 0), Qt::AlignRight | Qt::AlignVCenter,
               drawn.note());
-    drawn.paint(painter, room, colour_of(track));
+    drawn.paint(painter, room, colour_of(bench_, track));
 }
 
 void WaveformStack::paint_span(QPainter& painter) const {
@@ -232,7 +235,8 @@ QString WaveformStack::pointer_text() const {
     for (const Track track : rows()) {
         const auto values = bench_.values(track);
         if (n < values.size()) {
-            text += QStringLiteral(" · ") + word_for(track) + ' ' + shown_number(values[n], 4);
+            text +=
+                QStringLiteral(" · ") + bench_.word_for(track) + ' ' + shown_number(values[n], 4);
         }
     }
     return text;
@@ -273,13 +277,41 @@ void WaveformStack::resizeEvent(QResizeEvent* event) {
 
 void WaveformStack::place_buttons() {
     int end = width() - bench_right;
-    for (QToolButton* button : {scale_, difference_}) {
+    for (QToolButton* button : {scale_, difference_, compare_}) {
         button->adjustSize();
         button->setFixedHeight(title_height);
         button->move(end - button->width(), stack_top - 1);
         end -= button->isHidden() ? 0 : button->width() + 6;
     }
     buttons_width_ = width() - bench_right - end;
+}
+
+// More can be heard than fit below one another.
+void WaveformStack::fill_compare_menu() {
+    QMenu& menu = *compare_->menu();
+    menu.clear();
+    const auto names = comparable_chains(session_);
+    const Channel* channel = session_.channel();
+    const bool is_full = channel != nullptr && channel->bench.compared.size() >= most_compared;
+    for (const ChainName& chain : names) {
+        if (chain.key.starts_with("channel:") && !menu.isEmpty()
+            && menu.actions().last()->data().toString().startsWith("take:")) {
+            menu.addSeparator();
+        }
+        QAction* action = menu.addAction(chain.name, this, [this, key = chain.key](bool on) {
+            compare_with(session_, key, on);
+        });
+        action->setData(QString::fromStdString(chain.key));
+        action->setCheckable(true);
+        action->setChecked(is_compared(session_, chain.key));
+        action->setEnabled(action->isChecked() || !is_full);
+    }
+    if (names.empty()) {
+        menu.addAction(tr("Keep the chain as a take to compare with it"))->setEnabled(false);
+    } else if (is_full) {
+        menu.addSeparator();
+        menu.addAction(tr("Two at most: leave one out to choose another"))->setEnabled(false);
+    }
 }
 
 double WaveformStack::x_of(double sample) const {

@@ -1,4 +1,4 @@
-// Input, output and reference above one another over one axis of time.
+// Input, outputs and reference above one another over one axis of time.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
@@ -21,7 +21,7 @@ class WaveformStack : public QWidget {
     Q_OBJECT
 
 public:
-    explicit WaveformStack(BenchWork& bench, QWidget* parent = nullptr);
+    WaveformStack(Session& session, BenchWork& bench, QWidget* parent = nullptr);
 
     // Samples at the left and right edge.
     std::pair<double, double> shown() const;
@@ -30,6 +30,7 @@ public:
     bool has_one_scale() const;
     QToolButton* scale_button() const { return scale_; }
     QToolButton* difference_button() const { return difference_; }
+    QToolButton* compare_button() const { return compare_; }
     std::vector<Track> rows() const; // those that there are
     // What is drawn of a row, and where.
     SamplePlot plot(Track track) const;
@@ -51,6 +52,7 @@ protected:
 private:
     void follow();
     void place_buttons();
+    void fill_compare_menu();
     double sample_at(double x) const;
     double x_of(double sample) const;
     void zoom(double by, double about);
@@ -61,8 +63,9 @@ private:
     QString title(Track track) const;
     QString pointer_text() const;
 
+    Session& session_;
     BenchWork& bench_;
-    QToolButton *scale_, *difference_;
+    QToolButton *scale_, *difference_, *compare_;
     int buttons_width_ = 0;
     std::optional<bool> one_scale_; // as chosen
     std::optional<std::pair<double, double>> part_;

@@ -50,15 +50,16 @@ TEST_F(Listen, AStepGivesItsSumOvershootAndSettling) {
     });
     show_upper(1);
     const auto before = desk().levels()->figures();
-    ASSERT_TRUE(before.overshoot && before.settling_samples);
+    const std::size_t of_out = index_of(Track::out);
+    ASSERT_TRUE(before.overshoot[of_out] && before.settling_samples[of_out]);
     // exp(-pi / sqrt(4 Q^2 - 1)) of the analog section
-    EXPECT_NEAR(*before.overshoot, std::exp(-M_PI / std::sqrt(15.0)), 0.01);
+    EXPECT_NEAR(*before.overshoot[of_out], std::exp(-M_PI / std::sqrt(15.0)), 0.01);
     session().select_stage(id(0));
     type(trim().q(), "4");
     settle();
     const auto after = desk().levels()->figures();
-    EXPECT_GT(*after.overshoot, *before.overshoot);
-    EXPECT_GT(*after.settling_samples, *before.settling_samples);
+    EXPECT_GT(*after.overshoot[of_out], *before.overshoot[of_out]);
+    EXPECT_GT(*after.settling_samples[of_out], *before.settling_samples[of_out]);
 }
 
 TEST_F(Listen, NumbersAreTypedOrPasted) {
@@ -362,24 +363,45 @@ TEST_F(Listen, FiguresComeFromTheReference) {
     ASSERT_TRUE(figures.against[0] && figures.against[1]);
     EXPECT_NEAR(figures.against[0]->signal_to_noise_db, 6, 0.05) << "as the mix says";
     EXPECT_NEAR(figures.against[0]->residual_db, -6, 0.01);
-    EXPECT_EQ(desk().levels()->item(0, 0)->text(), "level");
-    EXPECT_NEAR(figures.levels[2].peak_db.value(), -6, 1e-6);
+    EXPECT_EQ(desk().levels()->item(0, 0)->text(), "level, dBFS");
+    EXPECT_NEAR(figures.levels[index_of(Track::reference)].peak_db.value(), -6, 1e-6);
 }
 
 TEST_F(Listen, TheDifferenceIsSeen) {
     show_docent();
-    EXPECT_EQ(waveforms().rows().size(), 3u);
+    const auto rows = waveforms().rows();
     QTest::mouseClick(waveforms().difference_button(), Qt::LeftButton);
     settle();
-    ASSERT_EQ(waveforms().rows().size(), 4u);
+    ASSERT_EQ(waveforms().rows().size(), rows.size() + 1);
+    EXPECT_EQ(waveforms().rows().back(), Track::difference);
     show_upper(1);
     const BenchFigures& figures = desk().levels()->figures();
-    EXPECT_NEAR(*figures.levels[3].level_db - *figures.levels[2].level_db,
+    EXPECT_NEAR(*figures.levels[index_of(Track::difference)].level_db
+                    - *figures.levels[index_of(Track::reference)].level_db,
                 figures.against[1]->residual_db, 0.05);
-    EXPECT_FALSE(spectrum().spectra().tracks[3].db.empty());
+    EXPECT_FALSE(spectrum().spectra().tracks[index_of(Track::difference)].db.empty());
     QTest::mouseClick(waveforms().difference_button(), Qt::LeftButton);
     settle();
-    EXPECT_EQ(waveforms().rows().size(), 3u);
+    EXPECT_EQ(waveforms().rows(), rows);
+}
+
+// A chain that passes everything, only with other phases, takes no noise away and adds none.
+TEST_F(Listen, WhatTheChainDoesToTheReferenceIsNoNoise) {
+    show_docent();
+    session().edit_channel("all-pass", [](Channel& channel) {
+        channel.stages.clear();
+        Stage stage;
+        stage.id = "turn";
+        stage.spec = parametric(ParametricShape::all_pass, 300, 0, 3);
+        channel.stages.emplace_back(stage);
+    });
+    settle();
+    show_upper(1);
+    const BenchFigures& figures = desk().levels()->figures();
+    ASSERT_TRUE(figures.against[0] && figures.against[1]);
+    EXPECT_NEAR(figures.against[1]->signal_to_noise_db, figures.against[0]->signal_to_noise_db,
+                0.05);
+    EXPECT_GT(figures.against[1]->residual_db, figures.against[0]->residual_db + 3);
 }
 
 TEST_F(Listen, PicturesShowWhatThereIs) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/signal_json.h"
 
+#include "core/study/compared_chain.h"
 #include "core/study/problems.h"
 #include "core/study/study_change.h"
 #include "core/study/study_json.h"
@@ -51,7 +52,7 @@ TEST(SignalJson, EveryKindComesBack) {
         signals.push_back({kind, "A " + kind, {LengthUnit::samples, 640}, recipe, {}});
     }
     Study study = study_with(std::move(signals));
-    study.channels[0].edit().bench = {"tone", "mix", {}};
+    study.channels[0].edit().bench = {"tone", "mix", {"take:a", "channel:b"}};
     const auto back = study_from_json(json_from_study(study));
     ASSERT_TRUE(back) << to_text(back.error());
     EXPECT_TRUE(back->warnings.empty());
@@ -91,10 +92,30 @@ TEST(SignalJson, RefusesNamingThePlace) {
 
 TEST(SignalJson, ABenchThatNamesNoSignalIsAProblem) {
     Study study = study_with({{"a", "A", {}, ToneRecipe(), {}}});
-    study.channels[0].edit().bench = {"a", "b", {}};
+    study.channels[0].edit().bench = {"a", "b"};
     const auto problems = problems_of(study);
     ASSERT_EQ(problems.size(), 1U);
     EXPECT_EQ(problems[0].place, "channels[0].bench.reference");
+}
+
+TEST(SignalJson, AChainThatIsNotThereIsAProblem) {
+    Study study = study_with({});
+    study.channels.emplace_back(Channel{});
+    study.channels[1].edit().id = "other";
+    Channel& channel = study.channels[0].edit();
+    channel.takes.emplace_back(Take{"t", "T", true, {}});
+    channel.bench.compared = {key_of(*channel.takes[0]), key_of(*study.channels[1])};
+    EXPECT_TRUE(problems_of(study).empty());
+    study.channels[1].edit().domain = Domain::analog;
+    channel.bench.compared.insert(channel.bench.compared.begin(), {"take:u", "other"});
+    const auto problems = problems_of(study);
+    ASSERT_EQ(problems.size(), 3U);
+    EXPECT_TRUE(to_text(problems[0])
+                    .starts_with("channels[0].bench.compared[0]: there is no chain “take:u”"));
+    EXPECT_TRUE(
+        to_text(problems[1]).starts_with("channels[0].bench.compared[1]: “other” names no chain"));
+    EXPECT_TRUE(to_text(problems[2])
+                    .starts_with("channels[0].bench.compared[3]: “channel:other” is analog"));
 }
 
 TEST(SignalJson, ChangesOfSignalsAreCounted) {

@@ -1,0 +1,28 @@
+// The chains that the selected channel's own is compared with on the bench, seen and heard.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/model/session.h"
+#include "core/filter/filter.h"
+
+#include <QString>
+#include <string>
+#include <vector>
+
+namespace syntonon {
+
+struct ChainName {
+    std::string key; // as Bench::compared has it
+    QString name;    // of the take or channel
+};
+// The channel's takes and the other sampled channels.
+std::vector<ChainName> comparable_chains(const Session& session);
+// The take's or channel's name; the key itself of one that is not there.
+QString chain_name(const Session& session, const std::string& key);
+// Refused when it is not there or cannot be designed.
+Expected<Filter> chain_compared(Session& session, const std::string& key);
+
+bool is_compared(const Session& session, const std::string& key);
+void compare_with(Session& session, const std::string& key, bool compares);
+
+} // namespace syntonon

@@ -1,0 +1,27 @@
+// The chains that a channel's own is compared with on the bench.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/study/study.h"
+
+#include <string>
+#include <string_view>
+
+namespace syntonon {
+
+// One of the two is not null.
+struct ComparedChain {
+    const Take* take = nullptr; // of the channel itself
+    const Channel* channel = nullptr;
+};
+
+// As Bench::compared names them.
+std::string key_of(const Take& take);       // "take:<id>"
+std::string key_of(const Channel& channel); // "channel:<id>"
+
+// Refused, without a place, when the channel has no such take, the study no such channel, or that
+// one is analog and so has no samples.
+Expected<ComparedChain> compared_chain(const Study& study, const Channel& channel,
+                                       std::string_view key);
+
+} // namespace syntonon
