@@ -4,6 +4,7 @@
 
 #include "app/desks/deliver_desk.h"
 #include "app/desks/desk_frame.h"
+#include "app/desks/listen_desk.h"
 #include "app/desks/shape_desk.h"
 #include "app/dialogs/history_dialog.h"
 #include "app/dialogs/import_dialog.h"
@@ -16,6 +17,7 @@
 #include "app/plot/lane_picture.h"
 #include "app/plot/lane_stack.h"
 #include "app/widgets/message_bar.h"
+#include "core/exchange/sound_taps.h"
 #include "core/study/stage_file.h"
 
 #include <QDragEnterEvent>
@@ -83,6 +85,8 @@ void MainWindow::dropEvent(QDropEvent* event) {
         if (may_discard()) {
             open_study(path);
         }
+    } else if (frame_->desk() == Desk::listen && is_sound_file(path.toStdString())) {
+        listen().add_file(path);
     } else if (holds_a_stage(path)) {
         add_stage_from(path);
     } else if (!path.isEmpty()) {

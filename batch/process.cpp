@@ -15,6 +15,9 @@ namespace {
 
 Expected<std::unique_ptr<SoundReader>> open_sound(const SoundFiles& files, const Study& study) {
     auto in = SoundReader::open(files.in);
+    if (const auto words = in ? cut_short(**in) : std::nullopt) {
+        fmt::print(stderr, "{}: is cut short: {}\n", one_line(files.in), *words);
+    }
     if (!in || (*in)->shape().sample_rate_hz == study.sample_rate_hz) {
         return in;
     }

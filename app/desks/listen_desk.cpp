@@ -14,8 +14,8 @@
 
 namespace syntonon {
 
-ListenDesk::ListenDesk(Session& session, Rail* rail, std::function<std::filesystem::path()> folder,
-                       QObject* parent)
+ListenDesk::ListenDesk(Session& session, Rail* rail,
+                       const std::function<std::filesystem::path()>& folder, QObject* parent)
     : QObject(parent), bench_(session, folder), listening_(session, bench_), rail_(rail),
       view_(new BenchView(session, bench_, listening_)),
       signals_page_(new SignalsPage(session, bench_, folder)), levels_(new LevelsPage(bench_)),
@@ -51,6 +51,12 @@ DeskParts ListenDesk::parts() const {
 void ListenDesk::show_levels() {
     constexpr int levels_page = 1;
     upper_->show_page(levels_page);
+}
+
+void ListenDesk::add_file(const QString& path) {
+    constexpr int signals_page = 0;
+    upper_->show_page(signals_page);
+    signals_page_->add_file(path);
 }
 
 bool ListenDesk::is_busy() const {

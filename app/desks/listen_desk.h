@@ -25,7 +25,7 @@ class ListenDesk : public QObject {
 
 public:
     // `folder` is where the study lies; see BenchWork.
-    ListenDesk(Session& session, Rail* rail, std::function<std::filesystem::path()> folder,
+    ListenDesk(Session& session, Rail* rail, const std::function<std::filesystem::path()>& folder,
                QObject* parent = nullptr);
 
     DeskParts parts() const;
@@ -37,6 +37,8 @@ public:
     LevelsPage* levels() const { return levels_; }
     StepsPage* steps() const { return steps_; }
     void show_levels();
+    // A sound file, shown on the page Signals as it is added or refused.
+    void add_file(const QString& path);
     bool is_busy() const; // something of what is shown is being worked out
 
 private:

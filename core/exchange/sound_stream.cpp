@@ -8,8 +8,10 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <cstdio>
 #include <fmt/format.h>
 #include <optional>
+#include <sstream>
 #include <string>
 #include <system_error>
 #include <utility>
@@ -18,14 +20,41 @@
 namespace syntonon {
 namespace {
 
+// Of a file that is too short the library reads what is there, and only notes in its log
+// "data : 96000 (should be 30000)": bytes. A head written before the length was known holds one
+// that no file reaches.
+std::int64_t frames_in_head(SNDFILE* file, std::int64_t frames) {
+    constexpr std::int64_t not_known = 0x7FFFF000;
+    std::array<char, 16'384> log{};
+    sf_command(file, SFC_GET_LOG_INFO, log.data(), static_cast<int>(log.size()) - 1);
+    std::istringstream lines(log.data());
+    for (std::string line; std::getline(lines, line);) {
+        long long promised = 0, there = 0;
+        constexpr long long in_front = 8; // of the samples, in the part of an AIFF file
+        if (std::sscanf(line.c_str(), " SSND : %lld (should be %lld)", &promised, &there) == 2) {
+            promised -= in_front;
+            there -= in_front;
+        } else if (std::sscanf(line.c_str(), "data : %lld (should be %lld)", &promised, &there)
+                   != 2) {
+            continue;
+        }
+        if (there > 0 && promised > there && promised < not_known) {
+            return frames * promised / there;
+        }
+    }
+    return frames;
+}
+
 class StreamReader final : public SoundReader {
 public:
     StreamReader(std::filesystem::path path, SoundFile file, const SF_INFO& info)
         : path_(std::move(path)),
           file_(std::move(file)), shape_{static_cast<double>(info.samplerate), info.channels,
-                                         info.frames} {}
+                                         info.frames},
+          promised_(frames_in_head(file_.get(), info.frames)) {}
 
     const SoundShape& shape() const override { return shape_; }
+    std::int64_t promised_frames() const override { return promised_; }
     Expected<void> skip(std::int64_t frames) override {
         const std::int64_t to = std::min(read_ + frames, shape_.frames);
         if (to != read_ && sf_seek(file_.get(), to, SEEK_SET) != to) {
@@ -62,7 +91,7 @@ private:
     std::filesystem::path path_;
     SoundFile file_;
     SoundShape shape_;
-    std::int64_t read_ = 0;
+    std::int64_t promised_, read_ = 0;
 };
 
 struct SoundKind {
@@ -173,6 +202,14 @@ Expected<std::unique_ptr<SoundReader>> SoundReader::open(const std::filesystem::
                       "choose a WAV, FLAC, AIFF or OGG file");
     }
     return std::make_unique<StreamReader>(path, std::move(file), info);
+}
+
+std::optional<std::string> cut_short(const SoundReader& sound) {
+    if (sound.promised_frames() <= sound.shape().frames) {
+        return {};
+    }
+    return fmt::format("its head speaks of {} samples, and {} are there", sound.promised_frames(),
+                       sound.shape().frames);
 }
 
 Expected<std::unique_ptr<SoundWriter>> SoundWriter::create(const std::filesystem::path& path,

@@ -8,7 +8,9 @@
 #include <cstdint>
 #include <filesystem>
 #include <memory>
+#include <optional>
 #include <span>
+#include <string>
 
 namespace syntonon {
 
@@ -26,12 +28,17 @@ public:
     virtual ~SoundReader() = default;
 
     virtual const SoundShape& shape() const = 0;
+    // What the head of a file says whose end is missing; of a whole one as many as there are.
+    virtual std::int64_t promised_frames() const { return shape().frames; }
     // Goes on so many frames later; beyond the end: to the end.
     virtual Expected<void> skip(std::int64_t frames) = 0;
     // Whole frames, channels side by side, as many as fit; how many there were, 0 at the end.
     // Refuses a sample that is no finite number, and a file that ends before its head says.
     virtual Expected<std::size_t> read(std::span<double> samples) = 0;
 };
+
+// "its head speaks of 48000 samples, and 15000 are there"; nothing of a whole file.
+std::optional<std::string> cut_short(const SoundReader& sound);
 
 enum class SoundWords { int_16, int_24, float_32 };
 enum class Dithering { none, triangular }; // of integers; floats are never dithered

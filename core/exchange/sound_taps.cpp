@@ -116,7 +116,7 @@ Expected<void> check_writable(std::span<const double> taps, double rate, SoundFo
 
 bool is_sound_file(const std::filesystem::path& path) {
     const std::string ending = lower_case(path.extension().string());
-    constexpr std::array known{".wav", ".flac", ".aiff", ".aif", ".w64", ".caf"};
+    constexpr std::array known{".wav", ".flac", ".aiff", ".aif", ".ogg", ".oga", ".w64", ".caf"};
     return std::ranges::find(known, ending) != known.end();
 }
 

@@ -72,6 +72,9 @@ private:
             return reader;
         }
         const SoundShape shape = (*reader)->shape();
+        if (const auto words = cut_short(**reader)) {
+            remarks_.push_back(fmt::format("{} is cut short: {}.", recipe.path, *words));
+        }
         if (recipe.channel > shape.channels) {
             return refuse("channel",
                           fmt::format("{} is not there: {} has {}", recipe.channel, path.string(),

@@ -107,6 +107,16 @@ TEST_F(Process, WhatCannotBeDoneIsSaidAndLeavesNothing) {
     refused(unstable + " --channel zenith " + in, "unstable");
 }
 
+TEST_F(Process, AFileThatIsCutShortIsSaid) {
+    const std::string in = sound("in.wav", noise(1000, 1));
+    std::filesystem::resize_file(in, 2000);
+    const auto call = run("process " + study + " --channel zenith " + in + " " + to("out.wav"));
+    EXPECT_EQ(call.code, 0) << call.err;
+    EXPECT_NE(call.err.find("in.wav: is cut short: its head speaks of 1000 samples"),
+              std::string::npos)
+        << call.err;
+}
+
 // The tail is what the impulse response says beyond the file's end.
 TEST_F(Process, LetsWhatRingsOnRingOut) {
     std::vector<double> samples(1000);

@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/listen/bench_pictures.h"
 
+#include "app/panes/listen/picture_scale.h"
 #include "app/panes/listen/track_colour.h"
 #include "app/plot/lane_labels.h"
 #include "app/widgets/line_text.h"
 #include "app/widgets/shown_number.h"
+#include "app/widgets/theme.h"
 #include "app/widgets/thin_line.h"
 #include "core/signal/levels.h"
 
@@ -16,21 +18,6 @@ namespace syntonon {
 namespace {
 
 constexpr int axis_width = 56, picture_right = 16, picture_top = 8, picture_bottom = 22;
-
-struct ScaleMark {
-    double y;
-    QString text;
-};
-
-void paint_scale(QPainter& painter, const QRectF& area, const std::vector<ScaleMark>& marks) {
-    for (const ScaleMark& mark : marks) {
-        painter.setPen(theme().grid);
-        painter.drawLine(QPointF(area.left(), mark.y), QPointF(area.right(), mark.y));
-        painter.setPen(theme().soft);
-        draw_line(painter, QRectF(0, mark.y - 8, axis_width - 6, 16),
-                  Qt::AlignRight | Qt::AlignVCenter, mark.text);
-    }
-}
 
 } // namespace
 
@@ -279,14 +266,15 @@ void HistogramPage::refresh() {
     work_.begin(
         [part](const Watch&) {
             Made made{0, {}};
-            for (std::size_t i = 0; i < all_tracks.size(); ++i) {
-                for (const double sample : part.values(all_tracks[i])) {
+            for (const Track track : all_tracks) {
+                for (const double sample : part.values(track)) {
                     made.first = std::max(made.first, std::abs(sample));
                 }
             }
             made.first = made.first > 0 && std::isfinite(made.first) ? made.first : 1;
-            for (std::size_t i = 0; i < all_tracks.size(); ++i) {
-                made.second.at(i) = histogram_of(part.values(all_tracks[i]), made.first, steps);
+            for (const Track track : all_tracks) {
+                made.second.at(index_of(track)) =
+                    histogram_of(part.values(track), made.first, steps);
             }
             return made;
         },

@@ -71,14 +71,83 @@ BenchFigures figures_of(const BenchStretch& stretch, bool is_step, const Watch& 
     return figures;
 }
 
-QString number(const std::optional<double>& value, int places) {
-    return value ? fixed_number(*value, places) : QStringLiteral("–");
-}
-
 // Parts of a sample only where there are some.
 QString samples_text(double samples) {
     const double shown = std::abs(samples) < 0.005 ? 0 : samples;
     return fixed_number(shown, std::abs(shown - std::round(shown)) < 0.005 ? 0 : 2);
+}
+
+struct FigureRow {
+    QString name, tip;
+    PerTrack<QString> texts;
+};
+using FigureRows = std::vector<FigureRow>;
+
+// What `value_in` finds of each track's part, or a dash.
+template <class Part, class ValueIn, class Text>
+PerTrack<QString> texts_of(const PerTrack<Part>& parts, ValueIn value_in, Text text) {
+    PerTrack<QString> texts;
+    std::ranges::transform(parts, texts.begin(), [&](const Part& part) {
+        const auto value = value_in(part);
+        return value ? text(*value) : QStringLiteral("–");
+    });
+    return texts;
+}
+
+QString two_places(double value) {
+    return fixed_number(value, 2);
+}
+
+void add_levels(const BenchFigures& figures, FigureRows& rows) {
+    const auto add = [&](const QString& name, const QString& tip, auto which) {
+        rows.push_back({name, tip,
+                        texts_of(
+                            figures.levels, [=](const auto& l) { return l.*which; }, two_places)});
+    };
+    const auto tr = [](const char* text) { return LevelsPage::tr(text); };
+    add(tr("level, dBFS"), tr("Mean power, against a full-scale sine's"), &SignalLevels::level_db);
+    add(tr("peak, dBFS"), tr("The greatest sample"), &SignalLevels::peak_db);
+    add(tr("true peak, dBFS"), tr("Of the wave between the samples (ITU-R BS.1770)"),
+        &SignalLevels::true_peak_db);
+    add(tr("loudness, LUFS"), tr("Integrated and gated (ITU-R BS.1770)"),
+        &SignalLevels::loudness_lufs);
+    add(tr("crest factor, dB"), tr("Peak over root mean square"), &SignalLevels::crest_db);
+    const auto beyond = [](const SignalLevels& levels) {
+        return levels.level_db ? std::optional(levels.beyond_full_scale) : std::nullopt;
+    };
+    rows.push_back({tr("beyond full scale"), tr("Samples whose magnitude is more than 1"),
+                    texts_of(figures.levels, beyond, [](auto n) { return QString::number(n); })});
+}
+
+void add_against(const BenchFigures& figures, FigureRows& rows) {
+    const auto add = [&](const QString& name, const QString& tip, auto which, auto text) {
+        const auto value_in = [=](const std::optional<AgainstReference>& against) {
+            return against ? std::optional((*against).*which) : std::nullopt;
+        };
+        rows.push_back({name, tip, texts_of(figures.against, value_in, text)});
+    };
+    const auto tr = [](const char* text) { return LevelsPage::tr(text); };
+    if (figures.has_reference) {
+        add(tr("signal to noise, dB"),
+            tr("The reference, sent through the same chain, over all else that is there"),
+            &AgainstReference::signal_to_noise_db, two_places);
+        add(tr("residual, dB"), tr("Signal less the reference as it is, over the reference"),
+            &AgainstReference::residual_db, two_places);
+    }
+    add(tr("delay, samples"),
+        figures.has_reference ? tr("Against the reference, where they correlate most")
+                              : tr("Against the input, where they correlate most"),
+        &AgainstReference::delay_samples, samples_text);
+}
+
+void add_answers(const BenchFigures& figures, FigureRows& rows) {
+    const auto itself = [](const std::optional<double>& value) { return value; };
+    rows.push_back({LevelsPage::tr("overshoot, %"), LevelsPage::tr("Beyond the step's final value"),
+                    texts_of(figures.overshoot, itself,
+                             [](double share) { return fixed_number(share * 100, 2); })});
+    rows.push_back({LevelsPage::tr("settling, samples"),
+                    LevelsPage::tr("From then on within 1 % of the final value"),
+                    texts_of(figures.settling_samples, itself, samples_text)});
 }
 
 } // namespace
@@ -125,84 +194,36 @@ void LevelsPage::refresh() {
 
 void LevelsPage::take(const BenchFigures& figures) {
     figures_ = figures;
-    int row = 0;
-    const auto put = [&](const QString& name, const QString& tip, const PerTrack<QString>& texts) {
-        setRowCount(std::max(rowCount(), row + 1));
-        for (int column = 0; column < columnCount(); ++column) {
-            if (item(row, column) == nullptr) {
-                setItem(row, column, new QTableWidgetItem);
-            }
-            QTableWidgetItem* cell = item(row, column);
-            cell->setText(column == 0 ? name : texts.at(static_cast<std::size_t>(column) - 1));
-            cell->setTextAlignment((column == 0 ? Qt::AlignLeft : Qt::AlignRight)
-                                   | Qt::AlignVCenter);
-            cell->setToolTip(tip);
-        }
-        ++row;
-    };
-    const auto levels = [&](std::optional<double> SignalLevels::*which) {
-        PerTrack<QString> texts;
-        for (std::size_t i = 0; i < all_tracks.size(); ++i) {
-            texts[i] = number(figures.levels[i].*which, 2);
-        }
-        return texts;
-    };
-    put(tr("level, dBFS"), tr("Mean power, against a full-scale sine's"),
-        levels(&SignalLevels::level_db));
-    put(tr("peak, dBFS"), tr("The greatest sample"), levels(&SignalLevels::peak_db));
-    put(tr("true peak, dBFS"), tr("Of the wave between the samples (ITU-R BS.1770)"),
-        levels(&SignalLevels::true_peak_db));
-    put(tr("loudness, LUFS"), tr("Integrated and gated (ITU-R BS.1770)"),
-        levels(&SignalLevels::loudness_lufs));
-    put(tr("crest factor, dB"), tr("Peak over root mean square"), levels(&SignalLevels::crest_db));
-    PerTrack<QString> beyond;
-    for (std::size_t i = 0; i < all_tracks.size(); ++i) {
-        beyond[i] = figures.levels[i].level_db
-                        ? QString::number(figures.levels[i].beyond_full_scale)
-                        : QStringLiteral("–");
-    }
-    put(tr("beyond full scale"), tr("Samples whose magnitude is more than 1"), beyond);
-    const auto against = [&](auto text) {
-        PerTrack<QString> texts;
-        texts.fill(QStringLiteral("–"));
-        for (std::size_t i = 0; i < all_tracks.size(); ++i) {
-            if (figures.against[i]) {
-                texts[i] = text(*figures.against[i]);
-            }
-        }
-        return texts;
-    };
-    if (figures.has_reference) {
-        put(tr("signal to noise, dB"),
-            tr("The reference, sent through the same chain, over all else that is there"),
-            against([](const AgainstReference& a) { return number(a.signal_to_noise_db, 2); }));
-        put(tr("residual, dB"), tr("Signal less the reference as it is, over the reference"),
-            against([](const AgainstReference& a) { return number(a.residual_db, 2); }));
-    }
-    put(tr("delay, samples"),
-        figures.has_reference ? tr("Against the reference, where they correlate most")
-                              : tr("Against the input, where they correlate most"),
-        against([&](const AgainstReference& a) { return samples_text(a.delay_samples); }));
-    const auto of_steps = [](const PerTrack<std::optional<double>>& values, auto text) {
-        PerTrack<QString> texts;
-        std::ranges::transform(values, texts.begin(), [&](const std::optional<double>& value) {
-            return value ? text(*value) : QStringLiteral("–");
-        });
-        return texts;
-    };
+    FigureRows rows;
+    add_levels(figures, rows);
+    add_against(figures, rows);
     if (figures.settling_samples[index_of(Track::out)]) {
-        put(tr("overshoot, %"), tr("Beyond the step's final value"),
-            of_steps(figures.overshoot, [](double share) { return fixed_number(share * 100, 2); }));
-        put(tr("settling, samples"), tr("From then on within 1 % of the final value"),
-            of_steps(figures.settling_samples, samples_text));
+        add_answers(figures, rows);
     }
-    setRowCount(row);
+    setRowCount(static_cast<int>(rows.size()));
+    for (int row = 0; row < rowCount(); ++row) {
+        const FigureRow& shown = rows[static_cast<std::size_t>(row)];
+        put(row, 0, shown.name, shown.tip);
+        for (std::size_t i = 0; i < all_tracks.size(); ++i) {
+            put(row, 1 + static_cast<int>(i), shown.texts[i], shown.tip);
+        }
+    }
     for (const Track track : all_tracks) {
         const int column = 1 + static_cast<int>(index_of(track));
         horizontalHeaderItem(column)->setText(bench_.word_for(track));
         setColumnHidden(column, !bench_.is_wished(track));
     }
     emit worked_out();
+}
+
+void LevelsPage::put(int row, int column, const QString& text, const QString& tip) {
+    if (item(row, column) == nullptr) {
+        setItem(row, column, new QTableWidgetItem);
+    }
+    QTableWidgetItem* cell = item(row, column);
+    cell->setText(text);
+    cell->setTextAlignment((column == 0 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+    cell->setToolTip(tip);
 }
 
 void LevelsPage::keyPressEvent(QKeyEvent* event) {

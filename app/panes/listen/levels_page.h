@@ -43,6 +43,7 @@ protected:
 private:
     void refresh();
     void take(const BenchFigures& figures);
+    void put(int row, int column, const QString& text, const QString& tip);
 
     BenchWork& bench_;
     BenchFigures figures_;

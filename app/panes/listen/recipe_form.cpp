@@ -160,75 +160,81 @@ QComboBox* RecipeForm::signal_choice(std::string MixRecipe::*member) {
     return box;
 }
 
-template <class Spec>
-void RecipeForm::add_rest(const Spec&) {
-    if constexpr (std::is_same_v<Spec, SweptToneRecipe>) {
-        auto* pace = new QComboBox;
-        pace->addItems({tr("equal ratios"), tr("equal steps")});
-        add_row(tr("Pace"), pace);
-        connect(pace, &QComboBox::activated, this, [this](int index) {
-            edit(tr("Change %1"), [index](Signal& s) {
-                std::get<Spec>(s.recipe).pace =
-                    index == 0 ? SweepPace::exponential : SweepPace::linear;
-            });
+void RecipeForm::add_rest(const SweptToneRecipe&) {
+    auto* pace = new QComboBox;
+    pace->addItems({tr("equal ratios"), tr("equal steps")});
+    add_row(tr("Pace"), pace);
+    connect(pace, &QComboBox::activated, this, [this](int index) {
+        edit(tr("Change %1"), [index](Signal& s) {
+            std::get<SweptToneRecipe>(s.recipe).pace =
+                index == 0 ? SweepPace::exponential : SweepPace::linear;
         });
-        fillers_.emplace_back([pace](const Signal& s) {
-            pace->setCurrentIndex(std::get<Spec>(s.recipe).pace == SweepPace::exponential ? 0 : 1);
-        });
-    } else if constexpr (std::is_same_v<Spec, SawChordRecipe>) {
-        auto* row = new QLineEdit;
-        add_row(tr("Frequencies in Hz"), row, true);
-        connect(row, &QLineEdit::editingFinished, this, [this, row] {
-            const auto read = row_from(row->text());
-            show_problem(read ? QString() : QString::fromStdString(to_text(read.error())));
-            const Signal* signal = signal_of(session_.study(), id_);
-            if (read && signal != nullptr
-                && std::get<Spec>(signal->recipe).frequencies_hz != *read) {
-                edit(tr("Change %1"),
-                     [&](Signal& s) { std::get<Spec>(s.recipe).frequencies_hz = *read; });
-            }
-        });
-        fillers_.emplace_back([row](const Signal& s) {
-            row->setText(row_text(std::get<Spec>(s.recipe).frequencies_hz));
-        });
-    } else if constexpr (std::is_same_v<Spec, NumbersRecipe>) {
-        numbers_ = new QPlainTextEdit;
-        numbers_->setPlaceholderText(tr("Type or paste numbers: 1 0.5 −0.25 …\nBlanks, commas, "
-                                        "semicolons or lines part them."));
-        numbers_->setTabChangesFocus(true);
-        constexpr int few_lines = 64;
-        numbers_->setMinimumHeight(few_lines);
-        add_row(tr("Numbers"), numbers_, true);
-        connect(numbers_, &QPlainTextEdit::textChanged, this, &RecipeForm::take_numbers);
-        fillers_.emplace_back([this](const Signal& s) {
-            const auto& values = std::get<Spec>(s.recipe).values;
-            const auto typed = row_from(numbers_->toPlainText());
-            if (!numbers_->hasFocus() && (!typed || *typed != values)) {
-                const QSignalBlocker blocker(numbers_);
-                numbers_->setPlainText(row_text(values));
-            }
-        });
-    } else if constexpr (std::is_same_v<Spec, FileRecipe>) {
-        auto* path = new QLabel;
-        path->setTextInteractionFlags(Qt::TextSelectableByMouse);
-        path->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
-        add_row(tr("File"), path, true);
-        auto* convert = new QCheckBox(tr("Convert from another sample rate"));
-        add_row({}, convert, true);
-        convert->setAccessibleName(convert->text());
-        connect(convert, &QCheckBox::clicked, this, [this](bool on) {
-            edit(tr("Change %1"), [on](Signal& s) { std::get<Spec>(s.recipe).convert = on; });
-        });
-        fillers_.emplace_back([path, convert](const Signal& s) {
-            const auto& recipe = std::get<Spec>(s.recipe);
-            path->setText(QString::fromStdString(recipe.path));
-            path->setToolTip(path->text());
-            convert->setChecked(recipe.convert);
-        });
-    } else if constexpr (std::is_same_v<Spec, MixRecipe>) {
-        add_row(tr("Signal"), signal_choice(&Spec::signal));
-        add_row(tr("Disturbance"), signal_choice(&Spec::disturbance));
-    }
+    });
+    fillers_.emplace_back([pace](const Signal& s) {
+        pace->setCurrentIndex(
+            std::get<SweptToneRecipe>(s.recipe).pace == SweepPace::exponential ? 0 : 1);
+    });
+}
+
+void RecipeForm::add_rest(const SawChordRecipe&) {
+    auto* row = new QLineEdit;
+    add_row(tr("Frequencies in Hz"), row, true);
+    connect(row, &QLineEdit::editingFinished, this, [this, row] {
+        const auto read = row_from(row->text());
+        show_problem(read ? QString() : QString::fromStdString(to_text(read.error())));
+        const Signal* signal = signal_of(session_.study(), id_);
+        if (read && signal != nullptr
+            && std::get<SawChordRecipe>(signal->recipe).frequencies_hz != *read) {
+            edit(tr("Change %1"),
+                 [&](Signal& s) { std::get<SawChordRecipe>(s.recipe).frequencies_hz = *read; });
+        }
+    });
+    fillers_.emplace_back([row](const Signal& s) {
+        row->setText(row_text(std::get<SawChordRecipe>(s.recipe).frequencies_hz));
+    });
+}
+
+void RecipeForm::add_rest(const NumbersRecipe&) {
+    numbers_ = new QPlainTextEdit;
+    numbers_->setPlaceholderText(tr("Type or paste numbers: 1 0.5 −0.25 …\nBlanks, commas, "
+                                    "semicolons or lines part them."));
+    numbers_->setTabChangesFocus(true);
+    constexpr int few_lines = 64;
+    numbers_->setMinimumHeight(few_lines);
+    add_row(tr("Numbers"), numbers_, true);
+    connect(numbers_, &QPlainTextEdit::textChanged, this, &RecipeForm::take_numbers);
+    fillers_.emplace_back([this](const Signal& s) {
+        const auto& values = std::get<NumbersRecipe>(s.recipe).values;
+        const auto typed = row_from(numbers_->toPlainText());
+        if (!numbers_->hasFocus() && (!typed || *typed != values)) {
+            const QSignalBlocker blocker(numbers_);
+            numbers_->setPlainText(row_text(values));
+        }
+    });
+}
+
+void RecipeForm::add_rest(const FileRecipe&) {
+    auto* path = new QLabel;
+    path->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    path->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    add_row(tr("File"), path, true);
+    auto* convert = new QCheckBox(tr("Convert from another sample rate"));
+    add_row({}, convert, true);
+    convert->setAccessibleName(convert->text());
+    connect(convert, &QCheckBox::clicked, this, [this](bool on) {
+        edit(tr("Change %1"), [on](Signal& s) { std::get<FileRecipe>(s.recipe).convert = on; });
+    });
+    fillers_.emplace_back([path, convert](const Signal& s) {
+        const auto& recipe = std::get<FileRecipe>(s.recipe);
+        path->setText(QString::fromStdString(recipe.path));
+        path->setToolTip(path->text());
+        convert->setChecked(recipe.convert);
+    });
+}
+
+void RecipeForm::add_rest(const MixRecipe&) {
+    add_row(tr("Signal"), signal_choice(&MixRecipe::signal));
+    add_row(tr("Disturbance"), signal_choice(&MixRecipe::disturbance));
 }
 
 void RecipeForm::build(const Recipe& recipe) {

@@ -42,8 +42,14 @@ private:
               const QString& gesture = {});
     template <class Spec>
     void add_fields(const Spec& spec);
+    // What a kind has beside numbers.
     template <class Spec>
-    void add_rest(const Spec& spec);
+    void add_rest(const Spec&) {}
+    void add_rest(const SweptToneRecipe&);
+    void add_rest(const SawChordRecipe&);
+    void add_rest(const NumbersRecipe&);
+    void add_rest(const FileRecipe&);
+    void add_rest(const MixRecipe&);
     void add_row(const QString& caption, QWidget* widget, bool wide = false);
     void take_numbers();
     void show_problem(const QString& text);

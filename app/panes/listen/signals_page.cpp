@@ -59,6 +59,35 @@ SignalsPage::SignalsPage(Session& session, BenchWork& bench,
     }
     head->addStretch(1);
     column->addLayout(head);
+    set_up_table();
+    column->addWidget(table_, 2);
+    remarks_->setWordWrap(true);
+    remarks_->setContentsMargins(16, 0, 16, 0);
+    remarks_->setFont(text_font(11));
+    remarks_->hide();
+    column->addWidget(remarks_);
+    set_up_offer();
+    column->addWidget(offer_);
+    scroll_->setWidget(form_);
+    scroll_->setWidgetResizable(true);
+    scroll_->setFrameShape(QFrame::NoFrame);
+    column->addWidget(scroll_, 3);
+
+    follow_buttons();
+    connect(&session_, &Session::study_changed, this, &SignalsPage::refresh);
+    connect(&session_, &Session::selection_changed, this, [this] {
+        shown_ = session_.channel() != nullptr ? session_.channel()->bench.signal : std::string();
+        refresh();
+    });
+    connect(&bench_, &BenchWork::changed, this, [this] {
+        if (offer_->isHidden()) {
+            say(bench_.remarks().join(' '));
+        }
+    });
+    refresh();
+}
+
+void SignalsPage::set_up_table() {
     set_up_rows(*table_, {tr("send"), tr("against"), tr("signal"), tr("what it is")}, 20);
     set_up_reading(*table_, beside_page);
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
@@ -71,12 +100,10 @@ SignalsPage::SignalsPage(Session& session, BenchWork& bench,
     table_->setTextElideMode(Qt::ElideRight);
     constexpr int four_rows = 108;
     table_->setMinimumHeight(four_rows);
-    column->addWidget(table_, 2);
-    remarks_->setWordWrap(true);
-    remarks_->setContentsMargins(16, 0, 16, 0);
-    remarks_->setFont(text_font(11));
-    remarks_->hide();
-    column->addWidget(remarks_);
+}
+
+// To convert a file of another rate, or to leave it.
+void SignalsPage::set_up_offer() {
     auto* asks = new QHBoxLayout(offer_);
     asks->setContentsMargins(16, 0, 16, 0);
     auto* convert = flat_button(tr("Convert it"), tr("Convert the file to the study's rate"));
@@ -84,13 +111,20 @@ SignalsPage::SignalsPage(Session& session, BenchWork& bench,
     asks->addWidget(convert);
     asks->addWidget(leave);
     asks->addStretch(1);
+    connect(convert, &QToolButton::clicked, this, [this] {
+        offer_->hide();
+        if (asked_) {
+            add_sound(session_, *std::exchange(asked_, {}), folder_(), true);
+        }
+    });
+    connect(leave, &QToolButton::clicked, this, [this] {
+        offer_->hide();
+        say({});
+    });
     offer_->hide();
-    column->addWidget(offer_);
-    scroll_->setWidget(form_);
-    scroll_->setWidgetResizable(true);
-    scroll_->setFrameShape(QFrame::NoFrame);
-    column->addWidget(scroll_, 3);
+}
 
+void SignalsPage::follow_buttons() {
     connect(add_->menu(), &QMenu::aboutToShow, this, &SignalsPage::fill_menu);
     connect(save_->menu(), &QMenu::aboutToShow, this, &SignalsPage::fill_save_menu);
     connect(&saving_, &SaveSound::reported, this, [this] { say(saving_.report()); });
@@ -105,27 +139,6 @@ SignalsPage::SignalsPage(Session& session, BenchWork& bench,
             refresh();
         }
     });
-    connect(convert, &QToolButton::clicked, this, [this] {
-        offer_->hide();
-        if (asked_) {
-            add_sound(session_, *std::exchange(asked_, {}), folder_(), true);
-        }
-    });
-    connect(leave, &QToolButton::clicked, this, [this] {
-        offer_->hide();
-        say({});
-    });
-    connect(&session_, &Session::study_changed, this, &SignalsPage::refresh);
-    connect(&session_, &Session::selection_changed, this, [this] {
-        shown_ = session_.channel() != nullptr ? session_.channel()->bench.signal : std::string();
-        refresh();
-    });
-    connect(&bench_, &BenchWork::changed, this, [this] {
-        if (offer_->isHidden()) {
-            say(bench_.remarks().join(' '));
-        }
-    });
-    refresh();
 }
 
 void SignalsPage::say(const QString& text) {

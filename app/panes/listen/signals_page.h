@@ -44,6 +44,9 @@ public:
     QToolButton* save_button() const { return save_; }
 
 private:
+    void set_up_table();
+    void set_up_offer();
+    void follow_buttons();
     void refresh();
     void fill_row(int row, const QString& name, const QString& what, const std::string& id);
     void take_click(int row, int column);

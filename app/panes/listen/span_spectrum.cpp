@@ -2,13 +2,14 @@
 #include "app/panes/listen/span_spectrum.h"
 
 #include "app/model/hump_commands.h"
+#include "app/panes/listen/picture_scale.h"
 #include "app/panes/listen/track_colour.h"
 #include "app/plot/lane_labels.h"
-#include "app/plot/lane_ticks.h"
 #include "app/widgets/flat_button.h"
 #include "app/widgets/line_text.h"
 #include "app/widgets/menu_button.h"
 #include "app/widgets/shown_number.h"
+#include "app/widgets/theme.h"
 #include "app/widgets/thin_line.h"
 #include "app/widgets/words.h"
 
@@ -279,33 +280,19 @@ QPolygonF SpanSpectrum::line_of(const Spectrum& spectrum) const {
 // --- painting ---
 
 void SpanSpectrum::paint_grid(QPainter& painter) const {
-    const Theme& t = theme();
     const QRectF room = area();
     painter.setFont(text_font(11));
-    painter.setPen(t.grid);
+    painter.setPen(theme().grid);
     painter.drawRect(room);
     const double step = shown_db_ > 120 ? 24 : shown_db_ > 50 ? 12 : 6;
+    std::vector<ScaleMark> marks;
     for (double db = top_db(); db >= bottom_db() - 1e-6; db -= step) {
-        painter.setPen(t.grid);
-        painter.drawLine(QPointF(room.left(), y_of(db)), QPointF(room.right(), y_of(db)));
-        painter.setPen(t.soft);
-        draw_line(painter, QRectF(room.left() - 54, y_of(db) - 8, 48, 16),
-                  Qt::AlignRight | Qt::AlignVCenter, shown_number(db, 4));
+        marks.push_back({y_of(db), shown_number(db, 4)});
     }
-    const double rate = bench_.sample_rate_hz();
-    double last = -100;
-    for (const AxisTick& tick : frequency_ticks(LaneView(), rate, lowest_hz, rate / 2)) {
-        const double x = x_of(tick.place);
-        painter.setPen(t.grid);
-        painter.drawLine(QPointF(x, room.top()), QPointF(x, room.bottom()));
-        constexpr double apart = 34;
-        if (x - last > apart) {
-            painter.setPen(t.soft);
-            draw_line(painter, QRectF(x - 20, room.bottom() + 4, 40, 16), Qt::AlignCenter,
-                      tick.text);
-            last = x;
-        }
-    }
+    paint_scale(painter, room, marks);
+    paint_frequencies(
+        painter, room, lowest_hz, bench_.sample_rate_hz(), [this](double hz) { return x_of(hz); },
+        AcrossLines::at_each);
 }
 
 // At the curves' right ends, none on top of another.

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/listen/tone_page.h"
 
-#include "app/plot/lane_ticks.h"
+#include "app/panes/listen/picture_scale.h"
 #include "app/widgets/flat_button.h"
-#include "app/widgets/line_text.h"
 #include "app/widgets/quantity_edit.h"
 #include "app/widgets/shown_number.h"
+#include "app/widgets/theme.h"
 #include "app/widgets/thin_line.h"
 
 #include <QCheckBox>
@@ -17,6 +17,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
+#include <vector>
 
 namespace syntonon {
 namespace {
@@ -44,64 +45,15 @@ protected:
     }
     void paintEvent(QPaintEvent*) override {
         QPainter painter(this);
-        const Theme& t = theme();
-        painter.fillRect(rect(), t.panel);
+        painter.fillRect(rect(), theme().panel);
         painter.setFont(text_font(11));
-        const auto analysis = session_.analysis();
-        const QRectF room = area();
-        if (analysis == nullptr || session_.channel() == nullptr || session_.axis().is_analog()) {
-            return;
-        }
-        const double end = session_.axis().end_hz();
-        std::vector<std::pair<double, double>> curve;
-        double high = -1e9;
-        for (double x = 0; x <= room.width(); x += 2) {
-            const double hz =
-                tone_low_hz * std::pow(end / tone_low_hz, std::min(x / room.width(), 0.9999));
-            const double db = analysis->chain.response_at(hz, session_.axis()).magnitude_db;
-            curve.emplace_back(room.left() + x, db);
-            high = std::max(high, db);
-        }
-        constexpr double step = 12, range_db = 48;
-        const double top = std::ceil(high / step) * step;
-        const auto y_of = [&](double db) {
-            return room.top() + std::clamp((top - db) / range_db, 0.0, 1.0) * room.height();
-        };
-        for (double db = top; db >= top - range_db; db -= step) {
-            painter.setPen(t.grid);
-            painter.drawLine(QPointF(room.left(), y_of(db)), QPointF(room.right(), y_of(db)));
-            painter.setPen(t.soft);
-            draw_line(painter, QRectF(0, y_of(db) - 8, room.left() - 6, 16),
-                      Qt::AlignRight | Qt::AlignVCenter, shown_number(db, 3));
-        }
-        double last = -100;
-        for (const AxisTick& tick :
-             frequency_ticks(LaneView(), session_.axis().sample_rate_hz, tone_low_hz, end)) {
-            const double x = room.left() + share_of(tick.place) * room.width();
-            constexpr double apart = 34;
-            if (x - last > apart) {
-                draw_line(painter, QRectF(x - 20, room.bottom() + 4, 40, 16), Qt::AlignCenter,
-                          tick.text);
-                last = x;
-            }
-        }
-        painter.setRenderHint(QPainter::Antialiasing);
-        QPolygonF line;
-        for (const auto& [x, db] : curve) {
-            line << QPointF(x, y_of(db));
-        }
-        painter.setPen(QPen(t.ink, 1));
-        draw_thin_line(painter, line);
-        painter.setPen(QPen(t.copper, 1));
-        painter.setBrush(Qt::NoBrush);
-        for (const auto& [hz, reading] : session_.tone().collected()) {
-            painter.drawEllipse(
-                QPointF(room.left() + share_of(hz) * room.width(), y_of(reading.measured_db)), 2.5,
-                2.5);
-        }
-        if (const auto& now = session_.tone().now()) {
-            const double x = room.left() + share_of(now->hz) * room.width();
-            painter.drawLine(QPointF(x, room.top()), QPointF(x, room.bottom()));
+        if (session_.analysis() != nullptr && session_.channel() != nullptr
+            && !session_.axis().is_analog()) {
+            const std::vector<QPointF> curve = response();
+            paint_axes(painter, curve);
+            painter.setRenderHint(QPainter::Antialiasing);
+            paint_response(painter, curve);
+            paint_readings(painter);
         }
     }
     void mousePressEvent(QMouseEvent* event) override { pull(event->position().x()); }
@@ -112,6 +64,58 @@ protected:
     }
 
 private:
+    double x_of(double hz) const { return area().left() + share_of(hz) * area().width(); }
+    double y_of(double db) const {
+        return area().top() + std::clamp((top_db_ - db) / range_db, 0.0, 1.0) * area().height();
+    }
+    // The calculated level in dB, at every other pixel of the axis.
+    std::vector<QPointF> response() const {
+        std::vector<QPointF> curve;
+        const double end = session_.axis().end_hz(), wide = area().width();
+        const auto analysis = session_.analysis();
+        for (double x = 0; x <= wide; x += 2) {
+            const double hz = tone_low_hz * std::pow(end / tone_low_hz, std::min(x / wide, 0.9999));
+            curve.emplace_back(area().left() + x,
+                               analysis->chain.response_at(hz, session_.axis()).magnitude_db);
+        }
+        return curve;
+    }
+    void paint_axes(QPainter& painter, const std::vector<QPointF>& curve) {
+        constexpr double step = 12;
+        const auto highest = std::ranges::max_element(curve, {}, &QPointF::y);
+        top_db_ = highest == curve.end() ? 0 : std::ceil(highest->y() / step) * step;
+        std::vector<ScaleMark> marks;
+        for (double db = top_db_; db >= top_db_ - range_db; db -= step) {
+            marks.push_back({y_of(db), shown_number(db, 3)});
+        }
+        paint_scale(painter, area(), marks);
+        paint_frequencies(
+            painter, area(), tone_low_hz, session_.axis().sample_rate_hz,
+            [this](double hz) { return x_of(hz); }, AcrossLines::none);
+    }
+    void paint_response(QPainter& painter, const std::vector<QPointF>& curve) const {
+        QPolygonF line;
+        for (const QPointF& point : curve) {
+            line << QPointF(point.x(), y_of(point.y()));
+        }
+        painter.setPen(QPen(theme().ink, 1));
+        draw_thin_line(painter, line);
+    }
+    void paint_readings(QPainter& painter) const {
+        painter.setPen(QPen(theme().copper, 1));
+        painter.setBrush(Qt::NoBrush);
+        QPolygonF line;
+        for (const auto& [hz, reading] : session_.tone().collected()) {
+            const QPointF at(x_of(hz), y_of(reading.measured_db));
+            line << at;
+            painter.drawEllipse(at, 2.5, 2.5);
+        }
+        draw_thin_line(painter, line);
+        if (const auto& now = session_.tone().now()) {
+            painter.drawLine(QPointF(x_of(now->hz), area().top()),
+                             QPointF(x_of(now->hz), area().bottom()));
+        }
+    }
     void pull(double x) {
         const double share = std::clamp((x - area().left()) / area().width(), 0.0, 0.999);
         if (!session_.tone().is_on()) {
@@ -120,7 +124,9 @@ private:
         session_.plumb().set(tone_low_hz * std::pow(session_.axis().end_hz() / tone_low_hz, share));
         session_.plumb().pin(true);
     }
+    static constexpr double range_db = 48;
     Session& session_;
+    double top_db_ = 0;
 };
 
 TonePage::TonePage(Session& session, Listening& listening, QWidget* parent)

@@ -111,6 +111,23 @@ TEST_F(SoundStream, BadFilesAreNamedWithTheirPlace) {
     EXPECT_NE(cut.error().reason.find("ends after"), std::string::npos) << cut.error().reason;
 }
 
+// The library itself reads on as if nothing were missing.
+TEST_F(SoundStream, AFileWhoseEndIsMissingSaysSo) {
+    for (const char* name : {"cut.wav", "cut.aiff"}) {
+        const auto path = written(name, noise(9000, 1), 1, SoundWords::int_16);
+        EXPECT_FALSE(cut_short(**SoundReader::open(path)));
+        std::filesystem::resize_file(path, std::filesystem::file_size(path) - 2 * 8000);
+        const auto cut = SoundReader::open(path);
+        ASSERT_TRUE(cut);
+        EXPECT_EQ((*cut)->shape().frames, 1000);
+        EXPECT_EQ(cut_short(**cut), "its head speaks of 9000 samples, and 1000 are there") << name;
+    }
+    // Written into a pipe: the length was not known.
+    std::string bytes = test::bytes_of(written("pipe.wav", noise(100, 1), 1, SoundWords::int_16));
+    bytes.replace(bytes.find("data") + 4, 4, "\xff\xff\xff\xff");
+    EXPECT_FALSE(cut_short(**SoundReader::open(scratch.write("pipe.wav", bytes))));
+}
+
 TEST_F(SoundStream, WhatAFileCannotHoldIsRefused) {
     const auto refused = [&](const char* name, const SoundShape& wanted, SoundWords words) {
         return !SoundWriter::create(scratch.file(name), wanted, words);
