@@ -246,9 +246,9 @@ void BenchWork::take_inputs(Inputs inputs) {
         span_.reset();
         emit span_changed();
     }
-    for (ChainRun& run : runs_) {
-        run.work.stop();
-        run.chain.reset();
+    // What came out of another signal is not shown below this one.
+    for (const Track track : chain_tracks) {
+        leave_out(track, {});
     }
     run_chains();
 }

@@ -47,8 +47,10 @@ private:
         auto made = make_signal((*found)->recipe, extent, sources());
         under_way_.pop_back();
         if (!made) {
-            // What is wrong with an ingredient stands under its own name already.
-            const bool is_placed = made.error().place.find("signals[") != std::string::npos;
+            // What is wrong with an ingredient or a file stands under its own name already.
+            const std::string& where = made.error().place;
+            const bool is_placed = where.find("signals[") != std::string::npos
+                                   || (!file_.empty() && where.starts_with(file_));
             return tl::unexpected(is_placed ? made.error() : within(place, made.error()));
         }
         if (asked != nullptr) {
@@ -97,6 +99,7 @@ private:
 
     Expected<std::vector<double>> from_file(const FileRecipe& recipe, const SignalExtent& extent) {
         const std::filesystem::path path = folder_ / recipe.path;
+        file_ = path.string();
         auto reader = opened(recipe, path);
         if (!reader) {
             return tl::unexpected(reader.error());
@@ -155,6 +158,7 @@ private:
     const std::filesystem::path& folder_;
     const Watch& watch_;
     std::vector<std::string> under_way_, remarks_;
+    std::string file_; // that was read last
 };
 
 } // namespace

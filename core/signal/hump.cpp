@@ -57,6 +57,21 @@ std::vector<double> surroundings_of(const LogSpectrum& spectrum) {
     return medians;
 }
 
+// No lower than its neighbours: what falls off from a line is no hump of its own, however far it
+// stands above what is beyond. What rounding leaves is none either.
+bool is_peak(const LogSpectrum& spectrum, std::size_t i, double greatest_db) {
+    constexpr std::size_t reach = 2;
+    constexpr double of_rounding_db = 180;
+    const std::size_t from = i - std::min(i, reach);
+    const std::size_t to = std::min(i + reach + 1, spectrum.db.size());
+    for (std::size_t k = from; k < to; ++k) {
+        if (spectrum.db[k] > spectrum.db[i]) {
+            return false;
+        }
+    }
+    return spectrum.db[i] > greatest_db - of_rounding_db;
+}
+
 std::size_t bin_of(const Spectrum& spectrum, double hz) {
     const double bin = std::round(hz / spectrum.step_hz);
     return static_cast<std::size_t>(
@@ -102,8 +117,9 @@ std::vector<Hump> humps_of(const Spectrum& spectrum, double least_db) {
     const LogSpectrum points = on_log_axis(spectrum);
     const std::vector<double> around_db = surroundings_of(points);
     std::vector<std::size_t> order;
+    const double greatest_db = *std::ranges::max_element(spectrum.db);
     for (std::size_t i = 0; i < points.db.size(); ++i) {
-        if (points.db[i] - around_db[i] >= least_db) {
+        if (points.db[i] - around_db[i] >= least_db && is_peak(points, i, greatest_db)) {
             order.push_back(i);
         }
     }

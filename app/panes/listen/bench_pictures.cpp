@@ -77,6 +77,22 @@ void BenchPicture::paint_lines(QPainter& painter, const QRectF& area,
     painter.setPen(theme().soft);
 }
 
+void BenchPicture::show_made_of(const BenchStretch& stretch) {
+    made_of_ = stretch.tracks[index_of(Track::in)];
+    update();
+}
+
+bool BenchPicture::begin_painting(QPainter& painter) const {
+    painter.fillRect(rect(), theme().panel);
+    painter.setFont(text_font(11));
+    if (bench_.length() == 0 || made_of_ == bench_.samples(Track::in)) {
+        return bench_.length() > 0;
+    }
+    painter.setPen(theme().soft);
+    painter.drawText(rect(), Qt::AlignCenter, tr("being worked out"));
+    return false;
+}
+
 void BenchPicture::paint_time_axis(QPainter& painter, const QRectF& area) const {
     const auto [from, to] = bench_.span_or_all();
     painter.setPen(theme().soft);
@@ -112,7 +128,7 @@ void SpectrogramPage::refresh() {
             }
             return made;
         },
-        [this](PerTrack<Spectrogram> made) {
+        [this, part](PerTrack<Spectrogram> made) {
             made_ = std::move(made);
             top_db_ = -200;
             for (const Spectrogram& one : made_) {
@@ -120,7 +136,7 @@ void SpectrogramPage::refresh() {
                     top_db_ = std::max(top_db_, db);
                 }
             }
-            update();
+            show_made_of(part);
         });
 }
 
@@ -152,10 +168,8 @@ QImage SpectrogramPage::picture(const Spectrogram& made) const {
 void SpectrogramPage::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     const Theme& t = theme();
-    painter.fillRect(rect(), t.panel);
-    painter.setFont(text_font(11));
     const auto shown = there();
-    if (shown.empty()) {
+    if (!begin_painting(painter) || shown.empty()) {
         return;
     }
     const double gap = 6;
@@ -210,16 +224,17 @@ void LevelTimePage::refresh() {
             }
             return made;
         },
-        [this](PerTrack<std::vector<double>> made) {
+        [this, part](PerTrack<std::vector<double>> made) {
             levels_ = std::move(made);
-            update();
+            show_made_of(part);
         });
 }
 
 void LevelTimePage::paintEvent(QPaintEvent*) {
     QPainter painter(this);
-    painter.fillRect(rect(), theme().panel);
-    painter.setFont(text_font(11));
+    if (!begin_painting(painter)) {
+        return;
+    }
     const QRectF area(axis_width, picture_top, width() - axis_width - picture_right,
                       height() - picture_top - picture_bottom);
     double highest = -100;
@@ -278,10 +293,10 @@ void HistogramPage::refresh() {
             }
             return made;
         },
-        [this](Made made) {
+        [this, part](Made made) {
             peak_ = made.first;
             counts_ = std::move(made.second);
-            update();
+            show_made_of(part);
         });
 }
 
@@ -289,8 +304,9 @@ void HistogramPage::refresh() {
 // noise the middle, and clipping stands up at the edge.
 void HistogramPage::paintEvent(QPaintEvent*) {
     QPainter painter(this);
-    painter.fillRect(rect(), theme().panel);
-    painter.setFont(text_font(11));
+    if (!begin_painting(painter)) {
+        return;
+    }
     const QRectF area(axis_width, picture_top, width() - axis_width - picture_right,
                       height() - picture_top - picture_bottom);
     constexpr double decades = 5;

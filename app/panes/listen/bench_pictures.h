@@ -29,6 +29,9 @@ protected:
     virtual void refresh() = 0;
 
     std::vector<Track> there() const; // the tracks that hold something
+    void show_made_of(const BenchStretch& stretch);
+    // False when all there is yet is of another signal, and that has been said.
+    bool begin_painting(QPainter& painter) const;
     void paint_time_axis(QPainter& painter, const QRectF& area) const;
     double paint_tag(QPainter& painter, const QPointF& at, Track track) const; // its right end
     // A line for each track, with tags at the top.
@@ -41,6 +44,7 @@ protected:
 private:
     void mark_stale();
     bool stale_ = true;
+    SharedSamples made_of_; // its input
 };
 
 class SpectrogramPage : public BenchPicture {

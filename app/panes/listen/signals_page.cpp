@@ -9,6 +9,7 @@
 #include "app/widgets/table_rows.h"
 #include "app/widgets/words.h"
 
+#include <QEvent>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QHeaderView>
@@ -18,6 +19,7 @@
 #include <QTableWidget>
 #include <QToolButton>
 #include <QVBoxLayout>
+#include <algorithm>
 #include <array>
 #include <utility>
 
@@ -69,6 +71,8 @@ SignalsPage::SignalsPage(Session& session, BenchWork& bench,
     set_up_offer();
     column->addWidget(offer_);
     scroll_->setWidget(form_);
+    form_->installEventFilter(this);
+    table_->installEventFilter(this);
     scroll_->setWidgetResizable(true);
     scroll_->setFrameShape(QFrame::NoFrame);
     column->addWidget(scroll_, 3);
@@ -222,11 +226,23 @@ void SignalsPage::take_click(int row, int column) {
     show_form();
 }
 
-// As high as it needs to be, so that the list has the rest.
 void SignalsPage::show_form() {
     form_->show_signal(shown_);
     scroll_->setVisible(!form_->shown().empty());
-    scroll_->setMaximumHeight(form_->sizeHint().height() + 2);
+}
+
+// As high as it needs to be, so that the list has the rest. Rows that have just been made count
+// from their first layout on.
+bool SignalsPage::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == form_ && event->type() == QEvent::LayoutRequest) {
+        constexpr int some_of_it = 100;
+        const int whole = form_->sizeHint().height() + 2;
+        scroll_->setMaximumHeight(whole);
+        scroll_->setMinimumHeight(std::min(whole, some_of_it));
+    } else if (watched == table_ && event->type() == QEvent::Resize) {
+        table_->scrollToItem(table_->currentItem());
+    }
+    return QWidget::eventFilter(watched, event);
 }
 
 void SignalsPage::add(const Recipe& recipe) {

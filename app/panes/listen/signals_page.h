@@ -43,6 +43,9 @@ public:
     void save_whole_file(const QString& path, const SoundFormatWish& wish);
     QToolButton* save_button() const { return save_; }
 
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
 private:
     void set_up_table();
     void set_up_offer();

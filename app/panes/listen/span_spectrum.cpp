@@ -69,6 +69,7 @@ SpanSpectrum::Spectra worked_out_from(const SpectrumWish& wish) {
     SpanSpectrum::Spectra made;
     made.scale = wish.scale;
     made.window = wish.settings.window.shape;
+    made.made_of = wish.stretch.tracks[index_of(Track::in)];
     const auto part = [&](Track track) { return wish.stretch.values(track); };
     const double rate_hz = wish.stretch.rate_hz;
     if (wish.scale == SpectrumScale::ratio) {
@@ -200,12 +201,15 @@ void SpanSpectrum::choose_range() {
         }
     }
     constexpr double step = 12;
-    top_db_ = highest > -300 ? std::ceil(highest / step + 1e-9) * step : 0;
+    top_db_ = highest > -300 ? std::ceil(highest / step + 1e-9) * step + 0.0 : 0; // never -0
 }
 
 QString SpanSpectrum::caption() const {
     const Spectrum& some = judged();
     const QString what = bench_.span() ? tr("of the stretch") : tr("of all");
+    if (some.db.empty()) {
+        return tr("Spectrum %1 · %2").arg(what, scale_words(spectra_.scale));
+    }
     return tr("Spectrum %1 · %2 · %3 points, %4")
         .arg(what, scale_words(spectra_.scale))
         .arg(some.length)
@@ -305,18 +309,26 @@ void SpanSpectrum::paint_names(QPainter& painter,
         }
     }
     std::ranges::sort(ends);
+    constexpr double high = 15;
     double least = area().top() + 2;
+    for (auto& [y, track] : ends) {
+        y = std::max(y - 8, least);
+        least = y + high;
+    }
+    double most = area().bottom() - high - 1;
+    for (auto end = ends.rbegin(); end != ends.rend(); ++end) {
+        end->first = std::min(end->first, most);
+        most = end->first - high;
+    }
     for (const auto& [y, track] : ends) {
         const QString name = spectra_.scale == SpectrumScale::ratio && track == Track::out
                                  ? tr("out over in")
                                  : bench_.word_for(track);
         const double wide = line_width(painter.font(), name) + 6;
-        const double place = std::clamp(y - 8, least, std::max(least, area().bottom() - 16));
-        const QRectF box(area().right() - wide - 4, place, wide, 15);
+        const QRectF box(area().right() - wide - 4, y, wide, high);
         painter.fillRect(box, shining_through());
         painter.setPen(colour_of(bench_, track));
         draw_line(painter, box, Qt::AlignCenter, name);
-        least = place + 15;
     }
 }
 
@@ -366,6 +378,11 @@ void SpanSpectrum::paintEvent(QPaintEvent*) {
     const Theme& t = theme();
     painter.fillRect(rect(), t.panel);
     paint_grid(painter);
+    if (spectra_.made_of != bench_.samples(Track::in)) { // of another signal
+        painter.setPen(t.soft);
+        painter.drawText(area(), Qt::AlignCenter, tr("being worked out"));
+        return;
+    }
     std::vector<std::pair<Track, QPolygonF>> lines;
     painter.setRenderHint(QPainter::Antialiasing);
     painter.save();
@@ -393,10 +410,6 @@ void SpanSpectrum::paintEvent(QPaintEvent*) {
         painter.fillRect(box, t.raised);
         painter.setPen(t.text);
         draw_line(painter, box, Qt::AlignCenter, text);
-    }
-    if (lines.empty() && bench_.is_busy()) {
-        painter.setPen(t.soft);
-        painter.drawText(area(), Qt::AlignCenter, tr("being worked out"));
     }
 }
 

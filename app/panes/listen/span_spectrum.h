@@ -37,6 +37,7 @@ public:
         std::vector<Hump> humps;   // of the output, or of the input where there is none
         SpectrumScale scale = SpectrumScale::density;
         WindowShape window = WindowShape::hann;
+        SharedSamples made_of; // the input
     };
     const Spectra& spectra() const { return spectra_; }
     bool is_busy() const { return work_.is_busy(); }

@@ -105,13 +105,19 @@ QRectF WaveformStack::area(Track track) const {
             height - title_height - row_gap};
 }
 
+double WaveformStack::peak(Track track) const {
+    const auto values = bench_.values(track);
+    return values.empty() ? 0 : std::abs(values[bench_.samples(track)->extremes()->loudest()]);
+}
+
+bool WaveformStack::is_silent(Track track) const {
+    return peak(track) == 0;
+}
+
 double WaveformStack::common_peak() const {
     double peak = 0;
     for (const Track track : all_tracks) {
-        const auto values = bench_.values(track);
-        if (!values.empty()) {
-            peak = std::max(peak, std::abs(values[bench_.samples(track)->extremes()->loudest()]));
-        }
+        peak = std::max(peak, this->peak(track));
     }
     return peak > 0 && std::isfinite(peak) ? peak : 1;
 }
@@ -146,7 +152,7 @@ void WaveformStack::paint_row(QPainter& painter, Track track) const {
     const QString problem = bench_.problem(track);
     const auto values = bench_.values(track);
     const bool bounded = bench_.samples(track)->extremes()->are_bounded();
-    if (values.empty() || !problem.isEmpty() || !bounded) {
+    if (values.empty() || bench_.length() == 0 || !problem.isEmpty() || !bounded) {
         draw_line(painter, head, Qt::AlignLeft | Qt::AlignVCenter, title(track));
         painter.setPen(t.grid);
         painter.drawRect(room);
@@ -162,7 +168,7 @@ void WaveformStack::paint_row(QPainter& painter, Track track) const {
     const bool first = track == Track::in;
     const double beside = first ? buttons_width_ + 2.0 : 0;
     draw_line(painter, head.adjusted(0, 0, -beside, 0), Qt::AlignRight | Qt::AlignVCenter,
-              drawn.note());
+              is_silent(track) ? tr("silent") : drawn.note());
     drawn.paint(painter, room, colour_of(bench_, track));
 }
 

@@ -56,6 +56,8 @@ private:
     double sample_at(double x) const;
     double x_of(double sample) const;
     void zoom(double by, double about);
+    double peak(Track track) const;
+    bool is_silent(Track track) const;
     double common_peak() const;
     void paint_row(QPainter& painter, Track track) const;
     void paint_axis(QPainter& painter) const;

@@ -57,6 +57,15 @@ TEST(Humps, PlainNoiseHasNone) {
     EXPECT_TRUE(humps_of({}).empty());
 }
 
+// Neither the skirts that a short stretch gives it nor what rounding leaves.
+TEST(Humps, ALineAloneIsOne) {
+    const auto tone = *make_signal(ToneRecipe{440, 0, 0}, {rate_hz, 15'000});
+    const Spectrum spectrum = density(tone);
+    const auto humps = humps_of(spectrum);
+    ASSERT_EQ(humps.size(), 1U);
+    EXPECT_NEAR(humps[0].at_hz, 440, spectrum.step_hz);
+}
+
 TEST(Humps, OfARangeCountsFromItsEdges) {
     const Spectrum spectrum =
         density(sum_of({WhiteNoiseRecipe{-40, 1}, BandNoiseRecipe{1000, 1100, -30, 2}}));
