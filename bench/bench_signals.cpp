@@ -41,7 +41,7 @@ void measure(std::size_t samples) {
     Session session;
     session.replace_study(brightwater_study());
     BenchWork bench(session, [] { return std::filesystem::path(); });
-    WaveformStack waveforms(bench);
+    WaveformStack waveforms(session, bench);
     SpanSpectrum spectrum(session, bench);
     LevelsPage levels(bench);
     waveforms.resize(664, 340);

@@ -12,9 +12,18 @@ using Node = nlohmann::ordered_json;
 
 constexpr std::size_t compact_from = 4096;
 
+// An object that keeps its order copies all that is in it when it grows (its keys are const), so
+// none of ours should have to.
+Node roomy_object() {
+    constexpr std::size_t most_keys = 16;
+    Node node = Node::object();
+    node.get_ref<Node::object_t&>().reserve(most_keys);
+    return node;
+}
+
 } // namespace
 
-Json::Json() : Json(Node::object()) {}
+Json::Json() : Json(roomy_object()) {}
 Json::Json(Node node) : node_(std::make_unique<Node>(std::move(node))) {}
 Json::~Json() = default;
 Json::Json(const Json& other) : Json(*other.node_) {}
