@@ -45,6 +45,7 @@ Listening::Listening(Session& session, BenchWork& bench, QObject* parent)
     device_ = settings.value("sound/device").toString();
     constexpr unsigned usual = 256, least = 32, most = 8192;
     frames_ = std::clamp(settings.value("sound/frames", usual).toUInt(), least, most);
+    device_rate_hz_ = std::max(0.0, settings.value("sound/rate_hz", 0).toDouble());
     ticks_.setInterval(tick_ms);
     closes_.setSingleShot(true);
     closes_.setInterval(close_after_ms);
@@ -199,6 +200,7 @@ void Listening::open_stream() {
     wish.device = device_.toStdString();
     wish.sample_rate_hz = bench_.sample_rate_hz();
     wish.frames = frames_;
+    wish.device_rate_hz = device_rate_hz_;
     auto opened = SoundStream::open(
         wish, [player = player_.get()](std::span<double> block) { player->render(block); });
     if (!opened) {
@@ -337,12 +339,14 @@ void Listening::set_volume_db(double db) {
     emit changed();
 }
 
-void Listening::use_device(const QString& device, unsigned frames) {
+void Listening::use_device(const QString& device, unsigned frames, double rate_hz) {
     device_ = device;
     frames_ = frames;
+    device_rate_hz_ = rate_hz;
     QSettings settings;
     settings.setValue("sound/device", device);
     settings.setValue("sound/frames", frames);
+    settings.setValue("sound/rate_hz", rate_hz);
     const bool played = plays_;
     stream_.reset();
     plays_ = false;
@@ -356,9 +360,12 @@ QString Listening::state_text() const {
     if (stream_ == nullptr) {
         return {};
     }
-    return tr("%1, %2 kHz, %3 frames · load %4 %")
-        .arg(QString::fromStdString(stream_->device()))
-        .arg(bench_.sample_rate_hz() / 1000)
+    const double own = bench_.sample_rate_hz(), played = stream_->device_rate_hz();
+    const QString rate = own == played
+                             ? tr("%1 kHz").arg(own / 1000)
+                             : tr("%1 kHz played at %2 kHz").arg(own / 1000).arg(played / 1000);
+    return tr("%1, %2, %3 frames · load %4 %")
+        .arg(QString::fromStdString(stream_->device()), rate)
         .arg(stream_->frames())
         .arg(std::round(stream_->load() * 100));
 }

@@ -61,7 +61,8 @@ public:
 
     QString device() const { return device_; } // empty: the default one
     unsigned frames() const { return frames_; }
-    void use_device(const QString& device, unsigned frames);
+    double rate_hz() const { return device_rate_hz_; } // of the device; 0: as suits the study
+    void use_device(const QString& device, unsigned frames, double rate_hz);
     // "null sink, 48 kHz, 256 frames · load 2 %", of what plays.
     QString state_text() const;
 
@@ -115,6 +116,7 @@ private:
     std::optional<double> tone_hz_;
     QString device_;
     unsigned frames_ = 256;
+    double device_rate_hz_ = 0;
     PlayerMeters meters_;
     QTimer ticks_, closes_;
     std::optional<Filter> loudness_of_; // that was measured last

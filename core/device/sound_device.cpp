@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/device/sound_device.h"
 
+#include "core/device/rate_bridge.h"
+
 #include <algorithm>
 #include <chrono>
 #include <cstdlib>
@@ -65,10 +67,31 @@ std::unique_ptr<RtAudio> system_with_output() {
 }
 
 // PulseAudio and PipeWire would otherwise hold two seconds ready.
-void ask_for_short_latency(const SoundWish& wish) {
+void ask_for_short_latency(unsigned frames, double rate_hz) {
     constexpr double blocks = 4; // ready: with fewer a busy machine is heard
-    const double ms = 1000 * blocks * wish.frames / wish.sample_rate_hz;
+    const double ms = 1000 * blocks * frames / rate_hz;
     ::setenv("PULSE_LATENCY_MSEC", fmt::format("{:.0f}", std::max(ms, 4.0)).c_str(), 1);
+}
+
+// Of the device, as SoundWish says.
+Expected<double> device_rate_for(const SoundWish& wish, const SoundOutput& output) {
+    std::vector<double> rates = output.rates_hz;
+    std::ranges::sort(rates);
+    const auto can = [&](double hz) {
+        return rates.empty() || std::ranges::find(rates, hz) != rates.end();
+    };
+    if (wish.device_rate_hz > 0) {
+        return can(wish.device_rate_hz) ? Expected<double>(wish.device_rate_hz)
+                                        : refuse("sound",
+                                                 fmt::format("“{}” does not play at {} Hz",
+                                                             output.name, wish.device_rate_hz),
+                                                 "choose another rate");
+    }
+    if (can(wish.sample_rate_hz)) {
+        return wish.sample_rate_hz;
+    }
+    const auto above = std::ranges::lower_bound(rates, wish.sample_rate_hz);
+    return above != rates.end() ? *above : rates.back();
 }
 
 class RtStream final : public SoundStream {
@@ -86,19 +109,18 @@ public:
         }
     }
 
-    Expected<void> start(const SoundWish& wish, unsigned id) {
+    Expected<void> start(unsigned frames, unsigned id) {
         RtAudio::StreamParameters out;
         out.deviceId = id;
         out.nChannels = 2;
-        frames_ = wish.frames;
+        frames_ = frames;
         RtAudio::StreamOptions options;
         options.flags = RTAUDIO_MINIMIZE_LATENCY | RTAUDIO_SCHEDULE_REALTIME;
         options.numberOfBuffers = 2;
         options.streamName = "Syntonon";
         try {
-            audio_->openStream(&out, nullptr, RTAUDIO_FLOAT32,
-                               static_cast<unsigned>(wish.sample_rate_hz), &frames_, &called, this,
-                               &options);
+            audio_->openStream(&out, nullptr, RTAUDIO_FLOAT32, static_cast<unsigned>(rate_hz_),
+                               &frames_, &called, this, &options);
             block_.resize(frames_);
             audio_->startStream();
         } catch (const RtAudioError& error) {
@@ -108,6 +130,7 @@ public:
     }
 
     unsigned frames() const override { return frames_; }
+    double device_rate_hz() const override { return rate_hz_; }
     const std::string& device() const override { return device_; }
     unsigned dropouts() const override { return dropouts_.load(std::memory_order_relaxed); }
     // The system's thread ends without a word when the device goes: blocks no longer come.
@@ -192,7 +215,7 @@ std::vector<SoundOutput> sound_outputs() {
 }
 
 Expected<std::unique_ptr<SoundStream>> SoundStream::open(const SoundWish& wish, Fill fill) {
-    ask_for_short_latency(wish);
+    ask_for_short_latency(wish.frames, wish.sample_rate_hz);
     auto audio = system_with_output();
     if (audio == nullptr) {
         return refuse("sound", "there is no device to play on", way_out);
@@ -207,9 +230,22 @@ Expected<std::unique_ptr<SoundStream>> SoundStream::open(const SoundWish& wish, 
         return refuse("sound", fmt::format("“{}” is not there", wish.device),
                       "choose another device");
     }
+    const auto rate_hz = device_rate_for(wish, chosen->output);
+    if (!rate_hz) {
+        return tl::unexpected(rate_hz.error());
+    }
+    if (*rate_hz != wish.sample_rate_hz) {
+        auto bridge = RateBridge::between(wish.sample_rate_hz, *rate_hz, std::move(fill));
+        if (!bridge) {
+            return tl::unexpected(bridge.error());
+        }
+        fill = [bridge = std::shared_ptr<RateBridge>(std::move(*bridge))](std::span<double> block) {
+            bridge->fill(block);
+        };
+    }
     auto stream = std::make_unique<RtStream>(std::move(audio), chosen->output.name, std::move(fill),
-                                             wish.sample_rate_hz);
-    if (auto started = stream->start(wish, chosen->id); !started) {
+                                             *rate_hz);
+    if (auto started = stream->start(wish.frames, chosen->id); !started) {
         return tl::unexpected(started.error());
     }
     return stream;

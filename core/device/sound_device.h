@@ -24,9 +24,12 @@ struct SoundOutput {
 std::vector<SoundOutput> sound_outputs();
 
 struct SoundWish {
-    std::string device; // its name; empty: the default one
-    double sample_rate_hz = 48000;
-    unsigned frames = 256; // of a block
+    std::string device;            // its name; empty: the default one
+    double sample_rate_hz = 48000; // of what is filled in
+    unsigned frames = 256;         // of a block
+    // At which the device plays; 0: the sample rate where it can, else the next above, else its
+    // highest. Another one than the sample rate is converted to.
+    double device_rate_hz = 0;
 };
 
 // One that plays. Its samples come from `fill`, which is called in a thread of the device's with a
@@ -40,6 +43,7 @@ public:
     virtual ~SoundStream() = default;
 
     virtual unsigned frames() const = 0; // of a block, as the device has it
+    virtual double device_rate_hz() const = 0;
     virtual const std::string& device() const = 0;
     // Blocks that came too late, and whether the device has gone.
     virtual unsigned dropouts() const = 0;

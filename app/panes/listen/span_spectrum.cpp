@@ -316,10 +316,10 @@ void SpanSpectrum::paint_names(QPainter& painter,
         least = y + high;
     }
     double most = area().bottom() - high - 1;
-    for (auto end = ends.rbegin(); end != ends.rend(); ++end) {
-        end->first = std::min(end->first, most);
-        most = end->first - high;
-    }
+    std::for_each(ends.rbegin(), ends.rend(), [&](std::pair<double, Track>& end) {
+        end.first = std::min(end.first, most);
+        most = end.first - high;
+    });
     for (const auto& [y, track] : ends) {
         const QString name = spectra_.scale == SpectrumScale::ratio && track == Track::out
                                  ? tr("out over in")

@@ -74,10 +74,10 @@ private:
 
 Transport::Transport(Session& session, Listening& listening, QWidget* parent)
     : QWidget(parent), session_(session), listening_(listening), play_(new QToolButton),
-      device_(menu_button({}, tr("Sound device and block size"))), loop_(new QCheckBox(tr("loop"))),
-      match_(new QCheckBox(tr("equally loud"))), row_(new QHBoxLayout),
-      volume_(new QSlider(Qt::Horizontal)), volume_text_(new QLabel), state_(new QLabel),
-      meter_(new LevelMeter) {
+      device_(menu_button({}, tr("Sound device, rate and block size"))),
+      loop_(new QCheckBox(tr("loop"))), match_(new QCheckBox(tr("equally loud"))),
+      row_(new QHBoxLayout), volume_(new QSlider(Qt::Horizontal)), volume_text_(new QLabel),
+      state_(new QLabel), meter_(new LevelMeter) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(16, 6, 16, 6);
     column->setSpacing(4);
@@ -196,7 +196,7 @@ void Transport::show_device() {
         wished.size() > longest ? wished.left(longest - 1) + QStringLiteral("…") : wished;
     device_->setText(tr("%1 · %2").arg(name).arg(listening_.frames()));
     device_->setToolTip(
-        tr("Sound device and block size: %1").arg(state.isEmpty() ? wished : state));
+        tr("Sound device, rate and block size: %1").arg(state.isEmpty() ? wished : state));
 }
 
 void Transport::fill_devices() {
@@ -211,17 +211,30 @@ void Transport::fill_devices() {
     if (outputs.empty()) {
         menu.addAction(tr("No sound device is there"))->setEnabled(false);
     }
-    add(tr("The default device"), listening_.device().isEmpty(),
-        [this] { listening_.use_device({}, listening_.frames()); });
+    const QString device = listening_.device();
+    const unsigned block = listening_.frames();
+    const double rate_hz = listening_.rate_hz();
+    add(tr("The default device"), device.isEmpty(),
+        [this, block, rate_hz] { listening_.use_device({}, block, rate_hz); });
     for (const SoundOutput& output : outputs) {
         const QString name = QString::fromStdString(output.name);
-        add(name, name == listening_.device(),
-            [this, name] { listening_.use_device(name, listening_.frames()); });
+        add(name, name == device,
+            [this, name, block, rate_hz] { listening_.use_device(name, block, rate_hz); });
     }
     menu.addSeparator();
     for (const unsigned frames : {64U, 128U, 256U, 512U, 1024U, 2048U}) {
-        add(tr("Blocks of %1 frames").arg(frames), frames == listening_.frames(),
-            [this, frames] { listening_.use_device(listening_.device(), frames); });
+        add(tr("Blocks of %1 frames").arg(frames), frames == block,
+            [this, device, frames, rate_hz] { listening_.use_device(device, frames, rate_hz); });
+    }
+    menu.addSeparator();
+    add(tr("At the study's rate, or what is nearest"), rate_hz == 0,
+        [this, device, block] { listening_.use_device(device, block, 0); });
+    const auto chosen = std::ranges::find_if(outputs, [&](const SoundOutput& output) {
+        return device.isEmpty() ? output.is_default : device == output.name.c_str();
+    });
+    for (const double hz : chosen != outputs.end() ? chosen->rates_hz : std::vector<double>()) {
+        add(tr("Converted to %1 kHz").arg(hz / 1000), hz == rate_hz,
+            [this, device, block, hz] { listening_.use_device(device, block, hz); });
     }
 }
 

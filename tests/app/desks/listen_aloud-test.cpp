@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "tests/app/desks/listen_fixture.h"
 
+#include <QMenu>
+
 namespace syntonon {
 namespace {
 
@@ -99,6 +101,30 @@ TEST_F(ListenAloud, GoesOnBesideTheLanesWithItsLiveSpectrum) {
     shortcut(Qt::Key_Space, Qt::ControlModifier | Qt::ShiftModifier);
     EXPECT_FALSE(listening().is_playing());
     session().live().wish(false);
+}
+
+TEST_F(ListenAloud, TheDevicesRateIsChosenInItsMenu) {
+    const auto choose = [&](const char* text) {
+        QMenu& menu = *transport().device_button()->menu();
+        emit menu.aboutToShow();
+        for (QAction* action : menu.actions()) {
+            if (action->text() == text) {
+                action->trigger();
+                return;
+            }
+        }
+        ADD_FAILURE() << text;
+    };
+    listening().play(true);
+    ASSERT_TRUE(plays_on());
+    EXPECT_FALSE(listening().state_text().contains("played at"));
+    choose("Converted to 44.1 kHz");
+    ASSERT_TRUE(listening().is_playing()) << listening().problem().toStdString();
+    EXPECT_TRUE(listening().state_text().contains("48 kHz played at 44.1 kHz"));
+    EXPECT_TRUE(plays_on());
+    choose("At the study's rate, or what is nearest");
+    EXPECT_FALSE(listening().state_text().contains("played at"));
+    EXPECT_EQ(listening().rate_hz(), 0);
 }
 
 TEST_F(ListenAloud, AStretchIsLooped) {

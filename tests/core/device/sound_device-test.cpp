@@ -91,6 +91,37 @@ TEST_F(SoundDevice, ThatIsNotThereIsSaid) {
     EXPECT_EQ(to_text(stream.error()), "sound: “Grand organ” is not there; choose another device");
 }
 
+// One that the device does not know is converted to the next above.
+TEST_F(SoundDevice, AnotherRateIsConverted) {
+    constexpr double odd_rate_hz = 37'500, tone_hz = 1500;
+    std::size_t n = 0;
+    server.start_recording();
+    {
+        const auto stream =
+            SoundStream::open({"", odd_rate_hz, 2048}, [&](std::span<double> block) {
+                for (double& sample : block) {
+                    sample = 0.5 * std::sin(2 * pi * tone_hz / odd_rate_hz * double(n++));
+                }
+            });
+        ASSERT_TRUE(stream) << to_text(stream.error());
+        EXPECT_EQ((*stream)->device_rate_hz(), 44'100);
+        wait_s(1.5);
+    }
+    const auto recorded = server.stop_recording();
+    // Zeros that are passed upwards in half a second of it.
+    const auto first = std::ranges::find_if(recorded, [](float x) { return std::abs(x) > 0.4F; });
+    ASSERT_GT(recorded.end() - first, 30'000);
+    int passed = 0;
+    for (auto at = first + 4800; at < first + 4800 + 24'000; ++at) {
+        passed += at[0] < 0 && at[1] >= 0 ? 1 : 0;
+    }
+    EXPECT_NEAR(passed, tone_hz / 2, 2);
+    const auto wrong = SoundStream::open({"", 48'000, 256, 12'345}, [](std::span<double>) {});
+    ASSERT_FALSE(wrong);
+    EXPECT_NE(to_text(wrong.error()).find("does not play at 12345 Hz; choose another rate"),
+              std::string::npos);
+}
+
 // Through the chain, out of the player, through the server, back from its monitor: what was
 // rendered, but for the fade at the beginning and single precision. A busy machine drops blocks;
 // one of a few tries has to be whole.
