@@ -233,7 +233,8 @@ void Transport::fill_devices() {
         return device.isEmpty() ? output.is_default : device == output.name.c_str();
     });
     for (const double hz : chosen != outputs.end() ? chosen->rates_hz : std::vector<double>()) {
-        add(tr("Converted to %1 kHz").arg(hz / 1000), hz == rate_hz,
+        const bool is_own = hz == session_.study().sample_rate_hz;
+        add((is_own ? tr("At %1 kHz") : tr("Converted to %1 kHz")).arg(hz / 1000), hz == rate_hz,
             [this, device, block, hz] { listening_.use_device(device, block, hz); });
     }
 }

@@ -113,7 +113,7 @@ void ClassicalTrim::make_combos() {
     family_->setAccessibleName(tr("Family"));
     band_->setAccessibleName(tr("Band"));
     stated_by_->setAccessibleName(tr("Stated by"));
-    row()->insertWidget(0, new TitledBox(tr("Family"), family_, 172));
+    row()->insertWidget(0, new TitledBox(tr("Family"), family_, 184));
     row()->insertWidget(1, new TitledBox(tr("Band"), band_, 122));
     row()->insertWidget(2, new TitledBox(tr("Stated by"), stated_by_, 118));
     connect(family_, &QComboBox::activated, this, [this](int index) {
