@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/measured.h"
 
-#include "core/curve/power_average.h"
+#include "core/curve/averages.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -47,7 +47,7 @@ Expected<SharedMeasured> make_measured(std::vector<MeasuredPosition> positions) 
     for (const MeasuredPosition& position : positions) {
         weighted.push_back({&*position.curve, position.weight});
     }
-    auto average = power_average(weighted);
+    auto average = averaged(weighted, AverageOf::power);
     if (!average) {
         return tl::unexpected(within("measured", average.error()));
     }

@@ -28,7 +28,7 @@ struct Measured {
 using SharedMeasured = std::shared_ptr<const Measured>;
 
 // Null for a channel without positions. Refused, with the place "measured" or "measured[1].curve",
-// where a curve is not in the study or power_average cannot be made.
+// where a curve is not in the study or their average cannot be made.
 Expected<SharedMeasured> measured_of(const Study& study, const Channel& channel);
 
 // The positions as a designer is told of them.
