@@ -9,18 +9,20 @@
 
 #include <QDir>
 #include <array>
+#include <fmt/format.h>
 
 namespace syntonon {
 namespace {
 
+// The track's own name may be that of another, or not fit into a file's.
+std::string word_of(const BenchWork& bench, Track track) {
+    return track == Track::in ? "in" : track == Track::out ? "out" : bench.compared(track);
+}
+
 Expected<void> write_track(const BenchWork& bench, Track track, const std::string& channel,
                            const QString& folder) {
-    if (const QString& problem = bench.problem(track); !problem.isEmpty()) {
-        return refuse(channel, problem.toStdString());
-    }
     const auto name =
-        file_name("{channel}_{track}",
-                  {{"channel", channel}, {"track", bench.word_for(track).toStdString()}});
+        file_name("{channel}_{track}", {{"channel", channel}, {"track", word_of(bench, track)}});
     if (!name) {
         return tl::unexpected(name.error());
     }
@@ -41,10 +43,11 @@ Expected<int> write_bench_sounds(MainWindow& window, const QString& folder) {
     window.show_desk(Desk::listen);
     int count = 0;
     for (int i = 0; i < static_cast<int>(session.study().channels.size()); ++i) {
-        session.select_channel(i);
-        if (session.channel()->bench.signal.empty()) {
+        const std::string id = session.study().channels[static_cast<std::size_t>(i)]->id;
+        if (channel_of(session.study(), id)->bench.signal.empty()) {
             continue;
         }
+        session.select_channel(i);
         if (!QDir().mkpath(folder)) {
             return refuse(folder.toStdString(), "the folder cannot be made");
         }
@@ -54,7 +57,11 @@ Expected<int> write_bench_sounds(MainWindow& window, const QString& folder) {
             if (!bench.is_wished(track)) {
                 continue;
             }
-            if (auto ok = write_track(bench, track, session.channel()->id, folder); !ok) {
+            if (const QString& problem = bench.problem(track); !problem.isEmpty()) {
+                fmt::print(stderr, "{}: no sound: {}\n", id, problem.toStdString());
+                continue;
+            }
+            if (auto ok = write_track(bench, track, id, folder); !ok) {
                 return tl::unexpected(ok.error());
             }
             ++count;

@@ -11,8 +11,9 @@ namespace syntonon {
 class MainWindow;
 
 // Of every channel that has chosen a signal what goes in, comes out and comes out of the chains
-// that it is compared with: "docent_in.wav", "docent_fir.wav" (24 bits, dithered). Returns how many
-// files there are; refused when one cannot be made or written.
+// that it is compared with: "docent_in.wav", "docent_take-fir.wav" (24 bits, dithered). What cannot
+// be made is said on standard error, and left out. Returns how many files there are; refused when
+// one cannot be written.
 Expected<int> write_bench_sounds(MainWindow& window, const QString& folder);
 
 } // namespace syntonon

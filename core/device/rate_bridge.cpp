@@ -38,7 +38,8 @@ void RateBridge::fill(std::span<double> out) {
         data.data_out = out_.data();
         data.output_frames = static_cast<long>(std::min(out.size(), at_once));
         data.src_ratio = ratio_;
-        if (src_process(converter_.get(), &data) != 0) {
+        const bool fails = src_process(converter_.get(), &data) != 0;
+        if (fails || (data.input_frames_used == 0 && data.output_frames_gen == 0)) {
             std::ranges::fill(out, 0.0);
             return;
         }

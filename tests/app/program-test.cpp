@@ -63,12 +63,27 @@ TEST_F(Program, HeadlessWritesPicturesVerdictAndExports) {
     }
     // The narration, and what the takes make of it.
     const auto in = test::read_sound(scratch.file("new/out/sounds/docent_in.wav"));
-    for (const char* name : {"out", "recursive", "fir"}) {
+    for (const char* name : {"out", "take-recursive", "take-fir"}) {
         const auto made =
             test::read_sound(scratch.file("new/out/sounds/docent_" + std::string(name) + ".wav"));
         EXPECT_EQ(made.size(), in.size());
         EXPECT_NE(made, in);
     }
+}
+
+TEST_F(Program, HeadlessLeavesOutSoundsThatCannotBeMadeAndSaysSo) {
+    Study study = empty_study();
+    study.test_signals.emplace_back(
+        Signal{"gone", "Gone", {}, FileRecipe{"gone.wav", {}, 1, 0, false}, {}});
+    study.channels[0].edit().bench.signal = "gone";
+    const auto path = scratch.file("gone.syntonon");
+    ASSERT_TRUE(save_study(study, path));
+    const QString out = QString::fromStdString(scratch.file("out").string());
+    const Ended ended = run({"--headless", "--out", out, QString::fromStdString(path.string())});
+    EXPECT_EQ(ended.code, 0) << ended.err.toStdString();
+    EXPECT_TRUE(ended.err.contains("no sound: ")) << ended.err.toStdString();
+    EXPECT_TRUE(ended.err.contains("gone.wav"));
+    EXPECT_TRUE(std::filesystem::exists(scratch.file("out/desk-listen.png")));
 }
 
 TEST_F(Program, HeadlessPicturesAnyStudy) {

@@ -137,7 +137,12 @@ SpanSpectrum::SpanSpectrum(Session& session, BenchWork& bench, QWidget* parent)
             refresh();
         }
     };
-    connect(&bench_, &BenchWork::changed, this, mark_stale);
+    connect(&bench_, &BenchWork::changed, this, [this, mark_stale] {
+        if (held_ && !is_of_this_signal()) {
+            hold({});
+        }
+        mark_stale();
+    });
     connect(&bench_, &BenchWork::span_changed, this, [this, mark_stale] {
         hold({});
         mark_stale();
@@ -219,6 +224,10 @@ QString SpanSpectrum::caption() const {
 const Spectrum& SpanSpectrum::judged() const {
     const Spectrum& out = spectra_.tracks[index_of(Track::out)];
     return out.db.empty() ? spectra_.tracks[0] : out;
+}
+
+bool SpanSpectrum::is_of_this_signal() const {
+    return spectra_.made_of == bench_.samples(Track::in);
 }
 
 // --- where things stand ---
@@ -378,7 +387,7 @@ void SpanSpectrum::paintEvent(QPaintEvent*) {
     const Theme& t = theme();
     painter.fillRect(rect(), t.panel);
     paint_grid(painter);
-    if (spectra_.made_of != bench_.samples(Track::in)) { // of another signal
+    if (!is_of_this_signal()) {
         painter.setPen(t.soft);
         painter.drawText(area(), Qt::AlignCenter, tr("being worked out"));
         return;
@@ -468,7 +477,7 @@ void SpanSpectrum::place_offers() {
 
 void SpanSpectrum::mousePressEvent(QMouseEvent* event) {
     if (event->button() == Qt::LeftButton && area().contains(event->position())
-        && spectra_.scale != SpectrumScale::ratio && !judged().db.empty()) {
+        && spectra_.scale != SpectrumScale::ratio && !judged().db.empty() && is_of_this_signal()) {
         pressed_at_ = event->position().x();
     }
 }

@@ -85,6 +85,7 @@ private:
                      const std::vector<std::pair<Track, QPolygonF>>& lines) const;
     void paint_humps(QPainter& painter) const;
     const Spectrum& judged() const; // that humps are found in
+    bool is_of_this_signal() const; // not of the one before
     QString pointer_text() const;
 
     Session& session_;

@@ -347,6 +347,17 @@ TEST_F(Listen, ADragOverTheSpectrumTakesAnyBand) {
     EXPECT_LT(spectrum().held()->at_hz, 60);
 }
 
+// What stood out of the signal before is not to be had from the next one.
+TEST_F(Listen, AnotherSignalLetsGoOfWhatIsHeld) {
+    show_docent();
+    QTest::keyClick(&spectrum(), Qt::Key_Right);
+    ASSERT_TRUE(spectrum().held());
+    send_signal(session(), "narration");
+    settle();
+    EXPECT_FALSE(spectrum().held());
+    EXPECT_TRUE(spectrum().offers()->isHidden());
+}
+
 TEST_F(Listen, ARumbleBecomesAHighPass) {
     show_docent();
     QTest::keyClick(&spectrum(), Qt::Key_Right);
