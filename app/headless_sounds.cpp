@@ -49,7 +49,8 @@ Expected<int> write_bench_sounds(MainWindow& window, const QString& folder) {
         }
         session.select_channel(i);
         if (!QDir().mkpath(folder)) {
-            return refuse(folder.toStdString(), "the folder cannot be made");
+            return refuse(folder.toStdString(), "the folder cannot be made",
+                          "move away what stands there, or choose another with --out");
         }
         wait_until([&] { return !window.listen().is_busy(); });
         const BenchWork& bench = window.listen().bench();
