@@ -23,11 +23,10 @@ constexpr std::array<std::int8_t, 256> reverse_alphabet() {
     return table;
 }
 
-} // namespace
-
-std::string base64_from_doubles(const std::vector<double>& values) {
+template <class Number>
+std::string base64_from(const std::vector<Number>& values) {
     const auto* bytes = reinterpret_cast<const unsigned char*>(values.data());
-    const std::size_t count = values.size() * sizeof(double);
+    const std::size_t count = values.size() * sizeof(Number);
     std::string text;
     text.reserve((count + 2) / 3 * 4);
     for (std::size_t i = 0; i < count; i += 3) {
@@ -43,7 +42,8 @@ std::string base64_from_doubles(const std::vector<double>& values) {
     return text;
 }
 
-std::optional<std::vector<double>> doubles_from_base64(std::string_view text) {
+template <class Number>
+std::optional<std::vector<double>> numbers_from_base64(std::string_view text) {
     static constexpr auto digits = reverse_alphabet();
     if (text.size() % 4 != 0) {
         return std::nullopt;
@@ -69,14 +69,32 @@ std::optional<std::vector<double>> doubles_from_base64(std::string_view text) {
             bytes += static_cast<char>(group >> bits & 0xff);
         }
     }
-    if (bytes.size() % sizeof(double) != 0) {
+    if (bytes.size() % sizeof(Number) != 0) {
         return std::nullopt;
     }
-    std::vector<double> values(bytes.size() / sizeof(double));
+    std::vector<Number> values(bytes.size() / sizeof(Number));
     if (!values.empty()) { // memcpy must not see null, not even for nothing
         std::memcpy(values.data(), bytes.data(), bytes.size());
     }
-    return values;
+    return std::vector<double>(values.begin(), values.end());
+}
+
+} // namespace
+
+std::string base64_from_doubles(const std::vector<double>& values) {
+    return base64_from(values);
+}
+
+std::string base64_from_floats(const std::vector<float>& values) {
+    return base64_from(values);
+}
+
+std::optional<std::vector<double>> doubles_from_base64(std::string_view text) {
+    return numbers_from_base64<double>(text);
+}
+
+std::optional<std::vector<double>> doubles_from_base64_floats(std::string_view text) {
+    return numbers_from_base64<float>(text);
 }
 
 } // namespace syntonon

@@ -3,6 +3,7 @@
 
 #include "core/base/base64.h"
 
+#include <algorithm>
 #include <nlohmann/json.hpp>
 
 namespace syntonon {
@@ -40,6 +41,14 @@ Json Json::list() {
 Json Json::numbers(const std::vector<double>& numbers) {
     return Json(numbers.size() > compact_from ? Node{{"f64", base64_from_doubles(numbers)}}
                                               : Node(numbers));
+}
+
+Json Json::samples(const std::vector<double>& numbers) {
+    const bool singles = std::ranges::all_of(
+        numbers, [](double x) { return static_cast<double>(static_cast<float>(x)) == x; });
+    return numbers.size() > compact_from && singles
+               ? Json(Node{{"f32", base64_from_floats({numbers.begin(), numbers.end()})}})
+               : Json::numbers(numbers);
 }
 
 Json& Json::set(std::string_view key, double value) {

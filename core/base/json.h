@@ -21,6 +21,8 @@ public:
     static Json list();
     // A list; more than 4096 numbers become the compact {"f64": "<base64>"}.
     static Json numbers(const std::vector<double>& numbers);
+    // The same; as {"f32": "<base64>"} where single precision loses nothing of them, as of sound.
+    static Json samples(const std::vector<double>& numbers);
     ~Json();
     Json(const Json& other);
     Json(Json&& other) noexcept;

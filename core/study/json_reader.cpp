@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <tuple>
 
 namespace syntonon {
 using Kind = JsonView::Kind;
@@ -145,11 +146,17 @@ std::vector<double> ObjectReader::numbers(std::string_view key) {
     }
     if (found->kind() == Kind::object) {
         const auto members = found->members();
-        const auto packed = std::ranges::find(members, "f64", &JsonView::Member::key);
-        if (packed != members.end() && packed->value.kind() == Kind::text) {
-            auto values = doubles_from_base64(packed->value.text());
+        for (const auto& [form, bytes, unpack] :
+             {std::tuple("f64", 8, &doubles_from_base64),
+              std::tuple("f32", 4, &doubles_from_base64_floats)}) {
+            const auto packed = std::ranges::find(members, form, &JsonView::Member::key);
+            if (packed == members.end() || packed->value.kind() != Kind::text) {
+                continue;
+            }
+            auto values = unpack(packed->value.text());
             if (!values) {
-                fail(std::string(key) + ".f64", "is not base64 of 8-byte numbers",
+                fail(fmt::format("{}.{}", key, form),
+                     fmt::format("is not base64 of {}-byte numbers", bytes),
                      "write it again or give a plain array");
             }
             return values.value_or(std::vector<double>{});

@@ -52,7 +52,8 @@ public:
     std::optional<double> optional_number(std::string_view key);
     int integer_or(std::string_view key, int otherwise);
     bool boolean_or(std::string_view key, bool otherwise);
-    // An array of numbers, or {"f64": "<base64 of little-endian doubles>"}. Empty when absent.
+    // An array of numbers, or {"f64": "<base64 of little-endian doubles>"}, or {"f32": ...} of
+    // single precision. Empty when absent.
     std::vector<double> numbers(std::string_view key);
     // [[a, b], …], read as a + jb; the way out says what to write.
     std::vector<std::complex<double>>

@@ -34,26 +34,38 @@ bool all_same(const std::vector<MeasuredPosition>& a, const std::vector<Measured
     });
 }
 
-Expected<SharedMeasured> make_measured(std::vector<MeasuredPosition> positions) {
+bool counts_with_phase(const MeasuredPosition& position) {
+    return position.weight == 0 || position.curve->has_phase();
+}
+
+Expected<SharedMeasured> make_measured(std::vector<MeasuredPosition> positions, AverageOf of) {
     if (positions.empty()) {
         return nullptr;
     }
     if (positions.size() == 1 && positions.front().weight > 0) {
         const auto curve = positions.front().curve;
+        auto timing = curve->has_phase() ? std::optional(curve) : std::nullopt;
         return std::make_shared<const Measured>(
-            Measured{std::move(positions), curve, CurveReader(*curve)});
+            Measured{std::move(positions), of, curve, CurveReader(*curve), std::move(timing)});
     }
     std::vector<WeightedCurve> weighted;
     for (const MeasuredPosition& position : positions) {
         weighted.push_back({&*position.curve, position.weight});
     }
-    auto average = averaged(weighted, AverageOf::power);
+    std::optional<SharedValue<Curve>> timing;
+    if (std::ranges::all_of(positions, counts_with_phase)) {
+        if (auto vectors = averaged(weighted, AverageOf::vectors)) {
+            timing = std::move(*vectors);
+        }
+    }
+    auto average =
+        of == AverageOf::vectors && timing ? Expected<Curve>(**timing) : averaged(weighted, of);
     if (!average) {
         return tl::unexpected(within("measured", average.error()));
     }
     CurveReader reader(*average);
-    return std::make_shared<const Measured>(
-        Measured{std::move(positions), std::move(*average), std::move(reader)});
+    return std::make_shared<const Measured>(Measured{std::move(positions), of, std::move(*average),
+                                                     std::move(reader), std::move(timing)});
 }
 
 } // namespace
@@ -63,7 +75,9 @@ std::string Measured::name() const {
 }
 
 Expected<SharedMeasured> measured_of(const Study& study, const Channel& channel) {
-    return find_positions(study, channel.measured).and_then(make_measured);
+    return find_positions(study, channel.measured).and_then([&](auto&& positions) {
+        return make_measured(std::move(positions), channel.average);
+    });
 }
 
 std::vector<SeenCurve> seen_positions(const Measured& measured) {
@@ -84,10 +98,11 @@ Expected<SharedMeasured> MeasuredSets::of(const Study& study, const Channel& cha
         return positions ? Expected<SharedMeasured>(nullptr) : tl::unexpected(positions.error());
     }
     const auto kept = kept_.find(channel.id);
-    if (kept != kept_.end() && all_same(kept->second->positions, *positions)) {
+    if (kept != kept_.end() && kept->second->average == channel.average
+        && all_same(kept->second->positions, *positions)) {
         return kept->second;
     }
-    auto made = make_measured(std::move(*positions));
+    auto made = make_measured(std::move(*positions), channel.average);
     if (made) {
         kept_.insert_or_assign(channel.id, *made);
     }

@@ -2,12 +2,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "core/curve/averages.h"
 #include "core/curve/curve.h"
 #include "core/design/brief.h"
 #include "core/study/study.h"
 
 #include <map>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -20,8 +22,12 @@ struct MeasuredPosition {
 
 struct Measured {
     std::vector<MeasuredPosition> positions; // one or more
-    SharedValue<Curve> curve;                // the one position's, or the power average of all
+    AverageOf average;                       // what the curve is of several
+    SharedValue<Curve> curve;                // the one position's, or the average of all
     CurveReader reader;                      // of that curve
+    // The phase that the set agrees on: the one position's, or that of the average of vectors.
+    // Nothing where a position has no phase.
+    std::optional<SharedValue<Curve>> timing;
 
     std::string name() const; // for people: the curve's, or "3 positions"
 };

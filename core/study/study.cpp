@@ -22,6 +22,15 @@ const Curve* curve_of(const Study& study, std::string_view id) {
     return find_by_id(study.curves, id);
 }
 
+const NamedGate* gate_of(const Study& study, std::string_view id) {
+    const auto found = std::ranges::find(study.gates, id, &NamedGate::id);
+    return found == study.gates.end() ? nullptr : &*found;
+}
+
+const Curve* microphone_of(const Study& study, std::string_view id) {
+    return find_by_id(study.microphones, id);
+}
+
 const Goal* goal_of(const Study& study, std::string_view id) {
     return find_by_id(study.goals, id);
 }
@@ -76,6 +85,7 @@ std::string fresh_id(const Study& study, std::string_view wish) {
     base = base.empty() || base == "-" ? "item" : base;
     const auto taken = [&](const std::string& id) {
         return curve_of(study, id) != nullptr || goal_of(study, id) != nullptr
+               || gate_of(study, id) != nullptr || microphone_of(study, id) != nullptr
                || channel_of(study, id) != nullptr || signal_of(study, id) != nullptr
                || std::ranges::find(study.deliveries, id, &Delivery::id) != study.deliveries.end();
     };

@@ -5,7 +5,9 @@
 #include "core/base/problem.h"
 #include "core/base/shared_value.h"
 #include "core/base/unknown_keys.h"
+#include "core/curve/averages.h"
 #include "core/curve/curve.h"
+#include "core/curve/gate.h"
 #include "core/filter/axis.h"
 #include "core/goal/goal.h"
 #include "core/signal/recipe.h"
@@ -50,6 +52,16 @@ struct Position {
 // See measured.h for what it comes to.
 using MeasuredSet = std::vector<Position>;
 
+// What of impulse responses counts, under a name; any number of curves use it.
+struct NamedGate {
+    std::string id;
+    std::string name;
+    Gate gate;
+    UnknownKeys unknown = {};
+
+    bool operator==(const NamedGate&) const = default;
+};
+
 // What is sent through a channel's chain, what its output is held against (ids of signals, or
 // empty), and the chains that it is compared with ("take:<id>", "channel:<id>").
 struct Bench {
@@ -69,6 +81,7 @@ struct Channel {
     std::string mapped_from; // id of the analog channel that it was mapped from, or empty
     std::string goal;        // a goal's id, or empty
     MeasuredSet measured;
+    AverageOf average = AverageOf::power; // what several positions come to
     Chain stages;
     std::vector<SharedValue<Take>> takes;
     std::optional<Difference> difference; // shown on the lanes
@@ -83,6 +96,8 @@ struct Study {
     std::string name = "Untitled";
     double sample_rate_hz = 48000;
     std::vector<SharedValue<Curve>> curves;
+    std::vector<NamedGate> gates;
+    std::vector<SharedValue<Curve>> microphones; // what each adds to what it hears
     std::vector<SharedValue<Goal>> goals;
     std::vector<SharedValue<Signal>> test_signals; // "signals" in the file: Qt has taken the word
     std::vector<SharedValue<Channel>> channels;
@@ -94,6 +109,8 @@ struct Study {
 
 // Null when there is none of that id.
 const Curve* curve_of(const Study& study, std::string_view id);
+const NamedGate* gate_of(const Study& study, std::string_view id);
+const Curve* microphone_of(const Study& study, std::string_view id);
 const Goal* goal_of(const Study& study, std::string_view id);
 const Signal* signal_of(const Study& study, std::string_view id);
 const Channel* channel_of(const Study& study, std::string_view id);

@@ -73,8 +73,8 @@ bool same_channel(const Channel& a, const Channel& b) {
     const bool same_number = a.stages.size() == b.stages.size();
     return &a == &b
            || (a.name == b.name && a.colour == b.colour && a.goal == b.goal
-               && a.measured == b.measured && a.takes == b.takes && a.difference == b.difference
-               && a.bench == b.bench
+               && a.measured == b.measured && a.average == b.average && a.takes == b.takes
+               && a.difference == b.difference && a.bench == b.bench
                && (!same_number || order_of(a.stages) == order_of(b.stages)
                    || by_id(a.stages).size() != by_id(b.stages).size()));
 }
@@ -107,10 +107,11 @@ CountedChange stages_between(const Study& before, const Study& after) {
     return all;
 }
 
-ById<Delivery> deliveries_of(const Study& study) {
-    ById<Delivery> found;
-    for (const Delivery& delivery : study.deliveries) {
-        found[delivery.id] = &delivery;
+template <class T>
+ById<T> by_id(const std::vector<T>& items) {
+    ById<T> found;
+    for (const T& item : items) {
+        found[item.id] = &item;
     }
     return found;
 }
@@ -135,8 +136,10 @@ StudyChange change_between(const Study& before, const Study& after) {
     change.channels = counted(by_id(before.channels), by_id(after.channels), same_channel);
     change.goals = counted(by_id(before.goals), by_id(after.goals));
     change.curves = counted(by_id(before.curves), by_id(after.curves));
+    change.gates = counted(by_id(before.gates), by_id(after.gates));
+    change.microphones = counted(by_id(before.microphones), by_id(after.microphones));
     change.test_signals = counted(by_id(before.test_signals), by_id(after.test_signals));
-    change.deliveries = counted(deliveries_of(before), deliveries_of(after));
+    change.deliveries = counted(by_id(before.deliveries), by_id(after.deliveries));
     change.name_or_rate =
         before.name != after.name || before.sample_rate_hz != after.sample_rate_hz;
     return change;
@@ -148,6 +151,8 @@ std::string to_text(const StudyChange& change) {
     add_words(change.channels, "channel", "channels", words);
     add_words(change.goals, "goal", "goals", words);
     add_words(change.curves, "curve", "curves", words);
+    add_words(change.gates, "gate", "gates", words);
+    add_words(change.microphones, "microphone", "microphones", words);
     add_words(change.test_signals, "signal", "signals", words);
     add_words(change.deliveries, "delivery", "deliveries", words);
     if (change.name_or_rate) {

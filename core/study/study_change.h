@@ -20,7 +20,7 @@ struct CountedChange {
 struct StudyChange {
     // Stages at every depth of the channels' chains; a channel counts as changed by what is its
     // own: name, colour, goal, measured set, takes, order of its stages.
-    CountedChange stages, channels, goals, curves, test_signals, deliveries;
+    CountedChange stages, channels, goals, curves, gates, microphones, test_signals, deliveries;
     bool name_or_rate = false;
 
     bool operator==(const StudyChange&) const = default;

@@ -2,12 +2,16 @@
 #include "core/study/study_json.h"
 
 #include "core/base/file.h"
+#include "core/study/curve_json.h"
 #include "core/study/goal_json.h"
 #include "core/study/json_reader.h"
 #include "core/study/kinds.h"
+#include "core/study/named_json.h"
+#include "core/study/origins.h"
 #include "core/study/signal_json.h"
 #include "core/study/stage_json.h"
 
+#include <array>
 #include <cmath>
 #include <fmt/format.h>
 #include <set>
@@ -20,21 +24,10 @@ constexpr std::string_view format_name = "syntonon-study";
 
 // --- reading ---
 
-Curve read_curve(ObjectReader object) {
-    Curve curve;
-    curve.id = object.text("id");
-    curve.name = object.text_or("name", curve.id);
-    curve.frequency_hz = object.numbers("frequency_hz");
-    curve.magnitude_db = object.numbers("magnitude_db");
-    curve.phase_deg = object.numbers("phase_deg");
-    curve.colour = object.text_or("colour", "");
-    curve.source = object.text_or("source", "");
-    curve.unknown = object.unknown();
-    if (auto ok = check(curve); !ok && !object.log().problem) {
-        object.fail(ok.error().place, ok.error().reason, ok.error().way_out);
-    }
-    return curve;
-}
+constexpr std::array averages =
+    std::to_array<NamedValue<AverageOf>>({{AverageOf::power, "power", ""},
+                                          {AverageOf::level, "level", ""},
+                                          {AverageOf::vectors, "vectors", ""}});
 
 Take read_take(ObjectReader object) {
     Take take;
@@ -77,6 +70,7 @@ Channel read_channel(ObjectReader object) {
     channel.mapped_from = object.text_or("mapped_from", "");
     channel.goal = object.text_or("goal", "");
     channel.measured = read_measured(object);
+    read_named<AverageOf>(object, "average", averages, channel.average);
     channel.stages = read_stages(object);
     std::set<std::string> ids;
     object.each("takes", [&](ObjectReader take) {
@@ -167,11 +161,25 @@ std::vector<SharedValue<T>> read_entries(ObjectReader& study, std::string_view k
     return entries;
 }
 
+// The file keeps what was measured; its curves are worked out from it.
+void work_out_all(Study& study, ObjectReader& object) {
+    if (auto ok = work_out_curves(study, [](const Curve&) { return true; }); !ok) {
+        object.fail(ok.error().place, ok.error().reason, ok.error().way_out);
+    }
+}
+
 Study read_study(ObjectReader& object) {
     Study study;
     study.name = object.text_or("name", study.name);
     study.sample_rate_hz = read_sample_rate(object);
+    std::set<std::string> gate_ids;
+    study.microphones = read_entries<Curve>(object, "microphones", read_curve);
+    object.each("gates", [&](ObjectReader gate) {
+        study.gates.push_back(read_gate(gate));
+        check_own_id(gate, study.gates.back().id, gate_ids);
+    });
     study.curves = read_entries<Curve>(object, "curves", read_curve);
+    work_out_all(study, object);
     study.goals = read_entries<Goal>(object, "goals", read_goal);
     study.test_signals = read_entries<Signal>(object, "signals", read_signal);
     study.channels = read_entries<Channel>(object, "channels", read_channel);
@@ -185,25 +193,6 @@ Study read_study(ObjectReader& object) {
 }
 
 // --- writing ---
-
-Json curve_json(const Curve& curve) {
-    Json object;
-    object.set("id", curve.id);
-    object.set("name", curve.name);
-    if (!curve.colour.empty()) {
-        object.set("colour", curve.colour);
-    }
-    if (!curve.source.empty()) {
-        object.set("source", curve.source);
-    }
-    object.set("frequency_hz", Json::numbers(curve.frequency_hz));
-    object.set("magnitude_db", Json::numbers(curve.magnitude_db));
-    if (curve.has_phase()) {
-        object.set("phase_deg", Json::numbers(curve.phase_deg));
-    }
-    object.set_unknown(curve.unknown);
-    return object;
-}
 
 Json take_json(const Take& take) {
     Json object;
@@ -259,6 +248,9 @@ Json channel_json(const Channel& channel) {
         object.set("goal", channel.goal);
     }
     write_measured(object, channel.measured);
+    if (channel.average != AverageOf::power) {
+        object.set("average", key_of_named<AverageOf>(averages, channel.average));
+    }
     object.set("stages", chain_json(channel.stages));
     if (!channel.takes.empty()) {
         object.set("takes", list_json(channel.takes, [](const auto& t) { return take_json(*t); }));
@@ -326,6 +318,13 @@ std::string json_from_study(const Study& study) {
     object.set("name", study.name);
     object.set("sample_rate_hz", study.sample_rate_hz);
     object.set("curves", list_json(study.curves, [](const auto& c) { return curve_json(*c); }));
+    if (!study.gates.empty()) {
+        object.set("gates", list_json(study.gates, gate_json));
+    }
+    if (!study.microphones.empty()) {
+        object.set("microphones",
+                   list_json(study.microphones, [](const auto& c) { return curve_json(*c); }));
+    }
     object.set("goals", list_json(study.goals, [](const auto& g) { return goal_json(*g); }));
     if (!study.test_signals.empty()) {
         object.set("signals",

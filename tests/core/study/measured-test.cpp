@@ -9,6 +9,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <gtest/gtest.h>
+#include <tuple>
 
 namespace syntonon {
 namespace {
@@ -109,6 +110,52 @@ TEST(Measured, PositionsAreHandedOnOneByOne) {
     ASSERT_EQ(seen.size(), 2u);
     EXPECT_EQ(seen[1].weight, 3);
     EXPECT_EQ(seen[1].curve->level_db, (std::vector<double>{70, 70}));
+}
+
+// Of 0 and 6.02 dB in opposite phase: what powers, levels and vectors come to.
+Study opposite(const std::string& average) {
+    Study study = study_with(R"("measured": [{"curve": "a"}, {"curve": "b"}],)" + average);
+    for (const auto& [index, ratio, deg] : {std::tuple(0u, 1.0, 0.0), std::tuple(1u, 2.0, 180.0)}) {
+        Curve& curve = study.curves[index].edit();
+        curve.magnitude_db.assign(2, 20 * std::log10(ratio));
+        curve.phase_deg.assign(2, deg);
+    }
+    return study;
+}
+
+TEST(Measured, TheChannelSaysWhatItsPositionsAreAveragedAs) {
+    const auto level_of = [](const Study& study) {
+        return (*measured_of(study, *study.channels[0]))->curve->magnitude_db[0];
+    };
+    EXPECT_NEAR(level_of(opposite("")), 10 * std::log10(2.5), 1e-9);
+    EXPECT_NEAR(level_of(opposite(R"("average": "level",)")), 10 * std::log10(2.0), 1e-9);
+    EXPECT_NEAR(level_of(opposite(R"("average": "vectors",)")), 20 * std::log10(0.5), 1e-9);
+    EXPECT_NE(json_from_study(opposite(R"("average": "level",)")).find("\"average\": \"level\""),
+              std::string::npos);
+    EXPECT_EQ(json_from_study(opposite("")).find("average"), std::string::npos);
+}
+
+TEST(Measured, TheTimingOfASetIsThatOfItsVectors) {
+    const Study study = opposite("");
+    const auto measured = *measured_of(study, *study.channels[0]);
+    ASSERT_TRUE(measured->timing.has_value());
+    EXPECT_NEAR(std::abs((*measured->timing)->phase_deg[0]), 180, 1e-9);
+    Study without = study;
+    without.curves[0].edit().phase_deg.clear();
+    EXPECT_FALSE((*measured_of(without, *without.channels[0]))->timing.has_value());
+    without.channels[0].edit().average = AverageOf::vectors;
+    const auto refused = measured_of(without, *without.channels[0]);
+    ASSERT_FALSE(refused.has_value());
+    EXPECT_EQ(refused.error().place, "measured[0].curve");
+}
+
+TEST(Measured, AnotherAverageIsWorkedOutAnew) {
+    MeasuredSets sets;
+    Study study = opposite("");
+    const auto power = *sets.of(study, *study.channels[0]);
+    EXPECT_EQ(*sets.of(study, *study.channels[0]), power);
+    study.channels[0].edit().average = AverageOf::level;
+    EXPECT_NE(*sets.of(study, *study.channels[0]), power);
 }
 
 } // namespace
