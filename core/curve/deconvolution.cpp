@@ -79,18 +79,21 @@ private:
     std::vector<double> samples_;
 };
 
-Expected<void> check_recording(std::span<const double> recording, std::size_t sweep) {
+Expected<void> check_recording(std::span<const double> recording, const SweepPlan& plan) {
+    const std::size_t period = period_samples(plan);
+    const std::size_t sweep = sweep_length_samples(plan);
+    const std::size_t least = period * static_cast<std::size_t>(plan.repeats - 1) + sweep;
     const auto odd =
         std::ranges::find_if(recording, [](double sample) { return !std::isfinite(sample); });
     if (odd != recording.end()) {
         return refuse(fmt::format("sample {}", odd - recording.begin()), "is not a finite number",
                       "record it again");
     }
-    if (recording.size() < sweep) {
-        return refuse(
-            "recording",
-            fmt::format("has {} samples, and the sweep alone {}", recording.size(), sweep),
-            "record all of it, or choose the sweep that was played");
+    if (recording.size() < least) {
+        return refuse("recording",
+                      fmt::format("has {} samples, and {} {}", recording.size(),
+                                  plan.repeats == 1 ? "the sweep alone" : "all the sweeps", least),
+                      "record all of it, or choose the sweep that was played");
     }
     if (std::ranges::all_of(recording, [](double sample) { return sample == 0; })) {
         return refuse("recording", "is silent", "look at the cable and at the level");
@@ -124,21 +127,49 @@ Expected<Deconvolved> taken_apart(const Circle& circle, std::size_t recorded, st
     return made;
 }
 
+// The mean of all sweeps, in the place of the first.
+std::vector<double> mean_sweep_of(std::span<const double> recording, const SweepPlan& plan) {
+    if (plan.repeats == 1) {
+        return {recording.begin(), recording.end()};
+    }
+    std::vector<double> mean = one_sweep_of(recording, plan, 0);
+    for (int which = 1; which < plan.repeats; ++which) {
+        const std::vector<double> other = one_sweep_of(recording, plan, which);
+        for (std::size_t n = 0; n < other.size(); ++n) {
+            mean[n] += other[n];
+        }
+    }
+    for (double& x : mean) {
+        x /= plan.repeats;
+    }
+    return mean;
+}
+
 } // namespace
+
+std::vector<double> one_sweep_of(std::span<const double> recording, const SweepPlan& plan,
+                                 int which) {
+    const std::size_t from = period_samples(plan) * static_cast<std::size_t>(which);
+    const std::size_t length = lead_in_samples(plan) + period_samples(plan);
+    const auto part = recording.subspan(std::min(from, recording.size()));
+    return {part.begin(),
+            part.begin() + static_cast<std::ptrdiff_t>(std::min(length, part.size()))};
+}
 
 Expected<Deconvolved> deconvolved(std::span<const double> recording, const SweepPlan& plan,
                                   int most_harmonics) {
     if (auto ok = check(plan); !ok) {
         return tl::unexpected(ok.error());
     }
-    const std::vector<double> sweep = sweep_samples(plan);
-    if (auto ok = check_recording(recording, sweep.size()); !ok) {
+    if (auto ok = check_recording(recording, plan); !ok) {
         return tl::unexpected(ok.error());
     }
+    const std::vector<double> sweep = sweep_samples(plan);
+    const std::vector<double> once = mean_sweep_of(recording, plan);
     std::vector<double> played(lead_in_samples(plan));
     played.insert(played.end(), sweep.begin(), sweep.end());
-    const Circle circle(quotient_of(recording, played, plan));
-    return taken_apart(circle, recording.size(), played.size(), plan, most_harmonics);
+    const Circle circle(quotient_of(once, played, plan));
+    return taken_apart(circle, once.size(), played.size(), plan, most_harmonics);
 }
 
 Expected<Deconvolved> deconvolved_against(std::span<const double> recording,
@@ -147,15 +178,15 @@ Expected<Deconvolved> deconvolved_against(std::span<const double> recording,
     if (auto ok = check(plan); !ok) {
         return tl::unexpected(ok.error());
     }
-    const std::size_t sweep = sweep_samples(plan).size();
     for (const auto& channel : {recording, loopback}) {
-        if (auto ok = check_recording(channel, sweep); !ok) {
+        if (auto ok = check_recording(channel, plan); !ok) {
             return tl::unexpected(ok.error());
         }
     }
-    const Circle circle(quotient_of(recording, loopback, plan));
-    return taken_apart(circle, recording.size(), lead_in_samples(plan) + sweep, plan,
-                       most_harmonics);
+    const std::vector<double> once = mean_sweep_of(recording, plan);
+    const Circle circle(quotient_of(once, mean_sweep_of(loopback, plan), plan));
+    return taken_apart(circle, once.size(), lead_in_samples(plan) + sweep_length_samples(plan),
+                       plan, most_harmonics);
 }
 
 } // namespace syntonon

@@ -25,7 +25,8 @@ struct Deconvolved {
 // Orduna-Bustamante, Fast deconvolution of multichannel systems using regularization, IEEE Trans.
 // Speech Audio Processing 6, 1998). The recording begins with the first sample of what is played
 // (played_samples), or anywhere before the sweep: then time 0 means nothing, and only differences
-// do. Refuses a recording that is shorter than the sweep, silent, or holds what is no number.
+// do. Of several sweeps the mean, sample by sample: what repeats stays, and noise falls by 3 dB for
+// each doubling. Refuses a recording that is shorter than the sweep, silent, or holds what is no number.
 Expected<Deconvolved> deconvolved(std::span<const double> recording, const SweepPlan& plan,
                                   int most_harmonics = 4);
 
@@ -34,5 +35,10 @@ Expected<Deconvolved> deconvolved(std::span<const double> recording, const Sweep
 Expected<Deconvolved> deconvolved_against(std::span<const double> recording,
                                           std::span<const double> loopback, const SweepPlan& plan,
                                           int most_harmonics = 4);
+
+// One of several sweeps with the silence before it, in the place of the first; of a recording that
+// ends before, as far as it goes.
+std::vector<double> one_sweep_of(std::span<const double> recording, const SweepPlan& plan,
+                                 int which);
 
 } // namespace syntonon

@@ -18,6 +18,11 @@ double rise_time_s(const SweepPlan& plan) {
     return std::max(1.0, std::round(wished * plan.from_hz)) / plan.from_hz;
 }
 
+// As the rounded rise time makes it.
+double length_s_of(const SweepPlan& plan) {
+    return rise_time_s(plan) * std::log(plan.to_hz / plan.from_hz);
+}
+
 std::size_t samples_in(double seconds, double rate_hz) {
     return static_cast<std::size_t>(std::llround(seconds * rate_hz));
 }
@@ -54,6 +59,9 @@ Expected<void> check(const SweepPlan& plan) {
                           fmt::format("give 0 to {} s", most_silence_s));
         }
     }
+    if (plan.repeats < 1 || plan.repeats > 64) {
+        return refuse("repeats", fmt::format("{} is out of range", plan.repeats), "give 1 to 64");
+    }
     if (!(plan.peak_db <= 0)) {
         return refuse("peak_db", "lies above full scale", "give 0 or less");
     }
@@ -70,9 +78,9 @@ double harmonic_lead_s(const SweepPlan& plan, int order) {
 
 std::vector<double> sweep_samples(const SweepPlan& plan) {
     const double rise_s = rise_time_s(plan), octave_s = octave_time_s(plan);
-    const double length_s = rise_s * std::log(plan.to_hz / plan.from_hz);
+    const double length_s = length_s_of(plan);
     const double peak = ratio_from_db(plan.peak_db);
-    std::vector<double> samples(samples_in(length_s, plan.sample_rate_hz));
+    std::vector<double> samples(sweep_length_samples(plan));
     for (std::size_t n = 0; n < samples.size(); ++n) {
         const double t = static_cast<double>(n) / plan.sample_rate_hz;
         // Turns; whole ones are left out so that none of the digits are lost.
@@ -84,16 +92,25 @@ std::vector<double> sweep_samples(const SweepPlan& plan) {
     return samples;
 }
 
+std::size_t sweep_length_samples(const SweepPlan& plan) {
+    return samples_in(length_s_of(plan), plan.sample_rate_hz);
+}
+
 std::size_t lead_in_samples(const SweepPlan& plan) {
     return samples_in(plan.lead_in_s, plan.sample_rate_hz);
 }
 
+std::size_t period_samples(const SweepPlan& plan) {
+    return sweep_length_samples(plan) + samples_in(plan.lead_out_s, plan.sample_rate_hz);
+}
+
 std::vector<double> played_samples(const SweepPlan& plan) {
     const std::vector<double> sweep = sweep_samples(plan);
-    const std::size_t before = lead_in_samples(plan);
-    std::vector<double> all(before + sweep.size()
-                            + samples_in(plan.lead_out_s, plan.sample_rate_hz));
-    std::ranges::copy(sweep, all.begin() + static_cast<std::ptrdiff_t>(before));
+    const std::size_t before = lead_in_samples(plan), period = period_samples(plan);
+    std::vector<double> all(before + period * static_cast<std::size_t>(plan.repeats));
+    for (std::size_t at = before; at < all.size(); at += period) {
+        std::ranges::copy(sweep, all.begin() + static_cast<std::ptrdiff_t>(at));
+    }
     return all;
 }
 

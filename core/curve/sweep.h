@@ -23,12 +23,14 @@ struct SweepPlan {
     double peak_db = -6;
     double lead_in_s = 0.5;  // of silence before
     double lead_out_s = 2.5; // and behind it: as long as the room rings
+    int repeats = 1;         // sweeps, each with the silence behind it
 
     bool operator==(const SweepPlan&) const = default;
 };
 
 // Refuses, by the field's name, a range that does not ascend or reaches beyond half the rate,
-// less than 0.1 s or more than 120 s, silence that is negative or longer than 60 s, a peak above 0.
+// less than 0.1 s or more than 120 s, silence that is negative or longer than 60 s, a peak above 0,
+// less than 1 or more than 64 repeats.
 Expected<void> check(const SweepPlan& plan);
 
 double octave_time_s(const SweepPlan& plan);              // t1 ln 2
@@ -36,8 +38,10 @@ double harmonic_lead_s(const SweepPlan& plan, int order); // t1 ln n; 0 of the f
 
 // The sweep alone; it fades in within its first sixth of an octave and out within its last 24th.
 std::vector<double> sweep_samples(const SweepPlan& plan);
+std::size_t sweep_length_samples(const SweepPlan& plan); // of the sweep alone
 std::size_t lead_in_samples(const SweepPlan& plan);
-// What is played: silence, sweep, silence.
+std::size_t period_samples(const SweepPlan& plan); // from one sweep's begin to the next one's
+// What is played: silence, and as often as it is repeated sweep and silence.
 std::vector<double> played_samples(const SweepPlan& plan);
 // Convolved with the sweep: a unit impulse, band-limited, at its last sample. The sweep backwards,
 // falling by 6 dB each octave upwards (Farina).

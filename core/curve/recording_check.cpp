@@ -1,0 +1,419 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/curve/recording_check.h"
+
+#include "core/base/number_text.h"
+#include "core/base/units.h"
+#include "core/curve/decay.h"
+#include "core/curve/gate.h"
+#include "core/math/fft.h"
+
+#include <algorithm>
+#include <bit>
+#include <cmath>
+#include <fmt/format.h>
+#include <numeric>
+
+namespace syntonon {
+namespace {
+
+struct Point {
+    double x, y;
+};
+
+double median_of(std::vector<double> values) {
+    if (values.empty()) {
+        return 0;
+    }
+    const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
+    std::ranges::nth_element(values, middle);
+    return *middle;
+}
+
+// The median of the slopes of all pairs (P. K. Sen, Estimates of the regression coefficient based
+// on Kendall's tau, J. Am. Stat. Assoc. 63, 1968): what a few wild points cannot turn.
+double slope_of(const std::vector<Point>& points) {
+    std::vector<double> slopes;
+    for (auto a = points.begin(); a != points.end(); ++a) {
+        for (auto b = std::next(a); b != points.end(); ++b) {
+            if (b->x != a->x) {
+                slopes.push_back((b->y - a->y) / (b->x - a->x));
+            }
+        }
+    }
+    return median_of(std::move(slopes));
+}
+
+double middle_of(std::span<const Point> points) {
+    std::vector<double> y;
+    std::ranges::transform(points, std::back_inserter(y), &Point::y);
+    return median_of(std::move(y));
+}
+
+// The distance from what `expected` says that four of five keep.
+template <class Expected>
+double spread_about(std::span<const Point> points, Expected expected) {
+    std::vector<double> distances;
+    for (const Point& point : points) {
+        distances.push_back(std::abs(point.y - expected(point)));
+    }
+    constexpr double share = 0.8;
+    if (distances.empty()) {
+        return 0;
+    }
+    std::ranges::sort(distances);
+    return distances[static_cast<std::size_t>(share * static_cast<double>(distances.size()))];
+}
+
+// Of the parabola through three values, the middle one the greatest: places beside the middle.
+double beside_peak(double before, double at, double after) {
+    const double bend = before - 2 * at + after;
+    return bend < 0 ? std::clamp((before - after) / (2 * bend), -0.5, 0.5) : 0;
+}
+
+double energy_of(std::span<const double> samples) {
+    return std::inner_product(samples.begin(), samples.end(), samples.begin(), 0.0);
+}
+
+// --- one doubt after the other ---
+
+void add_clipping(std::span<const double> recording, const SweepPlan& plan,
+                  std::vector<Doubt>& doubts) {
+    double greatest = 0;
+    for (const double x : recording) {
+        greatest = std::max(greatest, std::abs(x));
+    }
+    constexpr std::size_t least_run = 3;
+    std::size_t places = 0, run = 0, first = 0;
+    double last = 0;
+    for (std::size_t n = 0; n < recording.size(); ++n) {
+        const bool at_top = std::abs(recording[n]) >= greatest * (1 - 1e-6);
+        run = !at_top ? 0 : recording[n] * last > 0 ? run + 1 : 1;
+        last = recording[n];
+        if (run == least_run) {
+            first = places == 0 ? n : first;
+            ++places;
+        }
+    }
+    if (places > 0) {
+        doubts.push_back({DoubtKind::clipped,
+                          fmt::format("clipped in {} place{}, first at {:.2f} s", places,
+                                      places == 1 ? "" : "s",
+                                      static_cast<double>(first) / plan.sample_rate_hz),
+                          "record it with less gain"});
+    }
+}
+
+void add_noise(const ImpulseResponse& impulse, const SweepPlan& plan, std::vector<Doubt>& doubts) {
+    std::optional<BandNoise> worst;
+    for (const BandNoise& band : noise_by_band(impulse)) {
+        const bool swept = band.centre_hz >= std::max(63.0, 1.5 * plan.from_hz)
+                           && band.centre_hz <= std::min(8000.0, plan.to_hz / 1.5);
+        if (swept && (!worst || band.signal_to_noise_db < worst->signal_to_noise_db)) {
+            worst = band;
+        }
+    }
+    if (worst && worst->signal_to_noise_db < least_signal_to_noise_db) {
+        doubts.push_back({DoubtKind::noisy,
+                          fmt::format("stands only {:.0f} dB above the noise at {}",
+                                      worst->signal_to_noise_db, frequency_text(worst->centre_hz)),
+                          "measure it again: louder, with a longer sweep or with several"});
+    }
+}
+
+void add_rate(std::span<const double> recording, const SweepPlan& plan,
+              std::vector<Doubt>& doubts) {
+    constexpr double tells = 0.03, same = 0.015; // a room that rings long at its low end shows 0.01
+    const auto ratio = rate_ratio(recording, plan);
+    if (!ratio || std::abs(*ratio - 1) < tells) {
+        return;
+    }
+    double true_hz = plan.sample_rate_hz / *ratio;
+    for (const double usual_hz : {16e3, 22.05e3, 32e3, 44.1e3, 48e3, 88.2e3, 96e3, 176.4e3, 192e3}) {
+        true_hz = std::abs(true_hz / usual_hz - 1) < same ? usual_hz : true_hz;
+    }
+    doubts.push_back({DoubtKind::other_rate,
+                      fmt::format("the sweep takes {:.1f} % {} than it should, as if recorded at "
+                                  "{:g} Hz",
+                                  100 * std::abs(1 / *ratio - 1), *ratio > 1 ? "less" : "longer",
+                                  std::round(true_hz)),
+                      "say the rate it was recorded at, or choose the sweep that was played"});
+}
+
+// About the highest sample; a band's own periods do not show in it.
+double middle_of_energy_s(const ImpulseResponse& band, double reach_s) {
+    const double arrival = arrival_s(band);
+    double sum = 0, moment = 0;
+    for (std::size_t n = 0; n < band.samples.size(); ++n) {
+        const double s = band.seconds_of(n) - arrival;
+        if (std::abs(s) <= reach_s) {
+            const double power = band.samples[n] * band.samples[n];
+            sum += power;
+            moment += power * s;
+        }
+    }
+    return arrival + (sum > 0 ? moment / sum : 0);
+}
+
+// Below, a room's modes ring later than the sound arrives.
+constexpr double lowest_timed_hz = 1250;
+
+// When the thirds of an octave arrive, against when the sweep played them; both in seconds.
+std::vector<Point> arrivals_by_band(const ImpulseResponse& impulse, const SweepPlan& plan) {
+    std::vector<Point> arrivals;
+    const double octave_s = octave_time_s(plan);
+    for (double hz = lowest_timed_hz; hz <= std::min(16e3, plan.to_hz / 1.3); hz *= std::exp2(1.0 / 3)) {
+        const double played_s = octaves_between(plan.from_hz, hz) * octave_s;
+        arrivals.push_back({played_s, middle_of_energy_s(band_of(impulse, hz, 1.0 / 3), 2 / hz)});
+    }
+    return arrivals;
+}
+
+struct Jump {
+    std::size_t from = 0; // the first band behind it
+    double s = 0;         // by which they come later
+    double spread_s = 0;  // that is left
+};
+
+Jump best_jump(const std::vector<Point>& arrivals) {
+    constexpr std::size_t least_side = 3;
+    Jump best;
+    best.spread_s = spread_about(arrivals, [&, m = middle_of(arrivals)](const Point&) { return m; });
+    const std::span<const Point> all(arrivals);
+    for (std::size_t at = least_side; at + least_side <= arrivals.size(); ++at) {
+        const double before = middle_of(all.first(at)), behind = middle_of(all.subspan(at));
+        const double spread = spread_about(all, [&](const Point& point) {
+            return point.x < arrivals[at].x ? before : behind;
+        });
+        if (spread < best.spread_s) {
+            best = {at, behind - before, spread};
+        }
+    }
+    return best;
+}
+
+void add_lost(const std::string& text, std::vector<Doubt>& doubts) {
+    doubts.push_back({DoubtKind::lost_samples, text,
+                      "record it again with larger blocks, or with less else running"});
+}
+
+void add_drift(double ppm, std::vector<Doubt>& doubts) {
+    doubts.push_back({DoubtKind::clocks_apart,
+                      fmt::format("the recorder's clock is {:.0f} millionths {} than the player's",
+                                  std::abs(ppm), ppm > 0 ? "faster" : "slower"),
+                      "record and play by one clock, or record a reference beside it"});
+}
+
+constexpr double least_drift_ppm = 15;
+
+void add_timing(const ImpulseResponse& impulse, const SweepPlan& plan,
+                std::vector<Doubt>& doubts) {
+    const auto drowned = [](const BandNoise& band) {
+        constexpr double least_db = 20;
+        return band.centre_hz > lowest_timed_hz && band.signal_to_noise_db < least_db;
+    };
+    if (std::ranges::any_of(noise_by_band(impulse), drowned)) {
+        return; // the arrivals would be those of the noise
+    }
+    const std::vector<Point> arrivals = arrivals_by_band(impulse, plan);
+    const double slope = slope_of(arrivals);
+    std::vector<double> levelled;
+    for (const Point& point : arrivals) {
+        levelled.push_back(point.y - slope * point.x);
+    }
+    const double at_zero = median_of(levelled);
+    const double sloped =
+        spread_about(arrivals, [&](const Point& point) { return at_zero + slope * point.x; });
+    const double even = spread_about(arrivals, [&, m = middle_of(arrivals)](auto) { return m; });
+    const Jump jump = best_jump(arrivals);
+    constexpr double least_jump_s = 0.5e-3, tells = 2;
+    if (std::abs(jump.s) > least_jump_s && jump.spread_s * tells < even && jump.spread_s < sloped) {
+        add_lost(fmt::format("{:.1f} ms {} while the sweep passed about {}", 1e3 * std::abs(jump.s),
+                             jump.s < 0 ? "are missing" : "are too many",
+                             frequency_text(plan.from_hz
+                                            * std::exp2(arrivals[jump.from].x
+                                                        / octave_time_s(plan)))),
+                 doubts);
+    } else if (std::abs(slope) * 1e6 > least_drift_ppm && sloped * tells < even) {
+        add_drift(slope * 1e6, doubts);
+    }
+}
+
+// How much later the last of several sweeps comes than it was played.
+void add_drift_between(std::span<const double> recording, const SweepPlan& plan,
+                       std::vector<Doubt>& doubts) {
+    SweepPlan once = plan;
+    once.repeats = 1;
+    const auto first = deconvolved(one_sweep_of(recording, plan, 0), once, 0);
+    const auto last = deconvolved(one_sweep_of(recording, plan, plan.repeats - 1), once, 0);
+    if (!first || !last) {
+        return;
+    }
+    const double apart_s =
+        static_cast<double>(period_samples(plan)) * (plan.repeats - 1) / plan.sample_rate_hz;
+    const double later_s = arrival_s(last->response) - arrival_s(first->response);
+    const double ppm = 1e6 * later_s / apart_s;
+    constexpr double most_ppm = 1000;
+    if (std::abs(ppm) > most_ppm) {
+        add_lost(fmt::format("{:.1f} ms {} between the sweeps", 1e3 * std::abs(later_s),
+                             later_s < 0 ? "are missing" : "are too many"),
+                 doubts);
+    } else if (std::abs(ppm) > least_drift_ppm) {
+        add_drift(ppm, doubts);
+    }
+}
+
+// While the sweep is low, its fourth difference is next to nothing; that of a click is not.
+void add_clicks(std::span<const double> recording, const SweepPlan& plan,
+                std::vector<Doubt>& doubts) {
+    constexpr double low_hz = lowest_timed_hz, tells = 12;
+    const double until_s = plan.lead_in_s + octaves_between(plan.from_hz, low_hz) * octave_time_s(plan);
+    const auto until = std::min(recording.size(),
+                                static_cast<std::size_t>(std::max(until_s, 0.0) * plan.sample_rate_hz));
+    std::vector<double> sizes;
+    for (std::size_t n = 4; n < until; ++n) {
+        sizes.push_back(std::abs(recording[n] - 4 * recording[n - 1] + 6 * recording[n - 2]
+                                 - 4 * recording[n - 3] + recording[n - 4]));
+    }
+    const auto highest = std::ranges::max_element(sizes);
+    if (highest == sizes.end()) {
+        return;
+    }
+    // Nothing of the sweep is as steep, were there no noise at all.
+    const double steepest = std::pow(2 * pi * low_hz / plan.sample_rate_hz, 4);
+    const double usual = median_of(sizes) + steepest * ratio_from_db(plan.peak_db);
+    if (*highest > tells * usual) {
+        add_lost(fmt::format("something clicks at {:.2f} s",
+                             static_cast<double>(highest - sizes.begin() + 4) / plan.sample_rate_hz),
+                 doubts);
+    }
+}
+
+// How much of an impulse response lies within a millisecond of its arrival.
+double concentration(const ImpulseResponse& impulse) {
+    const double all = energy_of(impulse.samples);
+    const auto peak = static_cast<std::ptrdiff_t>(
+        std::llround(arrival_s(impulse) * impulse.sample_rate_hz) - impulse.begins_at);
+    const auto reach = static_cast<std::ptrdiff_t>(1e-3 * impulse.sample_rate_hz);
+    const auto size = static_cast<std::ptrdiff_t>(impulse.samples.size());
+    const auto from = std::clamp<std::ptrdiff_t>(peak - reach, 0, size);
+    const auto to = std::clamp<std::ptrdiff_t>(peak + reach, 0, size);
+    return all > 0 ? energy_of({impulse.samples.data() + from, impulse.samples.data() + to}) / all
+                   : 0;
+}
+
+void add_reference(std::span<const double> recording, std::span<const double> reference,
+                   const SweepPlan& plan, std::vector<Doubt>& doubts) {
+    constexpr double clean = 0.5;
+    const auto heard = deconvolved(reference, plan, 0);
+    const double of_reference = heard ? concentration(heard->response) : 0;
+    if (of_reference >= clean) {
+        return;
+    }
+    const auto other = deconvolved(recording, plan, 0);
+    if (heard && other && concentration(other->response) >= clean) {
+        doubts.push_back({DoubtKind::swapped_channels,
+                          "the reference sounds like a room and the microphone like a cable",
+                          "swap the two channels"});
+    } else {
+        doubts.push_back({DoubtKind::missing_reference, "its reference channel holds no clean sweep",
+                          "look at its cable and level, or measure without a reference"});
+    }
+}
+
+} // namespace
+
+std::vector<BandNoise> noise_by_band(const ImpulseResponse& impulse) {
+    std::vector<BandNoise> bands;
+    constexpr double tail_share = 0.1, longest_s = 1;
+    const double arrival = arrival_s(impulse);
+    for (double hz = 31.5; hz < 20e3 && hz * 1.5 < impulse.sample_rate_hz / 2; hz *= 2) {
+        const ImpulseResponse band = band_of(impulse, hz, 1);
+        const std::span<const double> samples(band.samples);
+        const auto tail = static_cast<std::size_t>(tail_share * static_cast<double>(samples.size()));
+        constexpr double periods_before = 6; // in which the band already stirs
+        const auto at = static_cast<std::ptrdiff_t>(
+            std::llround((arrival - periods_before / hz) * band.sample_rate_hz) - band.begins_at);
+        const auto from = static_cast<std::size_t>(
+            std::clamp<std::ptrdiff_t>(at, 0, static_cast<std::ptrdiff_t>(samples.size())));
+        const auto length =
+            std::min(samples.size() - from, static_cast<std::size_t>(longest_s * band.sample_rate_hz));
+        if (tail == 0 || length == 0) {
+            continue;
+        }
+        const double noise = energy_of(samples.last(tail)) / static_cast<double>(tail)
+                             * static_cast<double>(length);
+        const double all = energy_of(samples.subspan(from, length));
+        constexpr double most_db = 200;
+        const double db = all <= noise ? 0 : noise > 0 ? 10 * std::log10((all - noise) / noise) : most_db;
+        bands.push_back({hz, std::clamp(db, 0.0, most_db)});
+    }
+    return bands;
+}
+
+std::optional<double> rate_ratio(std::span<const double> recording, const SweepPlan& plan) {
+    const double octave_s = octave_time_s(plan);
+    const auto frame = std::bit_ceil(
+        static_cast<std::size_t>(std::clamp(octave_s * plan.sample_rate_hz / 8, 256.0, 8192.0)));
+    RealFft fft(frame);
+    std::vector<Point> ridge; // seconds, octaves
+    for (std::size_t at = 0; at + frame <= recording.size(); at += frame / 2) {
+        for (std::size_t n = 0; n < frame; ++n) {
+            const double window = 0.5 - 0.5 * std::cos(2 * pi * static_cast<double>(n)
+                                                       / static_cast<double>(frame));
+            fft.signal()[n] = window * recording[at + n];
+        }
+        fft.to_spectrum();
+        const auto bins = fft.spectrum();
+        std::size_t top = 1;
+        double sum = 0;
+        for (std::size_t k = 1; k + 1 < bins.size(); ++k) {
+            sum += std::norm(bins[k]);
+            top = std::norm(bins[k]) > std::norm(bins[top]) ? k : top;
+        }
+        // A sweep within a frame fills a small part of the spectrum; noise does not.
+        constexpr double least_share = 0.1;
+        constexpr std::size_t lowest_bin = 24;
+        if (top < lowest_bin || std::norm(bins[top]) < least_share * sum) {
+            continue;
+        }
+        const double hz =
+            (static_cast<double>(top) + beside_peak(std::abs(bins[top - 1]), std::abs(bins[top]),
+                                                    std::abs(bins[top + 1])))
+            * plan.sample_rate_hz / static_cast<double>(frame);
+        ridge.push_back({static_cast<double>(at) / plan.sample_rate_hz, std::log2(hz)});
+    }
+    // Of one sweep: what follows the first.
+    const auto turn = std::ranges::adjacent_find(
+        ridge, [](const Point& a, const Point& b) { return b.y < a.y - 2; });
+    ridge.erase(turn == ridge.end() ? turn : std::next(turn), ridge.end());
+    constexpr std::size_t least_points = 12;
+    if (ridge.size() < least_points) {
+        return std::nullopt;
+    }
+    return slope_of(ridge) * octave_s;
+}
+
+std::vector<Doubt> doubts_of(std::span<const double> recording, std::span<const double> reference,
+                             const SweepPlan& plan, const Deconvolved& made) {
+    std::vector<Doubt> doubts;
+    add_clipping(recording, plan, doubts);
+    if (!reference.empty()) {
+        add_reference(recording, reference, plan, doubts);
+    }
+    const std::size_t before = doubts.size();
+    add_rate(recording, plan, doubts);
+    if (doubts.size() > before) {
+        return doubts; // nothing else can be said of it
+    }
+    add_noise(made.response, plan, doubts);
+    add_clicks(recording, plan, doubts);
+    if (reference.empty()) { // one that is recorded beside takes all that out
+        add_timing(made.response, plan, doubts);
+        if (plan.repeats > 1) {
+            add_drift_between(recording, plan, doubts);
+        }
+    }
+    return doubts;
+}
+
+} // namespace syntonon
