@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <complex>
 
 namespace syntonon {
 namespace {
@@ -87,30 +88,151 @@ private:
     std::vector<double> areas_;
 };
 
+// Means of a curve's complex response, by the trapezoidal rule between its points: they stand close
+// where there is phase to speak of.
+class VectorMean {
+public:
+    explicit VectorMean(const Curve& curve)
+        : reader_(curve), loudest_db_(std::ranges::max(curve.magnitude_db)) {
+        areas_.reserve(curve.frequency_hz.size());
+        for (std::size_t i = 0; i < curve.frequency_hz.size(); ++i) {
+            add(std::log(curve.frequency_hz[i]),
+                vector(curve.magnitude_db[i], curve.phase_deg[i]));
+        }
+    }
+    // Its argument is what counts of a range that a louder one swallows.
+    std::complex<double> mean(double from_hz, double to_hz) const {
+        if (!(to_hz > from_hz)) {
+            return at(to_hz);
+        }
+        const Area before = area_up_to(from_hz), behind = area_up_to(to_hz);
+        constexpr double swallowed = 1e-9;
+        const double size = behind.size - before.size;
+        return size > swallowed * behind.size
+                   ? (behind.sum - before.sum) / std::log(to_hz / from_hz)
+                   : at(std::sqrt(from_hz * to_hz));
+    }
+    double loudest_db() const { return loudest_db_; }
+
+private:
+    struct Area {
+        double log_hz = 0;
+        std::complex<double> value; // there
+        std::complex<double> sum;   // up to there
+        double size = 0;            // the same of magnitudes
+    };
+    std::complex<double> vector(double db, double deg) const {
+        return std::polar(ratio_from_db(db - loudest_db_), rad_from_deg(deg));
+    }
+    std::complex<double> at(double hz) const {
+        return vector(reader_.magnitude_db_at(hz), reader_.phase_deg_at(hz));
+    }
+    static Area after(const Area& last, double log_hz, std::complex<double> value) {
+        const double half = (log_hz - last.log_hz) / 2;
+        return {log_hz, value, last.sum + half * (last.value + value),
+                last.size + half * (std::abs(last.value) + std::abs(value))};
+    }
+    void add(double log_hz, std::complex<double> value) {
+        areas_.push_back(areas_.empty() ? Area{log_hz, value, 0, 0}
+                                        : after(areas_.back(), log_hz, value));
+    }
+    Area area_up_to(double hz) const {
+        const auto next = std::ranges::upper_bound(areas_, std::log(hz), {}, &Area::log_hz);
+        return next == areas_.begin() ? areas_.front()
+                                      : after(*std::prev(next), std::log(hz), at(hz));
+    }
+
+    CurveReader reader_;
+    double loudest_db_;
+    std::vector<Area> areas_;
+};
+
+// Equal ratios, both ends among them.
+std::vector<double> spread_over(double low_hz, double high_hz, double points_an_octave) {
+    const auto steps =
+        static_cast<std::size_t>(std::ceil(octaves_between(low_hz, high_hz) * points_an_octave));
+    std::vector<double> all(steps + 1);
+    for (std::size_t i = 0; i < steps; ++i) {
+        all[i] = low_hz
+                 * std::pow(high_hz / low_hz, static_cast<double>(i) / static_cast<double>(steps));
+    }
+    all[steps] = high_hz;
+    return all;
+}
+
+struct Window {
+    double from_hz, to_hz;
+    bool is_one() const { return to_hz > from_hz; }
+};
+Window window_about(double hz, double width_oct, const Curve& curve) {
+    const double half = std::exp2(width_oct / 2);
+    if (!(half > 1)) { // a width may be too small to be one
+        return {hz, hz};
+    }
+    return {std::max(curve.low_hz(), hz / half), std::min(curve.high_hz(), hz * half)};
+}
+
+double level_about(const PowerMean& power, const Smoothing& smoothing, double hz,
+                   const Curve& curve) {
+    const double width_oct = width_oct_at(smoothing, hz);
+    const auto mean = [&](double width) {
+        const Window window = window_about(hz, width, curve);
+        return window.is_one() ? power.mean_db(window.from_hz, window.to_hz)
+                               : power.level_db_at(hz);
+    };
+    constexpr double finer = 1.0 / 3;
+    return smoothing.kind == SmoothingKind::psychoacoustic
+               ? std::max(mean(width_oct), mean(finer * width_oct))
+               : mean(width_oct);
+}
+
+void add_phase(const Curve& curve, const Smoothing& smoothing, Curve& result) {
+    const VectorMean vectors(curve);
+    for (std::size_t i = 0; i < result.frequency_hz.size(); ++i) {
+        const double hz = result.frequency_hz[i];
+        const Window window = window_about(hz, width_oct_at(smoothing, hz), curve);
+        const std::complex<double> mean = vectors.mean(window.from_hz, window.to_hz);
+        result.phase_deg.push_back(deg_from_rad(std::arg(mean)));
+        if (smoothing.of_vectors && std::abs(mean) > 0) {
+            result.magnitude_db[i] = vectors.loudest_db() + db_from_ratio(std::abs(mean));
+        }
+    }
+}
+
 } // namespace
 
-Curve smoothed(const Curve& curve, double width_oct, double points_an_octave) {
+double width_oct_at(const Smoothing& smoothing, double hz) {
+    if (smoothing.kind == SmoothingKind::octave) {
+        return smoothing.width_oct;
+    }
+    if (smoothing.kind == SmoothingKind::by_frequency) {
+        constexpr double fine = 1.0 / 48, middle = 1.0 / 6, coarse = 1.0 / 3;
+        const double decades = std::clamp(std::log10(hz / 1000), -1.0, 1.0);
+        return decades < 0 ? middle * std::pow(middle / fine, decades)
+                           : middle * std::pow(coarse / middle, decades);
+    }
+    const double half_hz = 24.7 * (4.37e-3 * hz + 1) / 2;
+    const double lowest_hz = hz / 4; // below 20 Hz the ear's filters would reach below 0
+    return octaves_between(std::max(hz - half_hz, lowest_hz), hz + half_hz);
+}
+
+Curve smoothed(const Curve& curve, const Smoothing& smoothing, double points_an_octave) {
     Curve result;
     result.id = curve.id;
     result.name = curve.name;
-    const double low = curve.low_hz(), high = curve.high_hz();
-    if (low == high) {
+    if (curve.low_hz() == curve.high_hz()) {
         result.frequency_hz = curve.frequency_hz;
         result.magnitude_db = curve.magnitude_db;
+        result.phase_deg = curve.phase_deg;
         return result;
     }
+    result.frequency_hz = spread_over(curve.low_hz(), curve.high_hz(), points_an_octave);
     const PowerMean power(curve);
-    const double half = std::exp2(width_oct / 2);
-    const bool averages = half > 1; // a width may be too small to be one
-    const auto steps =
-        static_cast<std::size_t>(std::ceil(octaves_between(low, high) * points_an_octave));
-    for (std::size_t i = 0; i <= steps; ++i) {
-        const double part = static_cast<double>(i) / static_cast<double>(steps);
-        const double hz = i == steps ? high : low * std::pow(high / low, part);
-        result.frequency_hz.push_back(hz);
-        result.magnitude_db.push_back(
-            averages ? power.mean_db(std::max(low, hz / half), std::min(high, hz * half))
-                     : power.level_db_at(hz));
+    for (const double hz : result.frequency_hz) {
+        result.magnitude_db.push_back(level_about(power, smoothing, hz, curve));
+    }
+    if (curve.has_phase()) {
+        add_phase(curve, smoothing, result);
     }
     return result;
 }

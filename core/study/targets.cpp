@@ -97,7 +97,7 @@ Expected<Curve> thinned(const Curve& curve, const TargetSource& source) {
     if (source.smoothing_oct == 0 && curve.frequency_hz.size() <= dense) {
         return curve;
     }
-    return smoothed(curve, source.smoothing_oct,
+    return smoothed(curve, {SmoothingKind::octave, source.smoothing_oct},
                     source.smoothing_oct > 0 ? smoothed_points_an_octave : points_an_octave);
 }
 

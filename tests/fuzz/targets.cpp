@@ -93,7 +93,7 @@ void curve_text(std::string_view bytes) {
     promise(!std::isnan(reader.magnitude_db_at(curve.low_hz())), "a curve has a level at its ends");
     const double octaves = std::log2(curve.high_hz() / curve.low_hz());
     if (curve.frequency_hz.size() < most_rows && octaves < 40) {
-        const Curve smooth = smoothed(curve, 1.0 / 3, 6);
+        const Curve smooth = smoothed(curve, {SmoothingKind::octave, 1.0 / 3}, 6);
         promise(check(smooth).has_value(), "a smoothed curve is a curve");
     }
 }
