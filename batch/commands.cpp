@@ -7,9 +7,9 @@
 #include "core/base/units.h"
 #include "core/exchange/analog_filter.h"
 #include "core/exchange/deliver.h"
+#include "core/exchange/study_folder.h"
 #include "core/study/analysis.h"
 #include "core/study/problems.h"
-#include "core/study/study_json.h"
 
 #include <algorithm>
 #include <cmath>
@@ -19,7 +19,7 @@
 namespace syntonon::batch {
 
 Expected<Opened> open_study(const std::filesystem::path& path) {
-    auto read = load_study(path);
+    auto read = syntonon::open_study(path);
     if (!read) {
         return tl::unexpected(read.error());
     }

@@ -87,7 +87,8 @@ Samples taken_down(Samples heard, double path_rate_hz, const RecorderPlan& plan)
         drop(*faults.dropped_block, true_rate_hz, out);
     }
     if (faults.ends_at_s) {
-        out.resize(std::min(out.size(), static_cast<std::size_t>(*faults.ends_at_s * true_rate_hz)));
+        out.resize(
+            std::min(out.size(), static_cast<std::size_t>(*faults.ends_at_s * true_rate_hz)));
     }
     return out;
 }
@@ -102,10 +103,10 @@ Recording recorded(std::span<const double> played, const ImpulseResponse& path,
     Recording made{plan.sample_rate_hz, {}};
     made.channels.push_back(taken_down(std::move(heard), path.sample_rate_hz, plan));
     if (plan.has_reference) {
-        made.channels.push_back(plan.faults.missing_reference
-                                    ? Samples(made.channels[0].size())
-                                    : taken_down({played.begin(), played.end()},
-                                                 path.sample_rate_hz, plan));
+        made.channels.push_back(
+            plan.faults.missing_reference
+                ? Samples(made.channels[0].size())
+                : taken_down({played.begin(), played.end()}, path.sample_rate_hz, plan));
     }
     if (plan.signal_to_noise_db) {
         add_noise(power * ratio_from_db(-2 * *plan.signal_to_noise_db), random, made.channels[0]);

@@ -18,8 +18,8 @@ struct DroppedBlock {
 
 // On request; by itself none of them.
 struct RecordingFaults {
-    std::optional<double> clips_at;  // of full scale
-    double drift_ppm = 0;            // by which the recorder's clock is faster than the player's
+    std::optional<double> clips_at;     // of full scale
+    double drift_ppm = 0;               // by which the recorder's clock is faster than the player's
     std::optional<double> true_rate_hz; // at which it samples, whatever it says
     std::optional<DroppedBlock> dropped_block;
     bool swapped_channels = false;  // reference and microphone
@@ -33,7 +33,7 @@ struct RecorderPlan {
     // Of the recorded signal to white noise, both over the time in which something is played.
     std::optional<double> signal_to_noise_db;
     double second_harmonic = 0, third_harmonic = 0; // of x^2 and x^3, added before the room
-    bool has_reference = false; // a second channel that records what is played
+    bool has_reference = false;                     // a second channel that records what is played
     double seed = 1;
     RecordingFaults faults;
 };

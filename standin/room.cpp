@@ -67,7 +67,8 @@ std::vector<Image> images_along(double source_m, double microphone_m, double ext
 // By how often they were reflected.
 class Arrivals {
 public:
-    Arrivals(std::size_t length, double sample_rate_hz) : length_(length), rate_hz_(sample_rate_hz) {}
+    Arrivals(std::size_t length, double sample_rate_hz)
+        : length_(length), rate_hz_(sample_rate_hz) {}
 
     void add(int bounces, double s, double strength) {
         const auto order = static_cast<std::size_t>(bounces);
@@ -144,8 +145,7 @@ Expected<ImpulseResponse> room_response(const RoomPlan& room, const LoudspeakerP
     if (auto ok = check_place(room, microphone); !ok) {
         return tl::unexpected(within("microphone", ok.error()));
     }
-    std::vector<double> samples =
-        reflected(room, loudspeaker.place, microphone, sample_rate_hz);
+    std::vector<double> samples = reflected(room, loudspeaker.place, microphone, sample_rate_hz);
     for (const ParametricSpec& section : loudspeaker.sections) {
         auto filter = parametric_filter(section, {sample_rate_hz, Domain::sampled});
         if (!filter) {

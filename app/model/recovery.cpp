@@ -3,8 +3,8 @@
 
 #include "app/widgets/words.h"
 #include "core/base/file.h"
+#include "core/exchange/study_folder.h"
 #include "core/study/study_change.h"
-#include "core/study/study_json.h"
 
 #include <QDir>
 #include <QFile>
@@ -56,7 +56,7 @@ QString size_of_change(const RecoveredWork& work) {
         return tr("cannot be read");
     }
     const auto saved = work.original.isEmpty() ? Expected<ReadStudy>(ReadStudy{empty_study(), {}})
-                                               : load_study(work.original.toStdString());
+                                               : open_study(work.original.toStdString());
     if (!saved) {
         return tr("its file is no longer there");
     }

@@ -2,7 +2,7 @@
 #include "app/model/study_files.h"
 
 #include "core/base/log.h"
-#include "core/study/study_json.h"
+#include "core/exchange/study_folder.h"
 
 #include <QFileInfo>
 #include <QSettings>
@@ -21,7 +21,7 @@ StudyFiles::StudyFiles(Session& session, QObject* parent)
 }
 
 Expected<std::vector<std::string>> StudyFiles::open(const QString& path) {
-    auto read = load_study(path.toStdString());
+    auto read = open_study(path.toStdString());
     if (!read) {
         return tl::unexpected(read.error());
     }
@@ -33,7 +33,7 @@ Expected<std::vector<std::string>> StudyFiles::open(const QString& path) {
 }
 
 Expected<void> StudyFiles::save_as(const QString& path) {
-    if (auto saved = save_study(session_.study(), path.toStdString()); !saved) {
+    if (auto saved = save_study_and_responses(session_.study(), path.toStdString()); !saved) {
         return saved;
     }
     log(LogLevel::info, "saved {}", path.toStdString());

@@ -26,7 +26,8 @@ struct Deconvolved {
 // Speech Audio Processing 6, 1998). The recording begins with the first sample of what is played
 // (played_samples), or anywhere before the sweep: then time 0 means nothing, and only differences
 // do. Of several sweeps the mean, sample by sample: what repeats stays, and noise falls by 3 dB for
-// each doubling. Refuses a recording that is shorter than the sweep, silent, or holds what is no number.
+// each doubling. Refuses a recording that is shorter than the sweep, silent, or holds what is no
+// number.
 Expected<Deconvolved> deconvolved(std::span<const double> recording, const SweepPlan& plan,
                                   int most_harmonics = 4);
 

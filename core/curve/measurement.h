@@ -16,7 +16,7 @@ namespace syntonon {
 struct ImpulseFile {
     std::string path; // from the study's folder, or whole; empty: it is in the study
     std::string digest;
-    int channel = 0; // of the file's, from 0
+    int channel = 1; // of the file's, from 1
 
     bool operator==(const ImpulseFile&) const = default;
 };

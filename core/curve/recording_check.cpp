@@ -95,11 +95,11 @@ void add_clipping(std::span<const double> recording, const SweepPlan& plan,
         }
     }
     if (places > 0) {
-        doubts.push_back({DoubtKind::clipped,
-                          fmt::format("clipped in {} place{}, first at {:.2f} s", places,
-                                      places == 1 ? "" : "s",
-                                      static_cast<double>(first) / plan.sample_rate_hz),
-                          "record it with less gain"});
+        doubts.push_back(
+            {DoubtKind::clipped,
+             fmt::format("clipped in {} place{}, first at {:.2f} s", places, places == 1 ? "" : "s",
+                         static_cast<double>(first) / plan.sample_rate_hz),
+             "record it with less gain"});
     }
 }
 
@@ -128,7 +128,8 @@ void add_rate(std::span<const double> recording, const SweepPlan& plan,
         return;
     }
     double true_hz = plan.sample_rate_hz / *ratio;
-    for (const double usual_hz : {16e3, 22.05e3, 32e3, 44.1e3, 48e3, 88.2e3, 96e3, 176.4e3, 192e3}) {
+    for (const double usual_hz :
+         {16e3, 22.05e3, 32e3, 44.1e3, 48e3, 88.2e3, 96e3, 176.4e3, 192e3}) {
         true_hz = std::abs(true_hz / usual_hz - 1) < same ? usual_hz : true_hz;
     }
     doubts.push_back({DoubtKind::other_rate,
@@ -161,7 +162,8 @@ constexpr double lowest_timed_hz = 1250;
 std::vector<Point> arrivals_by_band(const ImpulseResponse& impulse, const SweepPlan& plan) {
     std::vector<Point> arrivals;
     const double octave_s = octave_time_s(plan);
-    for (double hz = lowest_timed_hz; hz <= std::min(16e3, plan.to_hz / 1.3); hz *= std::exp2(1.0 / 3)) {
+    for (double hz = lowest_timed_hz; hz <= std::min(16e3, plan.to_hz / 1.3);
+         hz *= std::exp2(1.0 / 3)) {
         const double played_s = octaves_between(plan.from_hz, hz) * octave_s;
         arrivals.push_back({played_s, middle_of_energy_s(band_of(impulse, hz, 1.0 / 3), 2 / hz)});
     }
@@ -177,13 +179,13 @@ struct Jump {
 Jump best_jump(const std::vector<Point>& arrivals) {
     constexpr std::size_t least_side = 3;
     Jump best;
-    best.spread_s = spread_about(arrivals, [&, m = middle_of(arrivals)](const Point&) { return m; });
+    best.spread_s =
+        spread_about(arrivals, [&, m = middle_of(arrivals)](const Point&) { return m; });
     const std::span<const Point> all(arrivals);
     for (std::size_t at = least_side; at + least_side <= arrivals.size(); ++at) {
         const double before = middle_of(all.first(at)), behind = middle_of(all.subspan(at));
-        const double spread = spread_about(all, [&](const Point& point) {
-            return point.x < arrivals[at].x ? before : behind;
-        });
+        const double spread = spread_about(
+            all, [&](const Point& point) { return point.x < arrivals[at].x ? before : behind; });
         if (spread < best.spread_s) {
             best = {at, behind - before, spread};
         }
@@ -205,8 +207,7 @@ void add_drift(double ppm, std::vector<Doubt>& doubts) {
 
 constexpr double least_drift_ppm = 15;
 
-void add_timing(const ImpulseResponse& impulse, const SweepPlan& plan,
-                std::vector<Doubt>& doubts) {
+void add_timing(const ImpulseResponse& impulse, const SweepPlan& plan, std::vector<Doubt>& doubts) {
     const auto drowned = [](const BandNoise& band) {
         constexpr double least_db = 20;
         return band.centre_hz > lowest_timed_hz && band.signal_to_noise_db < least_db;
@@ -227,12 +228,12 @@ void add_timing(const ImpulseResponse& impulse, const SweepPlan& plan,
     const Jump jump = best_jump(arrivals);
     constexpr double least_jump_s = 0.5e-3, tells = 2;
     if (std::abs(jump.s) > least_jump_s && jump.spread_s * tells < even && jump.spread_s < sloped) {
-        add_lost(fmt::format("{:.1f} ms {} while the sweep passed about {}", 1e3 * std::abs(jump.s),
-                             jump.s < 0 ? "are missing" : "are too many",
-                             frequency_text(plan.from_hz
-                                            * std::exp2(arrivals[jump.from].x
-                                                        / octave_time_s(plan)))),
-                 doubts);
+        add_lost(
+            fmt::format("{:.1f} ms {} while the sweep passed about {}", 1e3 * std::abs(jump.s),
+                        jump.s < 0 ? "are missing" : "are too many",
+                        frequency_text(plan.from_hz
+                                       * std::exp2(arrivals[jump.from].x / octave_time_s(plan)))),
+            doubts);
     } else if (std::abs(slope) * 1e6 > least_drift_ppm && sloped * tells < even) {
         add_drift(slope * 1e6, doubts);
     }
@@ -266,9 +267,10 @@ void add_drift_between(std::span<const double> recording, const SweepPlan& plan,
 void add_clicks(std::span<const double> recording, const SweepPlan& plan,
                 std::vector<Doubt>& doubts) {
     constexpr double low_hz = lowest_timed_hz, tells = 12;
-    const double until_s = plan.lead_in_s + octaves_between(plan.from_hz, low_hz) * octave_time_s(plan);
-    const auto until = std::min(recording.size(),
-                                static_cast<std::size_t>(std::max(until_s, 0.0) * plan.sample_rate_hz));
+    const double until_s =
+        plan.lead_in_s + octaves_between(plan.from_hz, low_hz) * octave_time_s(plan);
+    const auto until = std::min(
+        recording.size(), static_cast<std::size_t>(std::max(until_s, 0.0) * plan.sample_rate_hz));
     std::vector<double> sizes;
     for (std::size_t n = 4; n < until; ++n) {
         sizes.push_back(std::abs(recording[n] - 4 * recording[n - 1] + 6 * recording[n - 2]
@@ -282,9 +284,10 @@ void add_clicks(std::span<const double> recording, const SweepPlan& plan,
     const double steepest = std::pow(2 * pi * low_hz / plan.sample_rate_hz, 4);
     const double usual = median_of(sizes) + steepest * ratio_from_db(plan.peak_db);
     if (*highest > tells * usual) {
-        add_lost(fmt::format("something clicks at {:.2f} s",
-                             static_cast<double>(highest - sizes.begin() + 4) / plan.sample_rate_hz),
-                 doubts);
+        add_lost(
+            fmt::format("something clicks at {:.2f} s",
+                        static_cast<double>(highest - sizes.begin() + 4) / plan.sample_rate_hz),
+            doubts);
     }
 }
 
@@ -315,7 +318,8 @@ void add_reference(std::span<const double> recording, std::span<const double> re
                           "the reference sounds like a room and the microphone like a cable",
                           "swap the two channels"});
     } else {
-        doubts.push_back({DoubtKind::missing_reference, "its reference channel holds no clean sweep",
+        doubts.push_back({DoubtKind::missing_reference,
+                          "its reference channel holds no clean sweep",
                           "look at its cable and level, or measure without a reference"});
     }
 }
@@ -329,22 +333,25 @@ std::vector<BandNoise> noise_by_band(const ImpulseResponse& impulse) {
     for (double hz = 31.5; hz < 20e3 && hz * 1.5 < impulse.sample_rate_hz / 2; hz *= 2) {
         const ImpulseResponse band = band_of(impulse, hz, 1);
         const std::span<const double> samples(band.samples);
-        const auto tail = static_cast<std::size_t>(tail_share * static_cast<double>(samples.size()));
+        const auto tail =
+            static_cast<std::size_t>(tail_share * static_cast<double>(samples.size()));
         constexpr double periods_before = 6; // in which the band already stirs
         const auto at = static_cast<std::ptrdiff_t>(
             std::llround((arrival - periods_before / hz) * band.sample_rate_hz) - band.begins_at);
         const auto from = static_cast<std::size_t>(
             std::clamp<std::ptrdiff_t>(at, 0, static_cast<std::ptrdiff_t>(samples.size())));
-        const auto length =
-            std::min(samples.size() - from, static_cast<std::size_t>(longest_s * band.sample_rate_hz));
+        const auto length = std::min(samples.size() - from,
+                                     static_cast<std::size_t>(longest_s * band.sample_rate_hz));
         if (tail == 0 || length == 0) {
             continue;
         }
-        const double noise = energy_of(samples.last(tail)) / static_cast<double>(tail)
-                             * static_cast<double>(length);
+        const double noise =
+            energy_of(samples.last(tail)) / static_cast<double>(tail) * static_cast<double>(length);
         const double all = energy_of(samples.subspan(from, length));
         constexpr double most_db = 200;
-        const double db = all <= noise ? 0 : noise > 0 ? 10 * std::log10((all - noise) / noise) : most_db;
+        const double db = all <= noise ? 0
+                          : noise > 0  ? 10 * std::log10((all - noise) / noise)
+                                       : most_db;
         bands.push_back({hz, std::clamp(db, 0.0, most_db)});
     }
     return bands;
@@ -358,8 +365,8 @@ std::optional<double> rate_ratio(std::span<const double> recording, const SweepP
     std::vector<Point> ridge; // seconds, octaves
     for (std::size_t at = 0; at + frame <= recording.size(); at += frame / 2) {
         for (std::size_t n = 0; n < frame; ++n) {
-            const double window = 0.5 - 0.5 * std::cos(2 * pi * static_cast<double>(n)
-                                                       / static_cast<double>(frame));
+            const double window =
+                0.5 - 0.5 * std::cos(2 * pi * static_cast<double>(n) / static_cast<double>(frame));
             fft.signal()[n] = window * recording[at + n];
         }
         fft.to_spectrum();
@@ -377,8 +384,8 @@ std::optional<double> rate_ratio(std::span<const double> recording, const SweepP
             continue;
         }
         const double hz =
-            (static_cast<double>(top) + beside_peak(std::abs(bins[top - 1]), std::abs(bins[top]),
-                                                    std::abs(bins[top + 1])))
+            (static_cast<double>(top)
+             + beside_peak(std::abs(bins[top - 1]), std::abs(bins[top]), std::abs(bins[top + 1])))
             * plan.sample_rate_hz / static_cast<double>(frame);
         ridge.push_back({static_cast<double>(at) / plan.sample_rate_hz, std::log2(hz)});
     }

@@ -46,9 +46,10 @@ inline constexpr double least_signal_to_noise_db = 30;
 // Empty of a good recording. `reference`: the channel that records what is played, or empty.
 // Clipping: three and more samples in a row at one greatest value. Rate: octaves a second of the
 // ridge of a spectrogram against the plan's. Lost samples and drift: when the thirds of an octave
-// from 1.25 kHz to 16 kHz arrive, against when the sweep played them; a jump is a block, a slope are
-// the clocks; below, a block shows as a click. With several sweeps the clocks show in the distance of the first and the last one.
-// The plan and the recordings as for deconvolved(), which must have succeeded.
+// from 1.25 kHz to 16 kHz arrive, against when the sweep played them; a jump is a block, a slope
+// are the clocks; below, a block shows as a click. With several sweeps the clocks show in the
+// distance of the first and the last one. The plan and the recordings as for deconvolved(), which
+// must have succeeded.
 std::vector<Doubt> doubts_of(std::span<const double> recording, std::span<const double> reference,
                              const SweepPlan& plan, const Deconvolved& made);
 

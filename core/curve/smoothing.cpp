@@ -96,8 +96,7 @@ public:
         : reader_(curve), loudest_db_(std::ranges::max(curve.magnitude_db)) {
         areas_.reserve(curve.frequency_hz.size());
         for (std::size_t i = 0; i < curve.frequency_hz.size(); ++i) {
-            add(std::log(curve.frequency_hz[i]),
-                vector(curve.magnitude_db[i], curve.phase_deg[i]));
+            add(std::log(curve.frequency_hz[i]), vector(curve.magnitude_db[i], curve.phase_deg[i]));
         }
     }
     // Its argument is what counts of a range that a louder one swallows.

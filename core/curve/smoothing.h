@@ -24,9 +24,9 @@ struct Smoothing {
 };
 
 // Of the window about a frequency, in octaves. By frequency: 1/48 up to 100 Hz, 1/6 at 1 kHz, 1/3
-// from 10 kHz on, straight between in the logarithms of both. ERB: 24.7 Hz (4.37 f / kHz + 1) (B. R.
-// Glasberg and B. C. J. Moore, Derivation of auditory filter shapes from notched-noise data, Hear.
-// Res. 47, 1990), half of it to each side.
+// from 10 kHz on, straight between in the logarithms of both. ERB: 24.7 Hz (4.37 f / kHz + 1) (B.
+// R. Glasberg and B. C. J. Moore, Derivation of auditory filter shapes from notched-noise data,
+// Hear. Res. 47, 1990), half of it to each side.
 double width_oct_at(const Smoothing& smoothing, double hz);
 
 // At each frequency the mean power over the window, over log frequency, of the curve taken as

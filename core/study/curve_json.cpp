@@ -43,9 +43,9 @@ Measurement read_impulse(ObjectReader object) {
     if (object.has("file")) {
         measured.file.path = object.text("file");
         measured.file.digest = object.text_or("digest", "");
-        measured.file.channel = object.integer_or("channel", 0);
-        if (measured.file.path.empty() || measured.file.channel < 0) {
-            object.fail("file", "names no channel of a file", "give its path, and 0 or more");
+        measured.file.channel = object.integer_or("channel", 1);
+        if (measured.file.path.empty() || measured.file.channel < 1) {
+            object.fail("file", "names no channel of a file", "give its path, and 1 or more");
         }
     } else {
         measured.impulse.samples = object.numbers("samples");
@@ -83,7 +83,7 @@ Json impulse_json(const Measurement& measured) {
         object.set("samples", Json::samples(measured.impulse.samples));
     } else {
         object.set("file", measured.file.path).set("digest", measured.file.digest);
-        if (measured.file.channel != 0) {
+        if (measured.file.channel != 1) {
             object.set("channel", measured.file.channel);
         }
     }

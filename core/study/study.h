@@ -96,6 +96,7 @@ struct Study {
     std::string name = "Untitled";
     double sample_rate_hz = 48000;
     std::vector<SharedValue<Curve>> curves;
+    bool impulses_beside = false; // impulse responses are written beside the file, not into it
     std::vector<NamedGate> gates;
     std::vector<SharedValue<Curve>> microphones; // what each adds to what it hears
     std::vector<SharedValue<Goal>> goals;

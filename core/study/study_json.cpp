@@ -174,6 +174,7 @@ Study read_study(ObjectReader& object) {
     study.sample_rate_hz = read_sample_rate(object);
     std::set<std::string> gate_ids;
     study.microphones = read_entries<Curve>(object, "microphones", read_curve);
+    study.impulses_beside = object.boolean_or("impulses_beside", false);
     object.each("gates", [&](ObjectReader gate) {
         study.gates.push_back(read_gate(gate));
         check_own_id(gate, study.gates.back().id, gate_ids);
@@ -318,6 +319,9 @@ std::string json_from_study(const Study& study) {
     object.set("name", study.name);
     object.set("sample_rate_hz", study.sample_rate_hz);
     object.set("curves", list_json(study.curves, [](const auto& c) { return curve_json(*c); }));
+    if (study.impulses_beside) {
+        object.set("impulses_beside", true);
+    }
     if (!study.gates.empty()) {
         object.set("gates", list_json(study.gates, gate_json));
     }

@@ -20,7 +20,8 @@ TEST(Room, WithoutReflectionsOnlyTheDirectSoundComes) {
     EXPECT_NEAR(arrival_s(impulse), 3.43 / 343, 2e-7);
     const Gate gate{-0.005, -0.004, 0.004, 0.005, {}};
     const Curve response = *gated_response(impulse, gate, arrival_s(impulse));
-    for (std::size_t i = 0; i < response.frequency_hz.size() && response.frequency_hz[i] < 20e3; ++i) {
+    for (std::size_t i = 0; i < response.frequency_hz.size() && response.frequency_hz[i] < 20e3;
+         ++i) {
         EXPECT_NEAR(response.magnitude_db[i], db_from_ratio(1 / 3.43), 0.02)
             << response.frequency_hz[i];
     }
@@ -40,9 +41,9 @@ TEST(Room, TheFirstReflectionIsThatOfTheNearestWall) {
     EXPECT_NEAR(at((direct_s + floor_s) / 2), 0, 0.01);
 }
 
-// What a bundle of rays has left after t, over all directions: each axis takes one wall an extent (E.
-// A. Lehmann and A. M. Johansson, Prediction of energy decay in room impulse responses simulated
-// with an image-source model, JASA 124, 2008).
+// What a bundle of rays has left after t, over all directions: each axis takes one wall an extent
+// (E. A. Lehmann and A. M. Johansson, Prediction of energy decay in room impulse responses
+// simulated with an image-source model, JASA 124, 2008).
 double energy_left(const RoomPlan& room, double s) {
     double sum = 0;
     constexpr int steps = 60;

@@ -93,7 +93,8 @@ TEST(Smoothing, ThePsychoacousticKeepsPeaksAndFillsNarrowDips) {
     };
     EXPECT_GT(at_1000(12, SmoothingKind::psychoacoustic), at_1000(12, SmoothingKind::erb) + 2);
     EXPECT_GT(at_1000(-20, SmoothingKind::psychoacoustic), -1);
-    EXPECT_NEAR(at_1000(-20, SmoothingKind::psychoacoustic), at_1000(-20, SmoothingKind::erb), 1e-9);
+    EXPECT_NEAR(at_1000(-20, SmoothingKind::psychoacoustic), at_1000(-20, SmoothingKind::erb),
+                1e-9);
 }
 
 // A pure delay: over a window its vectors turn, and their mean is sinc-shorter but not turned.

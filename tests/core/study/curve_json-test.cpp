@@ -87,7 +87,7 @@ TEST(CurveJson, AMicrophoneIsTakenOutOfAResponseWhichIsKeptAsItCame) {
 TEST(CurveJson, OfAFileThatIsNotReadTheKeptPointsStand) {
     const auto read = study_from_json(with(
         R"({"id": "a", "impulse": {"sample_rate_hz": 48000, "file": "a.wav", "digest": "xxh3-1",
-            "channel": 1}, "delay_s": 0.01, "frequency_hz": [20, 20000], "magnitude_db": [3, 3]})"));
+            "channel": 2}, "delay_s": 0.01, "frequency_hz": [20, 20000], "magnitude_db": [3, 3]})"));
     ASSERT_TRUE(read.has_value()) << to_text(read.error());
     const Curve& curve = *read->study.curves[0];
     EXPECT_TRUE(curve.origin->measured->is_missing());
