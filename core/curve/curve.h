@@ -23,8 +23,8 @@ struct Curve {
     std::string colour = {}; // "#B4561F", or empty: the window chooses
     std::string source = {}; // where it came from, for people: "rows/zenith-a.txt, 25 Nov 2026"
     UnknownKeys unknown = {};
-    std::optional<Origin> origin = {}; // of one that is worked out, see worked_out.h
-    double delay_s = 0;                // that its phase had and that was taken out of it
+    std::optional<CurveOrigin> origin = {}; // of one that is worked out, see worked_out.h
+    double delay_s = 0;                     // that its phase had and that was taken out of it
 
     bool operator==(const Curve&) const = default;
     bool has_phase() const { return !phase_deg.empty(); }

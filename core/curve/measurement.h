@@ -34,13 +34,13 @@ struct Measurement {
 };
 
 // How a curve is worked out.
-struct Origin {
+struct CurveOrigin {
     SharedValue<Measurement> measured;
     std::string gate;               // its id; empty: all of the impulse response counts
     std::string microphone;         // id of the response that is taken out; empty: none
     std::optional<double> middle_s; // what time 0 is; nothing: when the sound arrives
 
-    bool operator==(const Origin&) const = default;
+    bool operator==(const CurveOrigin&) const = default;
 };
 
 // More is no impulse response but a recording: 87 s at 48 kHz.

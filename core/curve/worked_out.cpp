@@ -17,7 +17,7 @@ void take_out(const Curve& microphone, Curve& curve) {
     }
 }
 
-Expected<void> take_points(const Origin& origin, const Gate* gate, Curve& curve) {
+Expected<void> take_points(const CurveOrigin& origin, const Gate* gate, Curve& curve) {
     const Measurement& measured = *origin.measured;
     if (!measured.is_impulse()) {
         curve.frequency_hz = measured.frequency_hz;
@@ -46,7 +46,7 @@ Gate whole_of(const ImpulseResponse& impulse, double middle_s) {
     return {begin_s, begin_s, end_s, end_s, {}};
 }
 
-double middle_of(const Origin& origin) {
+double middle_of(const CurveOrigin& origin) {
     return origin.middle_s ? *origin.middle_s : arrival_s(origin.measured->impulse);
 }
 

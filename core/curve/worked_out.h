@@ -11,7 +11,7 @@ namespace syntonon {
 Gate whole_of(const ImpulseResponse& impulse, double middle_s);
 
 // When the impulse response of a curve arrives, as its origin has it: by hand or by its peak.
-double middle_of(const Origin& origin);
+double middle_of(const CurveOrigin& origin);
 
 // The curve with its points worked out anew: of the impulse response what the gate (null: all)
 // lets through, less what the microphone (null: nothing) adds to it. A curve without an origin, and

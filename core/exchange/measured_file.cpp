@@ -47,7 +47,7 @@ Expected<void> take_impulse(ImpulseResponse impulse, MeasuredEntry& entry) {
     entry.signal_to_noise_db = worst_signal_to_noise_db(impulse);
     Measurement measured;
     measured.impulse = std::move(impulse);
-    entry.curve.origin = Origin{std::move(measured), "", "", {}};
+    entry.curve.origin = CurveOrigin{std::move(measured), "", "", {}};
     auto made = worked_out(std::move(entry.curve), nullptr, nullptr);
     if (!made) {
         return tl::unexpected(made.error());

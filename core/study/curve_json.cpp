@@ -91,7 +91,7 @@ Json impulse_json(const Measurement& measured) {
 }
 
 void write_origin(Json& object, const Curve& curve) {
-    const Origin& origin = *curve.origin;
+    const CurveOrigin& origin = *curve.origin;
     const Measurement& measured = *origin.measured;
     if (!measured.is_impulse()) {
         write_points(object, measured.frequency_hz, measured.magnitude_db, measured.phase_deg);
@@ -131,8 +131,8 @@ Curve read_curve(ObjectReader object) {
     const std::string gate = object.text_or("gate", "");
     const std::string microphone = object.text_or("microphone", "");
     if (object.has("impulse")) {
-        curve.origin = Origin{read_impulse(object.object("impulse")), gate, microphone,
-                              object.optional_number("middle_s")};
+        curve.origin = CurveOrigin{read_impulse(object.object("impulse")), gate, microphone,
+                                   object.optional_number("middle_s")};
     }
     if (!curve.origin || !curve.origin->measured->file.path.empty()) {
         curve.delay_s = object.number_or("delay_s", 0);
@@ -143,7 +143,7 @@ Curve read_curve(ObjectReader object) {
         measured.frequency_hz = curve.frequency_hz;
         measured.magnitude_db = curve.magnitude_db;
         measured.phase_deg = curve.phase_deg;
-        curve.origin = Origin{std::move(measured), "", microphone, {}};
+        curve.origin = CurveOrigin{std::move(measured), "", microphone, {}};
     }
     curve.unknown = object.unknown();
     return curve;

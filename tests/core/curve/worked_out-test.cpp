@@ -20,7 +20,7 @@ Measurement echo() {
 
 Curve curve_of(Measurement measured) {
     Curve curve;
-    curve.origin = Origin{std::move(measured), "", "", {}};
+    curve.origin = CurveOrigin{std::move(measured), "", "", {}};
     return curve;
 }
 
@@ -89,7 +89,7 @@ TEST(WorkedOut, WithoutAnOriginOrWithoutItsFileItStays) {
     EXPECT_EQ(*worked_out(curve, nullptr, nullptr), curve);
     Measurement away;
     away.file.path = "gone.wav";
-    curve.origin = Origin{away, "", "", {}};
+    curve.origin = CurveOrigin{away, "", "", {}};
     EXPECT_EQ(*worked_out(curve, nullptr, nullptr), curve);
 }
 

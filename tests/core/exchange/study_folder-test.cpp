@@ -25,7 +25,7 @@ Study measured_study() {
         measured.impulse.samples[400] = -0.1;
         Curve curve;
         curve.id = curve.name = id;
-        curve.origin = Origin{measured, "g", "", {}};
+        curve.origin = CurveOrigin{measured, "g", "", {}};
         study.curves.emplace_back(*worked_out(study, curve));
     }
     return study;

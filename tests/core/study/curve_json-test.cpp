@@ -52,7 +52,7 @@ TEST(CurveJson, LongOnesAreKeptCompactAndLoseNothing) {
         }
         Curve curve;
         curve.id = curve.name = "a";
-        curve.origin = Origin{measured, "", "", {}};
+        curve.origin = CurveOrigin{measured, "", "", {}};
         study.curves.emplace_back(*worked_out(study, curve));
         const std::string text = json_from_study(study);
         EXPECT_NE(text.find(factor == 1 ? "\"f32\"" : "\"f64\""), std::string::npos);
