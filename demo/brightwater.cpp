@@ -6,8 +6,10 @@
 #include "core/study/analog_side.h"
 #include "core/study/chain.h"
 #include "core/study/kinds.h"
+#include "core/study/origins.h"
 #include "core/study/starting_points.h"
 #include "demo/docent_bench.h"
+#include "demo/dome.h"
 
 #include <cmath>
 #include <complex>
@@ -22,57 +24,6 @@ using Shape = ParametricShape;
 
 constexpr double sample_rate_hz = 48000;
 
-// SplitMix64 (Steele, Lea, Flood, OOPSLA 2014): the same numbers on every machine, which the
-// standard library's distributions do not promise.
-class Random {
-public:
-    explicit Random(std::uint64_t seed) : state_(seed) {}
-    double between(double low, double high) {
-        state_ += 0x9e3779b97f4a7c15u;
-        std::uint64_t z = state_;
-        z = (z ^ (z >> 30)) * 0xbf58476d1ce4e5b9u;
-        z = (z ^ (z >> 27)) * 0x94d049bb133111ebu;
-        z ^= z >> 31;
-        return low + (high - low) * static_cast<double>(z >> 11) * 0x1p-53;
-    }
-
-private:
-    std::uint64_t state_;
-};
-
-// What a loudspeaker and its place in the dome do, as sections; a seat row hears each a little
-// differently.
-struct Loudspeaker {
-    std::string name;
-    std::uint64_t seed;
-    std::vector<ParametricSpec> colouration;
-    double reflection_ms; // the dome's shell
-};
-
-const Loudspeaker& zenith() {
-    static const Loudspeaker speaker = {
-        "Zenith",
-        0x5a31,
-        {parametric(Shape::high_pass, 33, 0, 0.9), parametric(Shape::peak, 63, 7.6, 2.4),
-         parametric(Shape::low_shelf, 120, 3.4, 0.7), parametric(Shape::peak, 186, -4.4, 2.2),
-         parametric(Shape::peak, 870, 5.0, 1.5), parametric(Shape::high_shelf, 7400, -3.4, 0.7),
-         parametric(Shape::peak, 2900, 1.2, 3.0)},
-        3.1};
-    return speaker;
-}
-
-const Loudspeaker& sunrise() {
-    static const Loudspeaker speaker = {
-        "Sunrise",
-        0x51e7,
-        {parametric(Shape::high_pass, 41, 0, 1.1), parametric(Shape::peak, 78, 8.2, 3.0),
-         parametric(Shape::peak, 141, -3.6, 2.0), parametric(Shape::peak, 320, 4.8, 1.8),
-         parametric(Shape::peak, 1450, -4.6, 1.6), parametric(Shape::peak, 3600, 5.4, 2.2),
-         parametric(Shape::high_shelf, 9000, -4.2, 0.7)},
-        2.3};
-    return speaker;
-}
-
 // To so many places: a quotient of whole numbers is the double nearest to the decimal fraction, so
 // it is written as one.
 double rounded(double value, int places) {
@@ -80,52 +31,54 @@ double rounded(double value, int places) {
     return std::round(value * parts) / parts;
 }
 
-// Rows sit further from the dome's axis one by one: modes shift, reflections grow later and
-// stronger.
-Curve measure(const Loudspeaker& speaker, int row) {
-    Random random(speaker.seed + static_cast<std::uint64_t>(row) * 977);
-    std::vector<Filter> heard;
-    for (ParametricSpec spec : speaker.colouration) {
-        spec.frequency_hz *= 1 + row * random.between(-0.02, 0.02);
-        spec.gain_db *= 1 + row * random.between(-0.06, 0.06);
-        heard.push_back(*parametric_filter(spec, sample_rate_hz));
+// Of the direct sound and the first reflections, by cycles: what is long below is short above.
+NamedGate dome_gate() {
+    return {"dome-gate", "five cycles", {-0.006, -0.004, 0.08, 0.12, 5}, {}};
+}
+
+// What the microphone in the dome adds, as its maker would write it down.
+Curve dome_microphone() {
+    Curve microphone;
+    microphone.id = "microphone-7";
+    microphone.name = "Microphone 7";
+    microphone.source = "simulated microphone";
+    const Filter adds = *parametric_filter(dome_microphone_section(), sample_rate_hz);
+    constexpr double points_an_octave = 6;
+    for (int i = 0; i <= 60; ++i) {
+        const double hz = rounded(20 * std::exp2(i / points_an_octave), 1);
+        microphone.frequency_hz.push_back(hz);
+        microphone.magnitude_db.push_back(
+            rounded(adds.response_at(hz, sample_rate_hz).magnitude_db, 2));
     }
-    struct Reflection {
-        double seconds, strength, corner_hz;
-    };
-    std::vector<Reflection> reflections;
-    for (int i = 0; i < 5; ++i) {
-        reflections.push_back(
-            {(speaker.reflection_ms + 1.7 * i + 0.4 * row + random.between(-0.2, 0.2)) * 1e-3,
-             (0.075 + 0.012 * row) * std::pow(0.72, i), random.between(350, 900)});
+    return microphone;
+}
+
+// In whole parts of 2^-22, so that every machine writes the same numbers.
+ImpulseResponse as_written(ImpulseResponse impulse) {
+    constexpr double parts = 1 << 22;
+    for (double& x : impulse.samples) {
+        x = std::round(x * parts) / parts;
     }
+    return impulse;
+}
+
+Curve measured_at(const DomeLoudspeaker& loudspeaker, int row, const Study& study) {
     Curve curve;
-    curve.name = fmt::format("{}, row {}", speaker.name, static_cast<char>('A' + row));
-    curve.id = fmt::format("{}-{}", speaker.name == "Zenith" ? "zenith" : "sunrise",
-                           static_cast<char>('a' + row));
-    constexpr int points_an_octave = 24;
-    for (int i = 0; i <= points_an_octave * 10 - 8; ++i) {
-        const double hz = rounded(20 * std::exp2(i / static_cast<double>(points_an_octave)), 2);
-        std::complex<double> sum = 1;
-        for (const Reflection& r : reflections) {
-            // Averaged over the microphone's grid of places, so the comb fades towards high
-            // frequencies.
-            const double fade = 1 / (1 + std::pow(hz / r.corner_hz, 2));
-            sum += std::polar(r.strength * fade, -2 * pi * hz * r.seconds);
-        }
-        double level =
-            db_from_ratio(std::abs(sum)) - 0.24 * std::log2(hz / 1000); // air and distance
-        double phase = std::arg(sum);
-        for (const Filter& filter : heard) {
-            const ResponsePoint at = filter.response_at(hz, sample_rate_hz);
-            level += at.magnitude_db;
-            phase += at.phase_rad;
-        }
-        curve.frequency_hz.push_back(hz);
-        curve.magnitude_db.push_back(rounded(level, 2));
-        curve.phase_deg.push_back(rounded(wrapped_deg(deg_from_rad(phase)), 1));
+    curve.name = fmt::format("{}, {}", loudspeaker.name, dome_row_name(row));
+    curve.id = fmt::format("{}-{}", loudspeaker.id, static_cast<char>('a' + row));
+    curve.source = "simulated room";
+    Measurement measured;
+    measured.impulse = as_written(dome_response(loudspeaker, row, sample_rate_hz));
+    curve.origin = CurveOrigin{std::move(measured), "dome-gate", "microphone-7", {}};
+    return *worked_out(study, curve);
+}
+
+MeasuredSet all_rows(const std::string& loudspeaker) {
+    MeasuredSet set;
+    for (int row = 0; row < dome_rows; ++row) {
+        set.push_back({fmt::format("{}-{}", loudspeaker, static_cast<char>('a' + row)), 1, {}});
     }
-    return curve;
+    return set;
 }
 
 Goal house_goal() {
@@ -210,15 +163,13 @@ Stage presence() {
     return stage;
 }
 
-Channel channel(std::string id, std::string name, const std::string& measured,
+Channel channel(std::string id, std::string name, bool measured,
                 const std::vector<ParametricSpec>& specs) {
     Channel made;
     made.id = std::move(id);
     made.name = std::move(name);
     made.goal = "dome";
-    if (!measured.empty()) {
-        made.measured = {{measured}};
-    }
+    made.measured = measured ? all_rows(made.id) : MeasuredSet{};
     for (const ParametricSpec& spec : specs) {
         Stage stage;
         stage.id = fmt::format("s{}", made.stages.size() + 1);
@@ -237,7 +188,7 @@ Delivery delivery(std::string id, FileFormat format, NumberType number, int digi
     made.layout.number = number;
     made.layout.digits = digits;
     made.layout.feedback = sign;
-    made.channels = {"zenith", "sunrise", "docent"}; // Aurora is no cascade of sections
+    made.channels = {"zenith", "sunrise", "sunset", "docent"}; // Aurora is no cascade of sections
     return made;
 }
 
@@ -287,7 +238,7 @@ Goal plenum_goal(const char* id, const char* name, double to_hz) {
 }
 
 Channel plenum() {
-    Channel made = channel("plenum", "Plenum", "", {});
+    Channel made = channel("plenum", "Plenum", false, {});
     made.domain = Domain::analog;
     made.goal = "plenum";
     Stage stage;
@@ -308,30 +259,31 @@ Channel mapped_plenum(const Study& study) {
     return made;
 }
 
-} // namespace
-
-Study brightwater_study() {
+Study made_study() {
     Study study;
     study.name = "Brightwater dome";
     study.sample_rate_hz = sample_rate_hz;
-    for (const Loudspeaker* speaker : {&zenith(), &sunrise()}) {
-        for (int row = 0; row < 4; ++row) {
-            study.curves.emplace_back(measure(*speaker, row));
+    study.gates = {dome_gate()};
+    study.microphones.emplace_back(dome_microphone());
+    for (const DomeLoudspeaker& loudspeaker : dome_loudspeakers()) {
+        for (int row = 0; row < dome_rows; ++row) {
+            study.curves.emplace_back(measured_at(loudspeaker, row, study));
         }
     }
     study.goals.emplace_back(house_goal());
     study.channels.emplace_back(channel(
-        "zenith", "Zenith", "zenith-a",
-        {parametric(Shape::high_pass, 24, 0, 0.8), parametric(Shape::peak, 63, -6.8, 2.2),
-         parametric(Shape::low_shelf, 120, -3.0, 0.7), parametric(Shape::peak, 186, 4.2, 2.2),
-         parametric(Shape::peak, 870, -4.6, 1.4), parametric(Shape::high_shelf, 7200, 3.2, 0.7)}));
+        "zenith", "Zenith", true,
+        {parametric(Shape::high_pass, 29, 0, 0.87), parametric(Shape::peak, 61, -7.5, 2.4),
+         parametric(Shape::low_shelf, 160, -2.3, 0.8), parametric(Shape::peak, 178, 6.4, 1.8),
+         parametric(Shape::peak, 1040, -4.4, 1.25), parametric(Shape::high_shelf, 6000, 0.8, 0.8)}));
     study.channels.emplace_back(channel(
-        "sunrise", "Sunrise", "sunrise-a",
+        "sunrise", "Sunrise", true,
         {parametric(Shape::high_pass, 24, 0, 0.8), parametric(Shape::peak, 78, -7.4, 2.8),
-         parametric(Shape::peak, 320, -4.2, 1.8), parametric(Shape::peak, 1450, 3.4, 1.6)}));
+         parametric(Shape::peak, 310, -5.2, 2.2), parametric(Shape::peak, 1450, 3.4, 1.6)}));
+    study.channels.emplace_back(channel("sunset", "Sunset", true, {}));
     study.goals.emplace_back(docent_goal());
     study.channels.emplace_back(channel(
-        "docent", "Docent", "",
+        "docent", "Docent", false,
         {parametric(Shape::high_pass, 78, 0, 0.7071), parametric(Shape::notch, 237, 0, 12)}));
     study.channels.back().edit().goal = "docent";
     study.channels.back().edit().stages.emplace_back(presence());
@@ -347,6 +299,13 @@ Study brightwater_study() {
         delivery("table", FileFormat::csv, NumberType::real64, 17, FeedbackSign::subtracted),
         delivery("json", FileFormat::json, NumberType::real64, 17, FeedbackSign::subtracted),
         delivery("c-float", FileFormat::c_header, NumberType::real32, 9, FeedbackSign::added)};
+    return study;
+}
+
+} // namespace
+
+Study brightwater_study() {
+    static const Study study = made_study();
     return study;
 }
 

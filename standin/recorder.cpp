@@ -34,11 +34,12 @@ Samples at_clock(const Samples& samples, double ratio) {
         const double at = static_cast<double>(n) / ratio;
         const auto middle = static_cast<std::ptrdiff_t>(std::floor(at));
         double sum = 0;
-        for (std::ptrdiff_t k = middle - kernel_reach + 1; k <= middle + kernel_reach; ++k) {
+        std::ptrdiff_t k = middle - kernel_reach + 1;
+        for (const double share : kernel_about(at - std::floor(at))) {
             if (k >= 0 && k < static_cast<std::ptrdiff_t>(samples.size())) {
-                sum += samples[static_cast<std::size_t>(k)]
-                       * between_kernel(at - static_cast<double>(k));
+                sum += samples[static_cast<std::size_t>(k)] * share;
             }
+            ++k;
         }
         out[n] = sum;
     }

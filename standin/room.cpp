@@ -4,6 +4,7 @@
 #include "core/base/units.h"
 #include "core/engine/render.h"
 #include "core/filter/filter.h"
+#include "core/signal/seeded.h"
 #include "standin/between_samples.h"
 
 #include <algorithm>
@@ -79,10 +80,12 @@ public:
         samples.resize(length_);
         const double at = s * rate_hz_;
         const auto middle = static_cast<std::ptrdiff_t>(std::floor(at));
-        for (std::ptrdiff_t n = std::max<std::ptrdiff_t>(middle - kernel_reach + 1, 0);
-             n <= middle + kernel_reach && n < static_cast<std::ptrdiff_t>(length_); ++n) {
-            samples[static_cast<std::size_t>(n)] +=
-                strength * between_kernel(static_cast<double>(n) - at);
+        std::ptrdiff_t n = middle - kernel_reach + 1;
+        for (const double share : kernel_about(at - std::floor(at))) {
+            if (n >= 0 && n < static_cast<std::ptrdiff_t>(length_)) {
+                samples[static_cast<std::size_t>(n)] += strength * share;
+            }
+            ++n;
         }
     }
 
@@ -132,6 +135,33 @@ std::vector<double> reflected(const RoomPlan& room, const Place& from, const Pla
     return arrivals.sum(room);
 }
 
+// Grows from the direct sound on over 15 ms, which no ear takes for an echo.
+void add_scattered(const RoomPlan& room, const Place& from, const Place& to, double rate_hz,
+                   std::vector<double>& samples) {
+    const double way_m = std::hypot(from.x_m - to.x_m, from.y_m - to.y_m, from.z_m - to.z_m);
+    const double direct_s = way_m / room.speed_of_sound_m_per_s;
+    constexpr double seed_step = 7919, rise_s = 0.015;
+    Seeded random(std::floor(seed_step * (from.x_m + 3 * to.x_m + 5 * to.y_m)));
+    const double pole = std::exp(-2 * pi * room.wall_corner_hz / rate_hz);
+    std::vector<double> tail(samples.size());
+    double low = 0, energy = 0;
+    for (std::size_t n = 0; n < tail.size(); ++n) {
+        const double s = static_cast<double>(n) / rate_hz - direct_s;
+        const double white = random.normal();
+        low += (1 - pole) * (white - low);
+        if (s > 0) {
+            const double decay = std::pow(10, -3 * s / room.scattered_time_s);
+            const double rise = 1 - std::exp(-s / rise_s);
+            tail[n] = rise * (low * decay + (white - low) * decay * decay);
+            energy += tail[n] * tail[n];
+        }
+    }
+    const double gain = energy > 0 ? ratio_from_db(*room.scattered_db) / way_m / std::sqrt(energy) : 0;
+    for (std::size_t n = 0; n < tail.size(); ++n) {
+        samples[n] += gain * tail[n];
+    }
+}
+
 } // namespace
 
 Expected<ImpulseResponse> room_response(const RoomPlan& room, const LoudspeakerPlan& loudspeaker,
@@ -146,6 +176,9 @@ Expected<ImpulseResponse> room_response(const RoomPlan& room, const LoudspeakerP
         return tl::unexpected(within("microphone", ok.error()));
     }
     std::vector<double> samples = reflected(room, loudspeaker.place, microphone, sample_rate_hz);
+    if (room.scattered_db) {
+        add_scattered(room, loudspeaker.place, microphone, sample_rate_hz, samples);
+    }
     for (const ParametricSpec& section : loudspeaker.sections) {
         auto filter = parametric_filter(section, {sample_rate_hz, Domain::sampled});
         if (!filter) {

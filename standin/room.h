@@ -6,6 +6,7 @@
 #include "core/curve/impulse_response.h"
 #include "core/design/parametric.h"
 
+#include <optional>
 #include <vector>
 
 namespace syntonon {
@@ -21,6 +22,11 @@ struct RoomPlan {
     double wall_corner_hz = 2500;
     double speed_of_sound_m_per_s = 343;
     double length_s = 0.5; // of the impulse response: what comes later is left out
+    // What is scattered so often that it comes from everywhere: noise that dies away (J. A. Moorer,
+    // About this reverberation business, Computer Music J. 3, 1979), of so much energy against the
+    // direct sound; above the corner in half the time.
+    std::optional<double> scattered_db;
+    double scattered_time_s = 0.4; // for 60 dB
 
     bool operator==(const RoomPlan&) const = default;
 };

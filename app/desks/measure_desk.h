@@ -3,13 +3,18 @@
 #pragma once
 
 #include "app/desks/desk_frame.h"
+#include "app/model/measure_view.h"
 #include "app/model/session.h"
 
 #include <QObject>
 
+class QSplitter;
+class QToolButton;
+
 namespace syntonon {
 
 class CurvesPane;
+class ImpulsePane;
 class LaneStack;
 class LevelsPane;
 class PositionsPane;
@@ -25,10 +30,19 @@ public:
     LaneStack* lanes() const { return lanes_; }
     PositionsPane* positions() const { return positions_; }
     CurvesPane* curves() const { return curves_; }
+    ImpulsePane* impulse() const { return impulse_; }
+    MeasureView& look() { return look_; }
 
 private:
+    QWidget* look_row();
+    void offer_smoothing();
+    void offer_phase();
     Session& session_;
+    MeasureView look_;
     LaneStack* lanes_;
+    ImpulsePane* impulse_;
+    QSplitter* middle_;
+    QToolButton *smoothing_, *phase_;
     PositionsPane* positions_;
     CurvesPane* curves_;
     LevelsPane* levels_;

@@ -6,7 +6,7 @@
 #include "app/widgets/words.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
-#include "core/curve/curve_delay.h"
+#include "core/curve/spread.h"
 
 #include <algorithm>
 #include <cmath>
@@ -72,6 +72,46 @@ QString curve_key(const Curve& curve) {
     return QStringLiteral("curve:") + QString::fromStdString(curve.id);
 }
 
+QString average_key(AverageOf of) {
+    return of == AverageOf::power   ? QStringLiteral("average")
+           : of == AverageOf::level ? QStringLiteral("average:level")
+                                    : QStringLiteral("average:vectors");
+}
+
+QString name_of(AverageOf of) {
+    return of == AverageOf::power   ? tr("average of power")
+           : of == AverageOf::level ? tr("average of dB")
+                                    : tr("average of vectors");
+}
+
+QString explained(AverageOf of) {
+    switch (of) {
+    case AverageOf::power:
+        return tr("the level of the mean power of the positions: what all of them together hear");
+    case AverageOf::level:
+        return tr("the mean of the positions' levels in dB: none outweighs the others by being loud");
+    case AverageOf::vectors:
+        break;
+    }
+    return tr("the mean of the complex responses, each from its own arrival: what they agree on, for "
+              "phase and timing");
+}
+
+QString name_of(const Smoothing& smoothing) {
+    switch (smoothing.kind) {
+    case SmoothingKind::octave:
+        return smoothing.is_none() ? tr("not smoothed")
+                                   : tr("1/%1 octave").arg(std::lround(1 / smoothing.width_oct));
+    case SmoothingKind::by_frequency:
+        return tr("smoothed by frequency");
+    case SmoothingKind::erb:
+        return tr("ERB");
+    case SmoothingKind::psychoacoustic:
+        break;
+    }
+    return tr("psychoacoustic");
+}
+
 QColor curve_colour(const Study& study, const Curve& curve) {
     const auto place = std::ranges::find_if(
         study.curves, [&](const auto& other) { return other->id == curve.id; });
@@ -81,15 +121,19 @@ QColor curve_colour(const Study& study, const Curve& curve) {
                           static_cast<int>((place - study.curves.begin()) % others) + 1);
 }
 
-MeasuredCurves::MeasuredCurves(LanePlot& plot, Session& session) : plot_(plot), session_(session) {}
+MeasuredCurves::MeasuredCurves(LanePlot& plot, Session& session, const MeasureView& look)
+    : plot_(plot), session_(session), look_(look) {}
 
 bool MeasuredCurves::is_shown_by_itself(const QString& key) const {
     const Channel* channel = session_.channel();
     if (channel == nullptr) {
         return true;
     }
-    if (key == "average") {
+    if (key == "spread") {
         return channel->measured.size() > 1;
+    }
+    if (key.startsWith("average")) {
+        return channel->measured.size() > 1 && key == average_key(channel->average);
     }
     return channel->measured.empty()
            || std::ranges::any_of(channel->measured, [&](const Position& position) {
@@ -105,6 +149,7 @@ void MeasuredCurves::update() {
     const bool same = std::ranges::equal(study.curves, shown_curves_,
                                          [](const auto& a, const auto& b) { return a.same_as(b); })
                       && name == shown_channel_ && set == shown_set_
+                      && (channel == nullptr || channel->average == shown_average_)
                       && session_.curve_in_hand().id() == shown_in_hand_;
     if (!same) {
         redraw_all();
@@ -116,6 +161,7 @@ void MeasuredCurves::redraw_all() {
     shown_curves_ = session_.study().curves;
     shown_channel_ = channel != nullptr ? QString::fromStdString(channel->id) : QString();
     shown_set_ = channel != nullptr ? channel->measured : MeasuredSet{};
+    shown_average_ = channel != nullptr ? channel->average : AverageOf::power;
     shown_in_hand_ = session_.curve_in_hand().id();
     clear();
     collect();
@@ -132,6 +178,11 @@ void MeasuredCurves::clear() {
         }
     }
     drawn_.clear();
+    if (spread_label_hz_ > 0) {
+        plot_.remove_curve(spread_low_);
+        plot_.remove_curve(spread_high_);
+        spread_label_hz_ = 0;
+    }
 }
 
 void MeasuredCurves::add(const QString& key, const QString& name, const QColor& colour,
@@ -140,9 +191,7 @@ void MeasuredCurves::add(const QString& key, const QString& name, const QColor& 
     Drawn drawn{key,
                 name,
                 colour,
-                curve,
-                std::make_shared<CurveReader>(*curve),
-                group_delay_s(*curve),
+                looked_.of(key, curve, look_),
                 plot_.add_curve(Lane::magnitude, "still", pen),
                 plot_.add_curve(Lane::phase, "still", pen),
                 plot_.add_curve(Lane::delay, "still", pen)};
@@ -155,6 +204,7 @@ void MeasuredCurves::add(const QString& key, const QString& name, const QColor& 
 void MeasuredCurves::collect() {
     const Study& study = session_.study();
     const SharedValue<Curve>* held = nullptr;
+    add_spread();
     for (const auto& curve : study.curves) {
         if (!is_shown(curve_key(*curve))) {
             continue;
@@ -166,32 +216,92 @@ void MeasuredCurves::collect() {
                 curve);
         }
     }
-    const auto analysis = session_.analysis();
-    if (analysis != nullptr && analysis->measured != nullptr
-        && analysis->measured->positions.size() > 1 && is_shown("average")) {
-        add("average", tr("average of power"), theme().ink, analysis->measured->curve);
-    }
+    add_averages();
     if (held != nullptr) {
         add(curve_key(**held), QString::fromStdString((*held)->name), theme().copper, *held);
     }
+    std::vector<QString> keys;
+    std::ranges::transform(drawn_, std::back_inserter(keys), &Drawn::key);
+    looked_.forget_but(keys);
+}
+
+void MeasuredCurves::add_averages() {
+    const auto analysis = session_.analysis();
+    const SharedMeasured measured = analysis != nullptr ? analysis->measured : nullptr;
+    for (const AverageOf of : {AverageOf::power, AverageOf::level, AverageOf::vectors}) {
+        const SharedValue<Curve>* average =
+            is_shown(average_key(of)) ? looked_.average_of(measured, of) : nullptr;
+        if (average != nullptr) {
+            add(average_key(of), name_of(of), of == shown_average_ ? theme().ink : theme().plum,
+                *average);
+        }
+    }
+}
+
+// From the lowest to the highest of the positions that count, as they are looked at.
+void MeasuredCurves::add_spread() {
+    const Study& study = session_.study();
+    if (shown_set_.size() < 2 || !is_shown("spread")) {
+        return;
+    }
+    std::vector<const CurveReader*> readers;
+    std::vector<LookedAt> kept;
+    for (const Position& position : shown_set_) {
+        const auto curve = std::ranges::find_if(
+            study.curves, [&](const auto& each) { return each->id == position.curve; });
+        if (curve != study.curves.end() && position.weight > 0) {
+            kept.push_back(looked_.of(curve_key(**curve), *curve, look_));
+        }
+    }
+    std::ranges::transform(kept, std::back_inserter(readers),
+                           [](const LookedAt& looked) { return looked.reader.get(); });
+    constexpr double spread_points_an_octave = 48;
+    const Spread spread = spread_of(readers, spread_points_an_octave);
+    if (spread.frequency_hz.empty()) {
+        return;
+    }
+    QColor fill = theme().measured;
+    constexpr int faint = 60;
+    fill.setAlpha(faint);
+    const auto values = [](const std::vector<double>& db) { return QList<double>(db.begin(), db.end()); };
+    spread_low_ = plot_.add_curve(Lane::magnitude, "still", Qt::NoPen);
+    spread_high_ = plot_.add_curve(Lane::magnitude, "still", Qt::NoPen);
+    plot_.set_data(spread_low_, Lane::magnitude, spread.frequency_hz, values(spread.lowest_db));
+    plot_.set_data(spread_high_, Lane::magnitude, spread.frequency_hz, values(spread.highest_db));
+    spread_high_.fill_to(spread_low_, fill);
+    // Named where it is widest.
+    std::size_t widest = 0;
+    for (std::size_t i = 0; i < spread.frequency_hz.size(); ++i) {
+        const double hz = spread.frequency_hz[i];
+        const bool seen = hz > plot_.low_hz() && hz < plot_.high_hz();
+        widest = seen
+                         && spread.highest_db[i] - spread.lowest_db[i]
+                                > spread.highest_db[widest] - spread.lowest_db[widest]
+                     ? i
+                     : widest;
+    }
+    spread_label_hz_ = spread.frequency_hz[widest];
+    spread_label_db_ = spread.highest_db[widest];
 }
 
 void MeasuredCurves::draw(Drawn& drawn) {
-    const Curve& curve = *drawn.curve;
+    const Curve& curve = *drawn.looked.curve;
+    const CurveReader& reader = *drawn.looked.reader;
+    const std::vector<double>& group_s = drawn.looked.delay_s;
     const LaneLine level = thinned(plot_, curve.frequency_hz, curve.magnitude_db);
     plot_.set_data(drawn.level, Lane::magnitude, level.hz, level.values);
     if (!curve.has_phase()) {
         return;
     }
     const LaneLine phase = thinned(plot_, curve.frequency_hz,
-                                   shown_phase(*drawn.reader, curve, plot_.view().unwrapped));
+                                   shown_phase(reader, curve, plot_.view().unwrapped));
     plot_.set_data(drawn.phase, Lane::phase, phase.hz, phase.values, Symmetry::odd);
     std::vector<double> delay_ms(curve.frequency_hz.size());
     for (std::size_t i = 0; i < delay_ms.size(); ++i) {
         const double hz = curve.frequency_hz[i];
-        const double phase_delay_s = -drawn.reader->phase_deg_at(hz) / 360 / hz;
-        const bool group = plot_.view().delay == DelayKind::group && !drawn.delay_s.empty();
-        delay_ms[i] = 1e3 * (group ? drawn.delay_s[i] : phase_delay_s);
+        const double phase_delay_s = -reader.phase_deg_at(hz) / 360 / hz;
+        const bool group = plot_.view().delay == DelayKind::group && !group_s.empty();
+        delay_ms[i] = 1e3 * (group ? group_s[i] : phase_delay_s);
     }
     const LaneLine delay = thinned(plot_, curve.frequency_hz, delay_ms);
     plot_.set_data(drawn.delay, Lane::delay, delay.hz, delay.values);
@@ -203,7 +313,10 @@ std::vector<CurveName> MeasuredCurves::curves() const {
         all.push_back({curve_key(*curve), QString::fromStdString(curve->name)});
     }
     if (shown_set_.size() > 1) {
-        all.push_back({"average", tr("average of power")});
+        for (const AverageOf of : {AverageOf::power, AverageOf::level, AverageOf::vectors}) {
+            all.push_back({average_key(of), name_of(of)});
+        }
+        all.push_back({"spread", tr("spread of the positions")});
     }
     return all;
 }
@@ -211,11 +324,15 @@ std::vector<CurveName> MeasuredCurves::curves() const {
 std::vector<CurveLabel> MeasuredCurves::labels() const {
     constexpr std::size_t most = 12; // of more the names would fill the lane
     std::vector<CurveLabel> labels;
+    if (spread_label_hz_ > 0) {
+        labels.push_back({"spread", tr("spread"), theme().soft, spread_label_hz_, spread_label_db_,
+                          false, true});
+    }
     for (const Drawn& drawn : drawn_) {
-        const double hz = std::min(drawn.curve->high_hz(), plot_.high_hz());
+        const double hz = std::min(drawn.looked.curve->high_hz(), plot_.high_hz());
         if (labels.size() < most && hz > plot_.low_hz()) {
             labels.push_back({drawn.key, drawn.name, drawn.colour, hz,
-                              drawn.reader->magnitude_db_at(hz), true, false});
+                              drawn.looked.reader->magnitude_db_at(hz), true, false});
         }
     }
     std::ranges::reverse(labels); // the one in hand keeps its name first
@@ -242,25 +359,38 @@ std::optional<CurveName> MeasuredCurves::explained_at(const QPointF& point) cons
     if (drawn == nullptr) {
         return std::nullopt;
     }
-    const QString source = QString::fromStdString(drawn->curve->source);
-    return CurveName{drawn->key, drawn->key == "average"
-                                     ? tr("the level of the mean power of the channel's positions")
-                                 : source.isEmpty() ? drawn->name
+    for (const AverageOf of : {AverageOf::power, AverageOf::level, AverageOf::vectors}) {
+        if (drawn->key == average_key(of)) {
+            return CurveName{drawn->key, explained(of)};
+        }
+    }
+    const QString source = QString::fromStdString(drawn->looked.curve->source);
+    return CurveName{drawn->key, source.isEmpty() ? drawn->name
                                                     : tr("%1, from %2").arg(drawn->name, source)};
+}
+
+QString MeasuredCurves::phase_title() const {
+    return look_.phase() == PhaseShown::whole     ? tr("Measured phase %1")
+           : look_.phase() == PhaseShown::minimum ? tr("Minimum phase %1")
+                                                  : tr("Excess phase %1");
 }
 
 QString MeasuredCurves::title(Lane lane) const {
     const LaneView& view = plot_.view();
     switch (lane) {
     case Lane::magnitude:
-        return view.level == LevelScale::db ? tr("Measured level dB") : tr("Measured, ratio");
+        return (view.level == LevelScale::db ? tr("Measured level dB") : tr("Measured, ratio"))
+               + (look_.smoothing().is_none()
+                      ? QString()
+                      : QStringLiteral(" · ") + name_of(look_.smoothing()));
     case Lane::weight:
         return tr("Weight ×");
     case Lane::phase:
-        return view.radians ? tr("Measured phase rad") : tr("Measured phase °");
+        return phase_title().arg(view.radians ? tr("rad") : tr("°"));
     case Lane::delay:
-        return (view.delay == DelayKind::group ? tr("Measured group delay %1")
-                                               : tr("Measured phase delay %1"))
+        return (look_.phase() != PhaseShown::whole  ? tr("Delay of it %1")
+                : view.delay == DelayKind::group ? tr("Measured group delay %1")
+                                                 : tr("Measured phase delay %1"))
             .arg(QString::fromUtf8(key_of(view.delay_unit).data()));
     case Lane::roots:
         break;
@@ -274,14 +404,14 @@ std::vector<ReadoutRow> MeasuredCurves::readout_at(double hz) const {
     for (std::size_t i = drawn_.size(); i-- > 0 && rows.size() < most;) {
         const Drawn* drawn = &drawn_[i];
         rows.push_back({drawn->name,
-                        drawn->reader->covers(hz) ? db_text(drawn->reader->magnitude_db_at(hz))
+                        drawn->looked.reader->covers(hz) ? db_text(drawn->looked.reader->magnitude_db_at(hz))
                                                   : tr("not measured"),
                         drawn->colour});
         const bool in_hand = drawn->colour == theme().copper || drawn_.size() == 1;
-        if (in_hand && drawn->curve->has_phase() && drawn->reader->covers(hz)) {
+        if (in_hand && drawn->looked.curve->has_phase() && drawn->looked.reader->covers(hz)) {
             rows.push_back({tr("phase"),
                             QString::fromStdString(
-                                signed_text(wrapped_deg(drawn->reader->phase_deg_at(hz)), 1))
+                                signed_text(wrapped_deg(drawn->looked.reader->phase_deg_at(hz)), 1))
                                 + QStringLiteral("°"),
                             drawn->colour});
         }
@@ -296,10 +426,10 @@ std::vector<ReadoutRow> MeasuredCurves::differences_between(double from_hz, doub
                     theme().text});
     for (std::size_t i = drawn_.size(); i-- > 0;) {
         const Drawn* drawn = &drawn_[i];
-        if (drawn->reader->covers(from_hz) && drawn->reader->covers(to_hz)) {
+        if (drawn->looked.reader->covers(from_hz) && drawn->looked.reader->covers(to_hz)) {
             rows.push_back({drawn->name,
-                            db_text(drawn->reader->magnitude_db_at(to_hz)
-                                    - drawn->reader->magnitude_db_at(from_hz)),
+                            db_text(drawn->looked.reader->magnitude_db_at(to_hz)
+                                    - drawn->looked.reader->magnitude_db_at(from_hz)),
                             drawn->colour});
         }
     }

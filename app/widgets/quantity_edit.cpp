@@ -21,7 +21,7 @@ QString QuantityEdit::text_of(std::optional<double> value) const {
     if (!value) {
         return empty_text_;
     }
-    const QString number = shown_number(*value, 6);
+    const QString number = shown_number(*value / scale_, 6);
     return unit_.isEmpty() ? number : number + " " + unit_;
 }
 
@@ -81,6 +81,11 @@ void QuantityEdit::take() {
         bare.chop(1);
     }
     bare.replace(QChar(0x2212), '-');
+    const bool is_bare = !bare.isEmpty() && bare.back().isDigit()
+                         && (bare.front().isDigit() || bare.front() == '-' || bare.front() == '.');
+    if (scale_ != 1 && is_bare) {
+        bare += " " + unit_;
+    }
     const auto value = parse_quantity(bare.toStdString(), dimension_, context_);
     mark(!value);
     if (!value) {

@@ -23,6 +23,9 @@ public:
 
     void set_sample_rate(double hz) { context_.sample_rate_hz = hz; }
     void set_unit(const QString& unit) { unit_ = unit; }
+    // How much of the dimension's own unit the shown one is: 0.001 for ms, which is of s. A number
+    // that is typed bare is meant in the shown one.
+    void set_scale(double scale) { scale_ = scale; }
     // Unless the user is typing.
     void show_value(std::optional<double> value);
     std::optional<double> value() const { return value_; }
@@ -43,6 +46,7 @@ private:
     Dimension dimension_;
     QString unit_, empty_text_;
     QuantityContext context_;
+    double scale_ = 1;
     std::optional<double> value_;
     bool wrong_ = false;
 };

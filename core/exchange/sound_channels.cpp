@@ -34,8 +34,8 @@ Expected<void> check_length(const SoundShape& shape, std::int64_t most_frames) {
 }
 
 Expected<void> read_all(SoundReader& reader, std::vector<std::vector<double>>& channels) {
-    constexpr std::size_t frames_at_once = 16'384;
-    std::vector<double> piece(frames_at_once * channels.size());
+    constexpr std::size_t piece_frames = 16'384;
+    std::vector<double> piece(piece_frames * channels.size());
     while (true) {
         const auto read = reader.read(piece);
         if (!read) {

@@ -61,7 +61,7 @@ double energy_left(const RoomPlan& room, double s) {
 }
 
 TEST(Room, ItDiesAwayAsItsImagesMust) {
-    const RoomPlan room{9, 8, 7, 0.8, 1e6, 343, 1.0};
+    const RoomPlan room{9, 8, 7, 0.8, 1e6, 343, 1.0, {}, 0.4};
     const auto impulse = *room_response(room, {{2, 3, 2}, {}, 0}, {6.5, 5.5, 4.6}, 16'000);
     DecayCurve expected;
     expected.sample_rate_hz = 1000;

@@ -6,7 +6,6 @@
 #include "app/model/latest_beside.h"
 #include "core/signal/spectrogram.h"
 
-#include <QImage>
 #include <QPolygonF>
 #include <QWidget>
 #include <array>
@@ -59,7 +58,6 @@ protected:
     void paintEvent(QPaintEvent* event) override;
 
 private:
-    QImage picture(const Spectrogram& made) const;
     PerTrack<Spectrogram> made_;
     float top_db_ = 0; // of the colours, for all of them
 };

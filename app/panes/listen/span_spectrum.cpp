@@ -2,7 +2,7 @@
 #include "app/panes/listen/span_spectrum.h"
 
 #include "app/model/hump_commands.h"
-#include "app/panes/listen/picture_scale.h"
+#include "app/plot/picture_scale.h"
 #include "app/panes/listen/track_colour.h"
 #include "app/plot/lane_labels.h"
 #include "app/widgets/flat_button.h"

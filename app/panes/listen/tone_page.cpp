@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/listen/tone_page.h"
 
-#include "app/panes/listen/picture_scale.h"
+#include "app/plot/picture_scale.h"
 #include "app/widgets/flat_button.h"
 #include "app/widgets/quantity_edit.h"
 #include "app/widgets/shown_number.h"

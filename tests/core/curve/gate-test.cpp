@@ -4,6 +4,8 @@
 #include "core/base/units.h"
 #include "core/filter/form.h"
 
+#include "tests/support/noise.h"
+
 #include <cmath>
 #include <gtest/gtest.h>
 
@@ -89,6 +91,27 @@ TEST(Gate, ByCyclesAReflectionIsHeardOnlyLowDown) {
     }
     EXPECT_GT(low, 3);
     EXPECT_LT(high, 1e-6);
+}
+
+// Low frequencies are summed of fewer samples: it must not show.
+TEST(Gate, ByCyclesEveryFrequencyIsTheSumOverItsOwnWindow) {
+    ImpulseResponse impulse{48'000, noise(24'000, 3), -2000};
+    for (std::size_t n = 0; n < impulse.samples.size(); ++n) {
+        impulse.samples[n] *= std::exp(-static_cast<double>(n) / 4000);
+    }
+    const Gate gate{-0.03, -0.02, 0.3, 0.4, 4};
+    const Curve made = *gated_response(impulse, gate, 0.001);
+    for (std::size_t i = 0; i < made.frequency_hz.size(); i += 31) {
+        const double hz = made.frequency_hz[i];
+        std::complex<double> sum;
+        for (std::size_t n = 0; n < impulse.samples.size(); ++n) {
+            const double s = impulse.seconds_of(n) - 0.001;
+            sum += impulse.samples[n] * gate_at(gate, s, hz) * std::polar(1.0, -2 * pi * hz * s);
+        }
+        const auto found =
+            ratio_from_db(made.magnitude_db[i]) * std::polar(1.0, rad_from_deg(made.phase_deg[i]));
+        EXPECT_LT(std::abs(found - sum), 1e-5 * std::abs(sum) + 2e-5) << hz;
+    }
 }
 
 TEST(Gate, TheArrivalIsFoundBetweenSamples) {

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "app/panes/listen/picture_scale.h"
+#include "app/plot/picture_scale.h"
 
 #include "app/plot/lane_ticks.h"
 #include "app/widgets/line_text.h"
