@@ -104,6 +104,7 @@ public:
     void ask_import();
     void open_demo();
     void import_curve(const QString& path);
+    void import_measured(const QStringList& paths);
     void ask_add_stage_from_file();
     void add_stage_from(const QString& path);
     void ask_save_stage();

@@ -5,9 +5,11 @@
 #include "app/desks/deliver_desk.h"
 #include "app/desks/desk_frame.h"
 #include "app/desks/listen_desk.h"
+#include "app/desks/measure_desk.h"
 #include "app/desks/shape_desk.h"
 #include "app/dialogs/history_dialog.h"
 #include "app/dialogs/import_dialog.h"
+#include "app/dialogs/measurements_dialog.h"
 #include "app/dialogs/stage_in.h"
 #include "app/dialogs/stage_out_dialog.h"
 #include "app/dialogs/target_files.h"
@@ -24,15 +26,27 @@
 #include <QFileDialog>
 #include <QInputDialog>
 #include <QMimeData>
+#include <QUrl>
 
 namespace syntonon {
 
 void MainWindow::ask_import() {
-    const QString path = QFileDialog::getOpenFileName(
-        this, tr("Import a curve"), {},
-        tr("Text files (*.txt *.csv *.frd *.tsv *.dat);;All files (*)"));
-    if (!path.isEmpty()) {
-        import_curve(path);
+    const QStringList paths = QFileDialog::getOpenFileNames(
+        this, tr("Import measurements"), {},
+        tr("Responses and sounds (*.txt *.csv *.frd *.tsv *.dat *.wav *.flac *.aiff *.aif *.w64 "
+           "*.caf);;All files (*)"));
+    import_measured(paths);
+}
+
+// One text goes through a form of its own, which offers more of what texts need.
+void MainWindow::import_measured(const QStringList& paths) {
+    if (paths.size() == 1 && !is_sound_file(paths.front().toStdString())) {
+        import_curve(paths.front());
+    } else if (!paths.isEmpty()) {
+        const SweepPlan sweep = measure_ != nullptr ? measure_->sweep() : SweepPlan();
+        auto* dialog = new MeasurementsDialog(session_, paths, sweep, this);
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        dialog->open();
     }
 }
 
@@ -80,17 +94,22 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
 }
 
 void MainWindow::dropEvent(QDropEvent* event) {
-    const QString path = event->mimeData()->urls().value(0).toLocalFile();
+    QStringList paths;
+    for (const QUrl& url : event->mimeData()->urls()) {
+        paths << url.toLocalFile();
+    }
+    const QString path = paths.value(0);
     if (path.endsWith(".syntonon")) {
         if (may_discard()) {
             open_study(path);
         }
     } else if (frame_->desk() == Desk::listen && is_sound_file(path.toStdString())) {
         listen().add_file(path);
-    } else if (holds_a_stage(path)) {
+    } else if (paths.size() == 1 && holds_a_stage(path)
+               && !(frame_->desk() == Desk::measure && is_sound_file(path.toStdString()))) {
         add_stage_from(path);
     } else if (!path.isEmpty()) {
-        import_curve(path);
+        import_measured(paths);
     }
 }
 

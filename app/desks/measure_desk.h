@@ -5,6 +5,7 @@
 #include "app/desks/desk_frame.h"
 #include "app/model/measure_view.h"
 #include "app/model/session.h"
+#include "core/curve/sweep.h"
 
 #include <QObject>
 
@@ -32,6 +33,7 @@ public:
     CurvesPane* curves() const { return curves_; }
     ImpulsePane* impulse() const { return impulse_; }
     MeasureView& look() { return look_; }
+    const SweepPlan& sweep() const { return sweep_; }
 
 private:
     QWidget* look_row();
@@ -39,6 +41,7 @@ private:
     void offer_phase();
     Session& session_;
     MeasureView look_;
+    SweepPlan sweep_; // that recordings are deconvolved with
     LaneStack* lanes_;
     ImpulsePane* impulse_;
     QSplitter* middle_;

@@ -388,7 +388,7 @@ QString MeasuredCurves::title(Lane lane) const {
     case Lane::phase:
         return phase_title().arg(view.radians ? tr("rad") : tr("°"));
     case Lane::delay:
-        return (look_.phase() != PhaseShown::whole  ? tr("Delay of it %1")
+        return (look_.phase() != PhaseShown::whole  ? phase_title().section(' ', 0, 0) + tr(" delay %1")
                 : view.delay == DelayKind::group ? tr("Measured group delay %1")
                                                  : tr("Measured phase delay %1"))
             .arg(QString::fromUtf8(key_of(view.delay_unit).data()));

@@ -108,7 +108,7 @@ void add_noise(const ImpulseResponse& impulse, const SweepPlan& plan, std::vecto
     for (const BandNoise& band : noise_by_band(impulse)) {
         const bool swept = band.centre_hz >= std::max(63.0, 1.5 * plan.from_hz)
                            && band.centre_hz <= std::min(8000.0, plan.to_hz / 1.5);
-        if (swept && (!worst || band.signal_to_noise_db < worst->signal_to_noise_db)) {
+        if (swept && !band.at_least && (!worst || band.signal_to_noise_db < worst->signal_to_noise_db)) {
             worst = band;
         }
     }
@@ -210,7 +210,8 @@ constexpr double least_drift_ppm = 15;
 void add_timing(const ImpulseResponse& impulse, const SweepPlan& plan, std::vector<Doubt>& doubts) {
     const auto drowned = [](const BandNoise& band) {
         constexpr double least_db = 20;
-        return band.centre_hz > lowest_timed_hz && band.signal_to_noise_db < least_db;
+        return band.centre_hz > lowest_timed_hz && !band.at_least
+               && band.signal_to_noise_db < least_db;
     };
     if (std::ranges::any_of(noise_by_band(impulse), drowned)) {
         return; // the arrivals would be those of the noise
@@ -352,7 +353,10 @@ std::vector<BandNoise> noise_by_band(const ImpulseResponse& impulse) {
         const double db = all <= noise ? 0
                           : noise > 0  ? 10 * std::log10((all - noise) / noise)
                                        : most_db;
-        bands.push_back({hz, std::clamp(db, 0.0, most_db)});
+        constexpr double falls = 1.6; // 2 dB
+        const bool falls_still = energy_of(samples.last(4 * tail).first(2 * tail))
+                                 > falls * energy_of(samples.last(2 * tail));
+        bands.push_back({hz, std::clamp(db, 0.0, most_db), falls_still});
     }
     return bands;
 }

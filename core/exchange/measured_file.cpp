@@ -30,7 +30,7 @@ std::int64_t most_frames(const MeasuredFileOptions& options) {
 std::optional<double> worst_signal_to_noise_db(const ImpulseResponse& impulse) {
     std::optional<double> worst;
     for (const BandNoise& band : noise_by_band(impulse)) {
-        if (band.centre_hz >= 63 && band.centre_hz <= 8000) {
+        if (band.centre_hz >= 63 && band.centre_hz <= 8000 && !band.at_least) {
             worst = std::min(worst.value_or(band.signal_to_noise_db), band.signal_to_noise_db);
         }
     }

@@ -281,6 +281,8 @@ void WaterfallPage::work_out(const SharedValue<Measurement>& measured) {
         [measured](const Watch& watch) {
             const ImpulseResponse& impulse = measured->impulse;
             WaterfallPlan plan;
+            plan.slices = 24;
+            plan.points_an_octave = 16;
             const double length_s =
                 static_cast<double>(impulse.samples.size()) / impulse.sample_rate_hz;
             constexpr double longest_s = 0.4;
@@ -325,13 +327,13 @@ void WaterfallPage::paintEvent(QPaintEvent*) {
         painter.drawPolygon(body);
         painter.setPen(QPen(slice == 0 ? theme().copper : theme().ink, 1));
         painter.drawPolyline(line);
-        if (slice == 0 || slice + 1 == slices || slice == slices / 2) {
-            painter.setPen(theme().soft);
-            const QPointF end = place(slice, made_.frequency_hz.size() - 1, low_db);
-            draw_line(painter, QRectF(end.x() + 4, end.y() - 8, 60, 16),
-                      Qt::AlignLeft | Qt::AlignVCenter,
-                      tr("%1 ms").arg(fixed_number(1e3 * made_.time_s[slice], 0)));
-        }
+    }
+    painter.setPen(theme().soft);
+    for (const std::size_t slice : {std::size_t(0), slices / 2, slices - 1}) {
+        const QPointF end = place(slice, made_.frequency_hz.size() - 1, low_db);
+        draw_line(painter, QRectF(end.x() + 4, end.y() - 8, 60, 16),
+                  Qt::AlignLeft | Qt::AlignVCenter,
+                  tr("%1 ms").arg(fixed_number(1e3 * made_.time_s[slice], 0)));
     }
     painter.setPen(theme().soft);
     for (const double hz : {20.0, 50.0, 100.0, 200.0, 500.0, 1000.0, 2000.0, 5000.0, 10'000.0, 20'000.0}) {

@@ -8,6 +8,7 @@
 #include "app/widgets/quantity_edit.h"
 #include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
+#include "app/widgets/words.h"
 
 #include <QActionGroup>
 #include <QHBoxLayout>
@@ -248,9 +249,9 @@ void ImpulsePane::say(const Curve* chosen, const NamedGate* gate) {
     const auto users = std::ranges::count_if(session_.study().curves, [&](const auto& each) {
         return each->origin && each->origin->gate == gate->id;
     });
-    said_->setText(tr("Nothing below %1 can be told from it · %n curves use it", nullptr,
-                      static_cast<int>(users))
-                       .arg(QString::fromStdString(frequency_text(least_told_hz(gate->gate))))
+    said_->setText(tr("Nothing below %1 can be told from it · of %2")
+                       .arg(QString::fromStdString(frequency_text(least_told_hz(gate->gate))),
+                            counted(users, "curve", "curves"))
                    + QStringLiteral(" · ") + length + QStringLiteral(" · ") + arrival);
 }
 

@@ -2,13 +2,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/model/latest_beside.h"
 #include "app/model/session.h"
 #include "app/plot/lane_content.h"
 #include "app/widgets/theme.h"
 
 #include <QWidget>
 #include <optional>
+#include <vector>
 
+class QLabel;
 class QPushButton;
 class QTreeWidget;
 class QTreeWidgetItem;
@@ -25,6 +28,8 @@ public:
 
     QTreeWidget* tree() const { return tree_; }
     QPushButton* import_button() const { return import_; }
+    QString said() const; // of doubtful positions, below the tree
+    bool is_busy() const { return work_.is_busy(); }
     // The row of a curve under a channel; null where there is none.
     QTreeWidgetItem* row_of(const std::string& curve) const;
     void fill(); // now; else when it is looked at
@@ -44,10 +49,24 @@ private:
     void take_click(QTreeWidgetItem* item, int column);
     void take_check(QTreeWidgetItem* item);
     void take_weight(const QTreeWidgetItem* item);
+    void add_average_rows(QTreeWidgetItem& group, const Channel& channel);
+    void show_noise(QTreeWidgetItem& row, const Curve& curve);
+    void work_out_noise();
+    void say_doubts();
 
     Session& session_;
     LaneStack& lanes_;
     QTreeWidget* tree_;
+    QLabel* said_;
+    // Signal to noise of what was measured, in the worst octave.
+    struct Noise {
+        SharedValue<Measurement> of;
+        std::optional<double> db;
+        double worst_hz = 0;
+        bool at_least = false; // nothing but a bound is known
+    };
+    std::vector<Noise> noise_;
+    LatestBeside work_{this};
     QPushButton *import_, *alone_, *together_;
     bool filling_ = false;
     // What the tree was filled from.
