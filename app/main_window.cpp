@@ -13,6 +13,7 @@
 #include "app/panes/companion.h"
 #include "app/panes/goal_pane.h"
 #include "app/panes/measure/positions_pane.h"
+#include "app/panes/measure/sweep_page.h"
 #include "app/panes/rail.h"
 #include "app/panes/start_page.h"
 #include "app/panes/sweep_bar.h"
@@ -202,6 +203,8 @@ void MainWindow::add_desks() {
 DeskParts MainWindow::make_measure() {
     measure_ = new MeasureDesk(session_, this);
     connect(measure_->positions(), &PositionsPane::import_asked_for, this, &MainWindow::ask_import);
+    connect(measure_->sweep_page(), &SweepPage::import_asked_for, this, &MainWindow::ask_import);
+    connect(measure_->sweep_page(), &SweepPage::recorded, this, &MainWindow::import_measured);
     connect(measure_->lanes(), &LaneStack::save_asked_for, this, &MainWindow::ask_save_lanes);
     syntonon::arrange(*measure_->lanes(),
                       kept_arrangement(files_.path())["measure_lanes"].toObject());

@@ -188,7 +188,7 @@ Delivery delivery(std::string id, FileFormat format, NumberType number, int digi
     made.layout.number = number;
     made.layout.digits = digits;
     made.layout.feedback = sign;
-    made.channels = {"zenith", "sunrise", "sunset", "docent"}; // Aurora is no cascade of sections
+    made.channels = {"zenith", "sunrise", "docent"}; // Aurora is no cascade of sections
     return made;
 }
 
@@ -271,15 +271,15 @@ Study made_study() {
         }
     }
     study.goals.emplace_back(house_goal());
-    study.channels.emplace_back(channel(
-        "zenith", "Zenith", true,
-        {parametric(Shape::high_pass, 29, 0, 0.87), parametric(Shape::peak, 61, -7.5, 2.4),
-         parametric(Shape::low_shelf, 160, -2.3, 0.8), parametric(Shape::peak, 178, 6.4, 1.8),
-         parametric(Shape::peak, 1040, -4.4, 1.25), parametric(Shape::high_shelf, 6000, 0.8, 0.8)}));
+    study.channels.emplace_back(
+        channel("zenith", "Zenith", true,
+                {parametric(Shape::high_pass, 24, 0, 0.8), parametric(Shape::peak, 63, -6.8, 2.2),
+         parametric(Shape::low_shelf, 120, -3.0, 0.7), parametric(Shape::peak, 186, 4.2, 2.2),
+         parametric(Shape::peak, 870, -4.6, 1.4), parametric(Shape::high_shelf, 7200, 3.2, 0.7)}));
     study.channels.emplace_back(channel(
         "sunrise", "Sunrise", true,
         {parametric(Shape::high_pass, 24, 0, 0.8), parametric(Shape::peak, 78, -7.4, 2.8),
-         parametric(Shape::peak, 310, -5.2, 2.2), parametric(Shape::peak, 1450, 3.4, 1.6)}));
+         parametric(Shape::peak, 320, -4.2, 1.8), parametric(Shape::peak, 1450, 3.4, 1.6)}));
     study.channels.emplace_back(channel("sunset", "Sunset", true, {}));
     study.goals.emplace_back(docent_goal());
     study.channels.emplace_back(channel(

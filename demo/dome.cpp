@@ -28,10 +28,11 @@ std::span<const DomeLoudspeaker> dome_loudspeakers() {
             "Zenith",
             {{8.4, 8.2, 8.1},
              {parametric(Shape::high_pass, 33, 0, 0.9), parametric(Shape::peak, 63, 7.6, 2.4),
-              parametric(Shape::low_shelf, 120, 3.4, 0.7), parametric(Shape::peak, 186, -4.4, 2.2),
-              parametric(Shape::peak, 870, 5.0, 1.5), parametric(Shape::high_shelf, 7400, -3.4, 0.7),
-              parametric(Shape::peak, 2900, 1.2, 3.0)},
-             17.3}},
+              parametric(Shape::low_shelf, 130, 3.6, 0.7), parametric(Shape::peak, 183, -2.9, 2.0),
+              parametric(Shape::peak, 870, 5.0, 1.5),
+              parametric(Shape::high_shelf, 7400, -5.0, 0.7),
+              parametric(Shape::peak, 2900, 0.6, 3.0)},
+             17.6}},
         DomeLoudspeaker{
             "sunrise",
             "Sunrise",
@@ -47,7 +48,8 @@ std::span<const DomeLoudspeaker> dome_loudspeakers() {
             {{1.3, 7.4, 4.2},
              {parametric(Shape::high_pass, 41, 0, 1.1), parametric(Shape::peak, 74, 7.2, 2.6),
               parametric(Shape::peak, 205, -4.2, 2.0), parametric(Shape::peak, 540, 4.2, 1.8),
-              parametric(Shape::peak, 2100, -3.8, 1.8), parametric(Shape::high_shelf, 8000, -3.6, 0.7)},
+              parametric(Shape::peak, 2100, -3.8, 1.8),
+              parametric(Shape::high_shelf, 8000, -3.6, 0.7)},
              19.2}}};
     return loudspeakers;
 }

@@ -156,7 +156,8 @@ void add_scattered(const RoomPlan& room, const Place& from, const Place& to, dou
             energy += tail[n] * tail[n];
         }
     }
-    const double gain = energy > 0 ? ratio_from_db(*room.scattered_db) / way_m / std::sqrt(energy) : 0;
+    const double gain =
+        energy > 0 ? ratio_from_db(*room.scattered_db) / way_m / std::sqrt(energy) : 0;
     for (std::size_t n = 0; n < tail.size(); ++n) {
         samples[n] += gain * tail[n];
     }

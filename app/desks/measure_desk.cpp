@@ -6,7 +6,9 @@
 #include "app/panes/measure/decay_pages.h"
 #include "app/panes/measure/impulse_pane.h"
 #include "app/panes/measure/levels_pane.h"
+#include "app/panes/measure/microphone_page.h"
 #include "app/panes/measure/positions_pane.h"
+#include "app/panes/measure/sweep_page.h"
 #include "app/plot/lane_stack.h"
 #include "app/plot/measured_curves.h"
 #include "app/widgets/menu_button.h"
@@ -42,8 +44,8 @@ MeasureDesk::MeasureDesk(Session& session, QObject* parent)
       smoothing_(menu_button(tr("Smoothing"), tr("How the curves are smoothed to be looked at"))),
       phase_(menu_button(tr("Phase"), tr("Which part of the phase is drawn"))),
       positions_(new PositionsPane(session, *lanes_)), curves_(new CurvesPane(session)),
-      levels_(new LevelsPane(session)), upper_(new Companion(tr("Upper companion"))),
-      lower_(new Companion(tr("Lower companion"))) {
+      levels_(new LevelsPane(session)), sweep_(new SweepPage(session)),
+      upper_(new Companion(tr("Upper companion"))), lower_(new Companion(tr("Lower companion"))) {
     lanes_->setAccessibleName(tr("Lanes: measured level, phase and delay"));
     auto* upper_middle = new QWidget;
     auto* column = new QVBoxLayout(upper_middle);
@@ -57,6 +59,8 @@ MeasureDesk::MeasureDesk(Session& session, QObject* parent)
     middle_->setChildrenCollapsible(false);
     upper_->add_page(tr("Curves"), curves_);
     upper_->add_page(tr("Levels"), levels_);
+    upper_->add_page(tr("Sweep"), sweep_);
+    upper_->add_page(tr("Microphone"), new MicrophonePage(session));
     lower_->add_page(tr("Decay"), new DecayPage(session));
     lower_->add_page(tr("Energy"), new EnergyPage(session));
     lower_->add_page(tr("Waterfall"), new WaterfallPage(session));
@@ -103,8 +107,9 @@ void MeasureDesk::offer_smoothing() {
     menu.addSeparator();
     QAction* vectors = menu.addAction(tr("Level and phase together (complex)"));
     vectors->setCheckable(true);
-    vectors->setToolTip(tr("The level, too, is that of the mean vector: what differs in phase within "
-                           "the window cancels"));
+    vectors->setToolTip(
+        tr("The level, too, is that of the mean vector: what differs in phase within "
+           "the window cancels"));
     connect(vectors, &QAction::triggered, this, [this](bool on) {
         Smoothing chosen = look_.smoothing();
         chosen.of_vectors = on;
@@ -126,6 +131,10 @@ void MeasureDesk::offer_phase() {
                     look_.show_phase(phase);
                 });
     }
+}
+
+const SweepPlan& MeasureDesk::sweep() const {
+    return sweep_->plan();
 }
 
 void MeasureDesk::prepare() {

@@ -19,6 +19,7 @@ class ImpulsePane;
 class LaneStack;
 class LevelsPane;
 class PositionsPane;
+class SweepPage;
 
 class MeasureDesk : public QObject {
     Q_OBJECT
@@ -33,7 +34,10 @@ public:
     CurvesPane* curves() const { return curves_; }
     ImpulsePane* impulse() const { return impulse_; }
     MeasureView& look() { return look_; }
-    const SweepPlan& sweep() const { return sweep_; }
+    SweepPage* sweep_page() const { return sweep_; }
+    const SweepPlan& sweep() const; // that recordings are deconvolved with
+    Companion* upper() const { return upper_; }
+    Companion* lower() const { return lower_; }
 
 private:
     QWidget* look_row();
@@ -41,7 +45,6 @@ private:
     void offer_phase();
     Session& session_;
     MeasureView look_;
-    SweepPlan sweep_; // that recordings are deconvolved with
     LaneStack* lanes_;
     ImpulsePane* impulse_;
     QSplitter* middle_;
@@ -49,6 +52,7 @@ private:
     PositionsPane* positions_;
     CurvesPane* curves_;
     LevelsPane* levels_;
+    SweepPage* sweep_;
     Companion *upper_, *lower_;
 };
 

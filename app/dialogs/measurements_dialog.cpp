@@ -40,11 +40,13 @@ std::string base_name(const std::string& path) {
 QString rule_text(NameRule rule) {
     switch (rule) {
     case NameRule::channel_first:
-        return QObject::tr("What stands before the first of  , ; - _  and blank, or a known channel's "
-                           "name, is the channel; the rest is the position.");
+        return QObject::tr(
+            "What stands before the first of  , ; - _  and blank, or a known channel's "
+            "name, is the channel; the rest is the position.");
     case NameRule::position_first:
-        return QObject::tr("What stands behind the last of  , ; - _  and blank, or a known channel's "
-                           "name, is the channel; the rest is the position.");
+        return QObject::tr(
+            "What stands behind the last of  , ; - _  and blank, or a known channel's "
+            "name, is the channel; the rest is the position.");
     case NameRule::position_only:
         break;
     }
@@ -56,8 +58,8 @@ QString rule_text(NameRule rule) {
 MeasurementsDialog::MeasurementsDialog(Session& session, const QStringList& paths,
                                        const SweepPlan& sweep, QWidget* parent)
     : QDialog(parent), session_(session), sweep_(sweep), table_(new QTableWidget),
-      rule_(new QComboBox), sounds_(new QComboBox), reference_(new QComboBox),
-      gate_(new QComboBox), microphone_(new QComboBox),
+      rule_(new QComboBox), sounds_(new QComboBox), reference_(new QComboBox), gate_(new QComboBox),
+      microphone_(new QComboBox),
       replace_(new QCheckBox(tr("In place of what these channels have measured"))),
       beside_(new QCheckBox(tr("Keep impulse responses in a folder beside the study"))),
       rule_text_(new QLabel), summary_(new QLabel), import_(new QPushButton(tr("Import"))) {
@@ -74,8 +76,9 @@ MeasurementsDialog::MeasurementsDialog(Session& session, const QStringList& path
     table_->horizontalHeader()->setSectionResizeMode(found, QHeaderView::Stretch);
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->setAccessibleName(tr("Positions found"));
-    table_->setToolTip(tr("A double click on channel or position corrects it; the tick leaves a row "
-                          "out"));
+    table_->setToolTip(
+        tr("A double click on channel or position corrects it; the tick leaves a row "
+           "out"));
     column->addWidget(table_, 1);
     summary_->setWordWrap(true);
     column->addWidget(summary_);
@@ -139,13 +142,14 @@ QWidget* MeasurementsDialog::choices() {
     form->addRow(QString(), ticks);
     rule_->setAccessibleName(tr("File names say"));
     sounds_->setAccessibleName(tr("Sounds are"));
-    sounds_->setToolTip(tr("Recorded sweeps are deconvolved with the sweep of the Sweep page: %1 to "
-                           "%2, %3 s")
-                            .arg(shown_words(frequency_text(sweep_.from_hz)),
-                                 shown_words(frequency_text(sweep_.to_hz)),
-                                 shown_number(sweep_.length_s, 3)));
+    sounds_->setToolTip(
+        tr("Recorded sweeps are deconvolved with the sweep of the Sweep page: %1 to "
+           "%2, %3 s")
+            .arg(shown_words(frequency_text(sweep_.from_hz)),
+                 shown_words(frequency_text(sweep_.to_hz)), shown_number(sweep_.length_s, 3)));
     reference_->setAccessibleName(tr("Reference channel"));
-    reference_->setToolTip(tr("Of recordings: the channel that holds what was played (a loopback)"));
+    reference_->setToolTip(
+        tr("Of recordings: the channel that holds what was played (a loopback)"));
     gate_->setAccessibleName(tr("Gate"));
     microphone_->setAccessibleName(tr("Microphone"));
     return box;
@@ -275,14 +279,13 @@ bool MeasurementsDialog::is_doubtful(const Row& row) const {
 
 void MeasurementsDialog::fill_row(int at) {
     const Row& row = rows_[static_cast<std::size_t>(at)];
-    const QString text[] = {
-        QFileInfo(QString::fromStdString(paths_[row.file])).fileName(),
-        row.entry ? QString::fromStdString(row.channel) : QString(),
-        row.entry ? QString::fromStdString(row.position) : QString(), found_text(row)};
+    const QString text[] = {QFileInfo(QString::fromStdString(paths_[row.file])).fileName(),
+                            row.entry ? QString::fromStdString(row.channel) : QString(),
+                            row.entry ? QString::fromStdString(row.position) : QString(),
+                            found_text(row)};
     for (int column = 0; column < table_->columnCount(); ++column) {
         auto* item = new QTableWidgetItem(text[column]);
-        item->setToolTip(column == channel && row.entry
-                                 && row.channel.empty()
+        item->setToolTip(column == channel && row.entry && row.channel.empty()
                              ? tr("Of no channel: it is kept in the study")
                              : text[column]);
         const bool editable = row.entry && (column == channel || column == position);
@@ -342,8 +345,9 @@ void MeasurementsDialog::show_summary() {
         for (const std::string& name : fresh) {
             names << QString::fromStdString(name);
         }
-        words << tr("new: %1 (%2)").arg(counted(names.size(), "channel", "channels"),
-                                        names.join(QStringLiteral(", ")));
+        words << tr("new: %1 (%2)")
+                     .arg(counted(names.size(), "channel", "channels"),
+                          names.join(QStringLiteral(", ")));
     }
     if (doubtful > 0) {
         words << tr("%1 doubtful").arg(doubtful);

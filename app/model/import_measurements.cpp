@@ -59,8 +59,8 @@ Expected<void> import_measurements(Session& session, std::vector<NewPosition> po
     std::string first;
     for (NewPosition& position : positions) {
         Curve curve = std::move(position.curve);
-        const std::string wish =
-            position.channel.empty() ? position.position
+        const std::string wish = position.channel.empty()
+                                     ? position.position
                                      : position.channel + ", " + position.position;
         curve.name = free_name(wish, names);
         curve.id = fresh_id(study, curve.name);
@@ -77,10 +77,12 @@ Expected<void> import_measurements(Session& session, std::vector<NewPosition> po
         made.insert(curve.id);
         study.curves.emplace_back(std::move(curve));
     }
-    if (auto ok = work_out_curves(study, [&](const Curve& c) { return made.contains(c.id); }); !ok) {
+    if (auto ok = work_out_curves(study, [&](const Curve& c) { return made.contains(c.id); });
+        !ok) {
         return ok;
     }
-    session.edit(tr("Import %1").arg(counted(static_cast<qint64>(positions.size()), "position", "positions")),
+    session.edit(tr("Import %1")
+                     .arg(counted(static_cast<qint64>(positions.size()), "position", "positions")),
                  [&](Study& now) { now = std::move(study); });
     session.curve_in_hand().take(first);
     return {};

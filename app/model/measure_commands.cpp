@@ -28,7 +28,8 @@ Expected<void> change_and_work_out(Session& session, const QString& name, const 
     if (auto ok = work_out_curves(changed, chosen); !ok) {
         return ok;
     }
-    session.edit(name, [&](Study& study) { study = std::move(changed); }, gesture);
+    session.edit(
+        name, [&](Study& study) { study = std::move(changed); }, gesture);
     return {};
 }
 

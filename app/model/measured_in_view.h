@@ -29,8 +29,8 @@ inline const Curve* measured_in_view(Session& session) {
 
 // What it was measured as, where that is an impulse response that is there.
 inline std::optional<SharedValue<Measurement>> impulse_of(const Curve* curve) {
-    const bool there = curve != nullptr && curve->origin
-                       && !curve->origin->measured->impulse.samples.empty();
+    const bool there =
+        curve != nullptr && curve->origin && !curve->origin->measured->impulse.samples.empty();
     return there ? std::optional(curve->origin->measured) : std::nullopt;
 }
 

@@ -13,9 +13,9 @@ constexpr double points_an_octave = 96;
 
 LookedAt looked_at(const SharedValue<Curve>& curve, const Smoothing& smoothing, PhaseShown phase) {
     LookedAt made;
-    made.curve = smoothing.is_none() ? curve
-                                     : SharedValue<Curve>(
-                                         smoothed(*curve, smoothing, points_an_octave));
+    made.curve = smoothing.is_none()
+                     ? curve
+                     : SharedValue<Curve>(smoothed(*curve, smoothing, points_an_octave));
     if (made.curve->has_phase()) {
         made.delay_s = group_delay_s(*made.curve);
         // Any rate whose half lies above the curve will do.
@@ -25,10 +25,8 @@ LookedAt looked_at(const SharedValue<Curve>& curve, const Smoothing& smoothing, 
                                : Expected<PhaseParts>(PhaseParts());
         if (parts && phase != PhaseShown::whole) {
             Curve& own = made.curve.edit();
-            own.phase_deg =
-                phase == PhaseShown::excess ? parts->excess_deg : parts->minimum_deg;
-            made.delay_s =
-                phase == PhaseShown::excess ? parts->excess_delay_s : group_delay_s(own);
+            own.phase_deg = phase == PhaseShown::excess ? parts->excess_deg : parts->minimum_deg;
+            made.delay_s = phase == PhaseShown::excess ? parts->excess_delay_s : group_delay_s(own);
         }
     }
     made.reader = std::make_shared<const CurveReader>(*made.curve);
@@ -79,9 +77,8 @@ const SharedValue<Curve>* LookedAtCurves::average_of(const SharedMeasured& measu
 }
 
 void LookedAtCurves::forget_but(const std::vector<QString>& keys) {
-    std::erase_if(kept_, [&](const auto& item) {
-        return std::ranges::find(keys, item.first) == keys.end();
-    });
+    std::erase_if(
+        kept_, [&](const auto& item) { return std::ranges::find(keys, item.first) == keys.end(); });
 }
 
 } // namespace syntonon

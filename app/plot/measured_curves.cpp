@@ -89,12 +89,14 @@ QString explained(AverageOf of) {
     case AverageOf::power:
         return tr("the level of the mean power of the positions: what all of them together hear");
     case AverageOf::level:
-        return tr("the mean of the positions' levels in dB: none outweighs the others by being loud");
+        return tr(
+            "the mean of the positions' levels in dB: none outweighs the others by being loud");
     case AverageOf::vectors:
         break;
     }
-    return tr("the mean of the complex responses, each from its own arrival: what they agree on, for "
-              "phase and timing");
+    return tr(
+        "the mean of the complex responses, each from its own arrival: what they agree on, for "
+        "phase and timing");
 }
 
 QString name_of(const Smoothing& smoothing) {
@@ -263,7 +265,9 @@ void MeasuredCurves::add_spread() {
     QColor fill = theme().measured;
     constexpr int faint = 60;
     fill.setAlpha(faint);
-    const auto values = [](const std::vector<double>& db) { return QList<double>(db.begin(), db.end()); };
+    const auto values = [](const std::vector<double>& db) {
+        return QList<double>(db.begin(), db.end());
+    };
     spread_low_ = plot_.add_curve(Lane::magnitude, "still", Qt::NoPen);
     spread_high_ = plot_.add_curve(Lane::magnitude, "still", Qt::NoPen);
     plot_.set_data(spread_low_, Lane::magnitude, spread.frequency_hz, values(spread.lowest_db));
@@ -293,8 +297,8 @@ void MeasuredCurves::draw(Drawn& drawn) {
     if (!curve.has_phase()) {
         return;
     }
-    const LaneLine phase = thinned(plot_, curve.frequency_hz,
-                                   shown_phase(reader, curve, plot_.view().unwrapped));
+    const LaneLine phase =
+        thinned(plot_, curve.frequency_hz, shown_phase(reader, curve, plot_.view().unwrapped));
     plot_.set_data(drawn.phase, Lane::phase, phase.hz, phase.values, Symmetry::odd);
     std::vector<double> delay_ms(curve.frequency_hz.size());
     for (std::size_t i = 0; i < delay_ms.size(); ++i) {
@@ -365,8 +369,8 @@ std::optional<CurveName> MeasuredCurves::explained_at(const QPointF& point) cons
         }
     }
     const QString source = QString::fromStdString(drawn->looked.curve->source);
-    return CurveName{drawn->key, source.isEmpty() ? drawn->name
-                                                    : tr("%1, from %2").arg(drawn->name, source)};
+    return CurveName{drawn->key,
+                     source.isEmpty() ? drawn->name : tr("%1, from %2").arg(drawn->name, source)};
 }
 
 QString MeasuredCurves::phase_title() const {
@@ -380,15 +384,15 @@ QString MeasuredCurves::title(Lane lane) const {
     switch (lane) {
     case Lane::magnitude:
         return (view.level == LevelScale::db ? tr("Measured level dB") : tr("Measured, ratio"))
-               + (look_.smoothing().is_none()
-                      ? QString()
-                      : QStringLiteral(" · ") + name_of(look_.smoothing()));
+               + (look_.smoothing().is_none() ? QString()
+                                              : QStringLiteral(" · ") + name_of(look_.smoothing()));
     case Lane::weight:
         return tr("Weight ×");
     case Lane::phase:
         return phase_title().arg(view.radians ? tr("rad") : tr("°"));
     case Lane::delay:
-        return (look_.phase() != PhaseShown::whole  ? phase_title().section(' ', 0, 0) + tr(" delay %1")
+        return (look_.phase() != PhaseShown::whole
+                    ? phase_title().section(' ', 0, 0) + tr(" delay %1")
                 : view.delay == DelayKind::group ? tr("Measured group delay %1")
                                                  : tr("Measured phase delay %1"))
             .arg(QString::fromUtf8(key_of(view.delay_unit).data()));
@@ -404,8 +408,9 @@ std::vector<ReadoutRow> MeasuredCurves::readout_at(double hz) const {
     for (std::size_t i = drawn_.size(); i-- > 0 && rows.size() < most;) {
         const Drawn* drawn = &drawn_[i];
         rows.push_back({drawn->name,
-                        drawn->looked.reader->covers(hz) ? db_text(drawn->looked.reader->magnitude_db_at(hz))
-                                                  : tr("not measured"),
+                        drawn->looked.reader->covers(hz)
+                            ? db_text(drawn->looked.reader->magnitude_db_at(hz))
+                            : tr("not measured"),
                         drawn->colour});
         const bool in_hand = drawn->colour == theme().copper || drawn_.size() == 1;
         if (in_hand && drawn->looked.curve->has_phase() && drawn->looked.reader->covers(hz)) {

@@ -53,7 +53,7 @@ private:
     LookedAtCurves looked_;
     LaneCurve spread_low_, spread_high_;
     double spread_label_hz_ = 0, spread_label_db_ = 0; // 0: not drawn
-    std::vector<Drawn> drawn_; // the shown ones, the one in hand last
+    std::vector<Drawn> drawn_;                         // the shown ones, the one in hand last
     std::vector<SharedValue<Curve>> shown_curves_;
     QString shown_channel_;
     MeasuredSet shown_set_;
@@ -65,7 +65,7 @@ QString curve_key(const Curve& curve); // "curve:<id>"
 QString average_key(AverageOf of);
 QString name_of(AverageOf of);               // "average of power"
 QString name_of(const Smoothing& smoothing); // "1/12 octave"
-QString explained(AverageOf of); // what it is and what it is for
+QString explained(AverageOf of);             // what it is and what it is for
 
 // A curve's own colour, or one by its place in the study.
 QColor curve_colour(const Study& study, const Curve& curve);

@@ -47,8 +47,8 @@ EnergyOverTime energy_over_time(const ImpulseResponse& impulse, double window_s,
     }
     const double greatest = std::ranges::max(powers);
     for (const double power : powers) {
-        made.level_db.push_back(
-            power > 0 ? std::max(floor_db, db_from_power(power / greatest)) : floor_db);
+        made.level_db.push_back(power > 0 ? std::max(floor_db, db_from_power(power / greatest))
+                                          : floor_db);
     }
     return made;
 }

@@ -73,8 +73,8 @@ void add_bins(const Gated& part, double rate_hz, double from_hz, Curve& curve) {
 
 // Every fourth sample of what was low-passed: right to about 1e-7 up to an eighth of the new rate.
 Gated every_fourth(const Gated& part, double rate_hz) {
-    // A sinc under a Kaiser window, -6 dB at an eighth of the old rate: 150 dB down from 5/24 of it,
-    // level to 1/24.
+    // A sinc under a Kaiser window, -6 dB at an eighth of the old rate: 150 dB down from 5/24 of
+    // it, level to 1/24.
     constexpr int reach = 31;
     static const std::vector<double> taps = [] {
         constexpr double stop_db = 150;
@@ -105,9 +105,8 @@ Gated every_fourth(const Gated& part, double rate_hz) {
 std::complex<double> sum_of_cycles(const Gated& part, double rate_hz, double hz, double cycles) {
     const double reach_s = cycles / hz;
     const auto sample_at = [&](double s) {
-        return static_cast<std::size_t>(
-            std::ceil(std::clamp((s - part.begins_s) * rate_hz, 0.0,
-                                 static_cast<double>(part.samples.size()))));
+        return static_cast<std::size_t>(std::ceil(std::clamp(
+            (s - part.begins_s) * rate_hz, 0.0, static_cast<double>(part.samples.size()))));
     };
     const std::size_t from = sample_at(-reach_s), to = sample_at(reach_s);
     const double first_s = part.begins_s + static_cast<double>(from) / rate_hz;

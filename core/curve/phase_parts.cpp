@@ -63,8 +63,8 @@ public:
         const double place = std::min(hz / step_hz_, static_cast<double>(bins.size() - 1));
         const auto k = std::min(static_cast<std::size_t>(place), bins.size() - 2);
         const double share = place - static_cast<double>(k);
-        // A cubic through the two bins with the slopes of their neighbours: a line would leave steps
-        // in the delay. The phase is odd about 0 Hz.
+        // A cubic through the two bins with the slopes of their neighbours: a line would leave
+        // steps in the delay. The phase is odd about 0 Hz.
         const double before = k > 0 ? bins[k - 1].imag() : -bins[1].imag();
         const double a = bins[k].imag(), b = bins[k + 1].imag();
         const double behind = k + 2 < bins.size() ? bins[k + 2].imag() : a;

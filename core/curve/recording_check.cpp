@@ -108,15 +108,17 @@ void add_noise(const ImpulseResponse& impulse, const SweepPlan& plan, std::vecto
     for (const BandNoise& band : noise_by_band(impulse)) {
         const bool swept = band.centre_hz >= std::max(63.0, 1.5 * plan.from_hz)
                            && band.centre_hz <= std::min(8000.0, plan.to_hz / 1.5);
-        if (swept && !band.at_least && (!worst || band.signal_to_noise_db < worst->signal_to_noise_db)) {
+        if (swept && !band.at_least
+            && (!worst || band.signal_to_noise_db < worst->signal_to_noise_db)) {
             worst = band;
         }
     }
     if (worst && worst->signal_to_noise_db < least_signal_to_noise_db) {
-        doubts.push_back({DoubtKind::noisy,
-                          fmt::format("stands only {:.0f} dB above the noise at {}",
-                                      worst->signal_to_noise_db, frequency_text(worst->centre_hz)),
-                          "measure it again: louder, with a longer sweep or with several"});
+        doubts.push_back(
+            {DoubtKind::noisy,
+             fmt::format("stands only {:.0f} dB above the noise at {}", worst->signal_to_noise_db,
+                         frequency_text(worst->centre_hz, 2)),
+             "measure it again: louder, with a longer sweep or with several"});
     }
 }
 

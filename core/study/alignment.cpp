@@ -197,10 +197,10 @@ void compare(std::span<Standing> standings) {
         }
     }
     for (Standing& standing : standings) {
-        standing.gain_db = standing.level_db ? std::optional(*quietest - *standing.level_db)
-                                             : std::nullopt;
-        standing.delay_s = standing.arrival_s ? std::optional(*latest - *standing.arrival_s)
-                                              : std::nullopt;
+        standing.gain_db =
+            standing.level_db ? std::optional(*quietest - *standing.level_db) : std::nullopt;
+        standing.delay_s =
+            standing.arrival_s ? std::optional(*latest - *standing.arrival_s) : std::nullopt;
     }
 }
 

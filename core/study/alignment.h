@@ -28,7 +28,7 @@ std::optional<double> arrival_of(const Curve& curve, const AlignRange& range);
 struct Standing {
     std::optional<double> level_db;  // mean over the range, over log frequency
     std::optional<double> arrival_s; // weighted mean of the positions, and the chain's delay there
-    std::string missing; // why one of them is not known, and the way out; else empty
+    std::string missing;             // why one of them is not known, and the way out; else empty
     // What would make it stand as all others do: as loud as the quietest, as late as the latest.
     std::optional<double> gain_db, delay_s;
 };
@@ -39,8 +39,8 @@ Standing standing_of(const SharedMeasured& measured, const Filter& chain, const 
 void compare(std::span<Standing> standings);
 
 // Parallel to the study's channels: their gain and delay stages "Align level" and "Align delay", at
-// the chains' ends, changed by that, or added; delays in whole samples. What all of them cut or wait
-// in common is given back. What is not known, or is off by less than half a step, stays.
+// the chains' ends, changed by that, or added; delays in whole samples. What all of them cut or
+// wait in common is given back. What is not known, or is off by less than half a step, stays.
 void align(Study& study, std::span<const Standing> standings);
 
 } // namespace syntonon

@@ -261,7 +261,7 @@ TEST_F(FirstHour, NothingInTheVerdictIsCut) {
         EXPECT_TRUE(channel.child(row)->toolTip(0).contains(QString::fromStdString(
             session().analysis()->verdict[static_cast<std::size_t>(row)].requirement)));
     }
-    session().select_channel(2);
+    session().select_channel(3);
     window->show_goal();
     window->goal_pane()->show_tab(2);
     QTest::qWait(10);

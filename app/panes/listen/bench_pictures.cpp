@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/listen/bench_pictures.h"
 
-#include "app/plot/picture_scale.h"
 #include "app/panes/listen/track_colour.h"
 #include "app/plot/lane_labels.h"
+#include "app/plot/picture_scale.h"
 #include "app/plot/spectrogram_picture.h"
 #include "app/widgets/line_text.h"
 #include "app/widgets/shown_number.h"

@@ -2,9 +2,9 @@
 #include "app/panes/listen/span_spectrum.h"
 
 #include "app/model/hump_commands.h"
-#include "app/plot/picture_scale.h"
 #include "app/panes/listen/track_colour.h"
 #include "app/plot/lane_labels.h"
+#include "app/plot/picture_scale.h"
 #include "app/widgets/flat_button.h"
 #include "app/widgets/line_text.h"
 #include "app/widgets/menu_button.h"

@@ -34,7 +34,7 @@ double ms_step_for(double span, int most) {
 
 // Times from `from` to `to` under the room, with lines across it.
 void paint_time_lines(QPainter& painter, const QRectF& room, double from, double to,
-                 const QString& unit) {
+                      const QString& unit) {
     const double step = ms_step_for(to - from, std::max(2, static_cast<int>(room.width() / 56)));
     for (double at = std::ceil(from / step) * step; at <= to + step * 1e-9; at += step) {
         const double x = room.left() + (at - from) / (to - from) * room.width();
@@ -60,7 +60,8 @@ void paint_level_lines(QPainter& painter, const QRectF& room, double low_db, dou
 // So that bands beside each other can be told apart: from copper over ink to plum.
 QColor octave_colour(std::size_t i, std::size_t count) {
     const QColor ends[] = {theme().ink, theme().copper, theme().plum, theme().corridor_edge};
-    const double place = count > 1 ? 3.0 * static_cast<double>(i) / static_cast<double>(count - 1) : 0;
+    const double place =
+        count > 1 ? 3.0 * static_cast<double>(i) / static_cast<double>(count - 1) : 0;
     const auto from = std::min<std::size_t>(2, static_cast<std::size_t>(place));
     const double share = place - static_cast<double>(from);
     const auto mix = [&](int a, int b) { return static_cast<int>(a + share * (b - a)); };
@@ -94,8 +95,8 @@ void ImpulsePicture::refresh() {
         return;
     }
     const auto measured = impulse_of(measured_in_view(session_));
-    const bool same = measured.has_value() == made_of_.has_value()
-                      && (!measured || measured->same_as(*made_of_));
+    const bool same =
+        measured.has_value() == made_of_.has_value() && (!measured || measured->same_as(*made_of_));
     if (same) {
         return;
     }
@@ -153,7 +154,8 @@ void DecayPage::paint_curves(QPainter& painter, const QRectF& room) const {
     constexpr double low_db = -60;
     double longest_s = 0.05;
     for (const DecayCurve& curve : made_.curves) {
-        const auto below = std::ranges::find_if(curve.level_db, [](double db) { return db < low_db; });
+        const auto below =
+            std::ranges::find_if(curve.level_db, [](double db) { return db < low_db; });
         longest_s = std::max(longest_s, static_cast<double>(below - curve.level_db.begin())
                                             / curve.sample_rate_hz);
     }
@@ -165,8 +167,8 @@ void DecayPage::paint_curves(QPainter& painter, const QRectF& room) const {
         const DecayCurve& curve = made_.curves[i];
         QPolygonF line;
         for (double x = 0; x <= room.width(); ++x) {
-            const auto n = static_cast<std::size_t>(x / room.width() * longest_s
-                                                    * curve.sample_rate_hz);
+            const auto n =
+                static_cast<std::size_t>(x / room.width() * longest_s * curve.sample_rate_hz);
             if (n < curve.level_db.size()) {
                 line << QPointF(room.left() + x,
                                 room.top() + curve.level_db[n] / low_db * room.height());
@@ -188,20 +190,23 @@ void DecayPage::paint_table(QPainter& painter, const QRectF& room) const {
         const DecayTimes& band = made_.times[i];
         const double x = room.left() + head + each * static_cast<double>(i);
         painter.setPen(i == 0 ? theme().text : octave_colour(i - 1, made_.times.size() - 1));
-        const QString title = i == 0 ? tr("all") : shown_words(frequency_text(band.centre_hz, 2)).remove(" Hz").replace(" kHz", "k");
+        const QString title =
+            i == 0
+                ? tr("all")
+                : shown_words(frequency_text(band.centre_hz, 2)).remove(" Hz").replace(" kHz", "k");
         draw_line(painter, QRectF(x, room.top(), each - 4, row_height),
                   Qt::AlignRight | Qt::AlignVCenter, title);
         painter.setPen(theme().text);
         const std::optional<double> values[] = {band.t20_s, band.t30_s, band.early_s};
         for (int row = 0; row < 3; ++row) {
-            draw_line(painter,
-                      QRectF(x, room.top() + row_height * (row + 1), each - 4, row_height),
+            draw_line(painter, QRectF(x, room.top() + row_height * (row + 1), each - 4, row_height),
                       Qt::AlignRight | Qt::AlignVCenter, seconds_text(values[row]));
         }
     }
     painter.setPen(theme().soft);
     for (int row = 0; row < 3; ++row) {
-        draw_line(painter, QRectF(room.left(), room.top() + row_height * (row + 1), head, row_height),
+        draw_line(painter,
+                  QRectF(room.left(), room.top() + row_height * (row + 1), head, row_height),
                   Qt::AlignLeft | Qt::AlignVCenter, names[row]);
     }
 }
@@ -253,9 +258,11 @@ void EnergyPage::paintEvent(QPaintEvent*) {
     paint_time_lines(painter, room, from_ms, to_ms, tr("ms"));
     QPolygonF line;
     for (std::size_t i = 0; i < energy.level_db.size(); ++i) {
-        const double share = static_cast<double>(i) / static_cast<double>(energy.level_db.size() - 1);
+        const double share =
+            static_cast<double>(i) / static_cast<double>(energy.level_db.size() - 1);
         line << QPointF(room.left() + share * room.width(),
-                        room.top() + std::clamp(energy.level_db[i] / low_db, 0.0, 1.0) * room.height());
+                        room.top()
+                            + std::clamp(energy.level_db[i] / low_db, 0.0, 1.0) * room.height());
     }
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setPen(QPen(theme().ink, 1));
@@ -265,15 +272,17 @@ void EnergyPage::paintEvent(QPaintEvent*) {
     draw_line(painter, QRectF(room.left(), 2, room.width(), said), Qt::AlignLeft | Qt::AlignVCenter,
               tr("clarity %1 dB (50 ms), %2 dB (80 ms) · definition %3 % · middle %4 ms")
                   .arg(fixed_number(early.clarity_50_db, 1), fixed_number(early.clarity_80_db, 1),
-                       fixed_number(100 * early.definition, 0), fixed_number(1e3 * early.centre_s, 1)));
+                       fixed_number(100 * early.definition, 0),
+                       fixed_number(1e3 * early.centre_s, 1)));
 }
 
 // --- waterfall ---
 
 WaterfallPage::WaterfallPage(Session& session, QWidget* parent)
     : ImpulsePicture(session, tr("Waterfall"), parent) {
-    setToolTip(tr("The spectrum of what is left from each time on (cumulative spectral decay), later "
-                  "times in front"));
+    setToolTip(
+        tr("The spectrum of what is left from each time on (cumulative spectral decay), later "
+           "times in front"));
 }
 
 void WaterfallPage::work_out(const SharedValue<Measurement>& measured) {
@@ -307,9 +316,8 @@ void WaterfallPage::paintEvent(QPaintEvent*) {
     const std::size_t slices = made_.level_db.size();
     const auto place = [&](std::size_t slice, std::size_t point, double db) {
         const double back = 1 - static_cast<double>(slice) / static_cast<double>(slices - 1);
-        const double share =
-            std::log(made_.frequency_hz[point] / made_.frequency_hz.front())
-            / std::log(made_.frequency_hz.back() / made_.frequency_hz.front());
+        const double share = std::log(made_.frequency_hz[point] / made_.frequency_hz.front())
+                             / std::log(made_.frequency_hz.back() / made_.frequency_hz.front());
         return QPointF(all.left() + (1 - back) * slant * all.width() + share * wide,
                        all.bottom() - back * deep * all.height()
                            - std::max(0.0, 1 - db / low_db) * tall);
@@ -336,10 +344,12 @@ void WaterfallPage::paintEvent(QPaintEvent*) {
                   tr("%1 ms").arg(fixed_number(1e3 * made_.time_s[slice], 0)));
     }
     painter.setPen(theme().soft);
-    for (const double hz : {20.0, 50.0, 100.0, 200.0, 500.0, 1000.0, 2000.0, 5000.0, 10'000.0, 20'000.0}) {
+    for (const double hz :
+         {20.0, 50.0, 100.0, 200.0, 500.0, 1000.0, 2000.0, 5000.0, 10'000.0, 20'000.0}) {
         const auto near = std::ranges::lower_bound(made_.frequency_hz, hz);
         if (near != made_.frequency_hz.end()) {
-            const QPointF at = place(slices - 1, static_cast<std::size_t>(near - made_.frequency_hz.begin()), low_db);
+            const QPointF at = place(
+                slices - 1, static_cast<std::size_t>(near - made_.frequency_hz.begin()), low_db);
             draw_line(painter, QRectF(at.x() - 20, at.y() + 3, 40, 16), Qt::AlignCenter,
                       shown_words(frequency_text(hz)).remove(" Hz").replace(" kHz", "k"));
         }
@@ -382,8 +392,7 @@ void ImpulseSpectrogramPage::paintEvent(QPaintEvent*) {
     }
     const QRectF room = area();
     paint_time_lines(painter, room, made_.from_ms, made_.to_ms, tr("ms"));
-    paint_spectrogram(painter, room, page_left, made_.picture,
-                      std::ranges::max(made_.picture.db));
+    paint_spectrogram(painter, room, page_left, made_.picture, std::ranges::max(made_.picture.db));
 }
 
 } // namespace syntonon

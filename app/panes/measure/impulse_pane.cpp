@@ -53,8 +53,7 @@ ImpulsePane::ImpulsePane(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), plot_(new ImpulsePlot),
       gate_(menu_button(tr("Gate"), tr("What of the impulse response counts"))),
       form_(menu_button(name_of(ImpulseForm::impulse), tr("What is drawn"))), title_(new QLabel),
-      said_(new QLabel),
-      cycles_(new QuantityEdit(Dimension::plain, {}, tr("any"))),
+      said_(new QLabel), cycles_(new QuantityEdit(Dimension::plain, {}, tr("any"))),
       arrival_(new QuantityEdit(Dimension::time, tr("ms"), tr("found"))) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 2, 0, 6);
@@ -79,7 +78,7 @@ ImpulsePane::ImpulsePane(Session& session, QWidget* parent)
                              tr("Gate has closed at")};
     for (std::size_t i = 0; i < times_.size(); ++i) {
         times_[i] = narrow_edit(new QuantityEdit(Dimension::time, tr("ms")), names[i],
-                               names[i] + tr(", from the arrival"));
+                                names[i] + tr(", from the arrival"));
         times_[i]->set_scale(1e-3);
         if (i == 2) {
             word(tr("closes"));
@@ -88,21 +87,23 @@ ImpulsePane::ImpulsePane(Session& session, QWidget* parent)
     }
     word(tr("cycles"));
     foot->addWidget(narrow_edit(cycles_, tr("Cycles"),
-                               tr("So many periods of each frequency to each side: long below, "
-                                  "short above. Empty: as long for all")));
+                                tr("So many periods of each frequency to each side: long below, "
+                                   "short above. Empty: as long for all")));
     cycles_->setFixedWidth(36);
     foot->addStretch(1);
     arrival_->set_scale(1e-3);
     word(tr("arrival"));
-    foot->addWidget(narrow_edit(arrival_, tr("Arrival"),
-                               tr("Time 0 of the gate and of the phase. Empty: where the response is "
-                                  "greatest")));
+    foot->addWidget(
+        narrow_edit(arrival_, tr("Arrival"),
+                    tr("Time 0 of the gate and of the phase. Empty: where the response is "
+                       "greatest")));
     arrival_->setFixedWidth(76);
     column->addLayout(foot);
     auto* line = new QHBoxLayout;
     line->setContentsMargins(16, 0, 12, 0);
     said_->setFont(text_font(11));
     said_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    said_->setWordWrap(true);
     line->addWidget(said_, 1);
     column->addLayout(line);
     follow();
@@ -187,12 +188,12 @@ void ImpulsePane::fill() {
     }
     seen_ = now;
     const bool there = impulse_of(chosen).has_value();
-    const NamedGate* gate =
-        there ? gate_of(session_.study(), chosen->origin->gate) : nullptr;
+    const NamedGate* gate = there ? gate_of(session_.study(), chosen->origin->gate) : nullptr;
     const QString otherwise =
         chosen == nullptr ? tr("No position is chosen")
         : chosen->origin && chosen->origin->measured->is_missing()
-            ? tr("%1 lies in a file that is missing: put it back and open the study again, or import "
+            ? tr("%1 lies in a file that is missing: put it back and open the study again, or "
+                 "import "
                  "it anew")
                   .arg(QString::fromStdString(chosen->name))
             : tr("%1 came as a response: there is no impulse response to gate")
@@ -202,8 +203,8 @@ void ImpulsePane::fill() {
                         otherwise);
     plot_->show_gate(gate != nullptr ? std::optional(gate->gate) : std::nullopt);
     gate_->setEnabled(there);
-    gate_->setText(tr("Gate: %1").arg(gate != nullptr ? QString::fromStdString(gate->name)
-                                                      : tr("all of it")));
+    gate_->setText(
+        tr("Gate: %1").arg(gate != nullptr ? QString::fromStdString(gate->name) : tr("all of it")));
     show_times(gate, there ? chosen : nullptr);
     problem_.reset();
     say(there ? chosen : nullptr, gate);
@@ -235,15 +236,19 @@ void ImpulsePane::say(const Curve* chosen, const NamedGate* gate) {
         return;
     }
     const ImpulseResponse& impulse = chosen->origin->measured->impulse;
-    const QString length = tr("%1 ms at %2")
-                               .arg(fixed_number(1e3 * static_cast<double>(impulse.samples.size())
-                                                     / impulse.sample_rate_hz,
-                                                 0),
-                                    QString::fromStdString(frequency_text(impulse.sample_rate_hz)));
-    const QString arrival =
-        chosen->origin->middle_s ? tr("arrival set by hand") : tr("arrival found");
+    const QString length =
+        tr("%1 ms at %2")
+            .arg(fixed_number(
+                     1e3 * static_cast<double>(impulse.samples.size()) / impulse.sample_rate_hz, 0),
+                 QString::fromStdString(frequency_text(impulse.sample_rate_hz)));
+    QString less;
+    const QString arrival = chosen->origin->middle_s ? tr("arrival set by hand") : tr("arrival found");
+    if (const Curve* microphone = microphone_of(session_.study(), chosen->origin->microphone)) {
+        less = tr(" · less %1").arg(QString::fromStdString(microphone->name));
+    }
+    said_->setToolTip(length + QStringLiteral(", ") + arrival);
     if (gate == nullptr) {
-        said_->setText(tr("All of it counts · %1 · %2").arg(length, arrival));
+        said_->setText(tr("All of it counts · %1").arg(length) + less);
         return;
     }
     const auto users = std::ranges::count_if(session_.study().curves, [&](const auto& each) {
@@ -252,7 +257,7 @@ void ImpulsePane::say(const Curve* chosen, const NamedGate* gate) {
     said_->setText(tr("Nothing below %1 can be told from it · of %2")
                        .arg(QString::fromStdString(frequency_text(least_told_hz(gate->gate))),
                             counted(users, "curve", "curves"))
-                   + QStringLiteral(" · ") + length + QStringLiteral(" · ") + arrival);
+                   + less);
 }
 
 QString ImpulsePane::said() const {
@@ -323,9 +328,9 @@ void ImpulsePane::fill_gate_menu() {
     connect(menu.addAction(tr("Rename gate…")), &QAction::triggered, this, [this, now] {
         bool ok = false;
         const NamedGate* gate = gate_of(session_.study(), now);
-        const QString name = QInputDialog::getText(this, tr("Rename gate"), tr("Name"),
-                                                   QLineEdit::Normal,
-                                                   QString::fromStdString(gate->name), &ok);
+        const QString name =
+            QInputDialog::getText(this, tr("Rename gate"), tr("Name"), QLineEdit::Normal,
+                                  QString::fromStdString(gate->name), &ok);
         if (ok) {
             rename_gate(session_, now, name);
         }

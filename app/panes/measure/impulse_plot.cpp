@@ -48,8 +48,8 @@ ImpulsePlot::ImpulsePlot(QWidget* parent) : QWidget(parent) {
 
 void ImpulsePlot::show_impulse(const SharedValue<Measurement>* measured, double middle_s,
                                const QString& otherwise) {
-    const bool same = measured != nullptr && measured_ && measured->same_as(*measured_)
-                      && middle_s == middle_s_;
+    const bool same =
+        measured != nullptr && measured_ && measured->same_as(*measured_) && middle_s == middle_s_;
     otherwise_ = otherwise;
     if (same) {
         return;
@@ -79,7 +79,8 @@ void ImpulsePlot::make_values() {
             greatest = std::max(greatest, std::abs(x));
         }
         for (double& x : values_) {
-            x = x == 0 ? least_level_db : std::max(least_level_db, db_from_ratio(std::abs(x) / greatest));
+            x = x == 0 ? least_level_db
+                       : std::max(least_level_db, db_from_ratio(std::abs(x) / greatest));
         }
     }
     extremes_ = std::make_shared<const SampleExtremes>(values_);
@@ -238,8 +239,8 @@ void ImpulsePlot::wheelEvent(QWheelEvent* event) {
 void ImpulsePlot::keyPressEvent(QKeyEvent* event) {
     const bool back = event->key() == Qt::Key_Left, forth = event->key() == Qt::Key_Right;
     if (gate_ && (back || forth)) {
-        const double step = (to_ms_ - from_ms_)
-                            * (event->modifiers().testFlag(Qt::ShiftModifier) ? 0.001 : 0.01);
+        const double step =
+            (to_ms_ - from_ms_) * (event->modifiers().testFlag(Qt::ShiftModifier) ? 0.001 : 0.01);
         const double now = 1e3 * gate_.value().*corner_times[static_cast<std::size_t>(in_hand_)];
         move_corner(in_hand_, now + (forth ? step : -step));
     } else if (event->key() == Qt::Key_Up || event->key() == Qt::Key_Down) {
@@ -258,7 +259,8 @@ void ImpulsePlot::leaveEvent(QEvent*) {
 
 void ImpulsePlot::paint_axis(QPainter& painter) const {
     const QRectF room = area();
-    const double step = time_step_for(to_ms_ - from_ms_, std::max(2, static_cast<int>(room.width() / 60)));
+    const double step =
+        time_step_for(to_ms_ - from_ms_, std::max(2, static_cast<int>(room.width() / 60)));
     for (double ms = std::ceil(from_ms_ / step) * step; ms <= to_ms_; ms += step) {
         const double x = x_of(ms);
         painter.setPen(std::abs(ms) < step / 1e3 ? theme().hairline : theme().grid);
@@ -288,8 +290,8 @@ void ImpulsePlot::paint_gate(QPainter& painter) const {
         const QPointF at = corner(which);
         if (at.x() >= room.left() - 1 && at.x() <= room.right() + 1) {
             painter.setBrush(which == in_hand_ && hasFocus() ? theme().copper : theme().panel);
-            painter.drawRect(QRectF(at.x() - gate_corner_size, at.y() - gate_corner_size, 2 * gate_corner_size,
-                                    2 * gate_corner_size));
+            painter.drawRect(QRectF(at.x() - gate_corner_size, at.y() - gate_corner_size,
+                                    2 * gate_corner_size, 2 * gate_corner_size));
         }
     }
 }

@@ -2,9 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/plot/sample_extremes.h"
 #include "core/curve/gate.h"
 #include "core/curve/measurement.h"
-#include "app/plot/sample_extremes.h"
 
 #include <QWidget>
 #include <memory>
@@ -73,8 +73,8 @@ private:
     std::vector<double> values_;
     std::shared_ptr<const SampleExtremes> extremes_;
     double from_ms_ = -5, to_ms_ = 40;
-    std::optional<int> held_;     // a corner under the mouse button
-    int in_hand_ = 2;             // for the keys
+    std::optional<int> held_; // a corner under the mouse button
+    int in_hand_ = 2;         // for the keys
     std::optional<QPointF> pans_from_;
 };
 

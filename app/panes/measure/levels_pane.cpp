@@ -39,8 +39,8 @@ LevelsPane::LevelsPane(Session& session, QWidget* parent)
       align_(new QPushButton(tr("Align by gain and delay"))), said_(new QLabel) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 8);
-    set_up_rows(*table_, {tr("channel"), tr("level"), tr("against all"), tr("arrival"),
-                          tr("to align")});
+    set_up_rows(*table_,
+                {tr("channel"), tr("level"), tr("against all"), tr("arrival"), tr("to align")});
     set_up_reading(*table_, beside_page);
     table_->horizontalHeader()->setSectionResizeMode(name, QHeaderView::Stretch);
     title_numbers(*table_, {level, against_all, arrival, to_align});
@@ -122,12 +122,14 @@ void LevelsPane::fill_row(int row, std::optional<double> mean_db) {
     if (standing.delay_s) {
         to_do << QStringLiteral("+") + ms(*standing.delay_s);
     }
-    const QString text[] = {
-        QString::fromStdString(channel.name),
-        standing.level_db ? db(*standing.level_db) : measured ? nothing : tr("not measured"),
-        standing.level_db && mean_db ? db(*standing.level_db - *mean_db) : nothing,
-        standing.arrival_s ? ms(*standing.arrival_s) : nothing,
-        to_do.isEmpty() ? nothing : to_do.join(QStringLiteral("  "))};
+    const QString text[] = {QString::fromStdString(channel.name),
+                            standing.level_db ? db(*standing.level_db)
+                            : measured        ? nothing
+                                              : tr("not measured"),
+                            standing.level_db && mean_db ? db(*standing.level_db - *mean_db)
+                                                         : nothing,
+                            standing.arrival_s ? ms(*standing.arrival_s) : nothing,
+                            to_do.isEmpty() ? nothing : to_do.join(QStringLiteral("  "))};
     for (int column = 0; column < table_->columnCount(); ++column) {
         auto* item = new QTableWidgetItem(text[column]);
         item->setToolTip(measured && !standing.missing.empty()

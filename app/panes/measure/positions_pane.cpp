@@ -55,7 +55,7 @@ public:
         painter->fillRect(bar, theme().grid);
         const double share = std::clamp(db.toDouble() / full_db, 0.0, 1.0);
         painter->fillRect(QRect(bar.left(), bar.top(), static_cast<int>(share * bar.width()), tall),
-                          index.data(bound_role).toBool()                ? theme().measured
+                          index.data(bound_role).toBool()            ? theme().measured
                           : db.toDouble() < least_signal_to_noise_db ? theme().not_met
                                                                      : theme().ink);
     }
@@ -262,9 +262,8 @@ void PositionsPane::show_noise(QTreeWidgetItem& row, const Curve& curve) {
         return;
     }
     row.setData(noise_column, noise_role, *found->db);
-    row.setText(noise_column,
-                (found->at_least ? QStringLiteral("≥") : QString())
-                    + tr("%1 dB").arg(std::lround(*found->db)));
+    row.setText(noise_column, (found->at_least ? QStringLiteral("≥") : QString())
+                                  + tr("%1 dB").arg(std::lround(*found->db)));
     row.setTextAlignment(noise_column, Qt::AlignRight | Qt::AlignVCenter);
     row.setData(noise_column, bound_role, found->at_least);
     if (!found->at_least && *found->db < least_signal_to_noise_db) {
@@ -274,7 +273,7 @@ void PositionsPane::show_noise(QTreeWidgetItem& row, const Curve& curve) {
                    (found->at_least
                         ? tr("At %1; it ends before the noise is reached, so it may be more")
                         : tr("At %1, the worst octave from 63 Hz to 8 kHz"))
-                       .arg(shown_words(frequency_text(found->worst_hz))));
+                       .arg(shown_words(frequency_text(found->worst_hz, 2))));
 }
 
 // Beside the window: it takes a transform for each octave.
@@ -341,13 +340,14 @@ void PositionsPane::say_doubts() {
             const auto found = std::ranges::find_if(noise_, [&](const Noise& noise) {
                 return measured && noise.of.same_as(*measured);
             });
-            if (found != noise_.end() && found->db && !found->at_least && *found->db < least_signal_to_noise_db
-                && position.weight > 0) {
-                doubts << tr("%1 stands only %2 dB above the noise at %3. Measure it again, or give "
-                             "it the weight 0.")
-                              .arg(QString::fromStdString(curve->name))
-                              .arg(std::lround(*found->db))
-                              .arg(shown_words(frequency_text(found->worst_hz)));
+            if (found != noise_.end() && found->db && !found->at_least
+                && *found->db < least_signal_to_noise_db && position.weight > 0) {
+                doubts
+                    << tr("%1 stands only %2 dB above the noise at %3. Measure it again, or give "
+                          "it the weight 0.")
+                           .arg(QString::fromStdString(curve->name))
+                           .arg(std::lround(*found->db))
+                           .arg(shown_words(frequency_text(found->worst_hz, 2)));
             }
         }
     }
@@ -372,7 +372,8 @@ QTreeWidgetItem* PositionsPane::row_of(const std::string& curve) const {
     for (int g = 0; g < tree_->topLevelItemCount() && !curve.empty(); ++g) {
         QTreeWidgetItem* group = tree_->topLevelItem(g);
         for (int i = 0; i < group->childCount(); ++i) {
-            if (group->child(i)->data(0, position_curve_role).toString() == QString::fromStdString(curve)) {
+            if (group->child(i)->data(0, position_curve_role).toString()
+                == QString::fromStdString(curve)) {
                 return group->child(i);
             }
         }

@@ -142,7 +142,7 @@ TEST_F(ListenAloud, AnUnstableChainIsMutedWithTheReason) {
     listening().play(true);
     ASSERT_TRUE(plays_on());
     session().edit("unstable", [](Study& s) {
-        Chain& stages = s.channels[2].edit().stages;
+        Chain& stages = s.channels[3].edit().stages;
         stages[0].edit().spec = RecursionSpec{{1}, {1, -2}, {}};
     });
     EXPECT_TRUE(QTest::qWaitFor([&] { return transport().state().contains("muted"); }, 20'000));

@@ -111,7 +111,7 @@ TEST_F(ListenCompared, FollowWhatIsDoneToThem) {
         Stage gain;
         gain.id = "more";
         gain.spec = GainSpec{0, false, 2};
-        s.channels[2].edit().stages.emplace_back(gain);
+        s.channels[3].edit().stages.emplace_back(gain);
     });
     settle();
     const auto after = bench().values(Track::first_compared);

@@ -59,7 +59,7 @@ protected:
         settle();
     }
     void show_docent() {
-        session().select_channel(2);
+        session().select_channel(3);
         settle();
     }
     // y[n] = x[n] + x[n-1], doubled.

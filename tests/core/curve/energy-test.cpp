@@ -32,7 +32,8 @@ TEST(Energy, OverTimeItFallsAsTheDecayDoes) {
     const EnergyOverTime found = energy_over_time(decay(0.5), 0.005, 2101);
     ASSERT_EQ(found.level_db.size(), 2101u);
     const auto at = [&](double s) {
-        return found.level_db[static_cast<std::size_t>(std::lround((s - found.from_s) / found.step_s))];
+        return found
+            .level_db[static_cast<std::size_t>(std::lround((s - found.from_s) / found.step_s))];
     };
     EXPECT_EQ(at(0.05), -120);
     EXPECT_NEAR(at(0.3) - at(0.2), -12, 0.05);

@@ -42,7 +42,8 @@ std::vector<Standing> standings_of(const Study& study) {
     std::vector<Standing> all;
     for (const auto& channel : study.channels) {
         const auto analysis = cache.analyse(study, *channel);
-        all.push_back(standing_of(analysis->measured, analysis->chain, axis_of(study, *channel), {}));
+        all.push_back(
+            standing_of(analysis->measured, analysis->chain, axis_of(study, *channel), {}));
     }
     compare(all);
     return all;
@@ -62,9 +63,7 @@ TEST(Alignment, TheQuietestAndTheLatestStayAndTheOthersFollow) {
 
 TEST(Alignment, AlignedOnceTheyStandAlikeAndASecondTimeChangesNothing) {
     Study study = three_channels();
-    const auto align_all = [&] {
-        align(study, standings_of(study));
-    };
+    const auto align_all = [&] { align(study, standings_of(study)); };
     align_all();
     EXPECT_EQ(study.channels[0]->stages.size(), 2u);
     EXPECT_EQ(study.channels[1]->stages.size(), 1u);
