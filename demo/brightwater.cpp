@@ -271,9 +271,9 @@ Study made_study() {
         }
     }
     study.goals.emplace_back(house_goal());
-    study.channels.emplace_back(
-        channel("zenith", "Zenith", true,
-                {parametric(Shape::high_pass, 24, 0, 0.8), parametric(Shape::peak, 63, -6.8, 2.2),
+    study.channels.emplace_back(channel(
+        "zenith", "Zenith", true,
+        {parametric(Shape::high_pass, 24, 0, 0.8), parametric(Shape::peak, 63, -6.8, 2.2),
          parametric(Shape::low_shelf, 120, -3.0, 0.7), parametric(Shape::peak, 186, 4.2, 2.2),
          parametric(Shape::peak, 870, -4.6, 1.4), parametric(Shape::high_shelf, 7200, 3.2, 0.7)}));
     study.channels.emplace_back(channel(

@@ -103,10 +103,11 @@ NameRule likely_rule(std::span<const std::string> names, std::span<const std::st
     if (known(true) >= half || known(false) >= half) {
         return known(false) > known(true) ? NameRule::position_first : NameRule::channel_first;
     }
-    const bool have_words = std::ranges::all_of(names, [](const std::string& name) {
+    const auto with_words = std::ranges::count_if(names, [](const std::string& name) {
         return tidy(name).find_first_of(parting) != std::string::npos;
     });
-    return names.size() > 1 && have_words ? NameRule::channel_first : NameRule::position_only;
+    return names.size() > 1 && with_words >= half ? NameRule::channel_first
+                                                  : NameRule::position_only;
 }
 
 bool comes_before(std::string_view a, std::string_view b) {

@@ -29,7 +29,7 @@ PositionName position_name(std::string_view name, NameRule rule,
                            std::span<const std::string> channels);
 
 // The first of the rules by which most names begin or end with a known channel; channel_first where
-// they at least share their first words.
+// most at least have several words.
 NameRule likely_rule(std::span<const std::string> names, std::span<const std::string> channels);
 
 // "row 2" before "row 10", capitals as small letters.

@@ -136,7 +136,7 @@ TEST_F(ComparisonTest, HoveringExplainsACurve) {
         lanes().curves().explained_at({lanes().x_of(hz), lanes().y_of(Lane::magnitude, level)});
     ASSERT_TRUE(named);
     EXPECT_EQ(named->key, "prediction");
-    EXPECT_TRUE(named->name.contains("Zenith, row A")) << named->name.toStdString();
+    EXPECT_TRUE(named->name.contains("4 positions")) << named->name.toStdString();
     const QPoint at(static_cast<int>(lanes().x_of(hz)),
                     static_cast<int>(lanes().y_of(Lane::magnitude, level)));
     QHelpEvent help(QEvent::ToolTip, at, lanes().mapToGlobal(at));
@@ -290,7 +290,7 @@ TEST_F(ComparisonTest, TwoPlumbLinesReadDifferences) {
 TEST_F(ComparisonTest, TheVerdictPaneListsAllChannelsAndLeadsThere) {
     window->show_verdict();
     QTreeWidget* tree = window->verdict_pane()->tree();
-    ASSERT_EQ(tree->topLevelItemCount(), 6);
+    ASSERT_EQ(tree->topLevelItemCount(), 7);
     EXPECT_TRUE(tree->topLevelItem(0)->text(0).contains("Zenith"));
     EXPECT_EQ(tree->topLevelItem(1)->childCount(), 3);
     EXPECT_TRUE(window->verdict_pane()->summary().contains("are not"));

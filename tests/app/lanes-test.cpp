@@ -161,7 +161,7 @@ TEST_F(Lanes, TheReadoutSaysEveryCurvesValue) {
         return QString("absent");
     };
     EXPECT_EQ(value("stage"), "−4.60 dB");
-    const CurveReader measured(*session().study().curves[0]);
+    const CurveReader& measured = session().analysis()->measured->reader;
     EXPECT_EQ(value("measured"),
               QString::fromStdString(signed_text(measured.magnitude_db_at(870), 2)) + " dB");
     for (const char* name : {"predicted", "goal", "chain", "phase", "group delay"}) {

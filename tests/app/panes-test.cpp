@@ -187,8 +187,8 @@ TEST_F(Panes, TheMessageBarOffersChoicesAndGoesAway) {
 }
 
 TEST_F(Panes, ChannelTabsFollowTheStudy) {
-    EXPECT_EQ(window->channel_tabs()->names(),
-              (QStringList{"Zenith", "Sunrise", "Docent", "Aurora", "Plenum", "Plenum z"}));
+    EXPECT_EQ(window->channel_tabs()->names(), (QStringList{"Zenith", "Sunrise", "Sunset", "Docent",
+                                                            "Aurora", "Plenum", "Plenum z"}));
     window->channel_tabs()->setFocus();
     QTest::keyClick(window->channel_tabs(), Qt::Key_Right);
     EXPECT_EQ(session().selection().channel, 1);

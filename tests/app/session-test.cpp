@@ -108,7 +108,7 @@ TEST_F(SessionTest, HistorySharesWhatDidNotChange) {
 
 TEST_F(SessionTest, SelectionStaysInRange) {
     session.select({99, "s1"});
-    EXPECT_EQ(session.selection(), (Selection{5, "s1"}));
+    EXPECT_EQ(session.selection(), (Selection{6, "s1"}));
     session.select({-5, "nobody"});
     EXPECT_EQ(session.selection(), (Selection{0, ""}));
     session.select_stage(id(5));
@@ -193,11 +193,11 @@ TEST_F(SessionTest, CopiesAndDuplicatesHaveIdsOfTheirOwn) {
 
 TEST_F(SessionTest, ChannelsComeAndGo) {
     add_channel(session);
-    EXPECT_EQ(session.channel()->name, "Channel 7");
+    EXPECT_EQ(session.channel()->name, "Channel 8");
     EXPECT_EQ(session.channel()->goal, "dome") << "it starts with the goal that was in view";
-    rename_channel(session, 6, "Sunset");
-    EXPECT_EQ(session.channel()->name, "Sunset");
-    for (int i = 6; i >= 0; --i) {
+    rename_channel(session, 7, "Dusk");
+    EXPECT_EQ(session.channel()->name, "Dusk");
+    for (int i = 7; i >= 0; --i) {
         remove_channel(session, i);
     }
     EXPECT_EQ(session.study().channels.size(), 1u) << "the last one stays";

@@ -75,7 +75,7 @@ TEST_F(TopBarTest, TheWheelScrollsAndTheChosenOneComesIntoView) {
     QTest::mouseClick(&tabs(), Qt::LeftButton, {}, tabs().tab_rect(23).center());
     EXPECT_EQ(session().selection().channel, 23);
     session().select_channel(5);
-    EXPECT_TRUE(is_in_view(4));
+    EXPECT_TRUE(is_in_view(5));
 }
 
 TEST_F(TopBarTest, TheListIsTypedToFilterAndShowsVerdicts) {

@@ -101,7 +101,7 @@ TEST_F(WindowTask, PaintsWithinTheWindow) {
 // State what is wanted, see where it is missed, mend it, keep both, and show the proof.
 TEST_F(WindowTask, FromGoalToProof) {
     QTest::mouseClick(window->channel_tabs(), Qt::LeftButton, {},
-                      window->channel_tabs()->tab_rect(2).center());
+                      window->channel_tabs()->tab_rect(3).center());
     ASSERT_EQ(session().channel()->name, "Docent");
     shortcut(Qt::Key_F9, {});
     ASSERT_TRUE(window->goal_pane()->isVisible());
@@ -145,7 +145,7 @@ TEST_F(WindowTask, FromGoalToProof) {
     EXPECT_FALSE(lanes().is_magnified());
     // The proof: all channels in the pane, the lanes as a drawing.
     shortcut(Qt::Key_F9, Qt::ShiftModifier);
-    EXPECT_TRUE(window->verdict_pane()->tree()->topLevelItem(2)->text(0).startsWith("●"));
+    EXPECT_TRUE(window->verdict_pane()->tree()->topLevelItem(3)->text(0).startsWith("●"));
     const QString drawing = QString::fromStdString(scratch.file("docent.svg").string());
     EXPECT_TRUE(save_lanes(lanes(), {}, drawing));
     EXPECT_GT(QFileInfo(drawing).size(), 10000);

@@ -163,7 +163,7 @@ TEST_F(Batch, JudgeTellsMetFromNotMetByItsExitCode) {
     EXPECT_EQ(run("judge " + study).code, 1);
     EXPECT_EQ(run("judge " + study + " --channel nobody").code, 2);
     const std::string findings = run("judge --json " + study).out;
-    ASSERT_EQ(test::json_size(findings), 28u);
+    ASSERT_EQ(test::json_size(findings), 31u);
     for (int i = 0; i < 28; ++i) {
         const auto value = [&](const char* key) {
             return test::json_at(findings, "/" + std::to_string(i) + "/" + key);
@@ -223,8 +223,14 @@ TEST_F(Batch, ShowsTheWorkingOfAStage) {
 }
 
 TEST_F(Batch, JudgeNeverPassesWhatItCannotDecide) {
-    const std::string beyond =
-        write_study([](Study& s) { s.goals[0].edit().corridor[1].to_hz = 23000; });
+    const std::string beyond = write_study([](Study& s) {
+        Curve narrow;
+        narrow.id = narrow.name = "narrow";
+        narrow.frequency_hz = {20, 15'000};
+        narrow.magnitude_db = {0, 0};
+        s.curves.emplace_back(narrow);
+        s.channels[0].edit().measured = {{"narrow"}};
+    });
     const Call r = run("judge " + beyond + " --channel zenith");
     EXPECT_EQ(r.code, 1);
     EXPECT_NE(r.out.find("UNDECIDED"), std::string::npos);

@@ -242,7 +242,8 @@ void ImpulsePane::say(const Curve* chosen, const NamedGate* gate) {
                      1e3 * static_cast<double>(impulse.samples.size()) / impulse.sample_rate_hz, 0),
                  QString::fromStdString(frequency_text(impulse.sample_rate_hz)));
     QString less;
-    const QString arrival = chosen->origin->middle_s ? tr("arrival set by hand") : tr("arrival found");
+    const QString arrival =
+        chosen->origin->middle_s ? tr("arrival set by hand") : tr("arrival found");
     if (const Curve* microphone = microphone_of(session_.study(), chosen->origin->microphone)) {
         less = tr(" · less %1").arg(QString::fromStdString(microphone->name));
     }

@@ -105,7 +105,7 @@ TEST_F(Deliver, MakesAndRemovesDeliveries) {
     EXPECT_EQ(deliveries()[3].name, "table 2") << "files of its own";
     EXPECT_EQ(desk().chosen(), deliveries()[3].id);
     EXPECT_EQ(deliveries()[3].channels,
-              (std::vector<std::string>{"zenith", "sunrise", "docent", "plenum-sampled"}))
+              (std::vector<std::string>{"zenith", "sunrise", "sunset", "docent", "plenum-sampled"}))
         << "not Aurora, which is no cascade, nor what is analog";
     desk().remove_button()->click();
     EXPECT_EQ(deliveries().size(), 3u);
@@ -130,7 +130,7 @@ TEST_F(Deliver, EditsTheLayoutInPlace) {
     QTest::qWait(10);
     EXPECT_TRUE(deliveries()[0].channels.empty()) << "all, also later ones";
     form.channels()->item(0)->setCheckState(Qt::Unchecked);
-    form.channels()->item(4)->setCheckState(Qt::Unchecked);
+    form.channels()->item(5)->setCheckState(Qt::Unchecked);
     QTest::qWait(10);
     form.name()->setText("rack");
     emit form.name()->editingFinished();

@@ -123,7 +123,7 @@ TEST_F(ListenCompared, FollowWhatIsDoneToThem) {
 
 TEST_F(ListenCompared, WhatIsRemovedIsComparedNoLonger) {
     choose("Docent");
-    remove_channel(session(), 2);
+    remove_channel(session(), 3);
     settle();
     EXPECT_TRUE(compared().empty());
     shortcut(Qt::Key_Z, Qt::ControlModifier);

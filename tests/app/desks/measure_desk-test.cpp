@@ -20,6 +20,13 @@ class Measure : public test::Window {
 protected:
     void SetUp() override {
         Window::SetUp();
+        session().edit("one position each", [](Study& s) {
+            for (auto& channel : s.channels) {
+                if (!channel->measured.empty()) {
+                    channel.edit().measured.resize(1);
+                }
+            }
+        });
         window->show_desk(Desk::measure);
         QTest::qWait(20);
     }
@@ -39,13 +46,13 @@ protected:
 };
 
 TEST_F(Measure, ListsEveryCurveWithWhatOneAsksOfIt) {
-    ASSERT_EQ(table().rowCount(), 8);
+    ASSERT_EQ(table().rowCount(), 12);
     const auto cell = [&](int row, int column) { return table().item(row, column)->text(); };
     EXPECT_EQ(cell(0, CurvesPane::channels), "Zenith");
     EXPECT_EQ(cell(1, CurvesPane::channels), "–");
     EXPECT_EQ(cell(0, CurvesPane::position), "Zenith, row A");
-    EXPECT_EQ(cell(0, CurvesPane::points), "233");
-    EXPECT_EQ(cell(0, CurvesPane::range), "20 Hz–16.3 kHz");
+    EXPECT_EQ(cell(0, CurvesPane::points), "1085");
+    EXPECT_EQ(cell(0, CurvesPane::range), "9.52 Hz–23.9 kHz");
     const double mean = mean_level_db(*session().study().curves[0], 200, 5000).value();
     EXPECT_TRUE(cell(0, CurvesPane::level).startsWith(QStringLiteral("+%1").arg(mean, 0, 'f', 1)));
     EXPECT_EQ(table().item(0, CurvesPane::position)->toolTip(), "Zenith, row A");
@@ -107,10 +114,10 @@ TEST_F(Measure, RenamesRecoloursRemovesAndAssigns) {
 
     QMenu* channels = desk().curves()->give_button()->menu();
     emit channels->aboutToShow();
-    ASSERT_EQ(channels->actions().size(), 6);
+    ASSERT_EQ(channels->actions().size(), 7);
     channels->actions().at(0)->trigger();
     EXPECT_EQ(session().study().channels[0]->measured, (MeasuredSet{{"zenith-a"}, {"zenith-b"}}));
-    EXPECT_EQ(drawn(), (QStringList{"curve:zenith-a", "curve:zenith-b", "average"}));
+    EXPECT_EQ(drawn(), (QStringList{"curve:zenith-a", "curve:zenith-b", "average", "spread"}));
     emit channels->aboutToShow();
     EXPECT_TRUE(channels->actions().at(0)->isChecked());
     channels->actions().at(0)->trigger();
@@ -147,7 +154,7 @@ TEST_F(Measure, ReadsEveryShownCurveAtThePlumbLine) {
     const double level = session().analysis()->measured->reader.magnitude_db_at(63);
     EXPECT_TRUE(rows[0].value.contains(QString::number(std::abs(level), 'f', 2)));
     EXPECT_EQ(rows[1].name, "phase");
-    EXPECT_EQ(curves().curves().readout_at(19'000)[0].value, "not measured");
+    EXPECT_EQ(curves().curves().readout_at(23'990)[0].value, "not measured");
 }
 
 TEST_F(Measure, NoPeakIsLostInACurveOfManyPoints) {

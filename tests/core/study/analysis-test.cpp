@@ -171,8 +171,10 @@ TEST_F(Analysis, AMissingGoalOrCurveIsNeverAPass) {
 
 TEST_F(Analysis, FollowsAChangedCurve) {
     const double before = *at(1000).measured_db;
-    for (double& level : study.curves[0].edit().magnitude_db) {
-        level += 3;
+    for (std::size_t row = 0; row < 4; ++row) {
+        for (double& level : study.curves[row].edit().magnitude_db) {
+            level += 3;
+        }
     }
     EXPECT_NEAR(*at(1000).measured_db, before + 3, 1e-9);
 }
