@@ -106,7 +106,7 @@ void fill_study_menu(QMenu& menu, MainWindow& window) {
     add(menu, tr("Unsaved work of earlier runs…"), {}, &window,
         [&window] { window.show_recovery_list(); });
     menu.addSeparator();
-    add(menu, tr("Import a curve…"), QKeySequence("Ctrl+Shift+M"), &window,
+    add(menu, tr("Import measurements…"), QKeySequence("Ctrl+Shift+M"), &window,
         [&window] { window.ask_import(); });
     add(menu, tr("Export coefficients: the Deliver desk"), QKeySequence("Ctrl+Shift+X"), &window,
         [&window] { window.export_coefficients(); });
@@ -291,7 +291,7 @@ void fill_goal_menu(QMenu& menu, MainWindow& window) {
             point, [point] { point->setEnabled(true); }, Qt::QueuedConnection);
     });
     menu.addSeparator();
-    add(menu, tr("Import a curve…"), {}, &window, [&window] { window.ask_import(); });
+    add(menu, tr("Import measurements…"), {}, &window, [&window] { window.ask_import(); });
     QMenu* remove = menu.addMenu(tr("Remove a curve"));
     QObject::connect(remove, &QMenu::aboutToShow, &window, [remove, &window, &session] {
         remove->clear();

@@ -58,7 +58,7 @@ std::optional<std::vector<double>> numbers_from_base64(std::string_view text) {
     std::uint32_t group = 0;
     int bits = 0;
     for (const char c : text) {
-        const int digit = digits[static_cast<unsigned char>(c)];
+        const std::int8_t digit = digits[static_cast<unsigned char>(c)];
         if (digit < 0) {
             return std::nullopt;
         }

@@ -30,6 +30,13 @@ Expected<std::vector<WeightedCurve>> those_that_count(std::span<const WeightedCu
     return counting;
 }
 
+// As measured positions are that went through one gate: nothing has to be read between points.
+bool share_points(std::span<const WeightedCurve> curves) {
+    return std::ranges::all_of(curves, [&](const WeightedCurve& one) {
+        return one.curve->frequency_hz == curves.front().curve->frequency_hz;
+    });
+}
+
 // Every frequency that a curve gives within what all of them give.
 std::vector<double> shared_frequencies(std::span<const WeightedCurve> curves) {
     double low = 0, high = infinity;
@@ -48,8 +55,8 @@ std::vector<double> shared_frequencies(std::span<const WeightedCurve> curves) {
 }
 
 struct Reading {
-    double weight; // all of them make 1
-    double level_db, phase_rad;
+    double weight = 0; // all of them make 1
+    double level_db = 0, phase_rad = 0;
 };
 
 // Relative to the loudest, so that no power overflows.
@@ -98,6 +105,48 @@ Expected<void> check_phases(std::span<const WeightedCurve> curves) {
     return {};
 }
 
+// Gives the levels and phases of all curves at the average's frequencies, one after the other.
+class Readings {
+public:
+    Readings(std::span<const WeightedCurve> curves, bool with_phase)
+        : curves_(curves), with_phase_(with_phase), share_points_(share_points(curves)),
+          all_(curves.size()) {
+        double weights = 0;
+        for (const WeightedCurve& one : curves) {
+            weights += one.weight;
+        }
+        for (std::size_t i = 0; i < curves.size(); ++i) {
+            all_[i].weight = curves[i].weight / weights;
+            if (!share_points_) {
+                readers_.emplace_back(*curves[i].curve);
+            }
+        }
+    }
+    std::vector<double> frequencies() const {
+        return share_points_ ? curves_.front().curve->frequency_hz : shared_frequencies(curves_);
+    }
+    // At the frequency of that place among them.
+    std::span<const Reading> at(std::size_t place, double hz) {
+        for (std::size_t i = 0; i < all_.size(); ++i) {
+            const Curve& curve = *curves_[i].curve;
+            all_[i].level_db =
+                share_points_ ? curve.magnitude_db[place] : readers_[i].magnitude_db_at(hz);
+            if (with_phase_) {
+                const double deg =
+                    share_points_ ? curve.phase_deg[place] : readers_[i].phase_deg_at(hz);
+                all_[i].phase_rad = rad_from_deg(deg) + 2 * pi * hz * curves_[i].delay_s;
+            }
+        }
+        return all_;
+    }
+
+private:
+    std::span<const WeightedCurve> curves_;
+    bool with_phase_, share_points_;
+    std::vector<CurveReader> readers_; // none where points are shared
+    std::vector<Reading> all_;
+};
+
 Curve without_delay(Curve curve, double delay_s) {
     for (std::size_t i = 0; i < curve.phase_deg.size(); ++i) {
         curve.phase_deg[i] += 360 * curve.frequency_hz[i] * delay_s;
@@ -118,32 +167,18 @@ Expected<Curve> averaged(std::span<const WeightedCurve> curves, AverageOf of) {
     if (counting->size() == 1) {
         return without_delay(*counting->front().curve, counting->front().delay_s);
     }
+    Readings readings(*counting, of == AverageOf::vectors);
     Curve average;
-    average.frequency_hz = shared_frequencies(*counting);
+    average.frequency_hz = readings.frequencies();
     if (average.frequency_hz.empty()) {
         return refuse("", "the curves have no frequencies in common",
                       "leave out those that reach elsewhere");
     }
-    std::vector<CurveReader> readers;
-    double weights = 0;
-    for (const WeightedCurve& one : *counting) {
-        readers.emplace_back(*one.curve);
-        weights += one.weight;
-    }
     const auto add = of == AverageOf::power   ? add_power
                      : of == AverageOf::level ? add_level
                                               : add_vector;
-    std::vector<Reading> readings(readers.size());
-    for (const double hz : average.frequency_hz) {
-        for (std::size_t i = 0; i < readers.size(); ++i) {
-            const WeightedCurve& one = (*counting)[i];
-            readings[i] = {one.weight / weights, readers[i].magnitude_db_at(hz), 0};
-            if (of == AverageOf::vectors) {
-                readings[i].phase_rad =
-                    rad_from_deg(readers[i].phase_deg_at(hz)) + 2 * pi * hz * one.delay_s;
-            }
-        }
-        add(readings, average);
+    for (std::size_t k = 0; k < average.frequency_hz.size(); ++k) {
+        add(readings.at(k, average.frequency_hz[k]), average);
     }
     return average;
 }

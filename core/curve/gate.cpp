@@ -15,7 +15,7 @@ namespace {
 
 // From 0 to 1 as half a period of a cosine.
 double rise(double share) {
-    return 0.5 - 0.5 * std::cos(pi * std::clamp(share, 0.0, 1.0));
+    return share <= 0 ? 0 : share >= 1 ? 1 : 0.5 - 0.5 * std::cos(pi * share);
 }
 
 double share_between(double from, double to, double value) {
@@ -50,7 +50,7 @@ std::complex<double> times(std::complex<double> a, std::complex<double> b) {
 
 void add_point(Curve& curve, double hz, std::complex<double> value) {
     constexpr double least_db = -400;
-    const double magnitude = std::abs(value);
+    const double magnitude = std::sqrt(std::norm(value));
     curve.frequency_hz.push_back(hz);
     curve.magnitude_db.push_back(magnitude > 0 ? std::max(db_from_ratio(magnitude), least_db)
                                                : least_db);
@@ -79,9 +79,10 @@ Gated every_fourth(const Gated& part, double rate_hz) {
     static const std::vector<double> taps = [] {
         constexpr double stop_db = 150;
         auto made = window_values({WindowShape::kaiser, kaiser_beta(stop_db), {}}, 2 * reach + 1);
-        for (int n = -reach; n <= reach; ++n) {
-            made[static_cast<std::size_t>(n + reach)] *=
-                n == 0 ? 0.25 : std::sin(pi * n / 4) / (pi * n);
+        int n = -reach;
+        for (double& tap : made) {
+            tap *= n == 0 ? 0.25 : std::sin(pi * n / 4) / (pi * n);
+            ++n;
         }
         return made;
     }();

@@ -294,6 +294,42 @@ void add_clicks(std::span<const double> recording, const SweepPlan& plan,
     }
 }
 
+// What a stretch of samples holds of any octave.
+class BandEnergies {
+public:
+    // `hann`: under such a window, which keeps what is loud elsewhere from spreading over the cut
+    // ends; the energy is that without it.
+    BandEnergies(std::span<const double> samples, double sample_rate_hz, bool hann)
+        : fft_(quick_fft_length(std::max<std::size_t>(samples.size(), 2))),
+          step_hz_(sample_rate_hz / static_cast<double>(fft_.length())) {
+        constexpr double hann_power = 3.0 / 8;
+        const double turn = 2 * pi / static_cast<double>(samples.size());
+        std::ranges::fill(fft_.signal(), 0.0);
+        for (std::size_t n = 0; n < samples.size(); ++n) {
+            fft_.signal()[n] =
+                samples[n] * (hann ? 0.5 - 0.5 * std::cos(turn * static_cast<double>(n)) : 1);
+        }
+        fft_.to_spectrum();
+        scale_ = 2 / static_cast<double>(fft_.length()) / (hann ? hann_power : 1);
+    }
+    double of(double centre_hz) const {
+        const auto bins = fft_.spectrum();
+        const double half = std::sqrt(2.0);
+        const auto from = static_cast<std::size_t>(std::ceil(centre_hz / half / step_hz_));
+        const auto to = std::min(bins.size() - 1,
+                                 static_cast<std::size_t>(centre_hz * half / step_hz_));
+        double sum = 0;
+        for (std::size_t k = std::max<std::size_t>(from, 1); k <= to; ++k) {
+            sum += std::norm(bins[k]);
+        }
+        return sum * scale_;
+    }
+
+private:
+    mutable RealFft fft_; // it is only read
+    double step_hz_, scale_ = 1;
+};
+
 // How much of an impulse response lies within a millisecond of its arrival.
 double concentration(const ImpulseResponse& impulse) {
     const double all = energy_of(impulse.samples);
@@ -330,35 +366,32 @@ void add_reference(std::span<const double> recording, std::span<const double> re
 } // namespace
 
 std::vector<BandNoise> noise_by_band(const ImpulseResponse& impulse) {
+    const std::span<const double> samples(impulse.samples);
+    const std::size_t fifth = samples.size() / 5;
+    if (fifth < 4) {
+        return {};
+    }
+    constexpr double longest_s = 1, before_s = 0.05; // low bands stir before the arrival
+    const auto arrival = static_cast<std::ptrdiff_t>(
+        std::llround((arrival_s(impulse) - before_s) * impulse.sample_rate_hz) - impulse.begins_at);
+    const auto from = static_cast<std::size_t>(
+        std::clamp<std::ptrdiff_t>(arrival, 0, static_cast<std::ptrdiff_t>(samples.size()) - 1));
+    const auto length = std::min(
+        samples.size() - from,
+        static_cast<std::size_t>((longest_s + before_s) * impulse.sample_rate_hz));
+    const BandEnergies all(samples.subspan(from, length), impulse.sample_rate_hz, false);
+    const BandEnergies last(samples.last(fifth), impulse.sample_rate_hz, true);
+    const BandEnergies before(samples.last(2 * fifth).first(fifth), impulse.sample_rate_hz, true);
     std::vector<BandNoise> bands;
-    constexpr double tail_share = 0.1, longest_s = 1;
-    const double arrival = arrival_s(impulse);
     for (double hz = 31.5; hz < 20e3 && hz * 1.5 < impulse.sample_rate_hz / 2; hz *= 2) {
-        const ImpulseResponse band = band_of(impulse, hz, 1);
-        const std::span<const double> samples(band.samples);
-        const auto tail =
-            static_cast<std::size_t>(tail_share * static_cast<double>(samples.size()));
-        constexpr double periods_before = 6; // in which the band already stirs
-        const auto at = static_cast<std::ptrdiff_t>(
-            std::llround((arrival - periods_before / hz) * band.sample_rate_hz) - band.begins_at);
-        const auto from = static_cast<std::size_t>(
-            std::clamp<std::ptrdiff_t>(at, 0, static_cast<std::ptrdiff_t>(samples.size())));
-        const auto length = std::min(samples.size() - from,
-                                     static_cast<std::size_t>(longest_s * band.sample_rate_hz));
-        if (tail == 0 || length == 0) {
-            continue;
-        }
-        const double noise =
-            energy_of(samples.last(tail)) / static_cast<double>(tail) * static_cast<double>(length);
-        const double all = energy_of(samples.subspan(from, length));
-        constexpr double most_db = 200;
-        const double db = all <= noise ? 0
-                          : noise > 0  ? 10 * std::log10((all - noise) / noise)
-                                       : most_db;
-        constexpr double falls = 1.6; // 2 dB
-        const bool falls_still = energy_of(samples.last(4 * tail).first(2 * tail))
-                                 > falls * energy_of(samples.last(2 * tail));
-        bands.push_back({hz, std::clamp(db, 0.0, most_db), falls_still});
+        const double noise = last.of(hz) * static_cast<double>(length) / static_cast<double>(fifth);
+        const double energy = all.of(hz);
+        constexpr double most_db = 200, falls = 1.6; // 2 dB
+        const double db = energy <= noise ? 0
+                          : noise > 0     ? 10 * std::log10((energy - noise) / noise)
+                                          : most_db;
+        bands.push_back(
+            {hz, std::clamp(db, 0.0, most_db), before.of(hz) > falls * last.of(hz)});
     }
     return bands;
 }
@@ -368,12 +401,14 @@ std::optional<double> rate_ratio(std::span<const double> recording, const SweepP
     const auto frame = std::bit_ceil(
         static_cast<std::size_t>(std::clamp(octave_s * plan.sample_rate_hz / 8, 256.0, 8192.0)));
     RealFft fft(frame);
+    std::vector<double> window(frame);
+    for (std::size_t n = 0; n < frame; ++n) {
+        window[n] = 0.5 - 0.5 * std::cos(2 * pi * static_cast<double>(n) / static_cast<double>(frame));
+    }
     std::vector<Point> ridge; // seconds, octaves
     for (std::size_t at = 0; at + frame <= recording.size(); at += frame / 2) {
         for (std::size_t n = 0; n < frame; ++n) {
-            const double window =
-                0.5 - 0.5 * std::cos(2 * pi * static_cast<double>(n) / static_cast<double>(frame));
-            fft.signal()[n] = window * recording[at + n];
+            fft.signal()[n] = window[n] * recording[at + n];
         }
         fft.to_spectrum();
         const auto bins = fft.spectrum();

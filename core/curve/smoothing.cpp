@@ -21,8 +21,8 @@ double power_area(double a_db, double b_db, double dx) {
 // a loud one has swallowed there is added up by itself.
 class PowerMean {
 public:
-    explicit PowerMean(const Curve& curve)
-        : curve_(curve), reader_(curve), loudest_db_(std::ranges::max(curve.magnitude_db)) {
+    PowerMean(const Curve& curve, const CurveReader& reader)
+        : curve_(curve), reader_(reader), loudest_db_(std::ranges::max(curve.magnitude_db)) {
         areas_.reserve(curve.frequency_hz.size());
         areas_.push_back(0);
         for (std::size_t i = 1; i < curve.frequency_hz.size(); ++i) {
@@ -83,7 +83,7 @@ private:
     }
 
     const Curve& curve_;
-    CurveReader reader_;
+    const CurveReader& reader_;
     double loudest_db_;
     std::vector<double> areas_;
 };
@@ -92,8 +92,8 @@ private:
 // where there is phase to speak of.
 class VectorMean {
 public:
-    explicit VectorMean(const Curve& curve)
-        : reader_(curve), loudest_db_(std::ranges::max(curve.magnitude_db)) {
+    VectorMean(const Curve& curve, const CurveReader& reader)
+        : reader_(reader), loudest_db_(std::ranges::max(curve.magnitude_db)) {
         areas_.reserve(curve.frequency_hz.size());
         for (std::size_t i = 0; i < curve.frequency_hz.size(); ++i) {
             add(std::log(curve.frequency_hz[i]), vector(curve.magnitude_db[i], curve.phase_deg[i]));
@@ -141,7 +141,7 @@ private:
                                       : after(*std::prev(next), std::log(hz), at(hz));
     }
 
-    CurveReader reader_;
+    const CurveReader& reader_;
     double loudest_db_;
     std::vector<Area> areas_;
 };
@@ -185,8 +185,9 @@ double level_about(const PowerMean& power, const Smoothing& smoothing, double hz
                : mean(width_oct);
 }
 
-void add_phase(const Curve& curve, const Smoothing& smoothing, Curve& result) {
-    const VectorMean vectors(curve);
+void add_phase(const Curve& curve, const CurveReader& reader, const Smoothing& smoothing,
+               Curve& result) {
+    const VectorMean vectors(curve, reader);
     for (std::size_t i = 0; i < result.frequency_hz.size(); ++i) {
         const double hz = result.frequency_hz[i];
         const Window window = window_about(hz, width_oct_at(smoothing, hz), curve);
@@ -226,12 +227,13 @@ Curve smoothed(const Curve& curve, const Smoothing& smoothing, double points_an_
         return result;
     }
     result.frequency_hz = spread_over(curve.low_hz(), curve.high_hz(), points_an_octave);
-    const PowerMean power(curve);
+    const CurveReader reader(curve);
+    const PowerMean power(curve, reader);
     for (const double hz : result.frequency_hz) {
         result.magnitude_db.push_back(level_about(power, smoothing, hz, curve));
     }
     if (curve.has_phase()) {
-        add_phase(curve, smoothing, result);
+        add_phase(curve, reader, smoothing, result);
     }
     return result;
 }

@@ -19,8 +19,10 @@ bool is_silent(const std::vector<double>& samples) {
 }
 
 std::int64_t most_frames(const MeasuredFileOptions& options) {
-    const double played_s =
-        static_cast<double>(played_samples(options.sweep).size()) / options.sweep.sample_rate_hz;
+    const std::size_t played =
+        lead_in_samples(options.sweep)
+        + period_samples(options.sweep) * static_cast<std::size_t>(options.sweep.repeats);
+    const double played_s = static_cast<double>(played) / options.sweep.sample_rate_hz;
     constexpr double spare_s = 60, highest_rate_hz = 192e3;
     const auto recording = static_cast<std::int64_t>((2 * played_s + spare_s) * highest_rate_hz);
     const auto impulse = static_cast<std::int64_t>(most_impulse_samples);
@@ -82,9 +84,7 @@ public:
                           "look at the cable and at the level, and record it again");
         }
         const auto loud = std::ranges::find_if_not(channels, is_silent);
-        into_.sound = options_.sounds.value_or(looks_like_impulse(*loud, sound_.sample_rate_hz)
-                                                   ? SoundHolds::impulse_responses
-                                                   : SoundHolds::sweep_recordings);
+        into_.sound = options_.sounds.value_or(likely_sound(*loud, sound_.sample_rate_hz));
         if (auto ok = find_reference(); !ok) {
             return ok;
         }
@@ -107,6 +107,17 @@ public:
     }
 
 private:
+    // What rings long is no sweep while no tone rises in it.
+    SoundHolds likely_sound(const std::vector<double>& samples, double sample_rate_hz) const {
+        SweepPlan plan = options_.sweep;
+        plan.sample_rate_hz = sample_rate_hz;
+        constexpr double slowest = 0.2, fastest = 5; // of the sweep that was expected
+        const auto ratio = looks_like_impulse(samples, sample_rate_hz) ? std::nullopt
+                                                                       : rate_ratio(samples, plan);
+        return ratio && *ratio > slowest && *ratio < fastest ? SoundHolds::sweep_recordings
+                                                             : SoundHolds::impulse_responses;
+    }
+
     Expected<void> find_reference() {
         if (!options_.reference_channel || into_.sound != SoundHolds::sweep_recordings) {
             return {};
@@ -128,7 +139,7 @@ private:
         MeasuredEntry entry;
         entry.channel = static_cast<int>(channel) + 1;
         const auto& samples = sound_.channels[channel];
-        const auto taken = into_.sound == SoundHolds::impulse_responses
+        auto taken = into_.sound == SoundHolds::impulse_responses
                                ? take_impulse_of(samples, entry)
                                : take_recording(samples, entry);
         if (!taken) {

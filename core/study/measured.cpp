@@ -75,9 +75,11 @@ std::string Measured::name() const {
 }
 
 Expected<SharedMeasured> measured_of(const Study& study, const Channel& channel) {
-    return find_positions(study, channel.measured).and_then([&](auto&& positions) {
-        return make_measured(std::move(positions), channel.average);
-    });
+    auto positions = find_positions(study, channel.measured);
+    if (!positions) {
+        return tl::unexpected(positions.error());
+    }
+    return make_measured(std::move(*positions), channel.average);
 }
 
 std::vector<SeenCurve> seen_positions(const Measured& measured) {

@@ -85,6 +85,20 @@ TEST(MeasuredFile, ARecordedSweepIsTakenForOneAndDeconvolved) {
                 0.01);
 }
 
+TEST(MeasuredFile, AHallThatRingsForLongIsNoSweep) {
+    const Scratch scratch;
+    const auto path = scratch.file("hall.wav");
+    std::vector<double> samples = impulse(96'000, 200);
+    unsigned state = 7;
+    for (std::size_t n = 200; n < samples.size(); ++n) {
+        state = state * 1664525 + 1013904223;
+        samples[n] += 0.3 * (static_cast<double>(state) / 4294967296.0 - 0.5)
+                      * std::exp(-static_cast<double>(n) / 20'000);
+    }
+    write_sound(path, samples);
+    EXPECT_EQ(read_measured_file(path).sound, SoundHolds::impulse_responses);
+}
+
 TEST(MeasuredFile, AReferenceChannelTakesOutTheRecordersOwnDelay) {
     const Scratch scratch;
     const auto path = scratch.file("sweep.wav");
