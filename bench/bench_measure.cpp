@@ -75,8 +75,8 @@ void measure_accuracy() {
         const double hz = wanted.frequency_hz[i];
         if (hz >= 20 && hz <= 20e3) {
             off_db = std::max(off_db, std::abs(got.magnitude_db_at(hz) - wanted.magnitude_db[i]));
-            off_deg = std::max(off_deg, std::abs(std::remainder(
-                                            got.phase_deg_at(hz) - wanted.phase_deg[i], 360)));
+            off_deg = std::max(
+                off_deg, std::abs(std::remainder(got.phase_deg_at(hz) - wanted.phase_deg[i], 360)));
         }
     }
     fmt::print("the room at 60 dB above noise, 20 Hz to 20 kHz: within {:.4f} dB, {:.3f} degrees\n",

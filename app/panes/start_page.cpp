@@ -37,8 +37,8 @@ StartPage::StartPage(QWidget* parent)
     column->addSpacing(8);
     demo_ = offer(*column, tr("Open the demo study"),
                   tr("a dome with three loudspeakers, measured, with goals and filters"));
-    import_ =
-        offer(*column, tr("Import measurements…"), tr("responses as text, impulse responses, recorded sweeps"));
+    import_ = offer(*column, tr("Import measurements…"),
+                    tr("responses as text, impulse responses, recorded sweeps"));
     target_ = offer(*column, tr("State a goal"), tr("a curve to be met, and how closely"));
     stage_ = offer(*column, tr("Add a stage"), tr("a peak filter to begin with"));
     column->addSpacing(14);

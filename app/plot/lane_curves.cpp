@@ -108,6 +108,8 @@ LaneCurves::LaneCurves(LanePlot& plot, Session& session)
     stage_phase_ = live(Lane::phase);
     phase_ = live(Lane::phase);
     delay_ = live(Lane::delay);
+    predicted_phase_ = live(Lane::phase);
+    predicted_delay_ = live(Lane::delay);
     restyle();
 }
 
@@ -124,6 +126,9 @@ void LaneCurves::restyle() {
     stage_phase_.set_pen(QPen(t.copper, 1));
     phase_.set_pen(QPen(t.ink, 1));
     delay_.set_pen(QPen(t.ink, 1));
+    for (LaneCurve timing : {predicted_phase_, predicted_delay_}) {
+        timing.set_pen(QPen(t.measured, 1));
+    }
     QColor wash = t.ink;
     wash.setAlphaF(0.16F);
     error_.set_pen(QPen(t.ink, 1));
@@ -149,6 +154,12 @@ void LaneCurves::remember() {
     if (analysis != nullptr) {
         shown_.goal = analysis->goal;
         shown_.measured = analysis->measured;
+        if (timing_of_ != analysis->measured) {
+            timing_of_ = analysis->measured;
+            timing_ = timing_of_ != nullptr && timing_of_->timing
+                          ? std::make_shared<const MeasuredTiming>(**timing_of_->timing)
+                          : nullptr;
+        }
     }
     if (const Channel* channel = session_.channel()) {
         shown_.takes = channel->takes;
@@ -218,6 +229,11 @@ void LaneCurves::draw_phase_and_delay(LaneCurve phase, LaneCurve delay, const Tr
     plot_.set_data(delay, Lane::delay, hz, delays);
 }
 
+void LaneCurves::draw_predicted_timing(const Trace& chain) {
+    draw_phase_and_delay(predicted_phase_, predicted_delay_,
+                         predicted_timing(chain, *timing_, session_.study().sample_rate_hz));
+}
+
 void LaneCurves::draw_band(const BandGraph& graph, Lane lane, std::span<const double> hz,
                            const QVector<double>& least, const QVector<double>& most) {
     const Symmetry symmetry = lane == Lane::phase ? Symmetry::odd : Symmetry::even;
@@ -252,8 +268,9 @@ void LaneCurves::draw_bands(const Trace& total, const LevelTrace& level) {
 }
 
 void LaneCurves::update_live() {
-    for (LaneCurve graph : {predicted_, stage_, stage_phase_, phase_, delay_, difference_,
-                            stage_band_.least, stage_band_.most, weight_}) {
+    for (LaneCurve graph :
+         {predicted_, stage_, stage_phase_, phase_, delay_, difference_, predicted_phase_,
+          predicted_delay_, stage_band_.least, stage_band_.most, weight_}) {
         graph.clear();
     }
     for (BandGraph& band : bands_) {
@@ -272,6 +289,9 @@ void LaneCurves::update_live() {
         draw_level(predicted_, level);
         draw_phase_and_delay(phase_, delay_, closer ? detail : analysis->total);
         draw_bands(closer ? detail : analysis->total, level);
+    }
+    if (timing_ != nullptr && is_shown("predicted_timing")) {
+        draw_predicted_timing(is_magnified() ? detail_of_chain(analysis->chain) : analysis->total);
     }
     draw_parts();
     draw_stage();

@@ -6,6 +6,7 @@
 #include "app/model/weight_commands.h"
 #include "app/plot/lane_content.h"
 #include "app/plot/part_graphs.h"
+#include "core/study/predicted_timing.h"
 
 #include <QString>
 #include <array>
@@ -65,9 +66,11 @@ private:
     // A closer look than the drawing grid gives, while a part of the frequencies is magnified.
     bool is_magnified() const;
     bool is_shown_by_itself(const QString& key) const override {
-        return !key.startsWith(QLatin1String("part:")) || PartGraphs::is_shown_by_itself(key);
+        return key != "predicted_timing"
+               && (!key.startsWith(QLatin1String("part:")) || PartGraphs::is_shown_by_itself(key));
     }
     void draw_parts();
+    void draw_predicted_timing(const Trace& chain);
     Trace detail_of_chain(const Filter& chain) const;
     LevelTrace prediction_from(const Trace& total) const;
     void draw_level(LaneCurve graph, const LevelTrace& trace);
@@ -86,6 +89,9 @@ private:
     LaneCurve target_, measured_, predicted_, stage_, difference_;
     LaneCurve weight_, error_, error_floor_, phase_, stage_phase_, phase_target_, delay_,
         delay_target_;
+    LaneCurve predicted_phase_, predicted_delay_; // on request
+    SharedMeasured timing_of_;
+    std::shared_ptr<const MeasuredTiming> timing_; // of the shown measured set; null without phase
     void draw_edges(const BandGraph& graph, const LevelTrace& level);
     void draw_band(const BandGraph& graph, Lane lane, std::span<const double> hz,
                    const QVector<double>& least, const QVector<double>& most);

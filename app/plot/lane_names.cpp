@@ -48,6 +48,9 @@ std::vector<CurveName> LaneCurves::curves() const {
     if (shown_.measured) {
         all.push_back({"measured", tr("measured")});
     }
+    if (timing_ != nullptr) {
+        all.push_back({"predicted_timing", tr("predicted phase and delay")});
+    }
     if (shown_.goal) {
         all.push_back({"target", tr("goal")});
     }
@@ -251,6 +254,12 @@ QString LaneCurves::explanation(const QString& key) const {
     if (key == "measured") {
         return QObject::tr("measured: “%1”").arg(measured);
     }
+    if (key == "predicted_timing") {
+        return QObject::tr(
+                   "phase and delay of measured “%1” times the chain, from its arrival on; of "
+                   "several positions those of the average of their vectors")
+            .arg(measured);
+    }
     if (key == "stage") {
         return QObject::tr("the selected stage alone");
     }
@@ -331,10 +340,18 @@ std::optional<std::pair<double, double>> LaneCurves::corridor_reach() const {
 
 std::optional<CurveName> LaneCurves::explained_at(const QPointF& point) const {
     std::vector<std::pair<LaneCurve, QString>> candidates = {
-        {stage_, "stage"},          {stage_phase_, "stage"}, {difference_, "difference"},
-        {predicted_, "prediction"}, {phase_, "prediction"},  {delay_, "prediction"},
-        {measured_, "measured"},    {target_, "target"},     {phase_target_, "target"},
+        {stage_, "stage"},
+        {stage_phase_, "stage"},
+        {difference_, "difference"},
+        {predicted_, "prediction"},
+        {phase_, "prediction"},
+        {delay_, "prediction"},
+        {measured_, "measured"},
+        {target_, "target"},
+        {phase_target_, "target"},
         {delay_target_, "target"},
+        {predicted_phase_, "predicted_timing"},
+        {predicted_delay_, "predicted_timing"},
     };
     for (const TakeGraphs& take : takes_) {
         for (const LaneCurve graph : {take.level, take.phase, take.delay}) {

@@ -107,6 +107,23 @@ std::vector<ReadoutRow> LaneCurves::readout_at(double hz) const {
          QString::fromStdString(signed_text(wrapped_deg(deg_from_rad(point->chain.phase_rad)), 1))
              + "°",
          t.text});
+    const auto measured =
+        timing_ != nullptr && is_shown("predicted_timing") ? timing_->at(hz) : std::nullopt;
+    if (measured) {
+        const double deg = deg_from_rad(point->chain.phase_rad + measured->phase_rad);
+        rows.push_back({tr("predicted phase"),
+                        QString::fromStdString(signed_text(wrapped_deg(deg), 1)) + "°",
+                        t.measured});
+        const double predicted_ms =
+            1e3
+            * (measured->group_delay_s
+               + point->chain.group_delay_samples / session_.study().sample_rate_hz);
+        rows.push_back({tr("predicted delay"),
+                        std::isnan(predicted_ms)
+                            ? tr("none")
+                            : QString::fromStdString(signed_text(predicted_ms, 3)) + " ms",
+                        t.measured});
+    }
     const double delay_ms =
         point->chain.group_delay_samples / session_.study().sample_rate_hz * 1e3;
     rows.push_back({tr("group delay"),

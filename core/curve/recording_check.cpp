@@ -316,8 +316,8 @@ public:
         const auto bins = fft_.spectrum();
         const double half = std::sqrt(2.0);
         const auto from = static_cast<std::size_t>(std::ceil(centre_hz / half / step_hz_));
-        const auto to = std::min(bins.size() - 1,
-                                 static_cast<std::size_t>(centre_hz * half / step_hz_));
+        const auto to =
+            std::min(bins.size() - 1, static_cast<std::size_t>(centre_hz * half / step_hz_));
         double sum = 0;
         for (std::size_t k = std::max<std::size_t>(from, 1); k <= to; ++k) {
             sum += std::norm(bins[k]);
@@ -376,9 +376,9 @@ std::vector<BandNoise> noise_by_band(const ImpulseResponse& impulse) {
         std::llround((arrival_s(impulse) - before_s) * impulse.sample_rate_hz) - impulse.begins_at);
     const auto from = static_cast<std::size_t>(
         std::clamp<std::ptrdiff_t>(arrival, 0, static_cast<std::ptrdiff_t>(samples.size()) - 1));
-    const auto length = std::min(
-        samples.size() - from,
-        static_cast<std::size_t>((longest_s + before_s) * impulse.sample_rate_hz));
+    const auto length =
+        std::min(samples.size() - from,
+                 static_cast<std::size_t>((longest_s + before_s) * impulse.sample_rate_hz));
     const BandEnergies all(samples.subspan(from, length), impulse.sample_rate_hz, false);
     const BandEnergies last(samples.last(fifth), impulse.sample_rate_hz, true);
     const BandEnergies before(samples.last(2 * fifth).first(fifth), impulse.sample_rate_hz, true);
@@ -390,8 +390,7 @@ std::vector<BandNoise> noise_by_band(const ImpulseResponse& impulse) {
         const double db = energy <= noise ? 0
                           : noise > 0     ? 10 * std::log10((energy - noise) / noise)
                                           : most_db;
-        bands.push_back(
-            {hz, std::clamp(db, 0.0, most_db), before.of(hz) > falls * last.of(hz)});
+        bands.push_back({hz, std::clamp(db, 0.0, most_db), before.of(hz) > falls * last.of(hz)});
     }
     return bands;
 }
@@ -403,7 +402,8 @@ std::optional<double> rate_ratio(std::span<const double> recording, const SweepP
     RealFft fft(frame);
     std::vector<double> window(frame);
     for (std::size_t n = 0; n < frame; ++n) {
-        window[n] = 0.5 - 0.5 * std::cos(2 * pi * static_cast<double>(n) / static_cast<double>(frame));
+        window[n] =
+            0.5 - 0.5 * std::cos(2 * pi * static_cast<double>(n) / static_cast<double>(frame));
     }
     std::vector<Point> ridge; // seconds, octaves
     for (std::size_t at = 0; at + frame <= recording.size(); at += frame / 2) {

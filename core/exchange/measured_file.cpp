@@ -112,8 +112,8 @@ private:
         SweepPlan plan = options_.sweep;
         plan.sample_rate_hz = sample_rate_hz;
         constexpr double slowest = 0.2, fastest = 5; // of the sweep that was expected
-        const auto ratio = looks_like_impulse(samples, sample_rate_hz) ? std::nullopt
-                                                                       : rate_ratio(samples, plan);
+        const auto ratio =
+            looks_like_impulse(samples, sample_rate_hz) ? std::nullopt : rate_ratio(samples, plan);
         return ratio && *ratio > slowest && *ratio < fastest ? SoundHolds::sweep_recordings
                                                              : SoundHolds::impulse_responses;
     }
@@ -139,9 +139,8 @@ private:
         MeasuredEntry entry;
         entry.channel = static_cast<int>(channel) + 1;
         const auto& samples = sound_.channels[channel];
-        auto taken = into_.sound == SoundHolds::impulse_responses
-                               ? take_impulse_of(samples, entry)
-                               : take_recording(samples, entry);
+        auto taken = into_.sound == SoundHolds::impulse_responses ? take_impulse_of(samples, entry)
+                                                                  : take_recording(samples, entry);
         if (!taken) {
             return taken;
         }

@@ -149,6 +149,19 @@ TEST_F(Lanes, ThePlumbLineFollowsThePointerUntilPinned) {
     EXPECT_FALSE(session().plumb().is_pinned());
 }
 
+TEST_F(Lanes, PredictedPhaseAndDelayAreShownOnRequest) {
+    const auto reads = [&](const QString& name) {
+        const auto rows = lanes().curves().readout_at(1000);
+        return std::ranges::find(rows, name, &ReadoutRow::name) != rows.end();
+    };
+    EXPECT_FALSE(reads("predicted phase"));
+    lanes().show_curve("predicted_timing", true);
+    EXPECT_TRUE(reads("predicted phase"));
+    EXPECT_TRUE(reads("predicted delay"));
+    session().edit("no phase", [](Study& s) { s.channels[0].edit().measured.clear(); });
+    EXPECT_FALSE(reads("predicted phase"));
+}
+
 TEST_F(Lanes, TheReadoutSaysEveryCurvesValue) {
     session().plumb().set(870.0);
     const auto rows = lanes().curves().readout_at(870);
