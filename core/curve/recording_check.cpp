@@ -390,7 +390,12 @@ std::vector<BandNoise> noise_by_band(const ImpulseResponse& impulse) {
         const double db = energy <= noise ? 0
                           : noise > 0     ? 10 * std::log10((energy - noise) / noise)
                                           : most_db;
-        bands.push_back({hz, std::clamp(db, 0.0, most_db), before.of(hz) > falls * last.of(hz)});
+        // Of so few independent values nobody can say whether they fall.
+        constexpr double least_values = 10;
+        const double values =
+            hz / std::sqrt(2.0) * static_cast<double>(fifth) / impulse.sample_rate_hz;
+        bands.push_back({hz, std::clamp(db, 0.0, most_db),
+                         values < least_values || before.of(hz) > falls * last.of(hz)});
     }
     return bands;
 }

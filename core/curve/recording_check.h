@@ -38,7 +38,8 @@ struct BandNoise {
 // Of an impulse response: what its octaves from 31.5 Hz to 16 kHz hold within a second from the
 // arrival (or as long as it is) above what the noise of its last fifth would add up to in that
 // time. An octave in which nothing but noise is found has 0 dB. Where the last fifth
-// is quieter by 2 dB and more than the one before, it still dies away.
+// is quieter by 2 dB and more than the one before, it still dies away; where it is too short for
+// the octave to tell, that is taken for so, too.
 std::vector<BandNoise> noise_by_band(const ImpulseResponse& impulse);
 
 // Below so many dB above the noise, in any octave of the sweep from 63 Hz to 8 kHz, a response is
