@@ -58,8 +58,8 @@ QString rule_text(NameRule rule) {
 MeasurementsDialog::MeasurementsDialog(Session& session, const QStringList& paths,
                                        const SweepPlan& sweep, QWidget* parent)
     : QDialog(parent), session_(session), sweep_(sweep), table_(new QTableWidget),
-      rule_(new QComboBox), sounds_(new QComboBox), reference_(new QComboBox), gate_(new QComboBox),
-      microphone_(new QComboBox),
+      rule_(new QComboBox), sounds_(new QComboBox), rate_(new QComboBox), reference_(new QComboBox),
+      gate_(new QComboBox), microphone_(new QComboBox),
       replace_(new QCheckBox(tr("In place of what these channels have measured"))),
       beside_(new QCheckBox(tr("Keep impulse responses in a folder beside the study"))),
       rule_text_(new QLabel), summary_(new QLabel), import_(new QPushButton(tr("Import"))) {
@@ -104,6 +104,8 @@ QWidget* MeasurementsDialog::choices() {
     sounds_->addItem(tr("what each looks like"), -1);
     sounds_->addItem(tr("impulse responses"), static_cast<int>(SoundHolds::impulse_responses));
     sounds_->addItem(tr("recorded sweeps"), static_cast<int>(SoundHolds::sweep_recordings));
+    rate_->addItem(tr("as the files say"));
+    rate_->addItem(tr("as each sweep tells"));
     reference_->addItem(tr("none"), 0);
     for (const int number : {1, 2, 3, 4}) {
         reference_->addItem(tr("channel %1").arg(number), number);
@@ -127,6 +129,8 @@ QWidget* MeasurementsDialog::choices() {
     form->addRow(tr("File names say"), names);
     auto* sound = new QHBoxLayout;
     sound->addWidget(sounds_);
+    sound->addWidget(new QLabel(tr("rate")));
+    sound->addWidget(rate_);
     sound->addWidget(new QLabel(tr("reference")));
     sound->addWidget(reference_);
     sound->addWidget(new QLabel(tr("gate")));
@@ -147,6 +151,9 @@ QWidget* MeasurementsDialog::choices() {
            "%2, %3 s")
             .arg(shown_words(frequency_text(sweep_.from_hz)),
                  shown_words(frequency_text(sweep_.to_hz)), shown_number(sweep_.length_s, 3)));
+    rate_->setAccessibleName(tr("Rate of recordings"));
+    rate_->setToolTip(tr("A recording whose file says another rate than it was made at is told by "
+                         "the pace of its sweep"));
     reference_->setAccessibleName(tr("Reference channel"));
     reference_->setToolTip(
         tr("Of recordings: the channel that holds what was played (a loopback)"));
@@ -161,6 +168,7 @@ void MeasurementsDialog::follow() {
         name_rows();
     });
     connect(sounds_, &QComboBox::currentIndexChanged, this, &MeasurementsDialog::read);
+    connect(rate_, &QComboBox::currentIndexChanged, this, &MeasurementsDialog::read);
     connect(reference_, &QComboBox::currentIndexChanged, this, &MeasurementsDialog::read);
     connect(import_, &QPushButton::clicked, this, &MeasurementsDialog::import_all);
     connect(table_, &QTableWidget::cellChanged, this, &MeasurementsDialog::edit_row);
@@ -172,6 +180,7 @@ void MeasurementsDialog::read() {
     if (const int sounds = sounds_->currentData().toInt(); sounds >= 0) {
         options.sounds = static_cast<SoundHolds>(sounds);
     }
+    options.rate_by_sweep = rate_->currentIndex() == 1;
     if (const int reference = reference_->currentData().toInt(); reference > 0) {
         options.reference_channel = reference;
     }

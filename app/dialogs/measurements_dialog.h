@@ -37,6 +37,7 @@ public:
     QComboBox* rule_choice() const { return rule_; }
     QComboBox* sounds_choice() const { return sounds_; }
     QComboBox* reference_choice() const { return reference_; }
+    QComboBox* rate_choice() const { return rate_; }
     QComboBox* gate_choice() const { return gate_; }
     QComboBox* microphone_choice() const { return microphone_; }
     QCheckBox* replace_choice() const { return replace_; }
@@ -73,7 +74,7 @@ private:
     std::vector<std::optional<MeasuredFile>> files_; // parallel to the paths
     std::vector<Row> rows_;
     QTableWidget* table_;
-    QComboBox *rule_, *sounds_, *reference_, *gate_, *microphone_;
+    QComboBox *rule_, *sounds_, *rate_, *reference_, *gate_, *microphone_;
     QCheckBox *replace_, *beside_;
     QLabel *rule_text_, *summary_;
     QPushButton* import_;

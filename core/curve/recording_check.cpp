@@ -6,6 +6,7 @@
 #include "core/curve/decay.h"
 #include "core/curve/gate.h"
 #include "core/math/fft.h"
+#include "core/math/median.h"
 
 #include <algorithm>
 #include <bit>
@@ -19,15 +20,6 @@ namespace {
 struct Point {
     double x, y;
 };
-
-double median_of(std::vector<double> values) {
-    if (values.empty()) {
-        return 0;
-    }
-    const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
-    std::ranges::nth_element(values, middle);
-    return *middle;
-}
 
 // The median of the slopes of all pairs (P. K. Sen, Estimates of the regression coefficient based
 // on Kendall's tau, J. Am. Stat. Assoc. 63, 1968): what a few wild points cannot turn.
@@ -124,21 +116,16 @@ void add_noise(const ImpulseResponse& impulse, const SweepPlan& plan, std::vecto
 
 void add_rate(std::span<const double> recording, const SweepPlan& plan,
               std::vector<Doubt>& doubts) {
-    constexpr double tells = 0.03, same = 0.015; // a room that rings long at its low end shows 0.01
-    const auto ratio = rate_ratio(recording, plan);
-    if (!ratio || std::abs(*ratio - 1) < tells) {
+    const auto told_hz = told_rate_hz(recording, plan);
+    if (!told_hz) {
         return;
     }
-    double true_hz = plan.sample_rate_hz / *ratio;
-    for (const double usual_hz :
-         {16e3, 22.05e3, 32e3, 44.1e3, 48e3, 88.2e3, 96e3, 176.4e3, 192e3}) {
-        true_hz = std::abs(true_hz / usual_hz - 1) < same ? usual_hz : true_hz;
-    }
+    const double longer = plan.sample_rate_hz / *told_hz;
     doubts.push_back({DoubtKind::other_rate,
                       fmt::format("the sweep takes {:.1f} % {} than it should, as if recorded at "
                                   "{:g} Hz",
-                                  100 * std::abs(1 / *ratio - 1), *ratio > 1 ? "less" : "longer",
-                                  std::round(true_hz)),
+                                  100 * std::abs(1 / longer - 1), longer > 1 ? "less" : "longer",
+                                  std::round(*told_hz)),
                       "say the rate it was recorded at, or choose the sweep that was played"});
 }
 
@@ -444,6 +431,20 @@ std::optional<double> rate_ratio(std::span<const double> recording, const SweepP
         return std::nullopt;
     }
     return slope_of(ridge) * octave_s;
+}
+
+std::optional<double> told_rate_hz(std::span<const double> recording, const SweepPlan& plan) {
+    constexpr double tells = 0.03, same = 0.015; // a room that rings long at its low end shows 0.01
+    const auto ratio = rate_ratio(recording, plan);
+    if (!ratio || std::abs(*ratio - 1) < tells) {
+        return std::nullopt;
+    }
+    double told_hz = plan.sample_rate_hz / *ratio;
+    for (const double usual_hz :
+         {16e3, 22.05e3, 32e3, 44.1e3, 48e3, 88.2e3, 96e3, 176.4e3, 192e3}) {
+        told_hz = std::abs(told_hz / usual_hz - 1) < same ? usual_hz : told_hz;
+    }
+    return told_hz;
 }
 
 std::vector<Doubt> doubts_of(std::span<const double> recording, std::span<const double> reference,

@@ -156,6 +156,12 @@ private:
     Expected<void> take_recording(const std::vector<double>& samples, MeasuredEntry& entry) {
         SweepPlan plan = options_.sweep;
         plan.sample_rate_hz = sound_.sample_rate_hz;
+        const auto told = options_.rate_by_sweep ? told_rate_hz(samples, plan) : std::nullopt;
+        if (told && plan.to_hz <= *told / 2) { // else its upper end is not in the recording
+            plan.sample_rate_hz = *told;
+            entry.notes.push_back(
+                fmt::format("Taken as recorded at {:g} Hz, which its sweep tells.", *told));
+        }
         auto made = reference_ != nullptr ? deconvolved_against(samples, *reference_, plan)
                                           : deconvolved(samples, plan);
         if (!made && reference_ != nullptr && is_silent(*reference_)) {

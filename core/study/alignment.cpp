@@ -2,6 +2,7 @@
 #include "core/study/alignment.h"
 
 #include "core/curve/phase_parts.h"
+#include "core/math/median.h"
 #include "core/study/chain.h"
 #include "core/study/kinds.h"
 
@@ -23,12 +24,6 @@ std::vector<double> across(const AlignRange& range) {
                      * std::pow(range.to_hz / range.from_hz, i / static_cast<double>(points - 1)));
     }
     return hz;
-}
-
-double median_of(std::vector<double> values) {
-    const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
-    std::ranges::nth_element(values, middle);
-    return *middle;
 }
 
 struct ChainMeans {

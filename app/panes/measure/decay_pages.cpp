@@ -3,6 +3,7 @@
 
 #include "app/model/measured_in_view.h"
 #include "app/plot/lane_ticks.h"
+#include "app/plot/lane_view.h"
 #include "app/plot/picture_scale.h"
 #include "app/plot/spectrogram_picture.h"
 #include "app/widgets/line_text.h"
@@ -21,21 +22,10 @@ namespace {
 
 constexpr double page_left = 52, page_bottom = 22, page_top = 8, page_right = 16;
 
-// The next 1, 2 or 5 times a power of ten, so that no more than so many fit.
-double ms_step_for(double span, int most) {
-    const double least = span / most, power = std::pow(10, std::floor(std::log10(least)));
-    for (const double factor : {1.0, 2.0, 5.0}) {
-        if (factor * power >= least) {
-            return factor * power;
-        }
-    }
-    return 10 * power;
-}
-
 // Times from `from` to `to` under the room, with lines across it.
 void paint_time_lines(QPainter& painter, const QRectF& room, double from, double to,
                       const QString& unit) {
-    const double step = ms_step_for(to - from, std::max(2, static_cast<int>(room.width() / 56)));
+    const double step = round_step((to - from) / std::max(2, static_cast<int>(room.width() / 56)));
     for (double at = std::ceil(from / step) * step; at <= to + step * 1e-9; at += step) {
         const double x = room.left() + (at - from) / (to - from) * room.width();
         painter.setPen(theme().grid);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/measure/impulse_plot.h"
 
+#include "app/plot/lane_view.h"
 #include "app/plot/sample_plot.h"
 #include "app/widgets/line_text.h"
 #include "app/widgets/shown_number.h"
@@ -22,17 +23,6 @@ namespace {
 constexpr double gate_corner_size = 4, corner_reach = 8, least_level_db = -90;
 constexpr std::array corner_times = {&Gate::from_s, &Gate::full_from_s, &Gate::full_to_s,
                                      &Gate::to_s};
-
-// The next 1, 2 or 5 times a power of ten so that about so many lines stand.
-double time_step_for(double span, int lines) {
-    const double least = span / lines, power = std::pow(10, std::floor(std::log10(least)));
-    for (const double factor : {1.0, 2.0, 5.0}) {
-        if (factor * power >= least) {
-            return factor * power;
-        }
-    }
-    return 10 * power;
-}
 
 } // namespace
 
@@ -260,7 +250,7 @@ void ImpulsePlot::leaveEvent(QEvent*) {
 void ImpulsePlot::paint_axis(QPainter& painter) const {
     const QRectF room = area();
     const double step =
-        time_step_for(to_ms_ - from_ms_, std::max(2, static_cast<int>(room.width() / 60)));
+        round_step((to_ms_ - from_ms_) / std::max(2, static_cast<int>(room.width() / 60)));
     for (double ms = std::ceil(from_ms_ / step) * step; ms <= to_ms_; ms += step) {
         const double x = x_of(ms);
         painter.setPen(std::abs(ms) < step / 1e3 ? theme().hairline : theme().grid);

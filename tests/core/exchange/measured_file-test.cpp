@@ -131,11 +131,18 @@ TEST(MeasuredFile, TheRateItWasRecordedAtCanBeSaid) {
     write_sound(path, recording_of(recorder).channels[0]);
     MeasuredFileOptions options;
     options.sweep = short_plan();
-    options.sweep.to_hz = 20'000;
     options.sounds = SoundHolds::sweep_recordings;
     const MeasuredFile wrong = read_measured_file(path, options);
     ASSERT_EQ(wrong.entries.size(), 1u);
     EXPECT_EQ(wrong.entries[0].doubts.at(0).kind, DoubtKind::other_rate);
+    options.rate_by_sweep = true;
+    const MeasuredFile right = read_measured_file(path, options);
+    ASSERT_EQ(right.entries.size(), 1u);
+    EXPECT_TRUE(right.entries[0].doubts.empty()) << right.entries[0].doubts[0].text;
+    EXPECT_NE(right.entries[0].notes.at(0).find("44100 Hz"), std::string::npos);
+    const CurveReader level(right.entries[0].curve);
+    EXPECT_NEAR(level.magnitude_db_at(1000), 20 * std::log10(0.5), 0.01);
+    EXPECT_NEAR(right.entries[0].curve.delay_s, 100 / 48e3, 5e-6);
 }
 
 TEST(MeasuredFile, TextIsReadAsBefore) {
