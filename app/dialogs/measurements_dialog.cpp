@@ -94,10 +94,7 @@ MeasurementsDialog::MeasurementsDialog(Session& session, const QStringList& path
     read();
 }
 
-QWidget* MeasurementsDialog::choices() {
-    auto* box = new QWidget;
-    auto* form = new QFormLayout(box);
-    form->setContentsMargins(0, 0, 0, 6);
+void MeasurementsDialog::fill_choices() {
     rule_->addItem(tr("channel, then position"), static_cast<int>(NameRule::channel_first));
     rule_->addItem(tr("position, then channel"), static_cast<int>(NameRule::position_first));
     rule_->addItem(tr("position only"), static_cast<int>(NameRule::position_only));
@@ -120,6 +117,32 @@ QWidget* MeasurementsDialog::choices() {
         microphone_->addItem(QString::fromStdString(microphone->name),
                              QString::fromStdString(microphone->id));
     }
+}
+
+void MeasurementsDialog::name_choices() {
+    rule_->setAccessibleName(tr("File names say"));
+    sounds_->setAccessibleName(tr("Sounds are"));
+    sounds_->setToolTip(
+        tr("Recorded sweeps are deconvolved with the sweep of the Sweep page: %1 to "
+           "%2, %3 s")
+            .arg(shown_words(frequency_text(sweep_.from_hz)),
+                 shown_words(frequency_text(sweep_.to_hz)), shown_number(sweep_.length_s, 3)));
+    rate_->setAccessibleName(tr("Rate of recordings"));
+    rate_->setToolTip(tr("A recording whose file says another rate than it was made at is told by "
+                         "the pace of its sweep"));
+    reference_->setAccessibleName(tr("Reference channel"));
+    reference_->setToolTip(
+        tr("Of recordings: the channel that holds what was played (a loopback)"));
+    gate_->setAccessibleName(tr("Gate"));
+    microphone_->setAccessibleName(tr("Microphone"));
+}
+
+QWidget* MeasurementsDialog::choices() {
+    fill_choices();
+    name_choices();
+    auto* box = new QWidget;
+    auto* form = new QFormLayout(box);
+    form->setContentsMargins(0, 0, 0, 6);
     beside_->setChecked(session_.study().impulses_beside);
     rule_text_->setWordWrap(true);
     rule_text_->setFont(text_font(11));
@@ -144,21 +167,6 @@ QWidget* MeasurementsDialog::choices() {
     ticks->addWidget(beside_);
     ticks->addStretch(1);
     form->addRow(QString(), ticks);
-    rule_->setAccessibleName(tr("File names say"));
-    sounds_->setAccessibleName(tr("Sounds are"));
-    sounds_->setToolTip(
-        tr("Recorded sweeps are deconvolved with the sweep of the Sweep page: %1 to "
-           "%2, %3 s")
-            .arg(shown_words(frequency_text(sweep_.from_hz)),
-                 shown_words(frequency_text(sweep_.to_hz)), shown_number(sweep_.length_s, 3)));
-    rate_->setAccessibleName(tr("Rate of recordings"));
-    rate_->setToolTip(tr("A recording whose file says another rate than it was made at is told by "
-                         "the pace of its sweep"));
-    reference_->setAccessibleName(tr("Reference channel"));
-    reference_->setToolTip(
-        tr("Of recordings: the channel that holds what was played (a loopback)"));
-    gate_->setAccessibleName(tr("Gate"));
-    microphone_->setAccessibleName(tr("Microphone"));
     return box;
 }
 

@@ -56,6 +56,8 @@ private:
     };
 
     QWidget* choices();
+    void fill_choices();
+    void name_choices();
     void follow();
     void read();
     void take(std::size_t index, MeasuredFile made);
