@@ -205,7 +205,7 @@ void MeasurementsDialog::read() {
 
 void MeasurementsDialog::take(std::size_t index, MeasuredFile made) {
     files_[index] = std::move(made);
-    rows_.clear();
+    const std::vector<Row> before = std::exchange(rows_, {});
     for (std::size_t i = 0; i < files_.size(); ++i) {
         if (!files_[i]) {
             continue;
@@ -214,7 +214,10 @@ void MeasurementsDialog::take(std::size_t index, MeasuredFile made) {
             rows_.push_back({i, {}, "", "", false, false});
         }
         for (std::size_t entry = 0; entry < files_[i]->entries.size(); ++entry) {
-            rows_.push_back({i, entry, "", "", false, true});
+            // What was corrected while others were still being read stays.
+            const auto known = std::ranges::find_if(
+                before, [&](const Row& row) { return row.file == i && row.entry == entry; });
+            rows_.push_back(known != before.end() ? *known : Row{i, entry, "", "", false, true});
         }
     }
     name_rows();

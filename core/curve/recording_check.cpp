@@ -126,7 +126,7 @@ void add_rate(std::span<const double> recording, const SweepPlan& plan,
                                   "{:g} Hz",
                                   100 * std::abs(1 / longer - 1), longer > 1 ? "less" : "longer",
                                   std::round(*told_hz)),
-                      "say the rate it was recorded at, or choose the sweep that was played"});
+                      "take its rate from the sweep, or choose the sweep that was played"});
 }
 
 // About the highest sample; a band's own periods do not show in it.
@@ -342,7 +342,7 @@ void add_reference(std::span<const double> recording, std::span<const double> re
     if (heard && other && concentration(other->response) >= clean) {
         doubts.push_back({DoubtKind::swapped_channels,
                           "the reference sounds like a room and the microphone like a cable",
-                          "swap the two channels"});
+                          "choose the other channel as the reference"});
     } else {
         doubts.push_back({DoubtKind::missing_reference,
                           "its reference channel holds no clean sweep",
@@ -385,6 +385,20 @@ std::vector<BandNoise> noise_by_band(const ImpulseResponse& impulse) {
                          values < least_values || before.of(hz) > falls * last.of(hz)});
     }
     return bands;
+}
+
+std::optional<BandNoise> worst_noise(const ImpulseResponse& impulse) {
+    std::optional<BandNoise> worst;
+    const auto rank = [](const BandNoise& band) {
+        return std::pair(band.at_least, band.signal_to_noise_db);
+    };
+    for (const BandNoise& band : noise_by_band(impulse)) {
+        const bool counts = band.centre_hz >= 63 && band.centre_hz <= 8000;
+        if (counts && (!worst || rank(band) < rank(*worst))) {
+            worst = band;
+        }
+    }
+    return worst;
 }
 
 std::optional<double> rate_ratio(std::span<const double> recording, const SweepPlan& plan) {
@@ -430,7 +444,14 @@ std::optional<double> rate_ratio(std::span<const double> recording, const SweepP
     if (ridge.size() < least_points) {
         return std::nullopt;
     }
-    return slope_of(ridge) * octave_s;
+    // All pairs of them are looked at.
+    constexpr std::size_t most_points = 500;
+    const std::size_t step = ridge.size() / most_points + 1;
+    std::vector<Point> thin;
+    for (std::size_t i = 0; i < ridge.size(); i += step) {
+        thin.push_back(ridge[i]);
+    }
+    return slope_of(thin) * octave_s;
 }
 
 std::optional<double> told_rate_hz(std::span<const double> recording, const SweepPlan& plan) {

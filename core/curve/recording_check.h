@@ -41,6 +41,9 @@ struct BandNoise {
 // is quieter by 2 dB and more than the one before, it still dies away; where it is too short for
 // the octave to tell, that is taken for so, too.
 std::vector<BandNoise> noise_by_band(const ImpulseResponse& impulse);
+// The octave from 63 Hz to 8 kHz that stands least above the noise; one that is only a bound where
+// no other is known. Nothing of a few samples.
+std::optional<BandNoise> worst_noise(const ImpulseResponse& impulse);
 
 // Below so many dB above the noise, in any octave of the sweep from 63 Hz to 8 kHz, a response is
 // called noisy: its level is then wrong by up to 0.3 dB or so.

@@ -29,16 +29,6 @@ std::int64_t most_frames(const MeasuredFileOptions& options) {
     return options.sounds == SoundHolds::impulse_responses ? impulse : std::max(impulse, recording);
 }
 
-std::optional<double> worst_signal_to_noise_db(const ImpulseResponse& impulse) {
-    std::optional<double> worst;
-    for (const BandNoise& band : noise_by_band(impulse)) {
-        if (band.centre_hz >= 63 && band.centre_hz <= 8000 && !band.at_least) {
-            worst = std::min(worst.value_or(band.signal_to_noise_db), band.signal_to_noise_db);
-        }
-    }
-    return worst;
-}
-
 Expected<void> take_impulse(ImpulseResponse impulse, MeasuredEntry& entry) {
     if (impulse.samples.size() > most_impulse_samples) {
         return refuse("",
@@ -46,7 +36,9 @@ Expected<void> take_impulse(ImpulseResponse impulse, MeasuredEntry& entry) {
                                   impulse.samples.size()),
                       "cut it, or say that it is a recorded sweep");
     }
-    entry.signal_to_noise_db = worst_signal_to_noise_db(impulse);
+    if (const auto worst = worst_noise(impulse); worst && !worst->at_least) {
+        entry.signal_to_noise_db = worst->signal_to_noise_db;
+    }
     Measurement measured;
     measured.impulse = std::move(impulse);
     entry.curve.origin = CurveOrigin{std::move(measured), "", "", {}};
@@ -71,11 +63,7 @@ void note_full_scale(const std::vector<double>& samples, std::vector<std::string
 class SoundTaker {
 public:
     SoundTaker(SoundChannels sound, const MeasuredFileOptions& options, MeasuredFile& into)
-        : sound_(std::move(sound)), options_(options), into_(into) {
-        if (options_.recorded_at_hz) {
-            sound_.sample_rate_hz = *options_.recorded_at_hz;
-        }
-    }
+        : sound_(std::move(sound)), options_(options), into_(into) {}
 
     Expected<void> take() {
         const auto& channels = sound_.channels;

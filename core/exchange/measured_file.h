@@ -18,7 +18,6 @@ struct MeasuredFileOptions {
     ImportOptions text;
     std::optional<SoundHolds> sounds;     // nothing: as each file looks
     SweepPlan sweep;                      // what was played; its sample rate is that of the file
-    std::optional<double> recorded_at_hz; // whatever the file says
     bool rate_by_sweep = false;           // recorded at the rate that its sweep tells
     std::optional<int> reference_channel; // of a recording, from 1: holds what was played
 };

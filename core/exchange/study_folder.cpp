@@ -63,6 +63,16 @@ void take_files(const std::filesystem::path& folder, ReadStudy& read) {
     }
 }
 
+// An id may hold anything: none leads out of the folder, and no two share a name.
+std::string file_name_of(const Curve& curve, std::size_t place) {
+    std::string safe = curve.id;
+    for (char& c : safe) {
+        const bool plain = (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9') || c == '-' || c == '_';
+        c = plain ? c : '-';
+    }
+    return safe == curve.id ? safe + ".wav" : fmt::format("{}.{}.wav", safe, place);
+}
+
 Expected<void> write_beside(const std::filesystem::path& folder, const std::string& name,
                             Curve& curve) {
     Measurement& measured = curve.origin->measured.edit();
@@ -103,7 +113,9 @@ Expected<void> save_study_and_responses(const Study& study, const std::filesyste
     Study written = study;
     const std::string name = path.stem().string() + " responses";
     const std::filesystem::path folder = path.parent_path() / name;
+    std::size_t place = 0;
     for (auto& curve : written.curves) {
+        ++place;
         const bool here = curve->origin && !curve->origin->measured->impulse.samples.empty();
         if (!here) {
             continue;
@@ -114,7 +126,7 @@ Expected<void> save_study_and_responses(const Study& study, const std::filesyste
             return refuse(folder.string(), "cannot be made: " + failed.message(),
                           "choose another folder, or keep impulse responses in the study");
         }
-        if (auto ok = write_beside(folder, fmt::format("{}/{}.wav", name, curve->id), curve.edit());
+        if (auto ok = write_beside(folder, name + "/" + file_name_of(*curve, place), curve.edit());
             !ok) {
             return ok;
         }

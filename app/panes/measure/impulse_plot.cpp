@@ -32,8 +32,9 @@ ImpulsePlot::ImpulsePlot(QWidget* parent) : QWidget(parent) {
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Impulse response and its gate"));
-    setToolTip(tr("Drag a corner of the gate; Tab and the arrow keys move it, too. The wheel shows "
-                  "more or less of the time, a double click all of it"));
+    setToolTip(
+        tr("Drag a corner of the gate; left and right move the one in hand, up and down take "
+           "another. The wheel shows more or less of the time, a double click all of it"));
 }
 
 void ImpulsePlot::show_impulse(const SharedValue<Measurement>* measured, double middle_s,

@@ -71,6 +71,10 @@ QString name_within(const QString& curve, const QString& channel) {
     return parting.match(rest).hasMatch() ? QString(rest).remove(parting) : curve;
 }
 
+bool is_noisy(const std::optional<BandNoise>& worst) {
+    return worst && !worst->at_least && worst->signal_to_noise_db < least_signal_to_noise_db;
+}
+
 QString level_of(const Curve& curve) {
     const auto mean = mean_level_db(curve, 200, 5000);
     return mean ? QString::fromStdString(signed_text(*mean, 1)) + QObject::tr(" dB")
@@ -258,25 +262,25 @@ void PositionsPane::show_noise(QTreeWidgetItem& row, const Curve& curve) {
     }
     const auto found = std::ranges::find_if(
         noise_, [&](const Noise& noise) { return noise.of.same_as(*measured); });
-    if (found == noise_.end() || !found->db) {
+    if (found == noise_.end() || !found->worst) {
         return;
     }
-    row.setData(noise_column, noise_role, *found->db);
-    row.setText(noise_column, (found->at_least ? QStringLiteral("≥") : QString())
-                                  + tr("%1 dB").arg(std::lround(*found->db)));
+    row.setData(noise_column, noise_role, found->worst->signal_to_noise_db);
+    row.setText(noise_column, (found->worst->at_least ? QStringLiteral("≥") : QString())
+                                  + tr("%1 dB").arg(std::lround(found->worst->signal_to_noise_db)));
     row.setTextAlignment(noise_column, Qt::AlignRight | Qt::AlignVCenter);
-    row.setData(noise_column, bound_role, found->at_least);
-    if (!found->at_least && *found->db < least_signal_to_noise_db) {
+    row.setData(noise_column, bound_role, found->worst->at_least);
+    if (is_noisy(found->worst)) {
         row.setForeground(noise_column, theme().not_met);
     }
     row.setToolTip(noise_column,
-                   (found->at_least
+                   (found->worst->at_least
                         ? tr("At %1; it ends before the noise is reached, so it may be more")
                         : tr("At %1, the worst octave from 63 Hz to 8 kHz"))
-                       .arg(shown_words(frequency_text(found->worst_hz, 2))));
+                       .arg(shown_words(frequency_text(found->worst->centre_hz, 2))));
 }
 
-// Beside the window: it takes a transform for each octave.
+// Beside the window: it takes transforms of each.
 void PositionsPane::work_out_noise() {
     std::vector<SharedValue<Measurement>> unknown;
     std::vector<Noise> kept;
@@ -301,26 +305,11 @@ void PositionsPane::work_out_noise() {
         [unknown](const Watch& watch) {
             std::vector<Noise> made;
             for (const auto& measured : unknown) {
-                Noise noise{measured, {}, 0, false};
-                for (const BandNoise& band : noise_by_band(measured->impulse)) {
-                    const bool counts = band.centre_hz >= 63 && band.centre_hz <= 8000;
-                    // What is known of the noise counts before what is only a bound.
-                    const auto rank = [](bool at_least, double db) {
-                        return std::pair(at_least, db);
-                    };
-                    if (counts
-                        && (!noise.db
-                            || rank(band.at_least, band.signal_to_noise_db)
-                                   < rank(noise.at_least, *noise.db))) {
-                        noise.db = band.signal_to_noise_db;
-                        noise.worst_hz = band.centre_hz;
-                        noise.at_least = band.at_least;
-                    }
-                }
+                const auto worst = worst_noise(measured->impulse);
                 if (watch.is_stopped()) {
                     break;
                 }
-                made.push_back(std::move(noise));
+                made.push_back({measured, worst});
             }
             return made;
         },
@@ -340,14 +329,13 @@ void PositionsPane::say_doubts() {
             const auto found = std::ranges::find_if(noise_, [&](const Noise& noise) {
                 return measured && noise.of.same_as(*measured);
             });
-            if (found != noise_.end() && found->db && !found->at_least
-                && *found->db < least_signal_to_noise_db && position.weight > 0) {
+            if (found != noise_.end() && is_noisy(found->worst) && position.weight > 0) {
                 doubts
                     << tr("%1 stands only %2 dB above the noise at %3. Measure it again, or give "
                           "it the weight 0.")
                            .arg(QString::fromStdString(curve->name))
-                           .arg(std::lround(*found->db))
-                           .arg(shown_words(frequency_text(found->worst_hz, 2)));
+                           .arg(std::lround(found->worst->signal_to_noise_db))
+                           .arg(shown_words(frequency_text(found->worst->centre_hz, 2)));
             }
         }
     }

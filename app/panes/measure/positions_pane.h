@@ -6,6 +6,7 @@
 #include "app/model/session.h"
 #include "app/plot/lane_content.h"
 #include "app/widgets/theme.h"
+#include "core/curve/recording_check.h"
 
 #include <QWidget>
 #include <optional>
@@ -61,9 +62,7 @@ private:
     // Signal to noise of what was measured, in the worst octave.
     struct Noise {
         SharedValue<Measurement> of;
-        std::optional<double> db;
-        double worst_hz = 0;
-        bool at_least = false; // nothing but a bound is known
+        std::optional<BandNoise> worst;
     };
     std::vector<Noise> noise_;
     LatestBeside work_{this};

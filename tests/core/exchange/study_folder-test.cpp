@@ -44,6 +44,18 @@ TEST(StudyFolder, WhatIsWrittenBesideComesBackTheSame) {
     EXPECT_EQ(read->study, study);
 }
 
+TEST(StudyFolder, AnIdLeadsToNoOtherFolder) {
+    const Scratch scratch;
+    std::filesystem::create_directories(scratch.file("inner"));
+    const auto path = scratch.file("inner/dome.syntonon");
+    Study study = measured_study();
+    study.curves[0].edit().id = "../../row-a";
+    study.curves[1].edit().id = "..\\..\\Row a";
+    ASSERT_TRUE(save_study_and_responses(study, path));
+    EXPECT_FALSE(std::filesystem::exists(scratch.file("row-a.wav")));
+    EXPECT_EQ(open_study(path)->study, study);
+}
+
 TEST(StudyFolder, AnUnchangedFileIsLeftAlone) {
     const Scratch scratch;
     const auto path = scratch.file("dome.syntonon");
