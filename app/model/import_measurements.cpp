@@ -2,6 +2,7 @@
 #include "app/model/import_measurements.h"
 
 #include "app/widgets/words.h"
+#include "core/curve/worked_out.h"
 #include "core/exchange/position_names.h"
 #include "core/study/origins.h"
 
@@ -35,12 +36,8 @@ std::vector<std::string> curve_names(const Study& study) {
 }
 
 void give_origin(const ImportWishes& wishes, Curve& curve) {
-    if (!curve.origin && !wishes.microphone.empty()) {
-        Measurement measured;
-        measured.frequency_hz = curve.frequency_hz;
-        measured.magnitude_db = curve.magnitude_db;
-        measured.phase_deg = curve.phase_deg;
-        curve.origin = CurveOrigin{std::move(measured), "", "", {}};
+    if (!wishes.microphone.empty()) {
+        keep_as_measured(curve);
     }
     if (curve.origin) {
         curve.origin->gate = curve.origin->measured->is_impulse() ? wishes.gate : "";

@@ -2,6 +2,7 @@
 #include "app/model/measure_commands.h"
 
 #include "app/widgets/words.h"
+#include "core/curve/worked_out.h"
 #include "core/study/origins.h"
 
 #include <algorithm>
@@ -48,18 +49,6 @@ Expected<void> change_origins(Session& session, const QString& name,
             }
         },
         [&](const Curve& curve) { return is_among(curves, curve.id); });
-}
-
-// A response that came as it is keeps what it was, so that a microphone can be taken out of it.
-void give_origin(Curve& curve) {
-    if (curve.origin) {
-        return;
-    }
-    Measurement measured;
-    measured.frequency_hz = curve.frequency_hz;
-    measured.magnitude_db = curve.magnitude_db;
-    measured.phase_deg = curve.phase_deg;
-    curve.origin = CurveOrigin{std::move(measured), "", "", {}};
 }
 
 } // namespace
@@ -165,7 +154,7 @@ Expected<void> choose_microphone(Session& session, const std::vector<std::string
         [&](Study& study) {
             for (auto& curve : study.curves) {
                 if (is_among(curves, curve->id)) {
-                    give_origin(curve.edit());
+                    keep_as_measured(curve.edit());
                     curve.edit().origin->microphone = microphone;
                 }
             }

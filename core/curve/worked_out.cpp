@@ -50,6 +50,17 @@ double middle_of(const CurveOrigin& origin) {
     return origin.middle_s ? *origin.middle_s : arrival_s(origin.measured->impulse);
 }
 
+void keep_as_measured(Curve& curve) {
+    if (curve.origin) {
+        return;
+    }
+    Measurement measured;
+    measured.frequency_hz = curve.frequency_hz;
+    measured.magnitude_db = curve.magnitude_db;
+    measured.phase_deg = curve.phase_deg;
+    curve.origin = CurveOrigin{std::move(measured), "", "", {}};
+}
+
 Expected<Curve> worked_out(Curve curve, const Gate* gate, const Curve* microphone) {
     if (!curve.origin || curve.origin->measured->is_missing()) {
         return curve;

@@ -13,6 +13,10 @@ Gate whole_of(const ImpulseResponse& impulse, double middle_s);
 // When the impulse response of a curve arrives, as its origin has it: by hand or by its peak.
 double middle_of(const CurveOrigin& origin);
 
+// A response that came as it is keeps what it was as its origin, so that a microphone can be taken
+// out of it; a curve that has an origin stays.
+void keep_as_measured(Curve& curve);
+
 // The curve with its points worked out anew: of the impulse response what the gate (null: all)
 // lets through, less what the microphone (null: nothing) adds to it. A curve without an origin, and
 // one whose file could not be read, stays as it is. A microphone is taken to go on beyond its ends

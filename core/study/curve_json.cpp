@@ -139,11 +139,8 @@ Curve read_curve(ObjectReader object) {
         read_points(object, curve);
     }
     if (!curve.origin && !microphone.empty()) {
-        Measurement measured;
-        measured.frequency_hz = curve.frequency_hz;
-        measured.magnitude_db = curve.magnitude_db;
-        measured.phase_deg = curve.phase_deg;
-        curve.origin = CurveOrigin{std::move(measured), "", microphone, {}};
+        keep_as_measured(curve);
+        curve.origin->microphone = microphone;
     }
     curve.unknown = object.unknown();
     return curve;
