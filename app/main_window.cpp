@@ -205,6 +205,11 @@ DeskParts MainWindow::make_measure() {
     connect(measure_->positions(), &PositionsPane::import_asked_for, this, &MainWindow::ask_import);
     connect(measure_->sweep_page(), &SweepPage::import_asked_for, this, &MainWindow::ask_import);
     connect(measure_->sweep_page(), &SweepPage::recorded, this, &MainWindow::import_measured);
+    connect(measure_->sweep_page(), &SweepPage::about_to_play, this, [this] {
+        if (listen_ != nullptr) {
+            listen_->listening().play(false);
+        }
+    });
     connect(measure_->lanes(), &LaneStack::save_asked_for, this, &MainWindow::ask_save_lanes);
     syntonon::arrange(*measure_->lanes(),
                       kept_arrangement(files_.path())["measure_lanes"].toObject());

@@ -18,6 +18,7 @@ class GoalPane;
 class LaneStack;
 class ListenDesk;
 class MeasureDesk;
+struct MeasuredFiles;
 class MessageBar;
 class Rail;
 class ShapeDesk;
@@ -104,7 +105,7 @@ public:
     void ask_import();
     void open_demo();
     void import_curve(const QString& path);
-    void import_measured(const QStringList& paths);
+    void import_measured(const MeasuredFiles& files);
     void ask_add_stage_from_file();
     void add_stage_from(const QString& path);
     void ask_save_stage();

@@ -15,7 +15,10 @@
 #include "app/dialogs/target_files.h"
 #include "app/model/delivery_commands.h"
 #include "app/model/goal_commands.h"
+#include "app/model/measured_files.h"
 #include "app/model/stage_commands.h"
+#include "app/panes/measure/sound_device_box.h"
+#include "app/panes/measure/sweep_page.h"
 #include "app/plot/lane_picture.h"
 #include "app/plot/lane_stack.h"
 #include "app/widgets/message_bar.h"
@@ -35,17 +38,22 @@ void MainWindow::ask_import() {
         this, tr("Import measurements"), {},
         tr("Responses and sounds (*.txt *.csv *.frd *.tsv *.dat *.wav *.flac *.aiff *.aif *.w64 "
            "*.caf);;All files (*)"));
-    import_measured(paths);
+    import_measured({paths, false, {}, {}, {}});
 }
 
 // One text goes through a form of its own, which offers more of what texts need.
-void MainWindow::import_measured(const QStringList& paths) {
+void MainWindow::import_measured(const MeasuredFiles& files) {
+    const QStringList& paths = files.paths;
     if (paths.size() == 1 && !is_sound_file(paths.front().toStdString())) {
         import_curve(paths.front());
     } else if (!paths.isEmpty()) {
         const SweepPlan sweep = measure_ != nullptr ? measure_->sweep() : SweepPlan();
-        auto* dialog = new MeasurementsDialog(session_, paths, sweep, this);
+        auto* dialog = new MeasurementsDialog(session_, files, sweep, this);
         dialog->setAttribute(Qt::WA_DeleteOnClose);
+        if (!files.position.isEmpty()) {
+            connect(dialog, &QDialog::accepted, measure_->sweep_page()->device(),
+                    &SoundDeviceBox::go_on);
+        }
         dialog->open();
     }
 }
@@ -109,7 +117,7 @@ void MainWindow::dropEvent(QDropEvent* event) {
                && !(frame_->desk() == Desk::measure && is_sound_file(path.toStdString()))) {
         add_stage_from(path);
     } else if (!path.isEmpty()) {
-        import_measured(paths);
+        import_measured({paths, false, {}, {}, {}});
     }
 }
 

@@ -4,6 +4,7 @@
 #include "app/panes/companion.h"
 #include "app/panes/measure/curves_pane.h"
 #include "app/panes/measure/decay_pages.h"
+#include "app/panes/measure/harmonics_page.h"
 #include "app/panes/measure/impulse_pane.h"
 #include "app/panes/measure/levels_pane.h"
 #include "app/panes/measure/microphone_page.h"
@@ -65,6 +66,7 @@ MeasureDesk::MeasureDesk(Session& session, QObject* parent)
     lower_->add_page(tr("Energy"), new EnergyPage(session));
     lower_->add_page(tr("Waterfall"), new WaterfallPage(session));
     lower_->add_page(tr("Spectrogram"), new ImpulseSpectrogramPage(session));
+    lower_->add_page(tr("Harmonics"), new HarmonicsPage(session));
     connect(&look_, &MeasureView::changed, this, [this] {
         smoothing_->setText(tr("Smoothing: %1").arg(name_of(look_.smoothing())));
         lanes_->choose_curves(lanes_->curves().choices());

@@ -55,9 +55,10 @@ QString rule_text(NameRule rule) {
 
 } // namespace
 
-MeasurementsDialog::MeasurementsDialog(Session& session, const QStringList& paths,
+MeasurementsDialog::MeasurementsDialog(Session& session, const MeasuredFiles& files,
                                        const SweepPlan& sweep, QWidget* parent)
-    : QDialog(parent), session_(session), sweep_(sweep), table_(new QTableWidget),
+    : QDialog(parent), session_(session), channel_(files.channel.toStdString()),
+      position_(files.position.toStdString()), sweep_(sweep), table_(new QTableWidget),
       rule_(new QComboBox), sounds_(new QComboBox), rate_(new QComboBox), reference_(new QComboBox),
       gate_(new QComboBox), microphone_(new QComboBox),
       replace_(new QCheckBox(tr("In place of what these channels have measured"))),
@@ -65,13 +66,13 @@ MeasurementsDialog::MeasurementsDialog(Session& session, const QStringList& path
       rule_text_(new QLabel), summary_(new QLabel), import_(new QPushButton(tr("Import"))) {
     setWindowTitle(tr("Import measurements"));
     resize(860, 560);
-    for (const QString& path : paths) {
+    for (const QString& path : files.paths) {
         paths_.push_back(path.toStdString());
     }
     std::ranges::sort(paths_, comes_before);
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(18, 16, 18, 14);
-    column->addWidget(choices());
+    column->addWidget(choices(files.reference_channel.value_or(0)));
     set_up_rows(*table_, {tr("file"), tr("channel"), tr("position"), tr("found")});
     table_->horizontalHeader()->setSectionResizeMode(found, QHeaderView::Stretch);
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
@@ -90,11 +91,15 @@ MeasurementsDialog::MeasurementsDialog(Session& session, const QStringList& path
     column->addLayout(buttons);
     import_->setDefault(true);
     connect(cancel, &QPushButton::clicked, this, &QDialog::reject);
+    if (files.are_recordings) {
+        sounds_->setCurrentIndex(sounds_->findData(static_cast<int>(SoundHolds::sweep_recordings)));
+    }
     follow();
     read();
 }
 
-void MeasurementsDialog::fill_choices() {
+// So many channels at least can be the reference.
+void MeasurementsDialog::fill_choices(int reference) {
     rule_->addItem(tr("channel, then position"), static_cast<int>(NameRule::channel_first));
     rule_->addItem(tr("position, then channel"), static_cast<int>(NameRule::position_first));
     rule_->addItem(tr("position only"), static_cast<int>(NameRule::position_only));
@@ -104,9 +109,11 @@ void MeasurementsDialog::fill_choices() {
     rate_->addItem(tr("as the files say"));
     rate_->addItem(tr("as each sweep tells"));
     reference_->addItem(tr("none"), 0);
-    for (const int number : {1, 2, 3, 4}) {
+    constexpr int usual = 4;
+    for (int number = 1; number <= std::max(usual, reference); ++number) {
         reference_->addItem(tr("channel %1").arg(number), number);
     }
+    reference_->setCurrentIndex(reference); // 0: none
     gate_->addItem(tr("all of it"), QString());
     for (const NamedGate& gate : session_.study().gates) {
         gate_->addItem(QString::fromStdString(gate.name), QString::fromStdString(gate.id));
@@ -137,8 +144,8 @@ void MeasurementsDialog::name_choices() {
     microphone_->setAccessibleName(tr("Microphone"));
 }
 
-QWidget* MeasurementsDialog::choices() {
-    fill_choices();
+QWidget* MeasurementsDialog::choices(int reference) {
+    fill_choices(reference);
     name_choices();
     auto* box = new QWidget;
     auto* form = new QFormLayout(box);
@@ -238,10 +245,13 @@ void MeasurementsDialog::name_rows() {
     for (Row& row : rows_) {
         const std::string& path = paths_[row.file];
         if (!row.by_hand) {
-            const PositionName name = position_name(base_name(path), rule, channels);
+            const PositionName name = position_.empty()
+                                          ? position_name(base_name(path), rule, channels)
+                                          : PositionName{channel_, position_};
             const Channel* selected = session_.channel();
-            row.channel = rule == NameRule::position_only && selected != nullptr ? selected->name
-                                                                                 : name.channel;
+            const bool of_selected =
+                position_.empty() && rule == NameRule::position_only && selected != nullptr;
+            row.channel = of_selected ? selected->name : name.channel;
             row.position = name.position;
             if (row.entry && files_[row.file]->entries.size() > 1) {
                 row.position += " " + std::to_string(files_[row.file]->entries[*row.entry].channel);

@@ -3,12 +3,12 @@
 #pragma once
 
 #include "app/model/many_beside.h"
+#include "app/model/measured_files.h"
 #include "app/model/session.h"
 #include "core/exchange/measured_file.h"
 #include "core/exchange/position_names.h"
 
 #include <QDialog>
-#include <QStringList>
 #include <optional>
 #include <string>
 #include <vector>
@@ -30,7 +30,7 @@ public:
     enum Column { file, channel, position, found };
 
     // `sweep`: what was played when a sound is a recording.
-    MeasurementsDialog(Session& session, const QStringList& paths, const SweepPlan& sweep,
+    MeasurementsDialog(Session& session, const MeasuredFiles& files, const SweepPlan& sweep,
                        QWidget* parent = nullptr);
 
     QTableWidget* table() const { return table_; }
@@ -55,8 +55,8 @@ private:
         bool by_hand = false, taken = true;
     };
 
-    QWidget* choices();
-    void fill_choices();
+    QWidget* choices(int reference);
+    void fill_choices(int reference);
     void name_choices();
     void follow();
     void read();
@@ -72,6 +72,7 @@ private:
 
     Session& session_;
     std::vector<std::string> paths_;
+    std::string channel_, position_; // that are known of one file
     SweepPlan sweep_;
     std::vector<std::optional<MeasuredFile>> files_; // parallel to the paths
     std::vector<Row> rows_;

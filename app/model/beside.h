@@ -48,6 +48,7 @@ public:
         is_busy_ = false;
     }
     bool is_busy() const { return is_busy_; }
+    double done() const { return watch_.done(); } // as the work reports it
 
 private:
     QObject* receiver_; // that holds it

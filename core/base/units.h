@@ -19,9 +19,12 @@ inline double ratio_from_db(double db) {
     return std::pow(10.0, db / 20.0);
 }
 
-// Power ratio -> decibel: dB = 10 log10(power).
+// Power ratio <-> decibel: dB = 10 log10(power).
 inline double db_from_power(double power) {
     return 10.0 * std::log10(power);
+}
+inline double power_from_db(double db) {
+    return std::pow(10.0, db / 10.0);
 }
 
 constexpr double rad_per_sample_from_hz(double hz, double sample_rate_hz) {

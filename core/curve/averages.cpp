@@ -68,7 +68,7 @@ void add_power(std::span<const Reading> readings, Curve& average) {
     const double loudest = loudest_of(readings);
     double power = 0;
     for (const Reading& reading : readings) {
-        power += reading.weight * std::pow(10, (reading.level_db - loudest) / 10);
+        power += reading.weight * power_from_db(reading.level_db - loudest);
     }
     average.magnitude_db.push_back(loudest + db_from_power(power));
 }

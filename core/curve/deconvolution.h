@@ -23,7 +23,8 @@ struct Deconvolved {
 // The recording's spectrum over the sweep's, within the sweep's range; beyond it the quotient is
 // held back where the sweep has no power (O. Kirkeby, P. A. Nelson, H. Hamada and F.
 // Orduna-Bustamante, Fast deconvolution of multichannel systems using regularization, IEEE Trans.
-// Speech Audio Processing 6, 1998). The recording begins with the first sample of what is played
+// Speech Audio Processing 6, 1998), and it ends as smoothly as the sweep fades out. The recording
+// begins with the first sample of what is played
 // (played_samples), or anywhere before the sweep: then time 0 means nothing, and only differences
 // do. Of several sweeps the mean, sample by sample: what repeats stays, and noise falls by 3 dB for
 // each doubling. Refuses a recording that is shorter than the sweep, silent, or holds what is no

@@ -4,6 +4,7 @@
 
 #include "core/base/shared_value.h"
 #include "core/base/unknown_keys.h"
+#include "core/curve/harmonics.h"
 #include "core/curve/impulse_response.h"
 
 #include <optional>
@@ -26,6 +27,7 @@ struct Measurement {
     ImpulseResponse impulse; // no samples: a response, or a file that could not be read
     ImpulseFile file;
     std::vector<double> frequency_hz, magnitude_db, phase_deg; // of a response; see Curve
+    std::vector<HarmonicLevels> harmonics;                     // of a recorded sweep
     UnknownKeys unknown = {};
 
     bool operator==(const Measurement&) const = default;

@@ -332,7 +332,7 @@ double concentration(const ImpulseResponse& impulse) {
 
 void add_reference(std::span<const double> recording, std::span<const double> reference,
                    const SweepPlan& plan, std::vector<Doubt>& doubts) {
-    constexpr double clean = 0.5;
+    constexpr double clean = 0.9; // a cable has nearly all of it there, a room about half
     const auto heard = deconvolved(reference, plan, 0);
     const double of_reference = heard ? concentration(heard->response) : 0;
     if (of_reference >= clean) {

@@ -10,23 +10,44 @@
 namespace syntonon {
 namespace {
 
-// The integral of 10^(L/10) over x, where L runs straight from a to b dB over a length dx.
-double power_area(double a_db, double b_db, double dx) {
-    const double a = std::pow(10, a_db / 10), b = std::pow(10, b_db / 10);
+// The integral of 10^(L/10) over x, where L runs straight from a to b dB over a length dx; the
+// powers of both ends are given, too.
+double power_area(double a_db, double a, double b_db, double b, double dx) {
     const double steepness = (b_db - a_db) * std::log(10.0) / 10;
     return std::abs(steepness) < 1e-6 ? dx * (a + b) / 2 : dx * (b - a) / steepness;
 }
+double power_area(double a_db, double b_db, double dx) {
+    return power_area(a_db, power_from_db(a_db), b_db, power_from_db(b_db), dx);
+}
+
+// What both means want of a curve's points, worked out once: it is most of the work.
+struct Points {
+    explicit Points(const Curve& curve) : loudest_db(std::ranges::max(curve.magnitude_db)) {
+        const std::size_t count = curve.frequency_hz.size();
+        log_hz.reserve(count);
+        power.reserve(count);
+        for (std::size_t i = 0; i < count; ++i) {
+            log_hz.push_back(std::log(curve.frequency_hz[i]));
+            power.push_back(power_from_db(curve.magnitude_db[i] - loudest_db));
+        }
+    }
+    double loudest_db;
+    std::vector<double> log_hz, power; // power: against the loudest
+};
 
 // Means of a curve's power. Areas from the first frequency on make each cheap; a quiet range that
 // a loud one has swallowed there is added up by itself.
 class PowerMean {
 public:
-    PowerMean(const Curve& curve, const CurveReader& reader)
-        : curve_(curve), reader_(reader), loudest_db_(std::ranges::max(curve.magnitude_db)) {
+    PowerMean(const Curve& curve, const CurveReader& reader, const Points& points)
+        : curve_(curve), reader_(reader), loudest_db_(points.loudest_db) {
         areas_.reserve(curve.frequency_hz.size());
         areas_.push_back(0);
         for (std::size_t i = 1; i < curve.frequency_hz.size(); ++i) {
-            areas_.push_back(areas_.back() + area_between(i - 1, i, loudest_db_));
+            areas_.push_back(areas_.back()
+                             + power_area(curve.magnitude_db[i - 1], points.power[i - 1],
+                                          curve.magnitude_db[i], points.power[i],
+                                          points.log_hz[i] - points.log_hz[i - 1]));
         }
     }
     double mean_db(double from_hz, double to_hz) const {
@@ -43,11 +64,6 @@ public:
 private:
     static constexpr double swallowed = 1e-7; // of a sum: half of the digits are gone
 
-    double area_between(std::size_t i, std::size_t k, double reference_db) const {
-        return power_area(curve_.magnitude_db[i] - reference_db,
-                          curve_.magnitude_db[k] - reference_db,
-                          std::log(curve_.frequency_hz[k] / curve_.frequency_hz[i]));
-    }
     double area_up_to(double hz) const {
         const auto& f = curve_.frequency_hz;
         const auto i = first_above(hz) - 1;
@@ -92,11 +108,17 @@ private:
 // where there is phase to speak of.
 class VectorMean {
 public:
-    VectorMean(const Curve& curve, const CurveReader& reader)
-        : reader_(reader), loudest_db_(std::ranges::max(curve.magnitude_db)) {
+    VectorMean(const Curve& curve, const CurveReader& reader, const Points& points)
+        : reader_(reader), loudest_db_(points.loudest_db) {
         areas_.reserve(curve.frequency_hz.size());
         for (std::size_t i = 0; i < curve.frequency_hz.size(); ++i) {
-            add(std::log(curve.frequency_hz[i]), vector(curve.magnitude_db[i], curve.phase_deg[i]));
+            const double magnitude = std::sqrt(points.power[i]);
+            const Area here{points.log_hz[i],
+                            std::polar(magnitude, rad_from_deg(curve.phase_deg[i])),
+                            magnitude,
+                            {},
+                            0};
+            areas_.push_back(areas_.empty() ? here : after(areas_.back(), here));
         }
     }
     // Its argument is what counts of a range that a louder one swallows.
@@ -117,28 +139,27 @@ private:
     struct Area {
         double log_hz = 0;
         std::complex<double> value; // there
+        double magnitude = 0;       // of the value
         std::complex<double> sum;   // up to there
         double size = 0;            // the same of magnitudes
     };
-    std::complex<double> vector(double db, double deg) const {
-        return std::polar(ratio_from_db(db - loudest_db_), rad_from_deg(deg));
-    }
     std::complex<double> at(double hz) const {
-        return vector(reader_.magnitude_db_at(hz), reader_.phase_deg_at(hz));
+        return std::polar(ratio_from_db(reader_.magnitude_db_at(hz) - loudest_db_),
+                          rad_from_deg(reader_.phase_deg_at(hz)));
     }
-    static Area after(const Area& last, double log_hz, std::complex<double> value) {
-        const double half = (log_hz - last.log_hz) / 2;
-        return {log_hz, value, last.sum + half * (last.value + value),
-                last.size + half * (std::abs(last.value) + std::abs(value))};
-    }
-    void add(double log_hz, std::complex<double> value) {
-        areas_.push_back(areas_.empty() ? Area{log_hz, value, 0, 0}
-                                        : after(areas_.back(), log_hz, value));
+    static Area after(const Area& last, Area next) {
+        const double half = (next.log_hz - last.log_hz) / 2;
+        next.sum = last.sum + half * (last.value + next.value);
+        next.size = last.size + half * (last.magnitude + next.magnitude);
+        return next;
     }
     Area area_up_to(double hz) const {
         const auto next = std::ranges::upper_bound(areas_, std::log(hz), {}, &Area::log_hz);
-        return next == areas_.begin() ? areas_.front()
-                                      : after(*std::prev(next), std::log(hz), at(hz));
+        if (next == areas_.begin()) {
+            return areas_.front();
+        }
+        const std::complex<double> value = at(hz);
+        return after(*std::prev(next), {std::log(hz), value, std::abs(value), {}, 0});
     }
 
     const CurveReader& reader_;
@@ -185,9 +206,9 @@ double level_about(const PowerMean& power, const Smoothing& smoothing, double hz
                : mean(width_oct);
 }
 
-void add_phase(const Curve& curve, const CurveReader& reader, const Smoothing& smoothing,
-               Curve& result) {
-    const VectorMean vectors(curve, reader);
+void add_phase(const Curve& curve, const CurveReader& reader, const Points& points,
+               const Smoothing& smoothing, Curve& result) {
+    const VectorMean vectors(curve, reader, points);
     for (std::size_t i = 0; i < result.frequency_hz.size(); ++i) {
         const double hz = result.frequency_hz[i];
         const Window window = window_about(hz, width_oct_at(smoothing, hz), curve);
@@ -228,12 +249,13 @@ Curve smoothed(const Curve& curve, const Smoothing& smoothing, double points_an_
     }
     result.frequency_hz = spread_over(curve.low_hz(), curve.high_hz(), points_an_octave);
     const CurveReader reader(curve);
-    const PowerMean power(curve, reader);
+    const Points points(curve);
+    const PowerMean power(curve, reader, points);
     for (const double hz : result.frequency_hz) {
         result.magnitude_db.push_back(level_about(power, smoothing, hz, curve));
     }
     if (curve.has_phase()) {
-        add_phase(curve, reader, smoothing, result);
+        add_phase(curve, reader, points, smoothing, result);
     }
     return result;
 }

@@ -92,6 +92,10 @@ std::vector<double> sweep_samples(const SweepPlan& plan) {
     return samples;
 }
 
+double faded_out_at(const SweepPlan& plan, double hz) {
+    return faded(octaves_between(hz, plan.to_hz) / fade_out_oct);
+}
+
 std::size_t sweep_length_samples(const SweepPlan& plan) {
     return samples_in(length_s_of(plan), plan.sample_rate_hz);
 }

@@ -38,6 +38,9 @@ double harmonic_lead_s(const SweepPlan& plan, int order); // t1 ln n; 0 of the f
 
 // The sweep alone; it fades in within its first sixth of an octave and out within its last 24th.
 std::vector<double> sweep_samples(const SweepPlan& plan);
+// By how much the sweep is faded out when it passes a frequency: 1 up to its last 24th of an
+// octave, 0 from its end on.
+double faded_out_at(const SweepPlan& plan, double hz);
 std::size_t sweep_length_samples(const SweepPlan& plan); // of the sweep alone
 std::size_t lead_in_samples(const SweepPlan& plan);
 std::size_t period_samples(const SweepPlan& plan); // from one sweep's begin to the next one's

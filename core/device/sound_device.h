@@ -4,7 +4,6 @@
 
 #include "core/base/problem.h"
 
-#include <atomic>
 #include <functional>
 #include <memory>
 #include <span>
@@ -13,15 +12,17 @@
 
 namespace syntonon {
 
-struct SoundOutput {
+// A device's output or input.
+struct SoundPort {
     std::string name;
     std::vector<double> rates_hz; // that it says it can
+    unsigned channels = 2;
     bool is_default = false;
 };
 
 // Those that can play, the default one first. Empty where there is no sound system: everything else
 // goes on without.
-std::vector<SoundOutput> sound_outputs();
+std::vector<SoundPort> sound_outputs();
 
 struct SoundWish {
     std::string device;            // its name; empty: the default one

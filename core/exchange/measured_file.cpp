@@ -29,7 +29,8 @@ std::int64_t most_frames(const MeasuredFileOptions& options) {
     return options.sounds == SoundHolds::impulse_responses ? impulse : std::max(impulse, recording);
 }
 
-Expected<void> take_impulse(ImpulseResponse impulse, MeasuredEntry& entry) {
+Expected<void> take_impulse(ImpulseResponse impulse, MeasuredEntry& entry,
+                            std::vector<HarmonicLevels> harmonics = {}) {
     if (impulse.samples.size() > most_impulse_samples) {
         return refuse("",
                       fmt::format("holds {} samples, too many for an impulse response",
@@ -41,6 +42,7 @@ Expected<void> take_impulse(ImpulseResponse impulse, MeasuredEntry& entry) {
     }
     Measurement measured;
     measured.impulse = std::move(impulse);
+    measured.harmonics = std::move(harmonics);
     entry.curve.origin = CurveOrigin{std::move(measured), "", "", {}};
     auto made = worked_out(std::move(entry.curve), nullptr, nullptr);
     if (!made) {
@@ -160,12 +162,12 @@ private:
         }
         entry.doubts = doubts_of(
             samples, reference_ != nullptr ? *reference_ : std::vector<double>(), plan, *made);
-        entry.harmonics = std::move(made->harmonics);
+        std::vector<HarmonicLevels> harmonics = harmonic_levels(*made, plan);
         // A recording's noise is far above what single precision loses, and it takes half the room.
         for (double& x : made->response.samples) {
             x = static_cast<float>(x);
         }
-        return take_impulse(std::move(made->response), entry);
+        return take_impulse(std::move(made->response), entry, std::move(harmonics));
     }
 
     SoundChannels sound_;

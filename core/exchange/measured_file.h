@@ -27,7 +27,6 @@ struct MeasuredEntry {
     Curve curve;     // without id and name; of a sound its origin holds the impulse response
     std::vector<std::string> notes;           // what was taken otherwise than written: sentences
     std::vector<Doubt> doubts;                // of a recording
-    std::vector<ImpulseResponse> harmonics;   // of a recording: orders 2, 3, ...
     std::optional<double> signal_to_noise_db; // of the worst octave from 63 Hz to 8 kHz
 };
 

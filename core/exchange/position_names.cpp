@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <array>
 #include <cctype>
+#include <charconv>
 #include <fmt/format.h>
 
 namespace syntonon {
@@ -148,6 +149,23 @@ std::string free_name(std::string_view wish, std::span<const std::string> taken)
         name = fmt::format("{} ({})", wish, n);
     }
     return name;
+}
+
+std::string next_position_name(std::string_view name) {
+    const std::size_t last = name.find_last_not_of("0123456789");
+    const std::size_t begin = last == std::string_view::npos ? 0 : last + 1;
+    unsigned number = 0;
+    const auto read = std::from_chars(name.data() + begin, name.data() + name.size(), number);
+    if (begin < name.size() && read.ec == std::errc()) {
+        return fmt::format("{}{}", name.substr(0, begin), number + 1);
+    }
+    const bool letter = !name.empty() && name.back() >= 'A' && name.back() < 'Z'
+                        && (name.size() == 1 || name[name.size() - 2] == ' ');
+    std::string next(name);
+    if (letter) {
+        ++next.back();
+    }
+    return next;
 }
 
 } // namespace syntonon

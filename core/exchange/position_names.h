@@ -38,4 +38,8 @@ bool comes_before(std::string_view a, std::string_view b);
 // A name that is not among the taken ones: "row A", "row A (2)".
 std::string free_name(std::string_view wish, std::span<const std::string> taken);
 
+// What comes next after one that ends in a number or a single capital: "row B" after "row A", "seat
+// 10" after "seat 9"; the same where it ends in neither.
+std::string next_position_name(std::string_view name);
+
 } // namespace syntonon

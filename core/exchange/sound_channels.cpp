@@ -73,4 +73,18 @@ Expected<SoundChannels> sound_channels(const std::filesystem::path& path,
     return read_all(**reader, made.channels).map([&] { return std::move(made); });
 }
 
+Expected<void> write_sound_channels(const std::filesystem::path& path, const SoundChannels& sound) {
+    const std::size_t count = sound.channels.size();
+    auto writer = SoundWriter::create(path, {sound.sample_rate_hz, static_cast<int>(count), 0},
+                                      SoundWords::float_32);
+    if (!writer) {
+        return tl::unexpected(writer.error());
+    }
+    std::vector<double> frames(count * sound.channels.at(0).size());
+    for (std::size_t n = 0; n < frames.size(); ++n) {
+        frames[n] = sound.channels[n % count].at(n / count);
+    }
+    return (*writer)->write(frames).and_then([&] { return (*writer)->finish(); });
+}
+
 } // namespace syntonon

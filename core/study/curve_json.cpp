@@ -36,6 +36,32 @@ void check_samples(ObjectReader& object, const ImpulseResponse& impulse) {
     }
 }
 
+HarmonicLevels read_harmonic(ObjectReader object) {
+    HarmonicLevels levels;
+    levels.order = object.integer_or("order", 2);
+    levels.frequency_hz = object.numbers("frequency_hz");
+    levels.level_db = object.numbers("level_db");
+    levels.noise_db = object.numbers("noise_db");
+    const auto& hz = levels.frequency_hz;
+    if (levels.order < 2) {
+        object.fail("order", "is below 2", "give 2 for the first above the fundamental");
+    }
+    if (hz.empty() || hz.front() <= 0
+        || std::ranges::adjacent_find(hz, std::greater_equal()) != hz.end()) {
+        object.fail("frequency_hz", "does not ascend from above 0", "sort it");
+    }
+    for (const auto& [key, values] :
+         {std::pair("level_db", &levels.level_db), std::pair("noise_db", &levels.noise_db)}) {
+        if (values->size() != hz.size()) {
+            object.fail(key,
+                        fmt::format("has {} values for {} frequencies", values->size(), hz.size()),
+                        "give as many");
+        }
+    }
+    levels.unknown = object.unknown();
+    return levels;
+}
+
 Measurement read_impulse(ObjectReader object) {
     Measurement measured;
     measured.impulse.sample_rate_hz = read_sample_rate(object);
@@ -51,6 +77,9 @@ Measurement read_impulse(ObjectReader object) {
         measured.impulse.samples = object.numbers("samples");
         check_samples(object, measured.impulse);
     }
+    object.each("harmonics", [&](ObjectReader harmonic) {
+        measured.harmonics.push_back(read_harmonic(std::move(harmonic)));
+    });
     measured.unknown = object.unknown();
     return measured;
 }
@@ -73,6 +102,15 @@ void write_points(Json& object, const std::vector<double>& frequency_hz,
     }
 }
 
+Json harmonic_json(const HarmonicLevels& levels) {
+    Json object;
+    object.set("order", levels.order);
+    object.set("frequency_hz", Json::numbers(levels.frequency_hz));
+    object.set("level_db", Json::numbers(levels.level_db));
+    object.set("noise_db", Json::numbers(levels.noise_db));
+    return object.set_unknown(levels.unknown);
+}
+
 Json impulse_json(const Measurement& measured) {
     Json object;
     object.set("sample_rate_hz", measured.impulse.sample_rate_hz);
@@ -86,6 +124,9 @@ Json impulse_json(const Measurement& measured) {
         if (measured.file.channel != 1) {
             object.set("channel", measured.file.channel);
         }
+    }
+    if (!measured.harmonics.empty()) {
+        object.set("harmonics", list_json(measured.harmonics, harmonic_json));
     }
     return object.set_unknown(measured.unknown);
 }

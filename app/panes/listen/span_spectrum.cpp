@@ -12,6 +12,7 @@
 #include "app/widgets/theme.h"
 #include "app/widgets/thin_line.h"
 #include "app/widgets/words.h"
+#include "core/base/units.h"
 
 #include <QFrame>
 #include <QGridLayout>
@@ -276,7 +277,7 @@ QPolygonF SpanSpectrum::line_of(const Spectrum& spectrum) const {
         } else {
             double power = 0, highest = -1e9;
             for (std::size_t k = from; k < to; ++k) {
-                power += std::pow(10, spectrum.db[k] / 10);
+                power += power_from_db(spectrum.db[k]);
                 highest = std::max(highest, spectrum.db[k]);
             }
             const double mean = 10 * std::log10(power / static_cast<double>(to - from));

@@ -216,7 +216,7 @@ void Transport::fill_devices() {
     const double rate_hz = listening_.rate_hz();
     add(tr("The default device"), device.isEmpty(),
         [this, block, rate_hz] { listening_.use_device({}, block, rate_hz); });
-    for (const SoundOutput& output : outputs) {
+    for (const SoundPort& output : outputs) {
         const QString name = QString::fromStdString(output.name);
         add(name, name == device,
             [this, name, block, rate_hz] { listening_.use_device(name, block, rate_hz); });
@@ -229,7 +229,7 @@ void Transport::fill_devices() {
     menu.addSeparator();
     add(tr("At the study's rate, or what is nearest"), rate_hz == 0,
         [this, device, block] { listening_.use_device(device, block, 0); });
-    const auto chosen = std::ranges::find_if(outputs, [&](const SoundOutput& output) {
+    const auto chosen = std::ranges::find_if(outputs, [&](const SoundPort& output) {
         return device.isEmpty() ? output.is_default : device == output.name.c_str();
     });
     for (const double hz : chosen != outputs.end() ? chosen->rates_hz : std::vector<double>()) {

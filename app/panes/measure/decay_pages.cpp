@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/measure/decay_pages.h"
 
-#include "app/model/measured_in_view.h"
 #include "app/plot/lane_ticks.h"
 #include "app/plot/lane_view.h"
 #include "app/plot/picture_scale.h"
+#include "app/plot/series_colour.h"
 #include "app/plot/spectrogram_picture.h"
 #include "app/widgets/line_text.h"
 #include "app/widgets/shown_number.h"
@@ -19,8 +19,6 @@
 
 namespace syntonon {
 namespace {
-
-constexpr double page_left = 52, page_bottom = 22, page_top = 8, page_right = 16;
 
 // Times from `from` to `to` under the room, with lines across it.
 void paint_time_lines(QPainter& painter, const QRectF& room, double from, double to,
@@ -47,72 +45,11 @@ void paint_level_lines(QPainter& painter, const QRectF& room, double low_db, dou
     paint_scale(painter, room, marks);
 }
 
-// So that bands beside each other can be told apart: from copper over ink to plum.
-QColor octave_colour(std::size_t i, std::size_t count) {
-    const QColor ends[] = {theme().ink, theme().copper, theme().plum, theme().corridor_edge};
-    const double place =
-        count > 1 ? 3.0 * static_cast<double>(i) / static_cast<double>(count - 1) : 0;
-    const auto from = std::min<std::size_t>(2, static_cast<std::size_t>(place));
-    const double share = place - static_cast<double>(from);
-    const auto mix = [&](int a, int b) { return static_cast<int>(a + share * (b - a)); };
-    const QColor &a = ends[from], &b = ends[from + 1];
-    return {mix(a.red(), b.red()), mix(a.green(), b.green()), mix(a.blue(), b.blue())};
-}
-
 QString seconds_text(const std::optional<double>& s) {
     return s ? fixed_number(*s, *s < 1 ? 3 : 2) : QStringLiteral("–");
 }
 
 } // namespace
-
-ImpulsePicture::ImpulsePicture(Session& session, const QString& name, QWidget* parent)
-    : QWidget(parent), session_(session) {
-    setAccessibleName(name);
-    setMinimumSize(160, 100);
-    connect(&session_, &Session::study_changed, this, &ImpulsePicture::refresh);
-    connect(&session_, &Session::selection_changed, this, &ImpulsePicture::refresh);
-    connect(&session_.curve_in_hand(), &CurveInHand::changed, this, &ImpulsePicture::refresh);
-    connect(&theme_notifier(), &ThemeNotifier::changed, this, [this] { update(); });
-}
-
-void ImpulsePicture::showEvent(QShowEvent* event) {
-    QWidget::showEvent(event);
-    refresh();
-}
-
-void ImpulsePicture::refresh() {
-    if (!isVisible()) {
-        return;
-    }
-    const auto measured = impulse_of(measured_in_view(session_));
-    const bool same =
-        measured.has_value() == made_of_.has_value() && (!measured || measured->same_as(*made_of_));
-    if (same) {
-        return;
-    }
-    made_of_ = measured;
-    if (measured) {
-        work_out(*measured);
-    }
-    update();
-}
-
-QRectF ImpulsePicture::area() const {
-    return QRectF(rect()).adjusted(page_left, page_top, -page_right, -page_bottom);
-}
-
-bool ImpulsePicture::begin_painting(QPainter& painter, bool is_made) const {
-    painter.fillRect(rect(), theme().panel);
-    painter.setFont(text_font(11));
-    if (made_of_ && is_made) {
-        return true;
-    }
-    painter.setPen(theme().soft);
-    painter.drawText(rect().adjusted(16, 0, -16, 0), Qt::AlignCenter | Qt::TextWordWrap,
-                     made_of_ ? tr("being worked out")
-                              : tr("No impulse response: import one, or measure with a sweep"));
-    return false;
-}
 
 // --- decay ---
 
@@ -164,7 +101,7 @@ void DecayPage::paint_curves(QPainter& painter, const QRectF& room) const {
                                 room.top() + curve.level_db[n] / low_db * room.height());
             }
         }
-        painter.setPen(QPen(i == 0 ? theme().text : octave_colour(i - 1, made_.curves.size() - 1),
+        painter.setPen(QPen(i == 0 ? theme().text : series_colour(i - 1, made_.curves.size() - 1),
                             i == 0 ? 1.5 : 1));
         painter.drawPolyline(line);
     }
@@ -179,7 +116,7 @@ void DecayPage::paint_table(QPainter& painter, const QRectF& room) const {
     for (std::size_t i = 0; i < made_.times.size(); ++i) {
         const DecayTimes& band = made_.times[i];
         const double x = room.left() + head + each * static_cast<double>(i);
-        painter.setPen(i == 0 ? theme().text : octave_colour(i - 1, made_.times.size() - 1));
+        painter.setPen(i == 0 ? theme().text : series_colour(i - 1, made_.times.size() - 1));
         const QString title =
             i == 0
                 ? tr("all")

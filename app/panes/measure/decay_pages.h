@@ -3,44 +3,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "app/model/latest_beside.h"
-#include "app/model/session.h"
+#include "app/panes/measure/impulse_picture.h"
 #include "core/curve/decay.h"
 #include "core/curve/energy.h"
 #include "core/curve/waterfall.h"
 #include "core/signal/spectrogram.h"
 
-#include <QWidget>
-#include <optional>
 #include <vector>
 
-class QPainter;
-
 namespace syntonon {
-
-// What they have in common: worked out beside the window when they are looked at.
-class ImpulsePicture : public QWidget {
-    Q_OBJECT
-
-public:
-    ImpulsePicture(Session& session, const QString& name, QWidget* parent = nullptr);
-    bool is_busy() const { return work_.is_busy(); }
-
-protected:
-    void showEvent(QShowEvent* event) override;
-    virtual void work_out(const SharedValue<Measurement>& measured) = 0;
-
-    // False where there is nothing to draw, which is said.
-    bool begin_painting(QPainter& painter, bool is_made) const;
-    QRectF area() const;
-
-    Session& session_;
-    LatestBeside work_{this};
-
-private:
-    void refresh();
-    std::optional<SharedValue<Measurement>> made_of_;
-};
 
 class DecayPage : public ImpulsePicture {
     Q_OBJECT

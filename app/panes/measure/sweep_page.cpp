@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/measure/sweep_page.h"
 
+#include "app/panes/measure/simulated_room_box.h"
+#include "app/panes/measure/sound_device_box.h"
 #include "app/widgets/quantity_edit.h"
 #include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
-#include "core/exchange/sound_stream.h"
-#include "demo/dome.h"
-#include "standin/recorder.h"
+#include "core/exchange/sound_channels.h"
 
 #include <QComboBox>
 #include <QFileDialog>
@@ -14,6 +14,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
+#include <QStackedWidget>
 #include <QVBoxLayout>
 #include <cmath>
 #include <filesystem>
@@ -21,67 +22,53 @@
 namespace syntonon {
 namespace {
 
-Expected<void> write_mono(const std::filesystem::path& path, const std::vector<double>& samples,
+Expected<void> write_mono(const std::filesystem::path& path, std::vector<double> samples,
                           double sample_rate_hz) {
-    auto writer = SoundWriter::create(path, {sample_rate_hz, 1, 0}, SoundWords::float_32);
-    if (!writer) {
-        return tl::unexpected(writer.error());
-    }
-    return (*writer)->write(samples).and_then([&] { return (*writer)->finish(); });
-}
-
-enum class Fault { none, clipping, drift, other_rate, dropped_block };
-
-RecordingFaults faults_of(Fault fault) {
-    RecordingFaults faults;
-    constexpr double clips_at = 0.08, drift_ppm = 80, other_rate_hz = 44'100, block_s = 8;
-    constexpr std::size_t block_samples = 512;
-    faults.clips_at = fault == Fault::clipping ? std::optional(clips_at) : std::nullopt;
-    faults.drift_ppm = fault == Fault::drift ? drift_ppm : 0;
-    if (fault == Fault::other_rate) {
-        faults.true_rate_hz = other_rate_hz;
-    }
-    if (fault == Fault::dropped_block) {
-        faults.dropped_block = DroppedBlock{block_s, block_samples};
-    }
-    return faults;
-}
-
-// One place of the room, recorded into a file.
-struct RoomPlace {
-    const DomeLoudspeaker* loudspeaker;
-    int row;
-};
-Expected<QString> record_one(const RoomPlace& place, const SweepPlan& plan, RecorderPlan recorder,
-                             const std::filesystem::path& folder) {
-    recorder.sample_rate_hz = plan.sample_rate_hz;
-    recorder.seed += place.row + static_cast<double>(place.loudspeaker->id.size()) * dome_rows;
-    const Recording made =
-        recorded(played_samples(plan),
-                 dome_response(*place.loudspeaker, place.row, plan.sample_rate_hz), recorder);
-    const auto path = folder / (place.loudspeaker->name + ", " + dome_row_name(place.row) + ".wav");
-    return write_mono(path, made.channels[0], made.sample_rate_hz).map([&] {
-        return QString::fromStdString(path.string());
-    });
+    return write_sound_channels(path, {sample_rate_hz, {std::move(samples)}, {}});
 }
 
 } // namespace
 
 SweepPage::SweepPage(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), noise_(new QuantityEdit(Dimension::level, tr("dB"))),
-      facts_(new QLabel), said_(new QLabel), loudspeaker_(new QComboBox), row_(new QComboBox),
-      fault_(new QComboBox), write_(new QPushButton(tr("Write as WAV…"))),
-      import_(new QPushButton(tr("Import recordings…"))),
-      record_(new QPushButton(tr("Play and record"))) {
+    : QWidget(parent), session_(session), facts_(new QLabel), said_(new QLabel),
+      where_(new QComboBox), boxes_(new QStackedWidget), device_(new SoundDeviceBox(session)),
+      room_(new SimulatedRoomBox), write_(new QPushButton(tr("Write as WAV…"))),
+      import_(new QPushButton(tr("Import recordings…"))), record_(new QPushButton) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(16, 8, 16, 8);
+    column->addLayout(plan_form());
+    facts_->setWordWrap(true);
+    facts_->setFont(text_font(11));
+    column->addWidget(facts_);
+    auto* buttons = new QHBoxLayout;
+    buttons->addWidget(write_);
+    buttons->addWidget(import_);
+    buttons->addStretch(1);
+    column->addLayout(buttons);
+    column->addLayout(recording_row());
+    column->addWidget(boxes_);
+    said_->setWordWrap(true);
+    said_->setFont(text_font(11));
+    column->addWidget(said_);
+    column->addStretch(1);
+    write_->setToolTip(
+        tr("What is played, and the inverse filter that turns a recording of it into "
+           "an impulse response elsewhere"));
+    connect(write_, &QPushButton::clicked, this, &SweepPage::ask_write);
+    connect(import_, &QPushButton::clicked, this, &SweepPage::import_asked_for);
+    connect(record_, &QPushButton::clicked, this, &SweepPage::record_or_stop);
+    connect(&session_, &Session::study_changed, this, &SweepPage::show_plan);
+    show_plan();
+    show_where();
+}
+
+QLayout* SweepPage::plan_form() {
     auto* both = new QHBoxLayout;
     auto* left = new QFormLayout;
     auto* right = new QFormLayout;
     both->addLayout(left);
     both->addSpacing(18);
     both->addLayout(right);
-    column->addLayout(both);
     add_field(*left, "from_hz", tr("from"), new QuantityEdit(Dimension::frequency, tr("Hz")),
               &SweepPlan::from_hz);
     add_field(*left, "to_hz", tr("to"), new QuantityEdit(Dimension::frequency, tr("Hz")),
@@ -99,80 +86,55 @@ SweepPage::SweepPage(Session& session, QWidget* parent)
     connect(repeats, &QuantityEdit::value_entered, this, [this](std::optional<double> count) {
         SweepPlan changed = plan_;
         changed.repeats = static_cast<int>(std::lround(count.value_or(1)));
-        if (const auto ok = check(changed); ok) {
-            plan_ = changed;
-            said_->clear();
-        } else {
-            say(QString::fromStdString(ok.error().reason + ": " + ok.error().way_out), true);
-        }
-        show_plan();
+        take(changed);
     });
-    facts_->setWordWrap(true);
-    facts_->setFont(text_font(11));
-    column->addWidget(facts_);
-    auto* buttons = new QHBoxLayout;
-    buttons->addWidget(write_);
-    buttons->addWidget(import_);
-    buttons->addStretch(1);
-    column->addLayout(buttons);
-    column->addWidget(simulated_room());
-    said_->setWordWrap(true);
-    said_->setFont(text_font(11));
-    column->addWidget(said_);
-    column->addStretch(1);
-    write_->setToolTip(
-        tr("What is played, and the inverse filter that turns a recording of it into "
-           "an impulse response elsewhere"));
-    connect(write_, &QPushButton::clicked, this, &SweepPage::ask_write);
-    connect(import_, &QPushButton::clicked, this, &SweepPage::import_asked_for);
-    connect(record_, &QPushButton::clicked, this, &SweepPage::record);
-    connect(&session_, &Session::study_changed, this, &SweepPage::show_plan);
-    show_plan();
+    return both;
 }
 
-QWidget* SweepPage::simulated_room() {
-    auto* room = new QWidget;
-    auto* rows = new QVBoxLayout(room);
-    rows->setContentsMargins(0, 6, 0, 0);
-    auto* head = new QHBoxLayout;
-    auto* title = new QLabel(tr("In the simulated room"));
-    title->setFont(text_font(13, QFont::DemiBold));
-    head->addWidget(title);
-    head->addStretch(1);
-    head->addWidget(record_);
-    rows->addLayout(head);
-    auto* line = new QHBoxLayout;
-    rows->addLayout(line);
-    loudspeaker_->addItem(tr("all loudspeakers"));
-    for (const DomeLoudspeaker& each : dome_loudspeakers()) {
-        loudspeaker_->addItem(QString::fromStdString(each.name));
+QLayout* SweepPage::recording_row() {
+    auto* row = new QHBoxLayout;
+    row->setContentsMargins(0, 6, 0, 0);
+    where_->addItem(tr("through the sound device"));
+    where_->addItem(tr("in the simulated room"));
+    where_->setAccessibleName(tr("Where the sweep is played and recorded"));
+    row->addWidget(where_);
+    row->addStretch(1);
+    row->addWidget(record_);
+    boxes_->addWidget(device_);
+    boxes_->addWidget(room_);
+    connect(where_, &QComboBox::currentIndexChanged, this, &SweepPage::show_where);
+    connect(device_, &SoundDeviceBox::devices_changed, this, &SweepPage::show_where);
+    connect(device_, &SoundDeviceBox::said, this, &SweepPage::say);
+    connect(room_, &SimulatedRoomBox::said, this, &SweepPage::say);
+    connect(device_, &SoundDeviceBox::recorded, this, &SweepPage::recorded);
+    connect(room_, &SimulatedRoomBox::recorded, this, &SweepPage::recorded);
+    return row;
+}
+
+bool SweepPage::is_in_room() const {
+    return boxes_->currentWidget() == room_;
+}
+
+bool SweepPage::is_busy() const {
+    return room_->is_busy() || device_->is_busy();
+}
+
+void SweepPage::show_where() {
+    boxes_->setCurrentIndex(where_->currentIndex());
+    said_->clear();
+    const bool can = is_in_room() || device_->has_devices();
+    show_record();
+    if (!can && isVisible()) {
+        say(tr("No device that plays and one that records: plug one in, or start PulseAudio, "
+               "PipeWire or JACK; the simulated room goes without"),
+            false);
     }
-    row_->addItem(tr("all rows"));
-    for (int row = 0; row < dome_rows; ++row) {
-        row_->addItem(QString::fromStdString(dome_row_name(row)));
-    }
-    fault_->addItem(tr("no fault"), static_cast<int>(Fault::none));
-    fault_->addItem(tr("clipping"), static_cast<int>(Fault::clipping));
-    fault_->addItem(tr("clocks apart"), static_cast<int>(Fault::drift));
-    fault_->addItem(tr("other rate"), static_cast<int>(Fault::other_rate));
-    fault_->addItem(tr("dropped block"), static_cast<int>(Fault::dropped_block));
-    loudspeaker_->setAccessibleName(tr("Loudspeaker"));
-    row_->setAccessibleName(tr("Seat row"));
-    fault_->setAccessibleName(tr("Fault"));
-    fault_->setToolTip(tr("What goes wrong with the recordings, to see how it is found"));
-    for (QComboBox* choice : {loudspeaker_, row_, fault_}) {
-        line->addWidget(choice);
-    }
-    noise_->setAccessibleName(tr("Signal to noise"));
-    noise_->setToolTip(tr("Of the recorded sweep to the noise in the room"));
-    constexpr double usual_db = 50;
-    noise_->show_value(usual_db);
-    constexpr int wide = 56;
-    noise_->setFixedWidth(wide);
-    line->addWidget(noise_);
-    line->addWidget(new QLabel(tr("above noise")));
-    line->addStretch(1);
-    return room;
+}
+
+void SweepPage::show_record() {
+    where_->setEnabled(!is_busy());
+    record_->setEnabled(is_busy() || is_in_room() || device_->has_devices());
+    record_->setText(is_busy() ? tr("Stop") : tr("Play and record"));
 }
 
 void SweepPage::add_field(QFormLayout& form, const char* field, const QString& name,
@@ -183,14 +145,18 @@ void SweepPage::add_field(QFormLayout& form, const char* field, const QString& n
     connect(edit, &QuantityEdit::value_entered, this, [this, number](std::optional<double> value) {
         SweepPlan changed = plan_;
         changed.*number = value.value_or(plan_.*number);
-        if (const auto ok = check(changed); ok) {
-            plan_ = changed;
-            said_->clear();
-        } else {
-            say(QString::fromStdString(ok.error().reason + ": " + ok.error().way_out), true);
-        }
-        show_plan();
+        take(changed);
     });
+}
+
+void SweepPage::take(const SweepPlan& changed) {
+    if (const auto ok = check(changed); ok) {
+        plan_ = changed;
+        said_->clear();
+    } else {
+        say(QString::fromStdString(ok.error().reason + ": " + ok.error().way_out), true);
+    }
+    show_plan();
 }
 
 void SweepPage::show_plan() {
@@ -217,6 +183,8 @@ void SweepPage::say(const QString& text, bool is_problem) {
     colours.setColor(QPalette::WindowText, is_problem ? theme().not_met : theme().soft);
     said_->setPalette(colours);
     said_->setText((is_problem ? QStringLiteral("◇ ") : QString()) + text);
+    // A box says, too, when it is done.
+    QMetaObject::invokeMethod(this, &SweepPage::show_record, Qt::QueuedConnection);
 }
 
 QString SweepPage::said() const {
@@ -247,50 +215,18 @@ void SweepPage::ask_write() {
     }
 }
 
-void SweepPage::record() {
-    std::vector<RoomPlace> places;
-    const auto all = dome_loudspeakers();
-    for (std::size_t i = 0; i < all.size(); ++i) {
-        for (int row = 0; row < dome_rows; ++row) {
-            const bool wanted = (loudspeaker_->currentIndex() == 0
-                                 || loudspeaker_->currentIndex() == static_cast<int>(i) + 1)
-                                && (row_->currentIndex() == 0 || row_->currentIndex() == row + 1);
-            if (wanted) {
-                places.push_back({&all[i], row});
-            }
-        }
+void SweepPage::record_or_stop() {
+    if (is_busy()) {
+        device_->stop();
+        room_->stop();
+        return;
     }
-    RecorderPlan recorder;
-    recorder.signal_to_noise_db = noise_->value();
-    recorder.faults = faults_of(static_cast<Fault>(fault_->currentData().toInt()));
-    record_->setEnabled(false);
-    say(tr("Recording %1 positions in the simulated room").arg(places.size()), false);
-    work_.begin(
-        [places, plan = plan_, recorder,
-         folder = folder_.path().toStdString()](const Watch& watch) {
-            std::vector<Expected<QString>> made;
-            for (const RoomPlace& place : places) {
-                if (!watch.is_stopped()) {
-                    made.push_back(record_one(place, plan, recorder, folder));
-                }
-            }
-            return made;
-        },
-        [this](const std::vector<Expected<QString>>& made) {
-            record_->setEnabled(true);
-            said_->clear();
-            QStringList paths;
-            for (const auto& path : made) {
-                if (path) {
-                    paths << *path;
-                } else {
-                    say(QString::fromStdString(to_text(path.error())), true);
-                }
-            }
-            if (!paths.isEmpty()) {
-                emit recorded(paths);
-            }
-        });
+    emit about_to_play();
+    if (is_in_room()) {
+        room_->record(plan_);
+    } else {
+        device_->record(plan_);
+    }
 }
 
 } // namespace syntonon

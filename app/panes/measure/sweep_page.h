@@ -1,25 +1,27 @@
-// The sweep that responses are measured with: written as files, or played in the simulated room.
+// The sweep that responses are measured with: written as files, or played and recorded.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "app/model/beside.h"
+#include "app/model/measured_files.h"
 #include "app/model/session.h"
 #include "core/curve/sweep.h"
 
-#include <QTemporaryDir>
 #include <QWidget>
 #include <map>
-#include <memory>
 #include <string>
 
 class QComboBox;
 class QFormLayout;
 class QLabel;
+class QLayout;
 class QPushButton;
+class QStackedWidget;
 
 namespace syntonon {
 
 class QuantityEdit;
+class SimulatedRoomBox;
+class SoundDeviceBox;
 
 class SweepPage : public QWidget {
     Q_OBJECT
@@ -31,11 +33,11 @@ public:
     QuantityEdit* edit(const char* field) const { return edits_.at(field); }
     QPushButton* write_button() const { return write_; }
     QPushButton* import_button() const { return import_; }
-    QPushButton* record_button() const { return record_; }
-    QComboBox* loudspeaker_choice() const { return loudspeaker_; }
-    QComboBox* row_choice() const { return row_; }
-    QComboBox* fault_choice() const { return fault_; }
-    bool is_busy() const { return work_.is_busy(); }
+    QPushButton* record_button() const { return record_; } // stops, too
+    QComboBox* where_choice() const { return where_; }
+    SimulatedRoomBox* room() const { return room_; }
+    SoundDeviceBox* device() const { return device_; }
+    bool is_busy() const;
     QString said() const;
 
     // Sweep and inverse filter beside it: "NAME.wav", "NAME-inverse.wav".
@@ -43,26 +45,32 @@ public:
 
 signals:
     void import_asked_for();
-    void recorded(const QStringList& paths); // files in a folder that goes with the page
+    void about_to_play(); // what else plays must be quiet
+    void recorded(const MeasuredFiles& files);
 
 private:
+    QLayout* plan_form();
+    QLayout* recording_row();
     void add_field(QFormLayout& form, const char* field, const QString& name, QuantityEdit* edit,
                    double SweepPlan::*number);
-    QWidget* simulated_room();
+    void take(const SweepPlan& changed);
+    bool is_in_room() const;
+    void show_where();
+    void show_record();
     void show_plan();
     void say(const QString& text, bool is_problem);
     void ask_write();
-    void record();
+    void record_or_stop();
 
     Session& session_;
     SweepPlan plan_;
     std::map<std::string, QuantityEdit*> edits_;
-    QuantityEdit* noise_;
     QLabel *facts_, *said_;
-    QComboBox *loudspeaker_, *row_, *fault_;
+    QComboBox* where_;
+    QStackedWidget* boxes_;
+    SoundDeviceBox* device_;
+    SimulatedRoomBox* room_;
     QPushButton *write_, *import_, *record_;
-    QTemporaryDir folder_;
-    Beside work_{this};
 };
 
 } // namespace syntonon

@@ -7,19 +7,24 @@
 #include "app/model/measure_commands.h"
 #include "app/panes/companion.h"
 #include "app/panes/measure/decay_pages.h"
+#include "app/panes/measure/harmonics_page.h"
 #include "app/panes/measure/impulse_pane.h"
 #include "app/panes/measure/impulse_plot.h"
 #include "app/panes/measure/levels_pane.h"
 #include "app/panes/measure/microphone_page.h"
 #include "app/panes/measure/positions_pane.h"
+#include "app/panes/measure/simulated_room_box.h"
+#include "app/panes/measure/sound_device_box.h"
 #include "app/panes/measure/sweep_page.h"
 #include "app/widgets/quantity_edit.h"
 #include "demo/dome.h"
+#include "tests/support/pulse_server.h"
 #include "tests/support/sounds.h"
 
 #include <QComboBox>
 #include <QDragEnterEvent>
 #include <QLabel>
+#include <QLineEdit>
 #include <QMenu>
 #include <QMimeData>
 #include <QPushButton>
@@ -267,9 +272,10 @@ TEST_F(Measuring, TheSweepIsWrittenWithItsInverseFilter) {
 TEST_F(Measuring, TheSimulatedRoomIsMeasuredAndItsFaultIsFound) {
     SweepPage& sweep = page<SweepPage>(*desk().upper());
     type(sweep.edit("length_s"), "3");
-    sweep.loudspeaker_choice()->setCurrentIndex(2);
-    sweep.row_choice()->setCurrentIndex(1);
-    sweep.fault_choice()->setCurrentIndex(3); // other rate
+    sweep.where_choice()->setCurrentIndex(1);
+    sweep.room()->loudspeaker_choice()->setCurrentIndex(2);
+    sweep.room()->row_choice()->setCurrentIndex(1);
+    sweep.room()->fault_choice()->setCurrentIndex(3); // other rate
     sweep.record_button()->click();
     QTRY_VERIFY_WITH_TIMEOUT(window->findChild<MeasurementsDialog*>() != nullptr, 20000);
     MeasurementsDialog* asked = window->findChild<MeasurementsDialog*>();
@@ -279,6 +285,85 @@ TEST_F(Measuring, TheSimulatedRoomIsMeasuredAndItsFaultIsFound) {
     EXPECT_EQ(asked->table()->item(0, MeasurementsDialog::channel)->text(), "Sunrise");
     EXPECT_TRUE(asked->table()->item(0, MeasurementsDialog::found)->text().contains("44100 Hz"))
         << asked->table()->item(0, MeasurementsDialog::found)->text().toStdString();
+}
+
+// A cable from the second side back into the first input is the reference; the microphone hears the
+// loudspeaker through no room at all.
+TEST_F(Measuring, ASweepIsPlayedAndRecordedThroughTheSoundDevice) {
+    const test::PulseServer server;
+    if (!server.is_there()) {
+        GTEST_SKIP() << "pulseaudio does not start here";
+    }
+    SweepPage& sweep = page<SweepPage>(*desk().upper());
+    SoundDeviceBox& device = *sweep.device();
+    type(sweep.edit("length_s"), "1");
+    type(sweep.edit("lead_out_s"), "0.5");
+    QTRY_VERIFY_WITH_TIMEOUT(device.has_devices(), 20000);
+    EXPECT_EQ(device.channel_edit()->currentText(), "Zenith");
+    device.channel_edit()->setEditText("Sub left");
+    device.position_edit()->setText("row A");
+    device.reference_choice()->setCurrentIndex(device.reference_choice()->findData(2));
+    QTest::mouseClick(sweep.record_button(), Qt::LeftButton);
+    QTRY_COMPARE_WITH_TIMEOUT(sweep.record_button()->text(), QString("Stop"), 5000);
+    QTRY_VERIFY_WITH_TIMEOUT(window->findChild<MeasurementsDialog*>() != nullptr, 60000);
+    QTRY_COMPARE(sweep.record_button()->text(), QString("Play and record"));
+    EXPECT_TRUE(sweep.said().startsWith("Recorded · loudest −6.0 dB"))
+        << sweep.said().toStdString();
+    MeasurementsDialog* asked = window->findChild<MeasurementsDialog*>();
+    QTRY_VERIFY_WITH_TIMEOUT(!asked->is_busy(), 20000);
+    QTest::qWait(20);
+    ASSERT_EQ(asked->table()->rowCount(), 1);
+    const auto text = [&](int column) { return asked->table()->item(0, column)->text(); };
+    EXPECT_EQ(text(MeasurementsDialog::channel), "Sub left");
+    EXPECT_EQ(text(MeasurementsDialog::position), "row A");
+    EXPECT_TRUE(text(MeasurementsDialog::found).contains("arrival 0.00 ms"))
+        << text(MeasurementsDialog::found).toStdString();
+    asked->import_button()->click();
+    const Study& study = session().study();
+    EXPECT_EQ(study.channels.back()->name, "Sub left");
+    const Curve* made = curve_of(study, study.channels.back()->measured.at(0).curve);
+    ASSERT_NE(made, nullptr);
+    EXPECT_NEAR(CurveReader(*made).magnitude_db_at(1000), 0, 0.1);
+    EXPECT_FALSE(made->origin->measured->harmonics.empty());
+    EXPECT_EQ(device.position_edit()->text(), "row B") << "the next one";
+}
+
+TEST_F(Measuring, ARecordingIsStopped) {
+    const test::PulseServer server;
+    if (!server.is_there()) {
+        GTEST_SKIP() << "pulseaudio does not start here";
+    }
+    SweepPage& sweep = page<SweepPage>(*desk().upper());
+    QTRY_VERIFY_WITH_TIMEOUT(sweep.device()->has_devices(), 20000);
+    sweep.record_button()->click();
+    QTRY_VERIFY_WITH_TIMEOUT(sweep.said().startsWith("Playing: 0.5"), 20000);
+    sweep.record_button()->click();
+    EXPECT_TRUE(sweep.said().startsWith("Stopped")) << sweep.said().toStdString();
+    QTRY_COMPARE(sweep.record_button()->text(), QString("Play and record"));
+    EXPECT_FALSE(sweep.is_busy());
+    EXPECT_EQ(window->findChild<MeasurementsDialog*>(), nullptr);
+}
+
+TEST_F(Measuring, HarmonicsOfARecordedSweepAreRead) {
+    SweepPage& sweep = page<SweepPage>(*desk().upper());
+    type(sweep.edit("length_s"), "3");
+    sweep.where_choice()->setCurrentIndex(1);
+    sweep.room()->loudspeaker_choice()->setCurrentIndex(1);
+    sweep.room()->row_choice()->setCurrentIndex(1);
+    HarmonicsPage& harmonics = page<HarmonicsPage>(*desk().lower());
+    EXPECT_EQ(harmonics.reading(), "") << "the demo's are impulse responses";
+    sweep.record_button()->click();
+    QTRY_VERIFY_WITH_TIMEOUT(window->findChild<MeasurementsDialog*>() != nullptr, 20000);
+    MeasurementsDialog* asked = window->findChild<MeasurementsDialog*>();
+    QTRY_VERIFY_WITH_TIMEOUT(!asked->is_busy(), 20000);
+    QTest::qWait(20);
+    asked->import_button()->click();
+    QTest::qWait(20);
+    EXPECT_TRUE(harmonics.reading().startsWith("at 1")) << harmonics.reading().toStdString();
+    EXPECT_TRUE(harmonics.reading().contains("2nd −")) << harmonics.reading().toStdString();
+    const QString before = harmonics.reading();
+    QTest::mouseMove(&harmonics, QPoint(80, 60));
+    QTRY_VERIFY(harmonics.reading() != before);
 }
 
 TEST_F(Measuring, AMicrophoneIsImportedTakenOutAndLeftAgain) {

@@ -58,5 +58,17 @@ TEST(PositionNames, ATakenNameGetsANumber) {
     EXPECT_EQ(free_name("row B", taken), "row B");
 }
 
+TEST(PositionName, TheNextOneFollows) {
+    EXPECT_EQ(next_position_name("row A"), "row B");
+    EXPECT_EQ(next_position_name("A"), "B");
+    EXPECT_EQ(next_position_name("seat 9"), "seat 10");
+    EXPECT_EQ(next_position_name("3"), "4");
+    EXPECT_EQ(next_position_name("row Z"), "row Z");
+    EXPECT_EQ(next_position_name("balcony"), "balcony");
+    EXPECT_EQ(next_position_name("STAGE"), "STAGE");
+    EXPECT_EQ(next_position_name(""), "");
+    EXPECT_EQ(next_position_name("9999999999999999"), "9999999999999999") << "no number we can";
+}
+
 } // namespace
 } // namespace syntonon

@@ -96,6 +96,34 @@ TEST(CurveJson, OfAFileThatIsNotReadTheKeptPointsStand) {
     EXPECT_EQ(study_from_json(json_from_study(read->study))->study, read->study);
 }
 
+TEST(CurveJson, HarmonicsOfARecordedSweepAreKept) {
+    const auto with_harmonic = [](const char* harmonic) {
+        return with(R"({"id": "a", "impulse": {"sample_rate_hz": 48000, "samples": [0, 1, 0],
+                        "harmonics": [)"
+                    + std::string(harmonic) + "]}}");
+    };
+    const auto read = study_from_json(with_harmonic(
+        R"({"order": 3, "frequency_hz": [100, 200], "level_db": [-50, -60.5],
+            "noise_db": [-90, -91], "drive": 2})"));
+    ASSERT_TRUE(read) << to_text(read.error());
+    const Measurement& measured = *read->study.curves[0]->origin->measured;
+    ASSERT_EQ(measured.harmonics.size(), 1u);
+    EXPECT_EQ(measured.harmonics[0].order, 3);
+    EXPECT_EQ(measured.harmonics[0].level_db, (std::vector{-50.0, -60.5}));
+    const std::string text = json_from_study(read->study);
+    EXPECT_NE(text.find("\"drive\": 2"), std::string::npos);
+    EXPECT_EQ(study_from_json(text)->study, read->study);
+    EXPECT_EQ(place_of(with_harmonic(R"({"order": 1, "frequency_hz": [1], "level_db": [0],
+                                         "noise_db": [0]})")),
+              "curves[0].impulse.harmonics[0].order");
+    EXPECT_EQ(place_of(with_harmonic(R"({"order": 2, "frequency_hz": [2, 1], "level_db": [0, 0],
+                                         "noise_db": [0, 0]})")),
+              "curves[0].impulse.harmonics[0].frequency_hz");
+    EXPECT_EQ(place_of(with_harmonic(R"({"order": 2, "frequency_hz": [1, 2], "level_db": [0],
+                                         "noise_db": [0, 0]})")),
+              "curves[0].impulse.harmonics[0].level_db");
+}
+
 TEST(CurveJson, WhatIsWrongIsRefusedWithItsPlace) {
     const auto impulse = [](const char* samples) {
         return with(R"({"id": "a", "impulse": {"sample_rate_hz": 48000, "samples": )"
