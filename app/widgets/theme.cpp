@@ -84,8 +84,8 @@ QRadioButton::indicator:checked { border: 4px solid %1; width: 6px; height: 6px;
 QTreeView { background: %9; color: %1; selection-background-color: %5; selection-color: %2; }
 QHeaderView::section { background: %8; color: %6; border: none; border-bottom: 1px solid %4; padding: 3px 4px; }
 QTableView { background: %9; color: %1; gridline-color: %5; border: 1px solid %4; selection-background-color: %5; selection-color: %2; }
-syntonon--QuantityEdit, QLineEdit#coefficients { border: none; border-bottom: 1px solid %6; background: transparent; padding: 2px 0; }
-syntonon--QuantityEdit:focus, QLineEdit#coefficients:focus { border-bottom: 2px solid %2; }
+syntonon--QuantityEdit, syntonon--SoundDeviceBox QLineEdit, QLineEdit#coefficients { border: none; border-bottom: 1px solid %6; background: transparent; padding: 2px 0; }
+syntonon--QuantityEdit:focus, syntonon--SoundDeviceBox QLineEdit:focus, QLineEdit#coefficients:focus { border-bottom: 2px solid %2; }
 syntonon--QuantityEdit:disabled { color: %6; }
 QTableView QLineEdit { border: 1px solid %2; background: %3; padding: 0 2px; }
 QPlainTextEdit, QDialog QLineEdit, syntonon--DeliveryForm QLineEdit, syntonon--DeliveryPreview QLineEdit, syntonon--ChannelList QLineEdit { background: %3; color: %1; border: 1px solid %4; padding: 2px; }

@@ -87,6 +87,11 @@ std::vector<HarmonicLevels> harmonic_levels(const Deconvolved& made, const Sweep
     return orders;
 }
 
+bool is_noise(const HarmonicLevels& order, std::size_t at) {
+    constexpr double above_db = 3;
+    return order.level_db.at(at) < order.noise_db.at(at) + above_db;
+}
+
 std::vector<double> all_harmonics_db(const std::vector<HarmonicLevels>& orders) {
     std::vector<double> all;
     for (std::size_t n = 0; !orders.empty() && n < orders[0].frequency_hz.size(); ++n) {
@@ -95,11 +100,9 @@ std::vector<double> all_harmonics_db(const std::vector<HarmonicLevels>& orders) 
         for (const HarmonicLevels& order : orders) {
             const auto& at = order.frequency_hz;
             const auto behind = std::ranges::lower_bound(at, hz * (1 - 1e-9));
+            const auto place = static_cast<std::size_t>(behind - at.begin());
             const bool reaches = behind != at.end() && *behind < hz * (1 + 1e-9);
-            power +=
-                reaches
-                    ? power_from_db(order.level_db[static_cast<std::size_t>(behind - at.begin())])
-                    : 0;
+            power += reaches && !is_noise(order, place) ? power_from_db(order.level_db[place]) : 0;
         }
         all.push_back(db_from_power(power));
     }

@@ -4,6 +4,7 @@
 
 #include "core/base/unknown_keys.h"
 
+#include <cstddef>
 #include <vector>
 
 namespace syntonon {
@@ -28,8 +29,12 @@ struct HarmonicLevels {
 // still rings there it is less. Orders that cannot be told apart are left out.
 std::vector<HarmonicLevels> harmonic_levels(const Deconvolved& made, const SweepPlan& plan);
 
-// The power of all orders together, as a level against the response: total harmonic distortion. At
-// the lowest order's frequencies, of the orders that reach them.
+// Whether at that place of its frequencies there is nothing but noise to within 3 dB.
+bool is_noise(const HarmonicLevels& order, std::size_t at);
+
+// The power of all orders together that are no noise, as a level against the response: total
+// harmonic distortion. At the first order's frequencies, of the orders that reach them; -infinity
+// where all is noise.
 std::vector<double> all_harmonics_db(const std::vector<HarmonicLevels>& orders);
 
 } // namespace syntonon

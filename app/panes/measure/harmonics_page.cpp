@@ -18,7 +18,6 @@ namespace syntonon {
 namespace {
 
 constexpr double low_hz = 20, high_hz = 20'000, low_db = -100, step_db = 20;
-constexpr double above_noise_db = 3; // less is the noise
 
 QString ordinal(int order) {
     return order == 2   ? QObject::tr("2nd")
@@ -32,10 +31,6 @@ std::size_t nearest(const std::vector<double>& frequency_hz, double hz) {
     const bool before =
         at > 0 && (behind == frequency_hz.end() || hz / frequency_hz[at - 1] < *behind / hz);
     return before ? at - 1 : at;
-}
-
-bool is_noise(const HarmonicLevels& order, std::size_t at) {
-    return order.level_db[at] < order.noise_db[at] + above_noise_db;
 }
 
 } // namespace
@@ -69,18 +64,26 @@ QString HarmonicsPage::reading() const {
     }
     const std::size_t all = nearest(orders_[0].frequency_hz, read_at_hz_);
     const double hz = orders_[0].frequency_hz[all];
-    const double percent = 100 * ratio_from_db(all_db_[all]);
-    QStringList words{
-        tr("at %1: %2 % in all").arg(shown_words(frequency_text(hz, 3)), shown_number(percent, 2))};
+    QStringList words, noisy;
     for (const HarmonicLevels& order : orders_) {
         const std::size_t at = nearest(order.frequency_hz, hz);
         if (std::abs(octaves_between(order.frequency_hz[at], hz)) > 0.1) {
             continue; // beyond the sweep
         }
-        words << tr("%1 %2%3 dB")
-                     .arg(ordinal(order.order), is_noise(order, at) ? tr("noise ") : QString(),
-                          fixed_number(order.level_db[at], 0));
+        if (is_noise(order, at)) {
+            noisy << ordinal(order.order);
+        } else {
+            words << tr("%1 %2 dB").arg(ordinal(order.order), fixed_number(order.level_db[at], 0));
+        }
     }
+    if (!noisy.isEmpty()) {
+        words << tr("noise: %1").arg(noisy.join(QStringLiteral(", ")));
+    }
+    words.push_front(std::isinf(all_db_[all])
+                         ? tr("at %1").arg(shown_words(frequency_text(hz, 3)))
+                         : tr("at %1: %2 % in all")
+                               .arg(shown_words(frequency_text(hz, 3)),
+                                    shown_number(100 * ratio_from_db(all_db_[all]), 2)));
     return words.join(QStringLiteral(" · "));
 }
 
@@ -105,6 +108,9 @@ void HarmonicsPage::paint_order(QPainter& painter, std::size_t index) const {
         }
     }
     draw();
+    if (dotted) {
+        return; // its end says nothing
+    }
     painter.setPen(colour);
     draw_line(painter, QRectF(line.last().x() + 3, line.last().y() - 8, 40, 16),
               Qt::AlignLeft | Qt::AlignVCenter, ordinal(order.order));
@@ -133,9 +139,11 @@ void HarmonicsPage::paintEvent(QPaintEvent*) {
         painter, to, low_hz, 2 * high_hz, [this](double hz) { return x_of(hz); },
         AcrossLines::at_each);
     painter.setRenderHint(QPainter::Antialiasing);
+    painter.setClipRect(to.adjusted(0, 0, 40, 0)); // with the names behind
     for (std::size_t i = orders_.size(); i-- > 0;) {
         paint_order(painter, i);
     }
+    painter.setClipping(false);
     painter.setRenderHint(QPainter::Antialiasing, false);
     painter.setPen(QPen(theme().soft, 1, Qt::DashLine));
     painter.drawLine(QPointF(x_of(read_at_hz_), to.top()), QPointF(x_of(read_at_hz_), to.bottom()));

@@ -416,8 +416,9 @@ void PositionsPane::fill() {
         }
         group->setExpanded(true);
     }
-    fit_columns(*tree_, {weight_column});
-    tree_->setColumnWidth(noise_column, 96);
+    constexpr int weight_width = 48, noise_width = 92; // names have what is left
+    tree_->setColumnWidth(weight_column, weight_width);
+    tree_->setColumnWidth(noise_column, noise_width);
     work_out_noise();
     say_doubts();
     tree_->setCurrentItem(row_of(session_.curve_in_hand().id()));

@@ -11,6 +11,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QVBoxLayout>
 #include <algorithm>
 #include <filesystem>
 #include <utility>
@@ -51,10 +52,10 @@ void keep(QComboBox& choice, const QVariant& data) {
 } // namespace
 
 SoundDeviceBox::SoundDeviceBox(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), output_(new QComboBox), output_channel_(new QComboBox),
-      input_(new QComboBox), microphone_(new QComboBox), reference_(new QComboBox),
-      reference_output_(new QComboBox), channel_(new QComboBox),
-      position_(new QLineEdit(tr("position 1"))) {
+    : QWidget(parent), session_(session), form_(new QWidget), none_(new QLabel),
+      output_(new QComboBox), output_channel_(new QComboBox), input_(new QComboBox),
+      microphone_(new QComboBox), reference_(new QComboBox), reference_output_(new QComboBox),
+      channel_(new QComboBox), position_(new QLineEdit(tr("position 1"))) {
     output_->setAccessibleName(tr("Played on"));
     output_channel_->setAccessibleName(tr("Channel that plays"));
     input_->setAccessibleName(tr("Recorded from"));
@@ -69,16 +70,26 @@ SoundDeviceBox::SoundDeviceBox(Session& session, QWidget* parent)
     lay_out();
     connect(output_, &QComboBox::currentIndexChanged, this, &SoundDeviceBox::fill_channels);
     connect(input_, &QComboBox::currentIndexChanged, this, &SoundDeviceBox::fill_channels);
-    connect(reference_, &QComboBox::currentIndexChanged, this,
-            [this] { reference_output_->setEnabled(reference_->currentData().toInt() > 0); });
+    const auto offer_output = [this] {
+        reference_output_->setEnabled(reference_->currentData().toInt() > 0);
+    };
+    connect(reference_, &QComboBox::currentIndexChanged, this, offer_output);
+    offer_output();
     connect(&session_, &Session::study_changed, this, &SoundDeviceBox::fill_names);
     connect(&session_, &Session::selection_changed, this, &SoundDeviceBox::fill_names);
     connect(&ticks_, &QTimer::timeout, this, &SoundDeviceBox::show_progress);
     fill_names();
+    show_whether_there();
 }
 
 void SoundDeviceBox::lay_out() {
-    auto* form = new QFormLayout(this);
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->addWidget(form_);
+    column->addWidget(none_);
+    none_->setText(tr("Looking for devices"));
+    none_->setWordWrap(true);
+    auto* form = new QFormLayout(form_);
     form->setContentsMargins(0, 0, 0, 0);
     form->setVerticalSpacing(4);
     for (QComboBox* device : {output_, input_}) {
@@ -86,6 +97,9 @@ void SoundDeviceBox::lay_out() {
         constexpr int letters = 8;
         device->setMinimumContentsLength(letters);
         device->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    }
+    for (QComboBox* number : {output_channel_, microphone_, reference_output_}) {
+        number->setMinimumContentsLength(static_cast<int>(tr("all channels").size()));
     }
     const auto row = [form](const QString& name, const std::vector<QWidget*>& parts) {
         auto* line = new QHBoxLayout;
@@ -98,6 +112,11 @@ void SoundDeviceBox::lay_out() {
     row(tr("record"), {input_, microphone_});
     row(tr("reference"), {reference_, new QLabel(tr("from")), reference_output_});
     row(tr("as"), {channel_, position_});
+}
+
+void SoundDeviceBox::show_whether_there() {
+    form_->setVisible(has_devices());
+    none_->setVisible(!has_devices());
 }
 
 void SoundDeviceBox::showEvent(QShowEvent* event) {
@@ -118,6 +137,9 @@ void SoundDeviceBox::fill_devices(RecordingPorts ports) {
     fill_ports(*output_, ports_.outputs);
     fill_ports(*input_, ports_.inputs);
     fill_channels();
+    none_->setText(tr("No device that plays and one that records: plug one in, or start "
+                      "PulseAudio, PipeWire or JACK. The simulated room goes without."));
+    show_whether_there();
     emit devices_changed();
 }
 

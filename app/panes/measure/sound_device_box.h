@@ -13,6 +13,7 @@
 #include <QWidget>
 
 class QComboBox;
+class QLabel;
 class QLineEdit;
 
 namespace syntonon {
@@ -52,6 +53,7 @@ private:
     };
 
     void lay_out();
+    void show_whether_there();
     void look_for_devices();
     void fill_devices(RecordingPorts ports);
     void fill_channels();
@@ -63,6 +65,8 @@ private:
 
     Session& session_;
     RecordingPorts ports_;
+    QWidget* form_;
+    QLabel* none_; // in its place where there is no device
     QComboBox *output_, *output_channel_, *input_, *microphone_;
     QComboBox *reference_, *reference_output_, *channel_;
     QLineEdit* position_;

@@ -63,32 +63,37 @@ SweepPage::SweepPage(Session& session, QWidget* parent)
 }
 
 QLayout* SweepPage::plan_form() {
-    auto* both = new QHBoxLayout;
-    auto* left = new QFormLayout;
-    auto* right = new QFormLayout;
-    both->addLayout(left);
-    both->addSpacing(18);
-    both->addLayout(right);
-    add_field(*left, "from_hz", tr("from"), new QuantityEdit(Dimension::frequency, tr("Hz")),
+    auto* columns = new QHBoxLayout;
+    constexpr int apart = 16;
+    columns->setSpacing(apart);
+    const auto column = [columns](int stretch) {
+        auto* form = new QFormLayout;
+        form->setVerticalSpacing(4);
+        columns->addLayout(form, stretch);
+        return form;
+    };
+    auto *range = column(3), *time = column(2), *level = column(3);
+    add_field(*range, "from_hz", tr("from"), new QuantityEdit(Dimension::frequency, tr("Hz")),
               &SweepPlan::from_hz);
-    add_field(*left, "to_hz", tr("to"), new QuantityEdit(Dimension::frequency, tr("Hz")),
+    add_field(*range, "to_hz", tr("to"), new QuantityEdit(Dimension::frequency, tr("Hz")),
               &SweepPlan::to_hz);
-    add_field(*left, "length_s", tr("length"), new QuantityEdit(Dimension::time, tr("s")),
+    add_field(*time, "length_s", tr("length"), new QuantityEdit(Dimension::time, tr("s")),
               &SweepPlan::length_s);
-    add_field(*right, "peak_db", tr("peak"), new QuantityEdit(Dimension::level, tr("dB")),
+    add_field(*level, "peak_db", tr("peak"), new QuantityEdit(Dimension::level, tr("dB")),
               &SweepPlan::peak_db);
-    add_field(*right, "lead_out_s", tr("silence behind"),
-              new QuantityEdit(Dimension::time, tr("s")), &SweepPlan::lead_out_s);
+    add_field(*level, "lead_out_s", tr("silence"), new QuantityEdit(Dimension::time, tr("s")),
+              &SweepPlan::lead_out_s);
+    edits_["lead_out_s"]->setToolTip(tr("Behind each sweep: as long as the room rings"));
     auto* repeats = new QuantityEdit(Dimension::plain, {});
     repeats->setAccessibleName(tr("sweeps"));
-    right->addRow(tr("sweeps"), repeats);
+    time->addRow(tr("sweeps"), repeats);
     edits_["repeats"] = repeats;
     connect(repeats, &QuantityEdit::value_entered, this, [this](std::optional<double> count) {
         SweepPlan changed = plan_;
         changed.repeats = static_cast<int>(std::lround(count.value_or(1)));
         take(changed);
     });
-    return both;
+    return columns;
 }
 
 QLayout* SweepPage::recording_row() {
@@ -122,13 +127,7 @@ bool SweepPage::is_busy() const {
 void SweepPage::show_where() {
     boxes_->setCurrentIndex(where_->currentIndex());
     said_->clear();
-    const bool can = is_in_room() || device_->has_devices();
     show_record();
-    if (!can && isVisible()) {
-        say(tr("No device that plays and one that records: plug one in, or start PulseAudio, "
-               "PipeWire or JACK; the simulated room goes without"),
-            false);
-    }
 }
 
 void SweepPage::show_record() {
@@ -140,6 +139,8 @@ void SweepPage::show_record() {
 void SweepPage::add_field(QFormLayout& form, const char* field, const QString& name,
                           QuantityEdit* edit, double SweepPlan::*number) {
     edit->setAccessibleName(name);
+    constexpr int narrowest = 56;
+    edit->setMinimumWidth(narrowest);
     form.addRow(name, edit);
     edits_[field] = edit;
     connect(edit, &QuantityEdit::value_entered, this, [this, number](std::optional<double> value) {
