@@ -35,6 +35,36 @@ std::vector<std::string> curve_names(const Study& study) {
     return names;
 }
 
+// By a channel's set or a goal's target.
+bool is_used(const Study& study, const std::string& curve) {
+    const auto in_set = [&](const auto& channel) {
+        return std::ranges::find(channel->measured, curve, &Position::curve)
+               != channel->measured.end();
+    };
+    const auto in_goal = [&](const auto& goal) {
+        const auto& source = goal->target.source;
+        return source && source->kind == TargetSource::Kind::curve && source->curve == curve;
+    };
+    return std::ranges::any_of(study.channels, in_set) || std::ranges::any_of(study.goals, in_goal);
+}
+
+// Without what the channels to be measured have; a curve that nothing else uses goes, too.
+void make_room(Study& study, const std::vector<NewPosition>& positions) {
+    std::vector<std::string> left;
+    for (auto& channel : study.channels) {
+        const bool replaced =
+            std::ranges::find(positions, channel->name, &NewPosition::channel) != positions.end();
+        if (replaced && !channel->measured.empty()) {
+            for (const Position& position : std::exchange(channel.edit().measured, {})) {
+                left.push_back(position.curve);
+            }
+        }
+    }
+    std::erase_if(study.curves, [&](const auto& curve) {
+        return std::ranges::find(left, curve->id) != left.end() && !is_used(study, curve->id);
+    });
+}
+
 void give_origin(const ImportWishes& wishes, Curve& curve) {
     if (!wishes.microphone.empty()) {
         keep_as_measured(curve);
@@ -51,8 +81,11 @@ Expected<void> import_measurements(Session& session, std::vector<NewPosition> po
                                    const ImportWishes& wishes) {
     Study study = session.study();
     study.impulses_beside = wishes.beside;
+    if (wishes.replace) {
+        make_room(study, positions);
+    }
     std::vector<std::string> names = curve_names(study);
-    std::set<std::string> emptied, made;
+    std::set<std::string> made;
     std::string first;
     for (NewPosition& position : positions) {
         Curve curve = std::move(position.curve);
@@ -64,11 +97,7 @@ Expected<void> import_measurements(Session& session, std::vector<NewPosition> po
         names.push_back(curve.name);
         give_origin(wishes, curve);
         if (!position.channel.empty()) {
-            Channel& channel = channel_named(study, position.channel).edit();
-            if (wishes.replace && emptied.insert(channel.id).second) {
-                channel.measured.clear();
-            }
-            channel.measured.push_back({curve.id, 1, {}});
+            channel_named(study, position.channel).edit().measured.push_back({curve.id, 1, {}});
         }
         first = first.empty() ? curve.id : first;
         made.insert(curve.id);

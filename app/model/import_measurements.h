@@ -17,8 +17,9 @@ struct NewPosition {
 
 struct ImportWishes {
     std::string gate, microphone; // ids, or empty
-    bool replace = false;         // what the channels have measured so far
-    bool beside = false;          // impulse responses are kept beside the study
+    // What the channels have measured so far; curves that nothing else uses go, too.
+    bool replace = false;
+    bool beside = false; // impulse responses are kept beside the study
 };
 
 // The first of them is in hand afterwards. Refused, with nothing changed, where the gate leaves

@@ -4,6 +4,7 @@
 
 #include "app/desks/measure_desk.h"
 #include "app/dialogs/measurements_dialog.h"
+#include "app/model/import_measurements.h"
 #include "app/model/measure_commands.h"
 #include "app/panes/companion.h"
 #include "app/panes/measure/decay_pages.h"
@@ -254,6 +255,29 @@ TEST_F(Measuring, ADroppedFolderOfFilesIsNamedByRuleAndImportedInOneStep) {
     EXPECT_EQ(door->name, "Annex, door");
     EXPECT_EQ(door->origin->gate, "dome-gate");
     EXPECT_TRUE(door->source.starts_with("Annex 10.wav"));
+}
+
+TEST_F(Measuring, WhatIsReplacedGoesUnlessAGoalFollowsIt) {
+    const std::string followed = row_a().id;
+    const std::size_t before = session().study().curves.size();
+    session().edit("a goal that follows row A", [&](Study& study) {
+        Target& target = study.goals.at(0).edit().target;
+        target = {};
+        target.source.emplace();
+        target.source->curve = followed;
+    });
+    Curve curve;
+    curve.frequency_hz = {20, 20'000};
+    curve.magnitude_db = {1, 1};
+    ASSERT_TRUE(
+        import_measurements(session(), {{"Zenith", "row B", curve}}, {"", "", true, false}));
+    const Study& study = session().study();
+    EXPECT_EQ(study.curves.size(), before - 3 + 1) << "rows B, C and D have gone";
+    EXPECT_NE(curve_of(study, followed), nullptr);
+    ASSERT_EQ(study.channels[0]->measured.size(), 1u);
+    EXPECT_EQ(study.curves.back()->name, "Zenith, row B") << "its name is free again";
+    session().history().undo();
+    EXPECT_EQ(session().study().curves.size(), before);
 }
 
 TEST_F(Measuring, TheSweepIsWrittenWithItsInverseFilter) {
