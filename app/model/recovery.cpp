@@ -21,6 +21,11 @@ QString origin_path(const QString& copy) {
     return copy + ".origin";
 }
 
+// What impulse responses are written into, each once: a study of many is long.
+QString responses_name(const QString& copy) {
+    return QFileInfo(copy).completeBaseName() + " responses";
+}
+
 QString lock_path(const QString& copy) {
     return copy + ".lock";
 }
@@ -51,7 +56,7 @@ std::string origin_text(const QString& path, EndedBy ended_by) {
 } // namespace
 
 QString size_of_change(const RecoveredWork& work) {
-    const auto copy = load_study(work.copy.toStdString());
+    const auto copy = open_study(work.copy.toStdString());
     if (!copy) {
         return tr("cannot be read");
     }
@@ -68,7 +73,8 @@ QString Recovery::folder() {
 }
 
 Recovery::Recovery(Session& session, QObject* parent)
-    : QObject(parent), session_(session), id_(QUuid::createUuid().toString(QUuid::WithoutBraces)) {
+    : QObject(parent), session_(session), id_(QUuid::createUuid().toString(QUuid::WithoutBraces)),
+      responses_(folder().toStdString(), responses_name(copy_path()).toStdString()) {
     writer_.setMaxThreadCount(1);
     writer_.setExpiryTimeout(2000);
     timer_.setSingleShot(true);
@@ -124,7 +130,11 @@ void Recovery::write() {
                 written_origin_ = origin;
             }
             if (written) {
-                written = save_study(study, copy.toStdString());
+                written = responses_.kept_apart(study).and_then(
+                    [&](const Study& apart) { return save_study(apart, copy.toStdString()); });
+            }
+            if (written) {
+                responses_.remove_unused();
             }
             is_writing_ = false;
             if (!written) {
@@ -153,6 +163,7 @@ void Recovery::forget() {
     writer_.waitForDone();
     QFile::remove(copy_path());
     QFile::remove(origin_path(copy_path()));
+    responses_.remove_all();
     lock_.reset();
 }
 
@@ -179,6 +190,7 @@ std::vector<RecoveredWork> Recovery::found() const {
 
 void Recovery::discard(const RecoveredWork& work) {
     QFile::remove(work.copy);
+    QDir(QFileInfo(work.copy).absolutePath() + "/" + responses_name(work.copy)).removeRecursively();
     QFile::remove(origin_path(work.copy));
     QFile::remove(lock_path(work.copy));
 }

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/model/session.h"
+#include "core/exchange/response_files.h"
 
 #include <QDateTime>
 #include <QElapsedTimer>
@@ -73,8 +74,9 @@ private:
     QElapsedTimer since_written_;
     std::atomic<bool> is_writing_ = false;
     bool has_left_ = false;
-    std::string written_origin_; // the writer's own
-    QThreadPool writer_;         // one thread, so that copies are written in order
+    std::string written_origin_; // the writer's own, as the responses are
+    ResponseFiles responses_;
+    QThreadPool writer_; // one thread, so that copies are written in order
 };
 
 } // namespace syntonon

@@ -50,7 +50,7 @@ void StudyFiles::start_new() {
 }
 
 Expected<void> StudyFiles::restore(const RecoveredWork& work) {
-    auto read = load_study(work.copy.toStdString());
+    auto read = open_study(work.copy.toStdString());
     if (!read) {
         return tl::unexpected(read.error());
     }

@@ -1,14 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/exchange/study_folder.h"
 
-#include "core/base/file.h"
 #include "core/exchange/file_digest.h"
+#include "core/exchange/response_files.h"
 #include "core/exchange/sound_channels.h"
-#include "core/exchange/sound_taps.h"
 #include "core/study/origins.h"
 
 #include <fmt/format.h>
-#include <system_error>
 #include <utility>
 
 namespace syntonon {
@@ -73,29 +71,6 @@ std::string file_name_of(const Curve& curve, std::size_t place) {
     return safe == curve.id ? safe + ".wav" : fmt::format("{}.{}.wav", safe, place);
 }
 
-Expected<void> write_beside(const std::filesystem::path& folder, const std::string& name,
-                            Curve& curve) {
-    Measurement& measured = curve.origin->measured.edit();
-    const std::filesystem::path path = folder.parent_path() / name;
-    const auto bytes =
-        sound_of_taps(measured.impulse.samples, measured.impulse.sample_rate_hz, SoundFormat::wav);
-    if (!bytes) {
-        return tl::unexpected(in_file(path.string(), bytes.error()));
-    }
-    const auto there = read_file(path, bytes->size());
-    if (!there || *there != *bytes) {
-        if (auto ok = write_file_atomically(path, *bytes); !ok) {
-            return ok;
-        }
-    }
-    const auto digest = digest_of_file(path);
-    if (!digest) {
-        return tl::unexpected(digest.error());
-    }
-    measured.file = {name, *digest, 1};
-    return {};
-}
-
 } // namespace
 
 Expected<ReadStudy> open_study(const std::filesystem::path& path) {
@@ -111,25 +86,19 @@ Expected<void> save_study_and_responses(const Study& study, const std::filesyste
         return save_study(study, path);
     }
     Study written = study;
-    const std::string name = path.stem().string() + " responses";
-    const std::filesystem::path folder = path.parent_path() / name;
+    const std::string folder = path.stem().string() + " responses";
     std::size_t place = 0;
     for (auto& curve : written.curves) {
         ++place;
-        const bool here = curve->origin && !curve->origin->measured->impulse.samples.empty();
-        if (!here) {
+        if (!curve->origin || curve->origin->measured->impulse.samples.empty()) {
             continue;
         }
-        std::error_code failed;
-        std::filesystem::create_directories(folder, failed);
-        if (failed) {
-            return refuse(folder.string(), "cannot be made: " + failed.message(),
-                          "choose another folder, or keep impulse responses in the study");
+        auto file = write_response(path.parent_path(), folder + "/" + file_name_of(*curve, place),
+                                   curve->origin->measured->impulse);
+        if (!file) {
+            return tl::unexpected(file.error());
         }
-        if (auto ok = write_beside(folder, name + "/" + file_name_of(*curve, place), curve.edit());
-            !ok) {
-            return ok;
-        }
+        curve.edit().origin->measured.edit().file = std::move(*file);
     }
     return save_study(written, path);
 }

@@ -102,6 +102,10 @@ TEST_F(Files, WorkIsOfferedBackAfterAKill) {
     EXPECT_EQ(session().study().channels.size(), 8u);
     EXPECT_TRUE(session().is_modified()) << "it is on no disk yet";
     EXPECT_TRUE(window->files().recoverable().empty());
+    EXPECT_EQ(session().study().curves, brightwater_study().curves)
+        << "with its impulse responses, which the copy keeps in files of their own";
+    EXPECT_EQ(QDir(Recovery::folder()).entryList({"* responses"}, QDir::Dirs).size(), 1)
+        << "this program's: the other one's have gone";
 }
 
 // Run as a program of its own by the test above.
@@ -126,6 +130,7 @@ TEST_F(Files, NothingIsLeftToRecoverAfterSavingOrClosing) {
     EXPECT_EQ(folder.entryList({"*.syntonon"}).size(), 1);
     ASSERT_TRUE(window->files().save_as(file("b.syntonon")));
     EXPECT_TRUE(folder.entryList({"*.syntonon"}).isEmpty());
+    EXPECT_TRUE(folder.entryList({"* responses"}, QDir::Dirs).isEmpty());
     change_something();
     window->files().keep_recovery_copy();
     window->files().close();
