@@ -6,6 +6,7 @@
 #include "core/curve/import_text.h"
 #include "core/curve/smoothing.h"
 #include "core/exchange/coefficients.h"
+#include "core/exchange/measured_file.h"
 #include "core/exchange/read_transfer.h"
 #include "core/exchange/sound_taps.h"
 #include "core/exchange/taps_text.h"
@@ -20,6 +21,10 @@
 #include <cmath>
 #include <cstdio>
 #include <cstdlib>
+#include <filesystem>
+#include <fmt/format.h>
+#include <fstream>
+#include <unistd.h>
 
 namespace syntonon::fuzz {
 namespace {
@@ -197,6 +202,39 @@ void stage(std::string_view bytes) {
     const auto again = stage_from_json(text);
     promise(again.has_value() && json_from_stage(again->stage, again->sample_rate_hz) == text,
             "a stage comes back as it was");
+}
+
+// A sound file taken for an impulse response, and for a sweep.
+void recording(std::string_view bytes) {
+    const std::filesystem::path path =
+        std::filesystem::temp_directory_path() / fmt::format("syntonon-fuzz-{}.wav", ::getpid());
+    std::ofstream(path, std::ios::binary) << bytes;
+    MeasuredFileOptions options;
+    constexpr double shortest_s = 0.1;
+    options.sweep.from_hz = 100;
+    options.sweep.to_hz = 1000; // so that low rates do, and little is recorded
+    options.sweep.length_s = shortest_s;
+    options.sweep.lead_in_s = options.sweep.lead_out_s = 0;
+    for (const auto& sounds :
+         {std::optional<SoundHolds>(), std::optional(SoundHolds::impulse_responses),
+          std::optional(SoundHolds::sweep_recordings)}) {
+        options.sounds = sounds;
+        options.rate_by_sweep = sounds == SoundHolds::sweep_recordings;
+        const MeasuredFile file = read_measured_file(path, options);
+        if (file.problem) {
+            check_problem(*file.problem);
+            promise(file.entries.empty(), "a refused file gives nothing");
+        }
+        for (const MeasuredEntry& entry : file.entries) {
+            promise(check(entry.curve).has_value(), "a measured curve is a curve");
+            promise(!entry.signal_to_noise_db || std::isfinite(*entry.signal_to_noise_db),
+                    "the signal to noise is a number");
+            for (const Doubt& doubt : entry.doubts) {
+                promise(!doubt.text.empty() && !doubt.way_out.empty(), "a doubt has a way out");
+            }
+        }
+    }
+    std::filesystem::remove(path);
 }
 
 } // namespace syntonon::fuzz

@@ -16,6 +16,7 @@ void transfer(std::string_view bytes);
 void taps(std::string_view bytes);
 void sound(std::string_view bytes);
 void stage(std::string_view bytes);
+void recording(std::string_view bytes);
 
 struct Target {
     const char* name; // of its folder in corpus/
@@ -29,7 +30,8 @@ inline constexpr Target all_targets[] = {{"study", study},
                                          {"transfer", transfer},
                                          {"taps", taps},
                                          {"sound", sound},
-                                         {"stage", stage}};
+                                         {"stage", stage},
+                                         {"recording", recording}};
 
 // Says which promise was broken and ends the program.
 void promise(bool kept, const char* what);
