@@ -16,10 +16,13 @@
 
 #include <QActionGroup>
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QMenu>
 #include <QSplitter>
 #include <QToolButton>
 #include <QVBoxLayout>
+#include <QWheelEvent>
+#include <algorithm>
 #include <array>
 
 namespace syntonon {
@@ -42,7 +45,9 @@ MeasureDesk::MeasureDesk(Session& session, QObject* parent)
                                return std::make_unique<MeasuredCurves>(plot, session_, look_);
                            })),
       impulse_(new ImpulsePane(session)), middle_(new QSplitter(Qt::Vertical)),
-      smoothing_(menu_button(tr("Smoothing"), tr("How the curves are smoothed to be looked at"))),
+      smoothing_(menu_button(tr("Smoothing"),
+                             tr("How the curves are smoothed to be looked at: the wheel, or Up and "
+                                "Down, turns it coarser and finer"))),
       phase_(menu_button(tr("Phase"), tr("Which part of the phase is drawn"))),
       positions_(new PositionsPane(session, *lanes_)), curves_(new CurvesPane(session)),
       levels_(new LevelsPane(session)), sweep_(new SweepPage(session)),
@@ -89,7 +94,8 @@ QWidget* MeasureDesk::look_row() {
 
 void MeasureDesk::offer_smoothing() {
     QMenu& menu = *smoothing_->menu();
-    auto* kinds = new QActionGroup(&menu);
+    smoothings_ = new QActionGroup(&menu);
+    smoothing_->installEventFilter(this);
     std::vector<Smoothing> all = {{}};
     for (const int part : {48, 24, 12, 6, 3, 2, 1}) {
         all.push_back({SmoothingKind::octave, 1.0 / part, false});
@@ -99,8 +105,8 @@ void MeasureDesk::offer_smoothing() {
         all.push_back({kind, 0, false});
     }
     for (const Smoothing& smoothing : all) {
-        connect(offer(menu, *kinds, name_of(smoothing), smoothing.is_none()), &QAction::triggered,
-                this, [this, smoothing] {
+        connect(offer(menu, *smoothings_, name_of(smoothing), smoothing.is_none()),
+                &QAction::triggered, this, [this, smoothing] {
                     Smoothing chosen = smoothing;
                     chosen.of_vectors = look_.smoothing().of_vectors && !chosen.is_none();
                     look_.smooth(chosen);
@@ -117,6 +123,31 @@ void MeasureDesk::offer_smoothing() {
         chosen.of_vectors = on;
         look_.smooth(chosen);
     });
+}
+
+void MeasureDesk::turn_smoothing(int steps) {
+    const QList<QAction*> all = smoothings_->actions();
+    const auto now = all.indexOf(smoothings_->checkedAction());
+    all[std::clamp<qsizetype>(now + steps, 0, all.size() - 1)]->trigger();
+}
+
+// As a dial: a step at each notch of the wheel.
+bool MeasureDesk::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() == QEvent::Wheel) {
+        constexpr int notch = 120; // eighths of a degree
+        turned_ += static_cast<QWheelEvent*>(event)->angleDelta().y();
+        turn_smoothing(turned_ / notch);
+        turned_ %= notch;
+        return true;
+    }
+    if (event->type() == QEvent::KeyPress) {
+        const int key = static_cast<QKeyEvent*>(event)->key();
+        if (key == Qt::Key_Up || key == Qt::Key_Down) {
+            turn_smoothing(key == Qt::Key_Up ? 1 : -1);
+            return true;
+        }
+    }
+    return QObject::eventFilter(watched, event);
 }
 
 void MeasureDesk::offer_phase() {

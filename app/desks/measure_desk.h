@@ -9,6 +9,7 @@
 
 #include <QObject>
 
+class QActionGroup;
 class QSplitter;
 class QToolButton;
 
@@ -30,6 +31,7 @@ public:
     DeskParts parts() const;
     void prepare(); // fills what would be filled when it is first shown
     LaneStack* lanes() const { return lanes_; }
+    QToolButton* smoothing_button() const { return smoothing_; }
     PositionsPane* positions() const { return positions_; }
     CurvesPane* curves() const { return curves_; }
     ImpulsePane* impulse() const { return impulse_; }
@@ -39,8 +41,12 @@ public:
     Companion* upper() const { return upper_; }
     Companion* lower() const { return lower_; }
 
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override; // of the smoothing's button
+
 private:
     QWidget* look_row();
+    void turn_smoothing(int steps); // coarser
     void offer_smoothing();
     void offer_phase();
     Session& session_;
@@ -49,6 +55,8 @@ private:
     ImpulsePane* impulse_;
     QSplitter* middle_;
     QToolButton *smoothing_, *phase_;
+    QActionGroup* smoothings_ = nullptr; // as the menu has them
+    int turned_ = 0;                     // of the wheel, less than a notch
     PositionsPane* positions_;
     CurvesPane* curves_;
     LevelsPane* levels_;

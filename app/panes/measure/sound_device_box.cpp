@@ -11,6 +11,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QThreadPool>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <filesystem>
@@ -47,6 +48,28 @@ unsigned channels_of(const std::vector<SoundPort>& ports, const QComboBox& choic
 
 void keep(QComboBox& choice, const QVariant& data) {
     choice.setCurrentIndex(std::max(0, choice.findData(data)));
+}
+
+// The sweep at the rate that the devices have.
+Expected<RecordedFile> recorded_file(SweepPlan plan, const RecordingWish& wish,
+                                     const std::filesystem::path& path, const Watch& watch,
+                                     const RecordingMeter& meter) {
+    const auto rate_hz = recording_rate_hz(wish);
+    if (!rate_hz) {
+        return tl::unexpected(rate_hz.error());
+    }
+    plan.sample_rate_hz = *rate_hz;
+    if (auto ok = check(plan); !ok) {
+        return tl::unexpected(ok.error());
+    }
+    auto made = play_and_record(played_samples(plan), wish, watch, meter);
+    if (!made) {
+        return tl::unexpected(made.error());
+    }
+    return write_sound_channels(path, {made->sample_rate_hz, std::move(made->channels), {}})
+        .map([&] {
+            return RecordedFile{QString::fromStdString(path.string()), made->dropouts};
+        });
 }
 
 } // namespace
@@ -218,6 +241,11 @@ std::string SoundDeviceBox::file_name() const {
 void SoundDeviceBox::record(const SweepPlan& plan) {
     RecordingWish asked = wish();
     asked.sample_rate_hz = plan.sample_rate_hz;
+    if (position_->text().trimmed().isEmpty()) {
+        emit said(tr("Name the position of the microphone"), true);
+        position_->setFocus();
+        return;
+    }
     if (asked.inputs.empty()) {
         emit said(
             tr("The reference is on the microphone's channel: choose another for one of them"),
@@ -229,28 +257,14 @@ void SoundDeviceBox::record(const SweepPlan& plan) {
     length_s_ = static_cast<double>(played_samples(plan).size()) / plan.sample_rate_hz;
     const auto path = std::filesystem::path(folder_.path().toStdString()) / file_name();
     work_.begin(
-        [plan, asked, path, meter = meter_](const Watch& watch) -> Expected<Made> {
-            const auto rate_hz = recording_rate_hz(asked);
-            if (!rate_hz) {
-                return tl::unexpected(rate_hz.error());
-            }
-            SweepPlan at_rate = plan;
-            at_rate.sample_rate_hz = *rate_hz;
-            if (auto ok = check(at_rate); !ok) {
-                return tl::unexpected(ok.error());
-            }
-            auto made = play_and_record(played_samples(at_rate), asked, watch, meter);
-            if (!made) {
-                return tl::unexpected(made.error());
-            }
-            const unsigned dropouts = made->dropouts;
-            return write_sound_channels(path, {made->sample_rate_hz, std::move(made->channels), {}})
-                .map([&] {
-                    return Made{QString::fromStdString(path.string()), dropouts};
-                });
+        [plan, asked, path, meter = meter_](const Watch& watch) {
+            QThreadPool::globalInstance()->releaseThread(); // it only waits
+            auto made = recorded_file(plan, asked, path, watch, meter);
+            QThreadPool::globalInstance()->reserveThread();
+            return made;
         },
         [this, has_reference,
-         count = static_cast<int>(asked.inputs.size())](const Expected<Made>& made) {
+         count = static_cast<int>(asked.inputs.size())](const Expected<RecordedFile>& made) {
             take(made, has_reference ? std::optional(count) : std::nullopt);
         });
     constexpr int tick_ms = 100;
@@ -273,7 +287,7 @@ void SoundDeviceBox::show_progress() {
               false);
 }
 
-void SoundDeviceBox::take(const Expected<Made>& made, std::optional<int> reference) {
+void SoundDeviceBox::take(const Expected<RecordedFile>& made, std::optional<int> reference) {
     ticks_.stop();
     if (!made) {
         emit said(QString::fromStdString(to_text(made.error())), true);

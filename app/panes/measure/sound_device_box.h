@@ -18,6 +18,11 @@ class QLineEdit;
 
 namespace syntonon {
 
+struct RecordedFile {
+    QString path;
+    unsigned dropouts = 0; // blocks that the device lost
+};
+
 class SoundDeviceBox : public QWidget {
     Q_OBJECT
 
@@ -47,11 +52,6 @@ protected:
     void showEvent(QShowEvent* event) override;
 
 private:
-    struct Made {
-        QString path;
-        unsigned dropouts = 0;
-    };
-
     void lay_out();
     void show_whether_there();
     void look_for_devices();
@@ -60,7 +60,7 @@ private:
     void fill_names();
     RecordingWish wish() const;
     std::string file_name() const;
-    void take(const Expected<Made>& made, std::optional<int> reference);
+    void take(const Expected<RecordedFile>& made, std::optional<int> reference);
     void show_progress();
 
     Session& session_;

@@ -10,7 +10,9 @@
 #include <QMenu>
 #include <QPushButton>
 #include <QTableWidget>
+#include <QToolButton>
 #include <QTreeWidget>
+#include <QWheelEvent>
 #include <cmath>
 
 namespace syntonon {
@@ -202,6 +204,34 @@ TEST_F(Measure, AWeightIsTypedWithoutTheMouse) {
     ASSERT_EQ(session().channel()->measured.size(), 1u);
     // The editor hands over once its events have run; a busy machine takes its time.
     QTRY_COMPARE_WITH_TIMEOUT(session().channel()->measured[0].weight, 0.5, 2000);
+}
+
+TEST_F(Measure, SmoothingIsTurnedAsADial) {
+    QToolButton& dial = *desk().smoothing_button();
+    EXPECT_EQ(dial.text(), "Smoothing: not smoothed");
+    dial.setFocus();
+    QTest::keyClick(&dial, Qt::Key_Up);
+    EXPECT_EQ(desk().look().smoothing().width_oct, 1.0 / 48);
+    QTest::keyClick(&dial, Qt::Key_Up);
+    EXPECT_EQ(desk().look().smoothing().width_oct, 1.0 / 24);
+    QTest::keyClick(&dial, Qt::Key_Down);
+    EXPECT_EQ(desk().look().smoothing().width_oct, 1.0 / 48);
+    const auto turn = [&](int by) {
+        const QPointF at = dial.rect().center();
+        QWheelEvent event(at, dial.mapToGlobal(at), {}, {0, by}, Qt::NoButton, Qt::NoModifier,
+                          Qt::NoScrollPhase, false);
+        QApplication::sendEvent(&dial, &event);
+    };
+    turn(240);
+    EXPECT_EQ(desk().look().smoothing().width_oct, 1.0 / 12);
+    turn(60);
+    EXPECT_EQ(desk().look().smoothing().width_oct, 1.0 / 12) << "half a notch";
+    turn(60);
+    EXPECT_EQ(desk().look().smoothing().width_oct, 1.0 / 6);
+    turn(-12'000);
+    EXPECT_TRUE(desk().look().smoothing().is_none()) << "no further";
+    turn(12'000);
+    EXPECT_EQ(desk().look().smoothing().kind, SmoothingKind::psychoacoustic);
 }
 
 } // namespace
