@@ -1,9 +1,12 @@
 // From a mouse move on a grip to all visible panes painted: a 24-section chain at 1280x800 with
 // three lanes and the roots pane; then a network, and weights of an FIR. bench_drag [MOVES
-// [network|weights]], the latter alone; runs on the offscreen platform.
+// [network|weights|gate]], the latter alone; runs on the offscreen platform.
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/desks/measure_desk.h"
 #include "app/desks/shape_desk.h"
 #include "app/main_window.h"
+#include "app/panes/measure/impulse_pane.h"
+#include "app/panes/measure/impulse_plot.h"
 #include "app/panes/roots/roots_pane.h"
 #include "app/panes/trim/network_trims.h"
 #include "app/panes/trim_strip.h"
@@ -175,6 +178,18 @@ void drag_weight(MainWindow& window, const FirMethod& method, int length, int mo
     window.shape().show_weight_lane(false);
 }
 
+// A corner of the gate that all twelve of the demo's impulse responses are looked at through.
+void drag_gate(MainWindow& window, int moves) {
+    window.session().replace_study(brightwater_study());
+    window.show_desk(Desk::measure);
+    paint_all();
+    ImpulsePlot& plot = *window.measure().impulse()->plot();
+    tell("the gate of 12 impulse responses, 1280x800", moves,
+         drag_from(plot, plot.corner(2), moves,
+                   [](int i) { return QPointF(25 * std::sin(i * 0.05), 0); }));
+    window.show_desk(Desk::shape);
+}
+
 // A pole of one of 24 stages of roots in the plane, relief and contour lines shown.
 void drag_root(MainWindow& window, int moves) {
     Study study = study_with_many_sections();
@@ -222,6 +237,11 @@ int main(int argc, char** argv) {
         window.session().mark_saved();
         return 0;
     }
+    if (argc > 2 && std::string(argv[2]) == "gate") {
+        drag_gate(window, moves);
+        window.session().mark_saved();
+        return 0;
+    }
     const bool network_alone = argc > 2 && std::string(argv[2]) == "network";
     for (const Scene& scene : {Scene{"goal and verdict", 0, false},
                                Scene{"goal, verdict, two takes and a weight", 2, true},
@@ -236,6 +256,7 @@ int main(int argc, char** argv) {
     drag_comb(window, 48000, moves);
     drag_weight(window, LeastSquaresFir(), 301, moves);
     drag_weight(window, EquirippleFir(), 101, moves);
+    drag_gate(window, moves);
     window.session().mark_saved();
     return 0;
 }

@@ -51,16 +51,9 @@ Expected<void> change_origins(Session& session, const QString& name,
         [&](const Curve& curve) { return is_among(curves, curve.id); });
 }
 
-} // namespace
-
-Expected<void> choose_gate(Session& session, const std::vector<std::string>& curves,
-                           const std::string& gate) {
-    return change_origins(session, tr("Gate %1").arg(gate_name(session, gate)), curves,
-                          [&](CurveOrigin& origin) { origin.gate = gate; });
-}
-
-Expected<void> change_gate(Session& session, const std::string& gate, const Gate& to,
-                           const QString& gesture) {
+template <class Chosen>
+Expected<void> change_gate_of(Session& session, const std::string& gate, const Gate& to,
+                              const QString& gesture, Chosen chosen) {
     if (auto ok = check(to); !ok) {
         return ok;
     }
@@ -71,7 +64,37 @@ Expected<void> change_gate(Session& session, const std::string& gate, const Gate
                 named.gate = named.id == gate ? to : named.gate;
             }
         },
-        [&](const Curve& curve) { return curve.origin->gate == gate; });
+        chosen);
+}
+
+} // namespace
+
+Expected<void> choose_gate(Session& session, const std::vector<std::string>& curves,
+                           const std::string& gate) {
+    return change_origins(session, tr("Gate %1").arg(gate_name(session, gate)), curves,
+                          [&](CurveOrigin& origin) { origin.gate = gate; });
+}
+
+Expected<void> change_gate(Session& session, const std::string& gate, const Gate& to,
+                           const QString& gesture) {
+    return change_gate_of(session, gate, to, gesture,
+                          [&](const Curve& curve) { return curve.origin->gate == gate; });
+}
+
+Expected<void> drag_gate(Session& session, const std::string& gate, const Gate& to,
+                         const QString& gesture, const std::vector<std::string>& looked_at) {
+    return change_gate_of(session, gate, to, gesture, [&](const Curve& curve) {
+        return curve.origin->gate == gate && is_among(looked_at, curve.id);
+    });
+}
+
+Expected<void> end_gate_drag(Session& session, const std::string& gate, const QString& gesture) {
+    const NamedGate* now = gate_of(session.study(), gate);
+    auto done = now != nullptr ? change_gate(session, gate, now->gate, gesture) : Expected<void>();
+    if (!done) {
+        session.cancel_gesture(gesture);
+    }
+    return done;
 }
 
 Expected<std::string> add_gate(Session& session, const std::string& like,

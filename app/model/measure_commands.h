@@ -19,6 +19,11 @@ Expected<void> choose_gate(Session& session, const std::vector<std::string>& cur
 // Of all curves that use it.
 Expected<void> change_gate(Session& session, const std::string& gate, const Gate& to,
                            const QString& gesture = {});
+// The same while it is dragged: those curves alone are worked out, until end_gate_drag() does it
+// for all others. What it refuses takes the whole gesture back.
+Expected<void> drag_gate(Session& session, const std::string& gate, const Gate& to,
+                         const QString& gesture, const std::vector<std::string>& looked_at);
+Expected<void> end_gate_drag(Session& session, const std::string& gate, const QString& gesture);
 // A copy of the gate, or, where there is none of that id, a usual one; its id. The curves use it.
 Expected<std::string> add_gate(Session& session, const std::string& like,
                                const std::vector<std::string>& curves);

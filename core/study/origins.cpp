@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/origins.h"
 
+#include "core/base/in_parallel.h"
 #include "core/curve/worked_out.h"
 
 #include <fmt/format.h>
@@ -26,18 +27,23 @@ Expected<Curve> worked_out(const Study& study, const Curve& curve) {
 }
 
 Expected<void> work_out_curves(Study& study, const std::function<bool(const Curve&)>& chosen) {
-    std::vector<SharedValue<Curve>> curves = study.curves;
-    for (std::size_t i = 0; i < curves.size(); ++i) {
-        if (!curves[i]->origin || !chosen(*curves[i])) {
-            continue;
+    std::vector<std::size_t> places;
+    for (std::size_t i = 0; i < study.curves.size(); ++i) {
+        if (study.curves[i]->origin && chosen(*study.curves[i])) {
+            places.push_back(i);
         }
-        auto made = worked_out(study, *curves[i]);
-        if (!made) {
-            return tl::unexpected(within(fmt::format("curves[{}]", i), made.error()));
-        }
-        curves[i] = std::move(*made);
     }
-    study.curves = std::move(curves);
+    std::vector<Expected<Curve>> made(places.size());
+    in_parallel(places.size(),
+                [&](std::size_t n) { made[n] = worked_out(study, *study.curves[places[n]]); });
+    for (std::size_t n = 0; n < places.size(); ++n) {
+        if (!made[n]) {
+            return tl::unexpected(within(fmt::format("curves[{}]", places[n]), made[n].error()));
+        }
+    }
+    for (std::size_t n = 0; n < places.size(); ++n) {
+        study.curves[places[n]] = std::move(*made[n]);
+    }
     return {};
 }
 

@@ -18,6 +18,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <utility>
 
 namespace syntonon {
 namespace {
@@ -124,9 +125,18 @@ void ImpulsePane::follow() {
     connect(gate_->menu(), &QMenu::aboutToShow, this, &ImpulsePane::fill_gate_menu);
     connect(plot_, &ImpulsePlot::gate_dragged, this, [this](const Gate& gate) {
         gesture_ = gesture_.isEmpty() ? session_.new_gesture() : gesture_;
-        take_gate(gate);
+        const Curve* chosen = curve();
+        if (chosen != nullptr && chosen->origin) {
+            dragged_ = chosen->origin->gate;
+            take(drag_gate(session_, dragged_, gate, gesture_, looked_at(*chosen)));
+        }
     });
-    connect(plot_, &ImpulsePlot::drag_ended, this, [this] { gesture_.clear(); });
+    connect(plot_, &ImpulsePlot::drag_ended, this, [this] {
+        const QString gesture = std::exchange(gesture_, {});
+        if (!gesture.isEmpty()) {
+            take(end_gate_drag(session_, dragged_, gesture));
+        }
+    });
     for (std::size_t i = 0; i < times_.size(); ++i) {
         connect(times_[i], &QuantityEdit::value_entered, this, [this, i](std::optional<double> s) {
             const Curve* chosen = curve();
@@ -283,6 +293,14 @@ void ImpulsePane::take_gate(const Gate& gate) {
     if (const Curve* chosen = curve(); chosen != nullptr && chosen->origin) {
         take(change_gate(session_, chosen->origin->gate, gate, gesture_));
     }
+}
+
+// The channel's positions, and the one in hand.
+std::vector<std::string> ImpulsePane::looked_at(const Curve& chosen) const {
+    const Channel* channel = session_.channel();
+    auto curves = channel != nullptr ? positions_of(*channel) : std::vector<std::string>();
+    curves.push_back(chosen.id);
+    return curves;
 }
 
 // Of the whole set: what is gated differently can hardly be compared.

@@ -47,6 +47,7 @@ private:
     void take_gate(const Gate& gate);
     void take(const Expected<void>& done);
     std::vector<std::string> curves_for_gate() const;
+    std::vector<std::string> looked_at(const Curve& chosen) const;
 
     Session& session_;
     ImpulsePlot* plot_;
@@ -54,7 +55,8 @@ private:
     QLabel *title_, *said_;
     std::array<QuantityEdit*, 4> times_{};
     QuantityEdit *cycles_, *arrival_;
-    QString gesture_; // of a drag
+    QString gesture_;     // of a drag
+    std::string dragged_; // its gate
     std::optional<Problem> problem_;
     struct Seen {
         std::vector<SharedValue<Curve>> curves;

@@ -227,6 +227,14 @@ void ImpulsePlot::wheelEvent(QWheelEvent* event) {
     event->accept();
 }
 
+void ImpulsePlot::keyReleaseEvent(QKeyEvent* event) {
+    const bool moved = event->key() == Qt::Key_Left || event->key() == Qt::Key_Right;
+    if (moved && !event->isAutoRepeat()) {
+        emit drag_ended();
+    }
+    QWidget::keyReleaseEvent(event);
+}
+
 void ImpulsePlot::keyPressEvent(QKeyEvent* event) {
     const bool back = event->key() == Qt::Key_Left, forth = event->key() == Qt::Key_Right;
     if (gate_ && (back || forth)) {
