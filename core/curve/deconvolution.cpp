@@ -44,10 +44,9 @@ std::vector<double> quotient_of(std::span<const double> recording, std::span<con
     for (std::size_t k = 0; k < x.size(); ++k) {
         const double hz = std::max(static_cast<double>(k), 0.5) * step_hz;
         const double power = std::norm(x[k]) + greatest * held_back(hz, plan);
-        // Twice: dividing by the faded sweep takes it once, and noise would be left as loud as
-        // ever.
+        // Else noise would be louder by as much as the sweep is faded out.
         const double fade = faded_out_at(plan, hz);
-        fft.spectrum()[k] = y[k] * std::conj(x[k]) * (scale * fade * fade / power);
+        fft.spectrum()[k] = y[k] * std::conj(x[k]) * (scale * fade / power);
     }
     fft.to_signal();
     return {fft.signal().begin(), fft.signal().end()};

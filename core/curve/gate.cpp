@@ -63,9 +63,10 @@ void add_bins(const Gated& part, double rate_hz, double from_hz, Curve& curve) {
                       0.0);
     fft.to_spectrum();
     const double step_hz = rate_hz / static_cast<double>(fft.length());
+    constexpr double rounding = 1e-9; // of the same gate about another middle: the same bins
     for (std::size_t k = 1; k < fft.spectrum().size(); ++k) {
         const double hz = static_cast<double>(k) * step_hz;
-        if (hz >= from_hz) {
+        if (hz >= from_hz * (1 - rounding)) {
             add_point(curve, hz, fft.spectrum()[k] * std::polar(1.0, -2 * pi * hz * part.begins_s));
         }
     }
