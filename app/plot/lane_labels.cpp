@@ -32,6 +32,29 @@ std::optional<QRectF> nearest_free(QRectF box, const QRect& lane,
     return std::nullopt;
 }
 
+// Many curves that end close together: their names stand below all of them, where there is room,
+// since on top of them they would hide what they name. Nothing where they are few or far apart.
+std::optional<QRectF> crowd_of(const std::vector<CurveLabel>& labels, const LanePlot& plot,
+                               const QRect& lane) {
+    constexpr int many = 4;
+    double top = lane.bottom(), bottom = lane.top();
+    int count = 0;
+    for (const CurveLabel& label : labels) {
+        if (label.at_end) {
+            const double y = plot.y_of(Lane::magnitude, label.level_db);
+            top = std::min(top, y);
+            bottom = std::max(bottom, y);
+            ++count;
+        }
+    }
+    const double stacked = count * (label_height + 1);
+    constexpr double apart = 4;
+    const bool is_crowd = count >= many && bottom - top < stacked;
+    return is_crowd && bottom + apart + stacked < lane.bottom() ? std::optional(
+               QRectF(lane.left(), lane.top(), lane.width(), bottom + apart - lane.top()))
+                                                                : std::nullopt;
+}
+
 } // namespace
 
 double label_width(const QString& text) {
@@ -45,7 +68,13 @@ std::vector<PlacedLabel> place_labels(const std::vector<CurveLabel>& labels, con
     if (lane.isEmpty()) {
         return placed;
     }
+    const auto crowd = crowd_of(labels, plot, lane);
     for (const bool at_end : {true, false}) {
+        // Of the crowd alone: other names stand where they are wanted.
+        auto kept_free = taken;
+        if (at_end && crowd) {
+            kept_free.push_back(*crowd);
+        }
         for (const CurveLabel& label : labels) {
             if (label.at_end != at_end) {
                 continue;
@@ -56,13 +85,14 @@ std::vector<PlacedLabel> place_labels(const std::vector<CurveLabel>& labels, con
                 std::clamp(curve.x() - width - inset, lane.left() + inset,
                            std::max(lane.left() + inset, lane.right() - width - inset));
             const double wish = label.above ? curve.y() - 18 : curve.y() + 4;
-            const auto box = nearest_free({x, wish, width, label_height}, lane, taken);
+            const auto box = nearest_free({x, wish, width, label_height}, lane, kept_free);
             const bool too_far =
                 box && !at_end && std::abs(box->top() - wish) > lane.height() / 3.0;
             if (!box || too_far) {
                 continue;
             }
             taken.push_back(*box);
+            kept_free.push_back(*box);
             const bool lead = at_end
                               && std::abs(box->center().y() - curve.y()) > leads_from + label_height
                               && lane.contains(curve.toPoint());

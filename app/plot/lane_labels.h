@@ -17,7 +17,8 @@ struct PlacedLabel {
     std::optional<QPointF> curve_end; // where a line leads when the name had to move away from it
 };
 
-// Names at the right side are stacked at the heights of their curves; what does not fit is left
+// Names at the right side are stacked at the heights of their curves, many that end close together
+// below them; what does not fit is left
 // out, the later ones first. The others stay clear of them and of `taken`.
 std::vector<PlacedLabel> place_labels(const std::vector<CurveLabel>& labels, const LanePlot& plot,
                                       std::vector<QRectF> taken);
