@@ -37,6 +37,17 @@ std::string base_name(const std::string& path) {
     return QFileInfo(QString::fromStdString(path)).completeBaseName().toStdString();
 }
 
+// The file stands beside it already.
+std::string within_file(const MeasuredFile& made) {
+    Problem problem = *made.problem;
+    const std::string path = made.path.string();
+    if (problem.place.starts_with(path)) {
+        problem.place.erase(0, path.size());
+        problem.place.erase(0, problem.place.find_first_not_of(": "));
+    }
+    return to_text(problem);
+}
+
 QString rule_text(NameRule rule) {
     switch (rule) {
     case NameRule::channel_first:
@@ -268,8 +279,7 @@ void MeasurementsDialog::name_rows() {
 QString MeasurementsDialog::found_text(const Row& row) const {
     const MeasuredFile& made = *files_[row.file];
     if (made.problem) {
-        return QStringLiteral("◇ ")
-               + QString::fromStdString(made.problem->reason + ": " + made.problem->way_out);
+        return QStringLiteral("◇ ") + QString::fromStdString(within_file(made));
     }
     const MeasuredEntry& entry = made.entries[*row.entry];
     QStringList words;

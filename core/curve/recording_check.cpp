@@ -350,6 +350,65 @@ void add_reference(std::span<const double> recording, std::span<const double> re
     }
 }
 
+// The highest peak of each frame of a spectrogram, from a bin on, where it is a tone's: seconds and
+// octaves, of the first sweep.
+std::vector<Point> ridge_of(std::span<const double> recording, const SweepPlan& plan,
+                            std::size_t lowest_bin) {
+    const double octave_s = octave_time_s(plan);
+    const auto frame = std::bit_ceil(
+        static_cast<std::size_t>(std::clamp(octave_s * plan.sample_rate_hz / 8, 256.0, 8192.0)));
+    RealFft fft(frame);
+    std::vector<double> window(frame);
+    for (std::size_t n = 0; n < frame; ++n) {
+        window[n] =
+            0.5 - 0.5 * std::cos(2 * pi * static_cast<double>(n) / static_cast<double>(frame));
+    }
+    std::vector<Point> ridge;
+    for (std::size_t at = 0; at + frame <= recording.size(); at += frame / 2) {
+        for (std::size_t n = 0; n < frame; ++n) {
+            fft.signal()[n] = window[n] * recording[at + n];
+        }
+        fft.to_spectrum();
+        const auto bins = fft.spectrum();
+        std::size_t top = 1;
+        double sum = 0;
+        for (std::size_t k = 1; k + 1 < bins.size(); ++k) {
+            sum += std::norm(bins[k]);
+            top = std::norm(bins[k]) > std::norm(bins[top]) ? k : top;
+        }
+        // A sweep within a frame fills a small part of the spectrum; noise does not.
+        constexpr double least_share = 0.1;
+        if (top < lowest_bin || std::norm(bins[top]) < least_share * sum) {
+            continue;
+        }
+        const double hz =
+            (static_cast<double>(top)
+             + beside_peak(std::abs(bins[top - 1]), std::abs(bins[top]), std::abs(bins[top + 1])))
+            * plan.sample_rate_hz / static_cast<double>(frame);
+        ridge.push_back({static_cast<double>(at) / plan.sample_rate_hz, std::log2(hz)});
+    }
+    const auto turn = std::ranges::adjacent_find(
+        ridge, [](const Point& a, const Point& b) { return b.y < a.y - 2; });
+    ridge.erase(turn == ridge.end() ? turn : std::next(turn), ridge.end());
+    return ridge;
+}
+
+// Octaves a second against the plan's; nothing of too few points.
+std::optional<double> pace_of(const std::vector<Point>& ridge, const SweepPlan& plan) {
+    constexpr std::size_t least_points = 12;
+    if (ridge.size() < least_points) {
+        return std::nullopt;
+    }
+    // All pairs of them are looked at.
+    constexpr std::size_t most_points = 500;
+    const std::size_t step = ridge.size() / most_points + 1;
+    std::vector<Point> thin;
+    for (std::size_t i = 0; i < ridge.size(); i += step) {
+        thin.push_back(ridge[i]);
+    }
+    return slope_of(thin) * octave_time_s(plan);
+}
+
 } // namespace
 
 std::vector<BandNoise> noise_by_band(const ImpulseResponse& impulse) {
@@ -402,56 +461,17 @@ std::optional<BandNoise> worst_noise(const ImpulseResponse& impulse) {
 }
 
 std::optional<double> rate_ratio(std::span<const double> recording, const SweepPlan& plan) {
-    const double octave_s = octave_time_s(plan);
-    const auto frame = std::bit_ceil(
-        static_cast<std::size_t>(std::clamp(octave_s * plan.sample_rate_hz / 8, 256.0, 8192.0)));
-    RealFft fft(frame);
-    std::vector<double> window(frame);
-    for (std::size_t n = 0; n < frame; ++n) {
-        window[n] =
-            0.5 - 0.5 * std::cos(2 * pi * static_cast<double>(n) / static_cast<double>(frame));
-    }
-    std::vector<Point> ridge; // seconds, octaves
-    for (std::size_t at = 0; at + frame <= recording.size(); at += frame / 2) {
-        for (std::size_t n = 0; n < frame; ++n) {
-            fft.signal()[n] = window[n] * recording[at + n];
-        }
-        fft.to_spectrum();
-        const auto bins = fft.spectrum();
-        std::size_t top = 1;
-        double sum = 0;
-        for (std::size_t k = 1; k + 1 < bins.size(); ++k) {
-            sum += std::norm(bins[k]);
-            top = std::norm(bins[k]) > std::norm(bins[top]) ? k : top;
-        }
-        // A sweep within a frame fills a small part of the spectrum; noise does not.
-        constexpr double least_share = 0.1;
-        constexpr std::size_t lowest_bin = 24;
-        if (top < lowest_bin || std::norm(bins[top]) < least_share * sum) {
-            continue;
-        }
-        const double hz =
-            (static_cast<double>(top)
-             + beside_peak(std::abs(bins[top - 1]), std::abs(bins[top]), std::abs(bins[top + 1])))
-            * plan.sample_rate_hz / static_cast<double>(frame);
-        ridge.push_back({static_cast<double>(at) / plan.sample_rate_hz, std::log2(hz)});
-    }
-    // Of one sweep: what follows the first.
-    const auto turn = std::ranges::adjacent_find(
-        ridge, [](const Point& a, const Point& b) { return b.y < a.y - 2; });
-    ridge.erase(turn == ridge.end() ? turn : std::next(turn), ridge.end());
-    constexpr std::size_t least_points = 12;
-    if (ridge.size() < least_points) {
-        return std::nullopt;
-    }
-    // All pairs of them are looked at.
-    constexpr std::size_t most_points = 500;
-    const std::size_t step = ridge.size() / most_points + 1;
-    std::vector<Point> thin;
-    for (std::size_t i = 0; i < ridge.size(); i += step) {
-        thin.push_back(ridge[i]);
-    }
-    return slope_of(thin) * octave_s;
+    constexpr std::size_t steady_bin = 24;
+    return pace_of(ridge_of(recording, plan, steady_bin), plan);
+}
+
+bool holds_sweep(std::span<const double> recording, const SweepPlan& plan) {
+    // Low ones waver with the room, but of a recording that ends early there are no others.
+    constexpr std::size_t lowest_bin = 6;
+    constexpr double slowest = 0.2, fastest = 5;
+    auto pace = rate_ratio(recording, plan);
+    pace = pace ? pace : pace_of(ridge_of(recording, plan, lowest_bin), plan);
+    return pace && *pace > slowest && *pace < fastest;
 }
 
 std::optional<double> told_rate_hz(std::span<const double> recording, const SweepPlan& plan) {

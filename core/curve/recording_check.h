@@ -62,6 +62,8 @@ std::vector<Doubt> doubts_of(std::span<const double> recording, std::span<const 
 // Octaves a second that the recording's ridge rises by over the plan's; nothing where no sweep is
 // found. 48/44.1 tells a recording of 44.1 kHz that says 48.
 std::optional<double> rate_ratio(std::span<const double> recording, const SweepPlan& plan);
+// Whether a tone rises in it at a fifth to five times the plan's pace, though it may end early.
+bool holds_sweep(std::span<const double> recording, const SweepPlan& plan);
 // The rate by which the sweep would have the plan's pace, a usual one where it is near; nothing
 // where that is the plan's.
 std::optional<double> told_rate_hz(std::span<const double> recording, const SweepPlan& plan);

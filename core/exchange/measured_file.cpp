@@ -101,11 +101,9 @@ private:
     SoundHolds likely_sound(const std::vector<double>& samples, double sample_rate_hz) const {
         SweepPlan plan = options_.sweep;
         plan.sample_rate_hz = sample_rate_hz;
-        constexpr double slowest = 0.2, fastest = 5; // of the sweep that was expected
-        const auto ratio =
-            looks_like_impulse(samples, sample_rate_hz) ? std::nullopt : rate_ratio(samples, plan);
-        return ratio && *ratio > slowest && *ratio < fastest ? SoundHolds::sweep_recordings
-                                                             : SoundHolds::impulse_responses;
+        const bool is_sweep =
+            !looks_like_impulse(samples, sample_rate_hz) && holds_sweep(samples, plan);
+        return is_sweep ? SoundHolds::sweep_recordings : SoundHolds::impulse_responses;
     }
 
     Expected<void> find_reference() {

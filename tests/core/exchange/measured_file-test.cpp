@@ -81,6 +81,22 @@ TEST(MeasuredFile, ARecordedSweepIsTakenForOneAndDeconvolved) {
                 0.01);
 }
 
+TEST(MeasuredFile, ASweepThatIsCutShortIsStillTakenForOne) {
+    const Scratch scratch;
+    const auto path = scratch.file("cut.wav");
+    MeasuredFileOptions options;
+    options.sweep.length_s = 3;
+    auto samples = played_samples(options.sweep);
+    samples.resize(96'000); // half of it, which ends below 500 Hz
+    write_sound(path, samples);
+    const MeasuredFile file = read_measured_file(path, options);
+    EXPECT_EQ(file.sound, SoundHolds::sweep_recordings);
+    ASSERT_TRUE(file.problem);
+    EXPECT_NE(to_text(*file.problem).find("has 96000 samples, and the sweep alone"),
+              std::string::npos)
+        << to_text(*file.problem);
+}
+
 TEST(MeasuredFile, AHallThatRingsForLongIsNoSweep) {
     const Scratch scratch;
     const auto path = scratch.file("hall.wav");
