@@ -6,6 +6,7 @@
 #include "core/math/fft.h"
 #include "tests/support/noise.h"
 
+#include <algorithm>
 #include <cmath>
 #include <complex>
 #include <functional>
@@ -117,6 +118,37 @@ TEST(Deconvolution, ARecordingThatBeganLaterIsOnlyElsewhereInTime) {
         std::ranges::max_element(made->response.samples, {}, [](double x) { return std::abs(x); });
     const auto at = static_cast<std::size_t>(highest - made->response.samples.begin());
     EXPECT_NEAR(made->response.seconds_of(at), -0.2, 0.001);
+}
+
+// Where the sweep fades out the quotient would raise it.
+TEST(Deconvolution, NoiseIsNoLouderAtTheSweepsEnd) {
+    const SweepPlan plan = plan_of(3);
+    auto recording = played_samples(plan);
+    const auto clean = deconvolved(recording, plan);
+    const auto noisy = noise(recording.size(), 3);
+    for (std::size_t n = 0; n < recording.size(); ++n) {
+        recording[n] += 0.003 * noisy[n];
+    }
+    const auto made = deconvolved(recording, plan);
+    ASSERT_TRUE(clean && made);
+    RealFft fft(quick_fft_length(made->response.samples.size()));
+    std::ranges::fill(fft.signal(), 0.0);
+    std::ranges::transform(made->response.samples, clean->response.samples, fft.signal().begin(),
+                           std::minus());
+    fft.to_spectrum();
+    const auto level_db = [&](double from_hz, double to_hz) {
+        const double step_hz = plan.sample_rate_hz / static_cast<double>(fft.length());
+        double power = 0;
+        int bins = 0;
+        for (auto k = static_cast<std::size_t>(from_hz / step_hz);
+             static_cast<double>(k) * step_hz < to_hz; ++k) {
+            power += std::norm(fft.spectrum()[k]);
+            ++bins;
+        }
+        return db_from_power(power / bins);
+    };
+    EXPECT_NEAR(level_db(21'500, 21'950), level_db(20'500, 21'000), 1.5);
+    EXPECT_LT(level_db(22'500, 23'500), level_db(20'500, 21'000) - 30);
 }
 
 TEST(Deconvolution, BadRecordingsAreSaid) {

@@ -89,5 +89,14 @@ TEST(Sweep, WhatMakesNoSenseIsRefusedByName) {
     EXPECT_EQ(place([](SweepPlan& p) { p.sample_rate_hz = 0; }), "sample_rate_hz");
 }
 
+TEST(Sweep, FadesOutWithinItsLast24thOfAnOctave) {
+    SweepPlan plan;
+    plan.to_hz = 16'000;
+    EXPECT_EQ(faded_out_at(plan, 16'000 * std::exp2(-1.0 / 23)), 1);
+    EXPECT_NEAR(faded_out_at(plan, 16'000 * std::exp2(-1.0 / 48)), 0.5, 1e-12);
+    EXPECT_EQ(faded_out_at(plan, 16'000), 0);
+    EXPECT_EQ(faded_out_at(plan, 20'000), 0);
+}
+
 } // namespace
 } // namespace syntonon
