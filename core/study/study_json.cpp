@@ -161,8 +161,12 @@ std::vector<SharedValue<T>> read_entries(ObjectReader& study, std::string_view k
     return entries;
 }
 
-// The file keeps what was measured; its curves are worked out from it.
+// The file keeps what was measured; its curves are worked out from it, once all of it is known to
+// be there.
 void work_out_all(Study& study, ObjectReader& object) {
+    if (object.log().problem) {
+        return;
+    }
     if (auto ok = work_out_curves(study, [](const Curve&) { return true; }); !ok) {
         object.fail(ok.error().place, ok.error().reason, ok.error().way_out);
     }
