@@ -173,7 +173,6 @@ const SweepPlan& MeasureDesk::sweep() const {
 void MeasureDesk::prepare() {
     positions_->fill();
     curves_->fill();
-    levels_->fill();
     impulse_->fill();
 }
 

@@ -176,19 +176,18 @@ void PositionsPane::showEvent(QShowEvent* event) {
     refresh();
 }
 
-QTreeWidgetItem* PositionsPane::add_group(const QString& name, const QColor& colour, int channel,
-                                          std::size_t count) {
+QTreeWidgetItem* PositionsPane::make_group(const QString& name, const QColor& colour, int channel,
+                                           std::size_t count) {
     const QString positions = count == 1   ? tr("1 position")
                               : count == 0 ? tr("not measured")
                                            : tr("%1 positions").arg(count);
-    auto* group = new QTreeWidgetItem(tree_, {QStringLiteral("%1 · %2").arg(name, positions)});
+    auto* group = new QTreeWidgetItem({QStringLiteral("%1 · %2").arg(name, positions)});
     group->setToolTip(0, group->text(0));
     group->setIcon(0, colour_icon(colour, Patch::square));
     QFont bold = tree_->font();
     bold.setWeight(QFont::DemiBold);
     group->setFont(0, bold);
     group->setData(0, position_channel_role, channel);
-    group->setFirstColumnSpanned(true);
     return group;
 }
 
@@ -211,7 +210,7 @@ void PositionsPane::add_curve_row(QTreeWidgetItem& group, const Position& positi
             : QString();
     row->setText(0, name_within(QString::fromStdString(curve->name), channel));
     row->setToolTip(0, tr("%1: %2 on average from 200 Hz to 5 kHz")
-                           .arg(QString::fromStdString(curve->name), level_of(*curve)));
+                           .arg(QString::fromStdString(curve->name), known_level_of(*curve)));
     show_noise(*row, *curve);
     row->setText(1, QString::number(position.weight, 'g', 3));
     row->setIcon(0,
@@ -234,7 +233,6 @@ void PositionsPane::add_average_rows(QTreeWidgetItem& group, const Channel& chan
         row->setToolTip(0, tip);
         row->setFlags(row->flags() | Qt::ItemIsUserCheckable);
         row->setCheckState(0, lanes_.curves().is_shown(key) ? Qt::Checked : Qt::Unchecked);
-        row->setFirstColumnSpanned(true);
         return row;
     };
     for (const AverageOf of : {AverageOf::power, AverageOf::level, AverageOf::vectors}) {
@@ -383,8 +381,23 @@ void PositionsPane::fill() {
     }
     seen_ = now;
     filling_ = true;
-    tree_->clear();
+    levels_.clear();
+    show_groups(make_groups());
+    constexpr int weight_width = 48, noise_width = 92; // names have what is left
+    tree_->setColumnWidth(weight_column, weight_width);
+    tree_->setColumnWidth(noise_column, noise_width);
+    work_out_noise();
+    say_doubts();
+    tree_->setCurrentItem(row_of(session_.curve_in_hand().id()));
+    filling_ = false;
+    alone_->setEnabled(curve_of(session_.study(), session_.curve_in_hand().id()) != nullptr);
+    together_->setEnabled(lanes_.curves().alone().has_value());
+}
+
+// Not yet in the tree, which would lay all of them out for each one.
+QList<QTreeWidgetItem*> PositionsPane::make_groups() {
     const Study& study = session_.study();
+    QList<QTreeWidgetItem*> groups;
     std::vector<Position> loose;
     for (const auto& curve : study.curves) {
         const bool used = std::ranges::any_of(study.channels, [&](const auto& channel) {
@@ -397,34 +410,54 @@ void PositionsPane::fill() {
     int index = 0;
     for (const auto& channel : study.channels) {
         QTreeWidgetItem* group =
-            add_group(QString::fromStdString(channel->name),
-                      channel_colour(QString::fromStdString(channel->colour), index), index,
-                      channel->measured.size());
+            make_group(QString::fromStdString(channel->name),
+                       channel_colour(QString::fromStdString(channel->colour), index), index,
+                       channel->measured.size());
         for (const Position& position : channel->measured) {
             add_curve_row(*group, position);
         }
         if (channel->measured.size() > 1 && index == session_.selection().channel) {
             add_average_rows(*group, *channel);
         }
-        group->setExpanded(index == session_.selection().channel || study.channels.size() <= 4);
+        groups << group;
         ++index;
     }
     if (!loose.empty()) {
-        QTreeWidgetItem* group = add_group(tr("of no channel"), theme().soft, -1, loose.size());
+        QTreeWidgetItem* group = make_group(tr("of no channel"), theme().soft, -1, loose.size());
         for (const Position& position : loose) {
             add_curve_row(*group, position);
         }
-        group->setExpanded(true);
+        groups << group;
     }
-    constexpr int weight_width = 48, noise_width = 92; // names have what is left
-    tree_->setColumnWidth(weight_column, weight_width);
-    tree_->setColumnWidth(noise_column, noise_width);
-    work_out_noise();
-    say_doubts();
-    tree_->setCurrentItem(row_of(session_.curve_in_hand().id()));
-    filling_ = false;
-    alone_->setEnabled(curve_of(study, session_.curve_in_hand().id()) != nullptr);
-    together_->setEnabled(lanes_.curves().alone().has_value());
+    return groups;
+}
+
+void PositionsPane::show_groups(const QList<QTreeWidgetItem*>& groups) {
+    tree_->clear();
+    tree_->addTopLevelItems(groups);
+    constexpr int few = 4;
+    for (QTreeWidgetItem* group : groups) {
+        group->setFirstColumnSpanned(true);
+        for (int i = 0; i < group->childCount(); ++i) {
+            const bool is_position = group->child(i)->data(0, position_curve_role).isValid();
+            group->child(i)->setFirstColumnSpanned(!is_position);
+        }
+        const int channel = group->data(0, position_channel_role).toInt();
+        const bool is_loose = channel < 0;
+        if (is_loose || channel == session_.selection().channel
+            || session_.study().channels.size() <= few) {
+            group->setExpanded(true);
+        }
+    }
+}
+
+// Channels may share curves, and reading one takes a while.
+QString PositionsPane::known_level_of(const Curve& curve) {
+    const auto [at, is_new] = levels_.try_emplace(&curve);
+    if (is_new) {
+        at->second = level_of(curve);
+    }
+    return at->second;
 }
 
 // A channel's row selects the channel, a curve's takes it in hand. Later than the tree's own

@@ -8,7 +8,9 @@
 #include "app/widgets/theme.h"
 #include "core/curve/recording_check.h"
 
+#include <QList>
 #include <QWidget>
+#include <map>
 #include <optional>
 #include <vector>
 
@@ -43,10 +45,13 @@ protected:
 
 private:
     void follow();
+    QList<QTreeWidgetItem*> make_groups();
+    void show_groups(const QList<QTreeWidgetItem*>& groups);
+    QString known_level_of(const Curve& curve);
     void refresh();
     void add_curve_row(QTreeWidgetItem& group, const Position& position);
-    QTreeWidgetItem* add_group(const QString& name, const QColor& colour, int channel,
-                               std::size_t count);
+    QTreeWidgetItem* make_group(const QString& name, const QColor& colour, int channel,
+                                std::size_t count);
     void take_click(QTreeWidgetItem* item, int column);
     void take_check(QTreeWidgetItem* item);
     void take_weight(const QTreeWidgetItem* item);
@@ -77,6 +82,7 @@ private:
         ThemeName theme = ThemeName::paper;
         bool operator==(const Seen&) const = default;
     };
+    std::map<const Curve*, QString> levels_; // of one filling
     std::optional<Seen> seen_;
 };
 
