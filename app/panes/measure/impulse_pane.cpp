@@ -137,40 +137,42 @@ void ImpulsePane::follow() {
             take(end_gate_drag(session_, dragged_, gesture));
         }
     });
-    for (std::size_t i = 0; i < times_.size(); ++i) {
-        connect(times_[i], &QuantityEdit::value_entered, this, [this, i](std::optional<double> s) {
-            const Curve* chosen = curve();
-            const NamedGate* gate = chosen != nullptr && chosen->origin
-                                        ? gate_of(session_.study(), chosen->origin->gate)
-                                        : nullptr;
-            if (gate != nullptr && s) {
-                Gate changed = gate->gate;
-                changed.*gate_times[i] = *s;
-                take_gate(changed);
-            }
-        });
-    }
-    connect(cycles_, &QuantityEdit::value_entered, this, [this](std::optional<double> cycles) {
-        const Curve* chosen = curve();
-        if (chosen != nullptr && chosen->origin) {
-            if (const NamedGate* gate = gate_of(session_.study(), chosen->origin->gate)) {
-                Gate changed = gate->gate;
-                changed.cycles = cycles;
-                take_gate(changed);
-            }
-        }
-    });
-    connect(arrival_, &QuantityEdit::value_entered, this, [this](std::optional<double> s) {
-        if (const Curve* chosen = curve()) {
-            take(set_middle(session_, chosen->id, s));
-        }
-    });
+    follow_edits();
     connect(&session_, &Session::study_changed, this, &ImpulsePane::refresh);
     connect(&session_, &Session::selection_changed, this, &ImpulsePane::refresh);
     connect(&session_.curve_in_hand(), &CurveInHand::changed, this, &ImpulsePane::refresh);
     connect(&theme_notifier(), &ThemeNotifier::changed, this, [this] {
         seen_.reset();
         refresh();
+    });
+}
+
+void ImpulsePane::follow_edits() {
+    // Nothing happens without a gate.
+    const auto change = [this](auto how) {
+        const Curve* chosen = curve();
+        const NamedGate* gate = chosen != nullptr && chosen->origin
+                                    ? gate_of(session_.study(), chosen->origin->gate)
+                                    : nullptr;
+        if (gate != nullptr) {
+            Gate changed = gate->gate;
+            how(changed);
+            take_gate(changed);
+        }
+    };
+    for (std::size_t i = 0; i < times_.size(); ++i) {
+        connect(
+            times_[i], &QuantityEdit::value_entered, this, [change, i](std::optional<double> s) {
+                change([&](Gate& gate) { gate.*gate_times[i] = s.value_or(gate.*gate_times[i]); });
+            });
+    }
+    connect(cycles_, &QuantityEdit::value_entered, this, [change](std::optional<double> cycles) {
+        change([&](Gate& gate) { gate.cycles = cycles; });
+    });
+    connect(arrival_, &QuantityEdit::value_entered, this, [this](std::optional<double> s) {
+        if (const Curve* chosen = curve()) {
+            take(set_middle(session_, chosen->id, s));
+        }
     });
 }
 

@@ -40,6 +40,7 @@ protected:
 
 private:
     void follow();
+    void follow_edits();
     void refresh();
     void fill_gate_menu();
     void show_times(const NamedGate* gate, const Curve* curve);
