@@ -38,7 +38,7 @@ void MainWindow::ask_import() {
         this, tr("Import measurements"), {},
         tr("Responses and sounds (*.txt *.csv *.frd *.tsv *.dat *.wav *.flac *.aiff *.aif *.w64 "
            "*.caf);;All files (*)"));
-    import_measured({paths, false, {}, {}, {}});
+    import_measured({paths, {}, {}, {}, {}});
 }
 
 // One text goes through a form of its own, which offers more of what texts need.
@@ -47,7 +47,8 @@ void MainWindow::import_measured(const MeasuredFiles& files) {
     if (paths.size() == 1 && !is_sound_file(paths.front().toStdString())) {
         import_curve(paths.front());
     } else if (!paths.isEmpty()) {
-        const SweepPlan sweep = measure_ != nullptr ? measure_->sweep() : SweepPlan();
+        const SweepPlan sweep =
+            files.sweep.value_or(measure_ != nullptr ? measure_->sweep() : SweepPlan());
         auto* dialog = new MeasurementsDialog(session_, files, sweep, this);
         dialog->setAttribute(Qt::WA_DeleteOnClose);
         if (!files.position.isEmpty()) {
@@ -117,7 +118,7 @@ void MainWindow::dropEvent(QDropEvent* event) {
                && !(frame_->desk() == Desk::measure && is_sound_file(path.toStdString()))) {
         add_stage_from(path);
     } else if (!path.isEmpty()) {
-        import_measured({paths, false, {}, {}, {}});
+        import_measured({paths, {}, {}, {}, {}});
     }
 }
 

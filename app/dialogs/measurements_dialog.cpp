@@ -102,7 +102,7 @@ MeasurementsDialog::MeasurementsDialog(Session& session, const MeasuredFiles& fi
     column->addLayout(buttons);
     import_->setDefault(true);
     connect(cancel, &QPushButton::clicked, this, &QDialog::reject);
-    if (files.are_recordings) {
+    if (files.sweep) {
         sounds_->setCurrentIndex(sounds_->findData(static_cast<int>(SoundHolds::sweep_recordings)));
     }
     follow();

@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "core/curve/sweep.h"
+
 #include <QString>
 #include <QStringList>
 #include <optional>
@@ -10,7 +12,8 @@ namespace syntonon {
 
 struct MeasuredFiles {
     QStringList paths;
-    bool are_recordings = false;          // of the Sweep page's sweep; else as each looks
+    // That was played when they were recorded; nothing: as each looks, and the Sweep page has it.
+    std::optional<SweepPlan> sweep;
     std::optional<int> reference_channel; // of recordings, from 1
     QString channel, position;            // of one file that is known; else as its name has it
 };

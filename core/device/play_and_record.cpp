@@ -181,7 +181,7 @@ Expected<std::unique_ptr<RtStream>> running(std::unique_ptr<RtAudio> audio, Stre
     });
 }
 
-// Until it is: false where the stream is lost, or nothing comes for some seconds.
+// Refused where a stream is lost, or nothing moves for some seconds; stopped().
 Expected<void> wait_until(const std::function<bool()>& is_so, const std::function<bool()>& moves,
                           std::span<const RtStream* const> streams, const Watch& watch) {
     using Clock = std::chrono::steady_clock;

@@ -57,7 +57,11 @@ Expected<ResponseFiles::Kept*> ResponseFiles::kept(const SharedValue<Measurement
     const auto known = std::ranges::find_if(
         kept_, [&](const Kept& one) { return one.measured.same_as(measured); });
     if (known != kept_.end()) {
-        return &*known;
+        std::error_code ignored;
+        if (std::filesystem::exists(folder_ / known->file.path, ignored)) {
+            return &*known;
+        }
+        kept_.erase(known); // somebody has tidied up
     }
     const std::string name = fmt::format("{}/{}.wav", name_, ++written_);
     auto file = write_response(folder_, name, measured->impulse);

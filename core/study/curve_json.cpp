@@ -58,6 +58,13 @@ HarmonicLevels read_harmonic(ObjectReader object) {
                         "give as many");
         }
     }
+    for (const auto& [key, values] :
+         {std::pair("frequency_hz", &levels.frequency_hz), std::pair("level_db", &levels.level_db),
+          std::pair("noise_db", &levels.noise_db)}) {
+        if (!std::ranges::all_of(*values, [](double x) { return std::isfinite(x); })) {
+            object.fail(key, "holds what is not a finite number", "give numbers");
+        }
+    }
     levels.unknown = object.unknown();
     return levels;
 }

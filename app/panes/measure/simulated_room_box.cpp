@@ -147,6 +147,9 @@ void SimulatedRoomBox::record(const SweepPlan& plan) {
     recorder.third_harmonic = usual_third;
     recorder.has_reference = reference_->isChecked();
     recorder.faults = faults_of(static_cast<Fault>(fault_->currentData().toInt()));
+    MeasuredFiles files;
+    files.sweep = plan;
+    files.reference_channel = recorder.has_reference ? std::optional(2) : std::nullopt;
     emit said(tr("Recording %1 positions in the simulated room").arg(places.size()), false);
     work_.begin(
         [places, plan, recorder, folder = folder_.path().toStdString()](const Watch& watch) {
@@ -158,8 +161,8 @@ void SimulatedRoomBox::record(const SweepPlan& plan) {
             }
             return made;
         },
-        [this, has_reference = recorder.has_reference](const std::vector<Expected<QString>>& made) {
-            take(made, has_reference);
+        [this, files = std::move(files)](const std::vector<Expected<QString>>& made) {
+            take(made, files);
         });
 }
 
@@ -167,11 +170,8 @@ void SimulatedRoomBox::stop() {
     work_.stop();
 }
 
-void SimulatedRoomBox::take(const std::vector<Expected<QString>>& made, bool has_reference) {
+void SimulatedRoomBox::take(const std::vector<Expected<QString>>& made, MeasuredFiles files) {
     emit said({}, false);
-    MeasuredFiles files;
-    files.are_recordings = true;
-    files.reference_channel = has_reference ? std::optional(2) : std::nullopt;
     for (const auto& path : made) {
         if (path) {
             files.paths << *path;

@@ -38,7 +38,7 @@ signals:
 
 private:
     void fill_choices();
-    void take(const std::vector<Expected<QString>>& made, bool has_reference);
+    void take(const std::vector<Expected<QString>>& made, MeasuredFiles files);
 
     QComboBox *loudspeaker_, *row_, *fault_;
     QCheckBox* reference_;

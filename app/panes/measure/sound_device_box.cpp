@@ -252,7 +252,14 @@ void SoundDeviceBox::record(const SweepPlan& plan) {
             true);
         return;
     }
-    const bool has_reference = reference_->currentData().toInt() > 0;
+    // As it is now: another channel may be selected, another sweep be planned, while it plays.
+    MeasuredFiles files;
+    files.sweep = plan;
+    files.channel = channel_->currentText();
+    files.position = position_->text();
+    if (reference_->currentData().toInt() > 0) {
+        files.reference_channel = static_cast<int>(asked.inputs.size()); // the last of them
+    }
     meter_ = RecordingMeter();
     length_s_ = static_cast<double>(played_samples(plan).size()) / plan.sample_rate_hz;
     const auto path = std::filesystem::path(folder_.path().toStdString()) / file_name();
@@ -263,9 +270,8 @@ void SoundDeviceBox::record(const SweepPlan& plan) {
             QThreadPool::globalInstance()->reserveThread();
             return made;
         },
-        [this, has_reference,
-         count = static_cast<int>(asked.inputs.size())](const Expected<RecordedFile>& made) {
-            take(made, has_reference ? std::optional(count) : std::nullopt);
+        [this, files = std::move(files)](const Expected<RecordedFile>& made) {
+            take(made, files);
         });
     constexpr int tick_ms = 100;
     ticks_.start(tick_ms);
@@ -287,7 +293,7 @@ void SoundDeviceBox::show_progress() {
               false);
 }
 
-void SoundDeviceBox::take(const Expected<RecordedFile>& made, std::optional<int> reference) {
+void SoundDeviceBox::take(const Expected<RecordedFile>& made, MeasuredFiles files) {
     ticks_.stop();
     if (!made) {
         emit said(QString::fromStdString(to_text(made.error())), true);
@@ -298,16 +304,12 @@ void SoundDeviceBox::take(const Expected<RecordedFile>& made, std::optional<int>
                         .arg(made->dropouts)
                   : tr("Recorded · %1%2")
                         .arg(level_text(meter_.peak()),
-                             reference ? QString()
-                                       : tr(" · without a reference: when it arrives cannot be "
-                                            "compared with others")),
+                             files.reference_channel
+                                 ? QString()
+                                 : tr(" · without a reference: when it arrives cannot be "
+                                      "compared with others")),
               made->dropouts > 0);
-    MeasuredFiles files;
     files.paths << made->path;
-    files.are_recordings = true;
-    files.reference_channel = reference;
-    files.channel = channel_->currentText();
-    files.position = position_->text();
     emit recorded(files);
 }
 

@@ -60,7 +60,7 @@ private:
     void fill_names();
     RecordingWish wish() const;
     std::string file_name() const;
-    void take(const Expected<RecordedFile>& made, std::optional<int> reference);
+    void take(const Expected<RecordedFile>& made, MeasuredFiles files);
     void show_progress();
 
     Session& session_;

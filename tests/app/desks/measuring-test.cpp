@@ -329,6 +329,9 @@ TEST_F(Measuring, ASweepIsPlayedAndRecordedThroughTheSoundDevice) {
     device.reference_choice()->setCurrentIndex(device.reference_choice()->findData(2));
     QTest::mouseClick(sweep.record_button(), Qt::LeftButton);
     QTRY_COMPARE_WITH_TIMEOUT(sweep.record_button()->text(), QString("Stop"), 5000);
+    // What is changed while it plays is of the next one.
+    session().select_channel(1);
+    type(sweep.edit("length_s"), "2");
     QTRY_VERIFY_WITH_TIMEOUT(window->findChild<MeasurementsDialog*>() != nullptr, 60000);
     QTRY_COMPARE(sweep.record_button()->text(), QString("Play and record"));
     EXPECT_TRUE(sweep.said().startsWith("Recorded · loudest −6.0 dB"))

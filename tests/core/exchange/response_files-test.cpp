@@ -60,6 +60,12 @@ TEST(ResponseFiles, EachIsWrittenOnceAndGoesWhenItIsNoLongerUsed) {
     files.remove_unused();
     EXPECT_FALSE(std::filesystem::exists(second));
     EXPECT_TRUE(std::filesystem::exists(first));
+    std::filesystem::remove(first);
+    const auto mended = files.kept_apart(study);
+    ASSERT_TRUE(mended);
+    EXPECT_TRUE(std::filesystem::exists(
+        scratch.file(mended->curves[0]->origin->measured->file.path.c_str())))
+        << "what somebody removed is written again";
     files.remove_all();
     EXPECT_FALSE(std::filesystem::exists(scratch.file("kept")));
     EXPECT_TRUE(files.kept_apart(study)) << "and begins anew";

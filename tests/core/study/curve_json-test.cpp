@@ -122,6 +122,10 @@ TEST(CurveJson, HarmonicsOfARecordedSweepAreKept) {
     EXPECT_EQ(place_of(with_harmonic(R"({"order": 2, "frequency_hz": [1, 2], "level_db": [0],
                                          "noise_db": [0, 0]})")),
               "curves[0].impulse.harmonics[0].level_db");
+    const char* not_a_number = R"({"order": 2, "frequency_hz": [1], "level_db": [0],
+                                   "noise_db": {"f64": "AAAAAAAA+H8="}})";
+    EXPECT_TRUE(place_of(with_harmonic(not_a_number))
+                    .starts_with("curves[0].impulse.harmonics[0].noise_db"));
 }
 
 TEST(CurveJson, WhatIsWrongIsRefusedWithItsPlace) {
