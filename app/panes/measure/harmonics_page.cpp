@@ -8,6 +8,7 @@
 #include "app/widgets/theme.h"
 #include "core/base/units.h"
 
+#include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPolygonF>
@@ -38,6 +39,7 @@ std::size_t nearest(const std::vector<double>& frequency_hz, double hz) {
 HarmonicsPage::HarmonicsPage(Session& session, QWidget* parent)
     : ImpulsePicture(session, tr("Harmonics"), parent) {
     setMouseTracking(true);
+    setFocusPolicy(Qt::StrongFocus);
     setToolTip(tr("Harmonics of the frequency that is played, in dB below the response there, at "
                   "the microphone; dotted where it is noise. They are told apart by the sweep "
                   "(Farina), and change with its level"));
@@ -156,6 +158,18 @@ void HarmonicsPage::mouseMoveEvent(QMouseEvent* event) {
     const QRectF to = room();
     const double share = std::clamp((event->position().x() - to.left()) / to.width(), 0.0, 1.0);
     read_at_hz_ = low_hz * std::exp2(share * octaves_between(low_hz, high_hz));
+    update();
+}
+
+// Left and Right read a sixth of an octave further.
+void HarmonicsPage::keyPressEvent(QKeyEvent* event) {
+    if (event->key() != Qt::Key_Left && event->key() != Qt::Key_Right) {
+        QWidget::keyPressEvent(event);
+        return;
+    }
+    constexpr double step_oct = 1.0 / 6;
+    const double step = std::exp2(event->key() == Qt::Key_Right ? step_oct : -step_oct);
+    read_at_hz_ = std::clamp(read_at_hz_ * step, low_hz, high_hz);
     update();
 }
 

@@ -21,6 +21,7 @@ protected:
     void work_out(const SharedValue<Measurement>& measured) override;
     void paintEvent(QPaintEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
 
 private:
     QRectF room() const;

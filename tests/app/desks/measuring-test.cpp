@@ -391,6 +391,11 @@ TEST_F(Measuring, HarmonicsOfARecordedSweepAreRead) {
     const QString before = harmonics.reading();
     QTest::mouseMove(&harmonics, QPoint(80, 60));
     QTRY_VERIFY(harmonics.reading() != before);
+    const QString by_pointer = harmonics.reading();
+    QTest::keyClick(&harmonics, Qt::Key_Right);
+    EXPECT_NE(harmonics.reading(), by_pointer);
+    QTest::keyClick(&harmonics, Qt::Key_Left);
+    EXPECT_EQ(harmonics.reading(), by_pointer);
 }
 
 TEST_F(Measuring, AMicrophoneIsImportedTakenOutAndLeftAgain) {
