@@ -23,6 +23,33 @@ QSharedPointer<QCPAxisTicker> ticker_of(const std::vector<AxisTick>& ticks) {
     return ticker;
 }
 
+// Draws again for a new size only once it is painted: a desk that is shown changes it several
+// times. The lanes' places are right at once.
+class LaneCanvas : public QCustomPlot {
+public:
+    explicit LaneCanvas(QWidget* parent) : QCustomPlot(parent) {
+        connect(this, &QCustomPlot::afterReplot, this, [this] { is_due_ = false; });
+    }
+
+protected:
+    void resizeEvent(QResizeEvent*) override {
+        setViewport(rect());
+        updateLayout();
+        is_due_ = true;
+        update();
+    }
+
+    void paintEvent(QPaintEvent* event) override {
+        if (is_due_) {
+            replot(rpQueuedRefresh);
+        }
+        QCustomPlot::paintEvent(event);
+    }
+
+private:
+    bool is_due_ = false;
+};
+
 QStringList numbers_of(const QCPAxis& axis) {
     const QVector<QString> labels = axis.tickVectorLabels();
     return QStringList(labels.begin(), labels.end());
@@ -93,7 +120,7 @@ std::optional<double> LaneCurve::distance_to(const QPointF& point) const {
     return distance >= 0 ? std::optional(distance) : std::nullopt;
 }
 
-LanePlot::LanePlot(QWidget* parent) : QWidget(parent), canvas_(new QCustomPlot(this)) {
+LanePlot::LanePlot(QWidget* parent) : QWidget(parent), canvas_(new LaneCanvas(this)) {
     canvas_->setAttribute(Qt::WA_TransparentForMouseEvents);
     canvas_->setFocusPolicy(Qt::NoFocus);
     canvas_->plotLayout()->clear();

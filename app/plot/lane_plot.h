@@ -113,7 +113,7 @@ public:
 
     void apply_theme();
     void redraw_live();      // the layer "live", at once
-    void redraw_when_idle(); // everything, once the events that wait have been handled
+    void redraw_when_idle(); // everything; shown once the events that wait are handled
     void redraw_now();       // everything; the lanes' places are right afterwards
     // Draws everything onto a device at this widget's size, then what `above` paints.
     void draw_onto(QPaintDevice& device, const std::function<void(QPainter&)>& above);

@@ -248,7 +248,7 @@ void LaneStack::leaveEvent(QEvent*) {
 void LaneStack::resizeEvent(QResizeEvent* event) {
     LanePlot::resizeEvent(event);
     overlay_->setGeometry(rect());
-    // The rects are laid out with the queued replot; names are placed after it.
+    // Names are placed once, where several sizes follow one another.
     QMetaObject::invokeMethod(
         this,
         [this] {
