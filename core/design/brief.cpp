@@ -31,12 +31,13 @@ Brief only(const Brief& brief, const Needs& needs) {
 
 bool is_same(const Brief& a, const Brief& b) {
     return a.axis() == b.axis() && is_same_content(a.wished, b.wished)
-           && std::ranges::equal(a.seen, b.seen,
+           && std::ranges::equal(a.seen.positions, b.seen.positions,
                                  [](const SeenCurve& x, const SeenCurve& y) {
                                      return x.weight == y.weight
                                             && is_same_content(x.curve, y.curve);
                                  })
-           && a.above == b.above;
+           && is_same_content(a.seen.as_one, b.seen.as_one)
+           && is_same_content(a.seen.timing, b.seen.timing) && a.above == b.above;
 }
 
 } // namespace syntonon

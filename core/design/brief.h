@@ -46,12 +46,20 @@ struct SeenCurve {
     double weight = 1;
 };
 
+// A measured set, without the stages above.
+struct Seen {
+    std::vector<SeenCurve> positions;
+    // What they come to together; null without positions. The timing's phase is the one that they
+    // agree on; null where one of them has none.
+    std::shared_ptr<const SampledCurve> as_one, timing;
+};
+
 struct Brief {
     double sample_rate_hz = 48000;
     Domain domain = Domain::sampled;
     std::shared_ptr<const Wished> wished; // null: no target, no absolute corridor
-    std::vector<SeenCurve> seen;          // the positions, without the stages above
-    Filter above;                         // a wire at the top of a chain
+    Seen seen;
+    Filter above; // a wire at the top of a chain
 
     Axis axis() const { return {sample_rate_hz, domain}; }
 };

@@ -185,7 +185,7 @@ void Briefs::add_seen(const Study& study, const Channel& channel, ChainBrief& br
     }
     KeptSeen& kept = seen_[channel.id];
     if (kept.measured != *measured) {
-        kept = {*measured, seen_positions(**measured)};
+        kept = {*measured, seen_of(**measured)};
     }
     brief.brief.seen = kept.seen;
 }

@@ -63,7 +63,7 @@ private:
     };
     struct KeptSeen {
         SharedMeasured measured;
-        std::vector<SeenCurve> seen;
+        Seen seen;
     };
     void add_ingredients(const Study& study, const Channel& channel, const Target& target,
                          std::vector<std::string>& visited, Ingredients& all);

@@ -19,8 +19,13 @@ std::size_t bytes_of(const Expected<Design>& design, const Brief& brief) {
             bytes += 5 * sizeof(double) * part.frequency_hz.size();
         }
     }
-    for (const SeenCurve& seen : brief.seen) {
+    for (const SeenCurve& seen : brief.seen.positions) {
         add(*seen.curve);
+    }
+    for (const auto& curve : {brief.seen.as_one, brief.seen.timing}) {
+        if (curve != nullptr) {
+            add(*curve);
+        }
     }
     return bytes;
 }

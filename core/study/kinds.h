@@ -50,4 +50,17 @@ requires requires {
 }
 StageSpec::StageSpec(Spec spec) : kind_(AnyKind(std::move(spec))) {}
 
+// Made once, in stage.cpp: every file that makes a stage would compile all kinds' copies else.
+extern template StageSpec::StageSpec(ParametricSpec);
+extern template StageSpec::StageSpec(GainSpec);
+extern template StageSpec::StageSpec(DelaySpec);
+extern template StageSpec::StageSpec(TapsSpec);
+extern template StageSpec::StageSpec(SplitSpec);
+extern template StageSpec::StageSpec(RepeatSpec);
+extern template StageSpec::StageSpec(LoopSpec);
+extern template StageSpec::StageSpec(ClassicalSpec);
+extern template StageSpec::StageSpec(RootsSpec);
+extern template StageSpec::StageSpec(RecursionSpec);
+extern template StageSpec::StageSpec(FirSpec);
+
 } // namespace syntonon

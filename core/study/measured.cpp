@@ -82,13 +82,23 @@ Expected<SharedMeasured> measured_of(const Study& study, const Channel& channel)
     return make_measured(std::move(*positions), channel.average);
 }
 
-std::vector<SeenCurve> seen_positions(const Measured& measured) {
-    std::vector<SeenCurve> seen;
+namespace {
+
+std::shared_ptr<const SampledCurve> sampled_curve(const Curve& curve) {
+    return std::make_shared<const SampledCurve>(
+        SampledCurve{curve.frequency_hz, curve.magnitude_db, curve.phase_deg});
+}
+
+} // namespace
+
+Seen seen_of(const Measured& measured) {
+    Seen seen;
     for (const MeasuredPosition& position : measured.positions) {
-        const Curve& curve = *position.curve;
-        seen.push_back({std::make_shared<const SampledCurve>(
-                            SampledCurve{curve.frequency_hz, curve.magnitude_db, curve.phase_deg}),
-                        position.weight});
+        seen.positions.push_back({sampled_curve(*position.curve), position.weight});
+    }
+    seen.as_one = sampled_curve(*measured.curve);
+    if (measured.timing) {
+        seen.timing = sampled_curve(**measured.timing);
     }
     return seen;
 }

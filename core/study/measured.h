@@ -37,8 +37,8 @@ using SharedMeasured = std::shared_ptr<const Measured>;
 // where a curve is not in the study or their average cannot be made.
 Expected<SharedMeasured> measured_of(const Study& study, const Channel& channel);
 
-// The positions as a designer is told of them.
-std::vector<SeenCurve> seen_positions(const Measured& measured);
+// The set as a designer is told of them.
+Seen seen_of(const Measured& measured);
 
 // Gives the same object as long as a channel's curves and weights stay the same.
 class MeasuredSets {

@@ -7,6 +7,18 @@ namespace syntonon {
 
 StageSpec::StageSpec() : kind_(AnyKind()) {}
 
+template StageSpec::StageSpec(ParametricSpec);
+template StageSpec::StageSpec(GainSpec);
+template StageSpec::StageSpec(DelaySpec);
+template StageSpec::StageSpec(TapsSpec);
+template StageSpec::StageSpec(SplitSpec);
+template StageSpec::StageSpec(RepeatSpec);
+template StageSpec::StageSpec(LoopSpec);
+template StageSpec::StageSpec(ClassicalSpec);
+template StageSpec::StageSpec(RootsSpec);
+template StageSpec::StageSpec(RecursionSpec);
+template StageSpec::StageSpec(FirSpec);
+
 AnyKind& StageSpec::edit() {
     return kind_.edit();
 }

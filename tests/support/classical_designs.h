@@ -3,10 +3,9 @@
 #pragma once
 
 #include "core/design/classical.h"
+#include "tests/support/rate.h"
 
 namespace syntonon {
-
-inline constexpr double rate = 48000;
 
 inline Expected<Design> designed(const ClassicalSpec& spec, const Axis& axis = rate) {
     return design(spec, brief_at(axis), Watch());

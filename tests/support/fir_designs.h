@@ -4,14 +4,13 @@
 
 #include "core/design/fir.h"
 #include "core/filter/form.h"
+#include "tests/support/rate.h"
 
 #include <gtest/gtest.h>
 #include <utility>
 #include <vector>
 
 namespace syntonon {
-
-inline constexpr double rate = 48000;
 
 inline std::vector<double> taps_of(const FirSpec& spec, const Brief& brief = brief_at(rate)) {
     const auto made = design(spec, brief, Watch());

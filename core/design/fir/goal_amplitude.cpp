@@ -2,6 +2,7 @@
 #include "core/design/fir/goal_amplitude.h"
 
 #include "core/base/units.h"
+#include "core/design/asked.h"
 
 #include <algorithm>
 #include <cmath>
@@ -9,35 +10,6 @@
 
 namespace syntonon {
 namespace {
-
-// At one frequency; what is absent in one place of a part is so in all of it.
-struct Asked {
-    double hz;
-    std::optional<double> level_db, lower_db, upper_db;
-    double weight;
-};
-
-std::optional<double> at_index(const std::vector<double>& values, std::size_t i) {
-    return values.empty() ? std::nullopt : std::optional(values[i]);
-}
-
-Asked asked_at(const WishedPart& part, std::size_t i) {
-    return {part.frequency_hz[i], at_index(part.level_db, i), at_index(part.lower_db, i),
-            at_index(part.upper_db, i), at_index(part.weight, i).value_or(1)};
-}
-
-std::optional<double> between(std::optional<double> a, std::optional<double> b, double share) {
-    return a && b ? std::optional(std::lerp(*a, *b, share)) : std::nullopt;
-}
-
-Asked between(const Asked& a, const Asked& b, double share) {
-    const double hz = share == 1 ? b.hz
-                      : a.hz > 0 ? a.hz * std::pow(b.hz / a.hz, share)
-                                 : b.hz * share;
-    return {hz, between(a.level_db, b.level_db, share), between(a.lower_db, b.lower_db, share),
-            between(a.upper_db, b.upper_db, share),
-            a.weight * std::pow(b.weight / a.weight, share)};
-}
 
 struct Aim {
     double gain, room;

@@ -2,6 +2,7 @@
 #include "core/curve/decay.h"
 
 #include "tests/support/noise.h"
+#include "tests/support/rate.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
@@ -9,17 +10,15 @@
 namespace syntonon {
 namespace {
 
-constexpr double rate_hz = 48'000;
-
 // Noise that loses 60 dB in so many seconds, over noise that stays.
 ImpulseResponse room(double decay_s, double length_s, double noise_db, unsigned seed) {
     ImpulseResponse impulse;
-    const auto count = static_cast<std::size_t>(length_s * rate_hz);
+    const auto count = static_cast<std::size_t>(length_s * rate);
     impulse.samples = noise(count, seed);
     const auto floor = noise(count, seed + 1);
     const double still = std::pow(10, noise_db / 20);
     for (std::size_t n = 0; n < count; ++n) {
-        impulse.samples[n] *= std::pow(10, -3 * static_cast<double>(n) / (decay_s * rate_hz));
+        impulse.samples[n] *= std::pow(10, -3 * static_cast<double>(n) / (decay_s * rate));
         impulse.samples[n] += still * floor[n];
     }
     impulse.samples[0] = 2; // it arrives
@@ -55,7 +54,7 @@ TEST(Decay, NoiseDoesNotBendIt) {
 TEST(Decay, WhatIsNotReachedIsNotSaid) {
     const DecayCurve curve = decay_of(room(0.8, 2.5, -20, 3));
     EXPECT_FALSE(decay_time_s(curve, -5, -65));
-    EXPECT_TRUE(decay_of({rate_hz, std::vector<double>(4800, 0.0), 0}).level_db.empty());
+    EXPECT_TRUE(decay_of({rate, std::vector<double>(4800, 0.0), 0}).level_db.empty());
     EXPECT_TRUE(decay_of({}).level_db.empty());
     EXPECT_FALSE(decay_time_s({}, -5, -25));
 }
@@ -63,10 +62,10 @@ TEST(Decay, WhatIsNotReachedIsNotSaid) {
 // An exponential in a single tone: the band about it tells its time, and no other holds it.
 TEST(Decay, OctavesAreToldApart) {
     ImpulseResponse impulse;
-    impulse.samples.resize(static_cast<std::size_t>(3 * rate_hz));
+    impulse.samples.resize(static_cast<std::size_t>(3 * rate));
     const auto add = [&](double hz, double decay_s) {
         for (std::size_t n = 0; n < impulse.samples.size(); ++n) {
-            const double t = static_cast<double>(n) / rate_hz;
+            const double t = static_cast<double>(n) / rate;
             impulse.samples[n] += std::pow(10, -3 * t / decay_s) * std::cos(2 * M_PI * hz * t);
         }
     };

@@ -5,6 +5,7 @@
 #include "core/filter/form.h"
 
 #include "tests/support/noise.h"
+#include "tests/support/rate.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
@@ -12,9 +13,7 @@
 namespace syntonon {
 namespace {
 
-constexpr double rate_hz = 48'000;
-
-const Filter& bell() {
+const Filter& gated_bell() {
     static const Filter filter(Cascade{{{1.05, -1.8, 0.85, -1.8, 0.9}}});
     return filter;
 }
@@ -22,9 +21,9 @@ const Filter& bell() {
 // 0.1 s of silence, then what the filter answers.
 ImpulseResponse late_answer(double begins_s = 0) {
     ImpulseResponse impulse;
-    impulse.begins_at = std::lround(begins_s * rate_hz);
+    impulse.begins_at = std::lround(begins_s * rate);
     impulse.samples.assign(4800, 0.0);
-    const auto answer = bell().impulse_response(24'000);
+    const auto answer = gated_bell().impulse_response(24'000);
     impulse.samples.insert(impulse.samples.end(), answer.begin(), answer.end());
     return impulse;
 }
@@ -54,7 +53,8 @@ TEST(Gate, AWideOneGivesTheResponse) {
     ASSERT_TRUE(curve) << to_text(curve.error());
     ASSERT_TRUE(check(*curve));
     for (std::size_t i = 0; i < curve->frequency_hz.size(); i += 97) {
-        const auto point = bell().response_at(curve->frequency_hz[i], {rate_hz, Domain::sampled});
+        const auto point =
+            gated_bell().response_at(curve->frequency_hz[i], {rate, Domain::sampled});
         EXPECT_NEAR(curve->magnitude_db[i], point.magnitude_db, 1e-6) << curve->frequency_hz[i];
         const double apart = deg_from_rad(point.phase_rad) - curve->phase_deg[i];
         EXPECT_NEAR(std::remainder(apart, 360), 0, 1e-5) << curve->frequency_hz[i];
@@ -121,7 +121,7 @@ TEST(Gate, TheArrivalIsFoundBetweenSamples) {
         const double x = (static_cast<double>(n) - 123.3) / 6;
         impulse.samples[n] = -std::exp(-x * x);
     }
-    EXPECT_NEAR(arrival_s(impulse) * rate_hz, 123.3, 0.02);
+    EXPECT_NEAR(arrival_s(impulse) * rate, 123.3, 0.02);
     EXPECT_EQ(arrival_s({}), 0);
 }
 

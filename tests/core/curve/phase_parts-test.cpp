@@ -3,6 +3,7 @@
 
 #include "core/base/units.h"
 #include "core/filter/form.h"
+#include "tests/support/rate.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
@@ -10,7 +11,6 @@
 namespace syntonon {
 namespace {
 
-constexpr double rate_hz = 48'000;
 const Biquad bell{1.05, -1.8, 0.85, -1.8, 0.9};
 const Biquad low_cut{0.994461, -1.988922, 0.994461, -1.988892, 0.988953};
 const Biquad all_pass{0.9, -1.8, 1, -1.8, 0.9}; // its coefficients the other way round
@@ -18,7 +18,7 @@ const Biquad all_pass{0.9, -1.8, 1, -1.8, 0.9}; // its coefficients the other wa
 Curve curve_of(const Filter& filter, double delay_s) {
     Curve curve;
     for (double hz = 5; hz <= 24'000; hz *= 1.01) {
-        const auto point = filter.response_at(hz, {rate_hz, Domain::sampled});
+        const auto point = filter.response_at(hz, {rate, Domain::sampled});
         curve.frequency_hz.push_back(hz);
         curve.magnitude_db.push_back(point.magnitude_db);
         curve.phase_deg.push_back(
@@ -29,7 +29,7 @@ Curve curve_of(const Filter& filter, double delay_s) {
 
 TEST(PhaseParts, OfAFilterWithAStableInverseNothingIsLeft) {
     const Filter filter(Cascade{{bell}});
-    const auto parts = phase_parts(curve_of(filter, 0), rate_hz);
+    const auto parts = phase_parts(curve_of(filter, 0), rate);
     ASSERT_TRUE(parts);
     const Curve curve = curve_of(filter, 0);
     for (std::size_t i = 0; i < curve.frequency_hz.size(); i += 13) {
@@ -44,14 +44,13 @@ TEST(PhaseParts, AnAllPassAndADelayAreAllThatIsLeft) {
     const Filter filter(Cascade{{bell, low_cut, all_pass}}), only(Cascade{{all_pass}});
     constexpr double delay_s = 0.001;
     const Curve curve = curve_of(filter, delay_s);
-    const auto parts = phase_parts(curve, rate_hz);
+    const auto parts = phase_parts(curve, rate);
     ASSERT_TRUE(parts);
     for (std::size_t i = 0; i < curve.frequency_hz.size(); i += 13) {
         const double hz = curve.frequency_hz[i];
         if (hz > 100 && hz < 15'000) {
             const double expected_s =
-                only.response_at(hz, {rate_hz, Domain::sampled}).group_delay_samples / rate_hz
-                + delay_s;
+                only.response_at(hz, {rate, Domain::sampled}).group_delay_samples / rate + delay_s;
             EXPECT_NEAR(parts->excess_delay_s[i], expected_s, hz < 300 ? 4e-5 : 2e-5) << hz;
         }
     }
@@ -61,7 +60,7 @@ TEST(PhaseParts, NeedsAPhaseAndItsRate) {
     Curve curve = curve_of(Filter(Cascade{{bell}}), 0);
     EXPECT_EQ(phase_parts(curve, 44'100).error().place, "sample_rate_hz");
     curve.phase_deg.clear();
-    EXPECT_FALSE(phase_parts(curve, rate_hz));
+    EXPECT_FALSE(phase_parts(curve, rate));
 }
 
 } // namespace

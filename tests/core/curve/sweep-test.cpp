@@ -11,7 +11,7 @@
 namespace syntonon {
 namespace {
 
-SweepPlan short_plan() {
+SweepPlan quick_plan() {
     SweepPlan plan;
     plan.from_hz = 20;
     plan.to_hz = 20'000;
@@ -20,7 +20,7 @@ SweepPlan short_plan() {
 }
 
 TEST(Sweep, RisesEquallyLongThroughEachOctave) {
-    const SweepPlan plan = short_plan();
+    const SweepPlan plan = quick_plan();
     const std::vector<double> sweep = sweep_samples(plan);
     EXPECT_NEAR(static_cast<double>(sweep.size()) / plan.sample_rate_hz, plan.length_s, 0.2);
     // Zeros passed upwards between the times of f and 2 f: what the frequency adds up to.
@@ -43,7 +43,7 @@ TEST(Sweep, RisesEquallyLongThroughEachOctave) {
 }
 
 TEST(Sweep, HasSilenceAroundIt) {
-    const SweepPlan plan = short_plan();
+    const SweepPlan plan = quick_plan();
     const auto played = played_samples(plan);
     const auto sweep = sweep_samples(plan);
     EXPECT_EQ(lead_in_samples(plan), 24'000U);
@@ -55,7 +55,7 @@ TEST(Sweep, HasSilenceAroundIt) {
 
 // Within the range, away from its faded ends.
 TEST(Sweep, TheInverseFilterMakesAnImpulseOfIt) {
-    const SweepPlan plan = short_plan();
+    const SweepPlan plan = quick_plan();
     const auto sweep = sweep_samples(plan), inverse = inverse_filter(plan);
     const auto impulse = convolved(sweep, inverse, sweep.size() + inverse.size() - 1);
     const auto highest =

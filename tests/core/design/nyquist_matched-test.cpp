@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/units.h"
 #include "core/design/parametric.h"
+#include "tests/support/rate.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
@@ -9,7 +10,6 @@
 namespace syntonon {
 namespace {
 
-constexpr double rate = 48000;
 const Axis analog(rate, Domain::analog);
 
 ParametricSpec matched(ParametricShape shape, double hz, double gain_db, double q, int order = 2) {

@@ -4,14 +4,13 @@
 
 #include "core/base/units.h"
 #include "core/design/parametric.h"
+#include "tests/support/rate.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
 
 namespace syntonon {
 namespace {
-
-constexpr double rate = 48000;
 
 double number(const Working& working, const std::string& step, const std::string& symbol) {
     for (const WorkingStep& s : working.steps) {

@@ -6,6 +6,8 @@
 #include "core/design/parametric.h"
 #include "core/filter/main_delay.h"
 #include "tests/support/noise.h"
+#include "tests/support/rate.h"
+#include "tests/support/section.h"
 
 #include <algorithm>
 #include <array>
@@ -20,12 +22,6 @@ namespace syntonon {
 namespace {
 
 using Complex = std::complex<double>;
-constexpr double rate = 48000;
-
-Filter section(ParametricShape shape, double hz, double gain_db, double q) {
-    return parametric_filter(parametric(shape, hz, gain_db, q), rate).value();
-}
-
 Complex value_at(const Filter& filter, double hz) {
     return Probe(filter, rate).value(hz).h;
 }

@@ -4,6 +4,7 @@
 #include "core/filter/ripple_band.h"
 #include "core/filter/stepper.h"
 #include "tests/support/network_maker.h"
+#include "tests/support/rate.h"
 
 #include <algorithm>
 #include <array>
@@ -13,8 +14,6 @@
 
 namespace syntonon {
 namespace {
-
-constexpr double rate = 48000;
 
 class RandomNetworks : public testing::TestWithParam<unsigned> {};
 

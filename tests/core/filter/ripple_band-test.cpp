@@ -4,6 +4,7 @@
 
 #include "core/base/units.h"
 #include "core/filter/form.h"
+#include "tests/support/rate.h"
 
 #include <algorithm>
 #include <array>
@@ -13,8 +14,6 @@
 
 namespace syntonon {
 namespace {
-
-constexpr double rate = 48000;
 
 EvenSpacing columns_of_the_lanes() {
     return {true, 10, 24000, 600};

@@ -6,6 +6,7 @@
 #include "core/filter/form.h"
 #include "core/math/fft.h"
 #include "tests/support/noise.h"
+#include "tests/support/rate.h"
 
 #include <algorithm>
 #include <array>
@@ -15,8 +16,6 @@
 
 namespace syntonon {
 namespace {
-
-constexpr double rate = 48000;
 
 Filter all_pass(double c) {
     return Filter(Cascade{{Biquad{c, 1, 0, c, 0}}});

@@ -10,6 +10,7 @@
 #include "core/filter/probe.h"
 #include "core/filter/taps.h"
 #include "tests/support/noise.h"
+#include "tests/support/rate.h"
 
 #include <algorithm>
 #include <cmath>
@@ -20,14 +21,14 @@
 namespace syntonon {
 namespace {
 
-constexpr double rate = 48000, low_hz = 20, high_hz = 20000, ratio = 1.0145; // 48 an octave
+constexpr double lowest_hz = 20, highest_hz = 20000, grid_ratio = 1.0145; // 48 an octave
 
 std::vector<double> with_grid(std::vector<double> hz) {
-    for (double f = low_hz; f < high_hz; f *= ratio) {
+    for (double f = lowest_hz; f < highest_hz; f *= grid_ratio) {
         hz.push_back(f);
     }
-    hz.push_back(high_hz);
-    std::erase_if(hz, [](double f) { return f < low_hz || f > high_hz; });
+    hz.push_back(highest_hz);
+    std::erase_if(hz, [](double f) { return f < lowest_hz || f > highest_hz; });
     std::ranges::sort(hz);
     hz.erase(std::unique(hz.begin(), hz.end()), hz.end());
     return hz;
@@ -56,7 +57,7 @@ int most_extrema(const std::vector<double>& hz, const std::function<double(doubl
 }
 
 void expect_at_most_one(const Filter& filter) {
-    const auto hz = with_grid(filter.telling_hz({low_hz, high_hz, ratio, rate}));
+    const auto hz = with_grid(filter.telling_hz({lowest_hz, highest_hz, grid_ratio, rate}));
     const Probe probe(filter, rate);
     EXPECT_LE(most_extrema(hz, [&](double f) { return probe.level_db(f); }), 1) << "level";
     EXPECT_LE(most_extrema(hz, [&](double f) { return probe.group_delay_samples(f); }), 1)
@@ -69,7 +70,7 @@ TEST_P(RandomTaps, HideNoExtremum) {
     const std::size_t length = GetParam();
     auto taps = noise(length, static_cast<unsigned>(length));
     const Filter fir{Taps(taps)};
-    const auto hz = with_grid(fir.telling_hz({low_hz, high_hz, ratio, rate}));
+    const auto hz = with_grid(fir.telling_hz({lowest_hz, highest_hz, grid_ratio, rate}));
     const Probe probe(fir, rate);
     // The level's square is a polynomial in cos w; its logarithm has its extrema.
     EXPECT_LE(most_extrema(hz, [&](double f) { return probe.level_db(f); }), 1);
@@ -91,23 +92,23 @@ TEST(Telling, BranchesThatBeatAgainstOneAnother) {
     const Filter branch[] = {Filter(Delay{1000}), Filter(Gain{0.7})};
     const ParallelSum sum{{{1, Filter()}, {1, series(branch)}}};
     const Filter comb(sum);
-    const auto hz = with_grid(comb.telling_hz({low_hz, high_hz, ratio, rate}));
+    const auto hz = with_grid(comb.telling_hz({lowest_hz, highest_hz, grid_ratio, rate}));
     const Probe probe(comb, rate);
     EXPECT_LE(most_extrema(hz, [&](double f) { return probe.level_db(f); }), 1);
-    EXPECT_GT(hz.size(), 2 * (high_hz - low_hz) / 48) << "every tooth has its points";
+    EXPECT_GT(hz.size(), 2 * (highest_hz - lowest_hz) / 48) << "every tooth has its points";
 }
 
 TEST(Telling, WhatOnlyScalesOrDelaysTellsNothing) {
-    EXPECT_TRUE(Filter(Gain{3}).telling_hz({low_hz, high_hz, ratio, rate}).empty());
-    EXPECT_TRUE(Filter(Delay{480}).telling_hz({low_hz, high_hz, ratio, rate}).empty());
+    EXPECT_TRUE(Filter(Gain{3}).telling_hz({lowest_hz, highest_hz, grid_ratio, rate}).empty());
+    EXPECT_TRUE(Filter(Delay{480}).telling_hz({lowest_hz, highest_hz, grid_ratio, rate}).empty());
 }
 
 TEST(Telling, ForADrawingRipplesThatWouldBeABlotAreLeftOut) {
     const Filter fir{Taps(noise(50000, 7))};
-    EXPECT_TRUE(fir.telling_hz({low_hz, high_hz, ratio, rate, 1024}).empty());
-    EXPECT_GT(fir.telling_hz({low_hz, high_hz, ratio, rate}).size(), 50000u);
-    EXPECT_TRUE(ripples_too_often(50000, {low_hz, high_hz, ratio, rate, 1024}));
-    EXPECT_FALSE(ripples_too_often(500, {low_hz, high_hz, ratio, rate, 1024}));
+    EXPECT_TRUE(fir.telling_hz({lowest_hz, highest_hz, grid_ratio, rate, 1024}).empty());
+    EXPECT_GT(fir.telling_hz({lowest_hz, highest_hz, grid_ratio, rate}).size(), 50000u);
+    EXPECT_TRUE(ripples_too_often(50000, {lowest_hz, highest_hz, grid_ratio, rate, 1024}));
+    EXPECT_FALSE(ripples_too_often(500, {lowest_hz, highest_hz, grid_ratio, rate, 1024}));
 }
 
 } // namespace

@@ -6,6 +6,7 @@
 #include "core/filter/filter.h"
 #include "core/filter/taps.h"
 #include "core/math/fft.h"
+#include "tests/support/rate.h"
 
 #include <cmath>
 #include <complex>
@@ -14,8 +15,6 @@
 
 namespace syntonon {
 namespace {
-
-constexpr double rate = 48000;
 
 // Conjugate pairs of zeros as sections, and multiplied out as taps.
 struct BothWays {

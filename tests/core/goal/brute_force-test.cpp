@@ -3,6 +3,7 @@
 #include "core/base/units.h"
 #include "core/design/parametric.h"
 #include "core/goal/verdict.h"
+#include "tests/support/rate.h"
 
 #include <algorithm>
 #include <cmath>
@@ -12,7 +13,6 @@
 namespace syntonon {
 namespace {
 
-constexpr double rate = 48000;
 constexpr double low_hz = 60, high_hz = 15000;
 
 std::vector<Filter> random_chain(unsigned seed) {

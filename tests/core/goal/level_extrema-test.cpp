@@ -5,18 +5,14 @@
 #include "core/base/units.h"
 #include "core/design/parametric.h"
 #include "core/filter/form.h"
+#include "tests/support/rate.h"
+#include "tests/support/section.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
 
 namespace syntonon {
 namespace {
-
-constexpr double rate = 48000;
-
-Filter section(ParametricShape shape, double hz, double gain_db, double q) {
-    return parametric_filter(parametric(shape, hz, gain_db, q), rate).value();
-}
 
 ExtremaSearch up_to(double high_hz) {
     return {10, high_hz, rate};

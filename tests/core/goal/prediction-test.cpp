@@ -3,6 +3,8 @@
 
 #include "core/base/units.h"
 #include "core/design/parametric.h"
+#include "tests/support/rate.h"
+#include "tests/support/section.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,12 +13,6 @@
 
 namespace syntonon {
 namespace {
-
-constexpr double rate = 48000;
-
-Filter section(ParametricShape shape, double hz, double gain_db, double q) {
-    return parametric_filter(parametric(shape, hz, gain_db, q), rate).value();
-}
 
 std::vector<Filter> some_chain() {
     return {section(ParametricShape::high_pass, 30, 0, 0.8),

@@ -6,6 +6,8 @@
 #include "core/design/parametric.h"
 #include "core/filter/form.h"
 #include "core/goal/verdict.h"
+#include "tests/support/rate.h"
+#include "tests/support/section.h"
 
 #include <cmath>
 #include <functional>
@@ -13,13 +15,6 @@
 
 namespace syntonon {
 namespace {
-
-constexpr double rate = 48000;
-
-Filter section(ParametricShape shape, double hz, double gain_db = 0, double q = std::sqrt(0.5),
-               int order = 2) {
-    return parametric_filter(parametric(shape, hz, gain_db, q, order), rate).value();
-}
 
 Duration samples(double count) {
     return {count, TimeUnit::samples};

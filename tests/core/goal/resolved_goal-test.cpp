@@ -4,13 +4,12 @@
 #include "core/design/parametric.h"
 #include "core/goal/goal_limits.h"
 #include "core/goal/verdict.h"
+#include "tests/support/rate.h"
 
 #include <gtest/gtest.h>
 
 namespace syntonon {
 namespace {
-
-constexpr double rate = 48000;
 
 std::vector<std::string> places(const Goal& goal) {
     std::vector<std::string> all;

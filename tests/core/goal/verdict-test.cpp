@@ -4,6 +4,7 @@
 #include "core/base/units.h"
 #include "core/design/parametric.h"
 #include "core/goal/verdict_text.h"
+#include "tests/support/rate.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
@@ -11,8 +12,6 @@
 
 namespace syntonon {
 namespace {
-
-constexpr double rate = 48000;
 
 Filter peak(double hz, double gain_db, double q) {
     return parametric_filter(parametric(ParametricShape::peak, hz, gain_db, q), rate).value();

@@ -10,10 +10,10 @@
 namespace syntonon {
 namespace {
 
-constexpr SignalExtent second{48000, 48000};
+constexpr SignalExtent one_second{48000, 48000};
 
 std::vector<double> voice() {
-    return *make_signal(NarrationRecipe{}, second);
+    return *make_signal(NarrationRecipe{}, one_second);
 }
 
 std::vector<double> later(const std::vector<double>& signal, std::size_t by, double gain) {
@@ -37,7 +37,7 @@ TEST(AgainstReference, FindsDelayAndGain) {
 
 TEST(AgainstReference, ReadsTheRatioOfAMix) {
     const auto reference = voice();
-    const auto noise = *make_signal(WhiteNoiseRecipe{-20, 7}, second);
+    const auto noise = *make_signal(WhiteNoiseRecipe{-20, 7}, one_second);
     const double factor = std::sqrt(power_of(reference) / power_of(noise)) / ratio_from_db(11.4);
     auto mixed = reference;
     for (std::size_t n = 0; n < mixed.size(); ++n) {

@@ -3,6 +3,7 @@
 
 #include "core/signal/make_signal.h"
 #include "core/signal/spectrogram.h"
+#include "tests/support/rate.h"
 
 #include <algorithm>
 #include <gtest/gtest.h>
@@ -10,8 +11,7 @@
 namespace syntonon {
 namespace {
 
-constexpr double rate_hz = 48000;
-constexpr SignalExtent long_one{rate_hz, 12 * 48000};
+constexpr SignalExtent long_one{rate, 12 * 48000};
 
 std::vector<double> sum_of(std::initializer_list<Recipe> recipes) {
     std::vector<double> sum(long_one.samples);
@@ -25,7 +25,7 @@ std::vector<double> sum_of(std::initializer_list<Recipe> recipes) {
 }
 
 Spectrum density(const std::vector<double>& signal) {
-    return density_spectrum(signal, rate_hz,
+    return density_spectrum(signal, rate,
                             {{WindowShape::hann, 0, {}}, usual_spectrum_length(signal.size()), 0});
 }
 
@@ -59,7 +59,7 @@ TEST(Humps, PlainNoiseHasNone) {
 
 // Neither the skirts that a short stretch gives it nor what rounding leaves.
 TEST(Humps, ALineAloneIsOne) {
-    const auto tone = *make_signal(ToneRecipe{440, 0, 0}, {rate_hz, 15'000});
+    const auto tone = *make_signal(ToneRecipe{440, 0, 0}, {rate, 15'000});
     const Spectrum spectrum = density(tone);
     const auto humps = humps_of(spectrum);
     ASSERT_EQ(humps.size(), 1U);
@@ -81,7 +81,7 @@ TEST(Spectrogram, ShowsWhenAndWhere) {
     const std::size_t half = signal.size() / 2;
     std::fill(signal.begin() + static_cast<std::ptrdiff_t>(half), signal.end(), 0.0);
     const SpectrogramShape shape{100, 60, 20, 20000, 4096};
-    const Spectrogram picture = spectrogram_of(signal, rate_hz, shape);
+    const Spectrogram picture = spectrogram_of(signal, rate, shape);
     ASSERT_EQ(picture.db.size(), 6000U);
     const auto row_of_1k = static_cast<std::size_t>(60 * std::log(1000.0 / 20) / std::log(1000.0));
     std::size_t loudest = 0;
@@ -93,14 +93,14 @@ TEST(Spectrogram, ShowsWhenAndWhere) {
     EXPECT_EQ(picture.at(80, row_of_1k), -200);
     Watch watch;
     watch.stop();
-    EXPECT_TRUE(spectrogram_of(signal, rate_hz, shape, watch).db.empty());
-    EXPECT_TRUE(spectrogram_of({}, rate_hz, shape).db.empty());
+    EXPECT_TRUE(spectrogram_of(signal, rate, shape, watch).db.empty());
+    EXPECT_TRUE(spectrogram_of({}, rate, shape).db.empty());
 }
 
 // Rows that stand for several bins and rows that share one: white noise is level in all.
 TEST(Spectrogram, OfWhiteNoiseIsLevel) {
     const SpectrogramShape shape{50, 40, 30, 20000, 8192};
-    const Spectrogram picture = spectrogram_of(sum_of({WhiteNoiseRecipe{-20, 4}}), rate_hz, shape);
+    const Spectrogram picture = spectrogram_of(sum_of({WhiteNoiseRecipe{-20, 4}}), rate, shape);
     const double expected = -20 - 10 * std::log10(24000.0);
     for (std::size_t row = 0; row < shape.rows; ++row) {
         double power = 0;

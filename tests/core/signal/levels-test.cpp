@@ -3,6 +3,7 @@
 
 #include "core/base/units.h"
 #include "core/signal/make_signal.h"
+#include "tests/support/rate.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
@@ -11,14 +12,12 @@
 namespace syntonon {
 namespace {
 
-constexpr double rate_hz = 48000;
-
 std::vector<double> tone(double hz, double peak_db, double phase_deg = 0) {
-    return *make_signal(ToneRecipe{hz, phase_deg, peak_db}, {rate_hz, 5 * 48000});
+    return *make_signal(ToneRecipe{hz, phase_deg, peak_db}, {rate, 5 * 48000});
 }
 
 TEST(Levels, OfASine) {
-    const SignalLevels levels = levels_of(tone(1000, -6), rate_hz);
+    const SignalLevels levels = levels_of(tone(1000, -6), rate);
     EXPECT_NEAR(levels.level_db.value(), -6, 1e-9);
     EXPECT_NEAR(levels.peak_db.value(), -6, 1e-9);
     EXPECT_NEAR(levels.crest_db.value(), 3.0103, 1e-4);
@@ -28,32 +27,32 @@ TEST(Levels, OfASine) {
 
 // The recommendation's calibration: a 997 Hz sine at 0 dBFS in one front channel reads -3.01.
 TEST(Levels, LoudnessIsCalibrated) {
-    EXPECT_NEAR(levels_of(tone(997, 0), rate_hz).loudness_lufs.value(), -3.01, 0.01);
-    EXPECT_NEAR(levels_of(tone(997, -23), rate_hz).loudness_lufs.value(), -26.01, 0.01);
+    EXPECT_NEAR(levels_of(tone(997, 0), rate).loudness_lufs.value(), -3.01, 0.01);
+    EXPECT_NEAR(levels_of(tone(997, -23), rate).loudness_lufs.value(), -26.01, 0.01);
 }
 
 // A quarter of the rate, sampled beside its peaks: the wave reaches 3 dB higher.
 TEST(Levels, TruePeaksLieBetweenTheSamples) {
-    const SignalLevels levels = levels_of(tone(rate_hz / 4, 0, 45), rate_hz);
+    const SignalLevels levels = levels_of(tone(rate / 4, 0, 45), rate);
     EXPECT_NEAR(levels.peak_db.value(), -3.0103, 1e-4);
     EXPECT_NEAR(levels.true_peak_db.value(), 0, 0.3);
 }
 
 TEST(Levels, SilenceHasNone) {
-    const SignalLevels levels = levels_of(std::vector<double>(1000), rate_hz);
+    const SignalLevels levels = levels_of(std::vector<double>(1000), rate);
     EXPECT_FALSE(levels.level_db || levels.peak_db || levels.crest_db || levels.true_peak_db
                  || levels.loudness_lufs);
-    EXPECT_FALSE(levels_of({}, rate_hz).level_db);
-    EXPECT_FALSE(levels_of(std::vector<double>(1000, 0.5), rate_hz).loudness_lufs); // too short
+    EXPECT_FALSE(levels_of({}, rate).level_db);
+    EXPECT_FALSE(levels_of(std::vector<double>(1000, 0.5), rate).loudness_lufs); // too short
 }
 
 TEST(Levels, CountsWhatIsBeyondFullScale) {
-    EXPECT_EQ(levels_of(std::vector<double>{0.5, 1, 1.1, -1.2, -1}, rate_hz).beyond_full_scale, 2U);
+    EXPECT_EQ(levels_of(std::vector<double>{0.5, 1, 1.1, -1.2, -1}, rate).beyond_full_scale, 2U);
 }
 
 TEST(Levels, MatchesByLoudnessElseByLevel) {
-    const SignalLevels loud = levels_of(tone(1000, -6), rate_hz),
-                       soft = levels_of(tone(1000, -20), rate_hz), none;
+    const SignalLevels loud = levels_of(tone(1000, -6), rate),
+                       soft = levels_of(tone(1000, -20), rate), none;
     EXPECT_NEAR(gain_to_match_db(soft, loud), 14, 1e-6);
     SignalLevels short_one;
     short_one.level_db = -10;
@@ -77,7 +76,7 @@ TEST(Histogram, CountsEverySample) {
     const std::vector<double> signal = {-1, -0.6, -0.1, 0.1, 0.4, 0.9, 1, 3};
     EXPECT_EQ(histogram_of(signal, 1, 4), (std::vector<std::size_t>{2, 1, 2, 3}));
     // Of a ramp all steps are alike.
-    const auto ramp = *make_signal(SpikesOnRampRecipe{-1, 1, 1e6, 0}, {rate_hz, 100'000});
+    const auto ramp = *make_signal(SpikesOnRampRecipe{-1, 1, 1e6, 0}, {rate, 100'000});
     for (const std::size_t count : histogram_of(ramp, 1, 10)) {
         EXPECT_NEAR(static_cast<double>(count), 10'000, 2);
     }

@@ -3,6 +3,7 @@
 
 #include "core/base/units.h"
 #include "core/signal/spectrum.h"
+#include "tests/support/rate.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,8 +12,7 @@
 namespace syntonon {
 namespace {
 
-constexpr double rate_hz = 48000;
-constexpr SignalExtent second{rate_hz, 48000};
+constexpr SignalExtent second{rate, 48000};
 
 std::vector<double> signal_by(const Recipe& recipe, const SignalExtent& extent = second) {
     auto samples = make_signal(recipe, extent);
@@ -82,7 +82,7 @@ TEST(MakeSignal, OtherSeedsGiveOtherNoise) {
 }
 
 TEST(MakeSignal, RowsAreWhatTheySay) {
-    const SignalExtent eight{rate_hz, 8};
+    const SignalExtent eight{rate, 8};
     EXPECT_EQ(signal_by(ImpulseRecipe{2, 0}, eight), (std::vector<double>{0, 0, 1, 0, 0, 0, 0, 0}));
     EXPECT_EQ(signal_by(StepRecipe{5, 0}, eight), (std::vector<double>{0, 0, 0, 0, 0, 1, 1, 1}));
     EXPECT_EQ(signal_by(PulseTrainRecipe{4, 2, 0}, eight),
@@ -91,11 +91,11 @@ TEST(MakeSignal, RowsAreWhatTheySay) {
               (std::vector<double>{3, -1, 0, 0, 0, 0, 0, 0}));
     EXPECT_EQ(signal_by(SpikesOnRampRecipe{0, 7, 4, 10}, eight),
               (std::vector<double>{0, 1, 2, 13, 4, 5, 6, 17}));
-    EXPECT_EQ(signal_by(OffsetRecipe{-0.25}, {rate_hz, 2}), (std::vector<double>{-0.25, -0.25}));
+    EXPECT_EQ(signal_by(OffsetRecipe{-0.25}, {rate, 2}), (std::vector<double>{-0.25, -0.25}));
 }
 
 TEST(MakeSignal, ATonesSamplesAreItsSine) {
-    const auto tone = signal_by(ToneRecipe{1234.5, 30, -6}, {rate_hz, 4'000'000});
+    const auto tone = signal_by(ToneRecipe{1234.5, 30, -6}, {rate, 4'000'000});
     for (const std::size_t n : {std::size_t(0), std::size_t(1), std::size_t(3'999'999)}) {
         const long double phase =
             2 * 3.14159265358979323846L * 1234.5L * n / 48000 + 30 * 3.14159265358979323846L / 180;
@@ -105,7 +105,7 @@ TEST(MakeSignal, ATonesSamplesAreItsSine) {
 
 // Periods from the sign changes of a stretch.
 double frequency_around(const std::vector<double>& signal, double at_s) {
-    const auto middle = static_cast<std::size_t>(at_s * rate_hz);
+    const auto middle = static_cast<std::size_t>(at_s * rate);
     const std::size_t from = middle - 2400, to = middle + 2400;
     int rises = 0;
     double first = 0, last = 0;
@@ -116,7 +116,7 @@ double frequency_around(const std::vector<double>& signal, double at_s) {
             ++rises;
         }
     }
-    return (rises - 1) * rate_hz / (last - first);
+    return (rises - 1) * rate / (last - first);
 }
 
 TEST(MakeSignal, SweepsRunAtTheirPace) {
@@ -136,7 +136,7 @@ Spectrum whole_spectrum(const std::vector<double>& signal) {
     SpectrumSettings settings;
     settings.window.shape = WindowShape::rectangular;
     settings.length = signal.size();
-    return level_spectrum(signal, rate_hz, settings);
+    return level_spectrum(signal, rate, settings);
 }
 
 TEST(MakeSignal, TonesOfAMultiToneAreAlikeAndItsCrestIsLow) {
@@ -178,9 +178,9 @@ double power_within(const Spectrum& spectrum, double from_hz, double to_hz) {
 }
 
 TEST(MakeSignal, NoisesHaveTheirColourAndPower) {
-    const SignalExtent long_one{rate_hz, 1 << 19};
+    const SignalExtent long_one{rate, 1 << 19};
     const auto density = [](const std::vector<double>& signal) {
-        return density_spectrum(signal, rate_hz, {});
+        return density_spectrum(signal, rate, {});
     };
     const auto white = signal_by(WhiteNoiseRecipe{-20, 5}, long_one);
     EXPECT_NEAR(db_from_power(power_of(white) / 0.5), -20, 1e-9);
@@ -202,8 +202,8 @@ TEST(MakeSignal, PercussionHitsAndDiesAway) {
     const auto clapper = signal_by(ClapperRecipe{400, -3, 1});
     const auto loud = [&](double from_s, double to_s) {
         return power_of(
-            std::span(clapper).subspan(static_cast<std::size_t>(from_s * rate_hz),
-                                       static_cast<std::size_t>((to_s - from_s) * rate_hz)));
+            std::span(clapper).subspan(static_cast<std::size_t>(from_s * rate),
+                                       static_cast<std::size_t>((to_s - from_s) * rate)));
     };
     EXPECT_EQ(loud(0, 0.049), 0);
     EXPECT_GT(loud(0.05, 0.06), 1e5 * loud(0.15, 0.4));
@@ -211,7 +211,7 @@ TEST(MakeSignal, PercussionHitsAndDiesAway) {
 }
 
 TEST(MakeSignal, NarrationSpeaksAndPauses) {
-    const auto voice = signal_by(NarrationRecipe{}, {rate_hz, 8 * 48000});
+    const auto voice = signal_by(NarrationRecipe{}, {rate, 8 * 48000});
     std::vector<double> levels;
     for (std::size_t from = 0; from < voice.size(); from += 2400) {
         levels.push_back(db_from_power(power_of(std::span(voice).subspan(from, 2400)) + 1e-30));
@@ -220,7 +220,7 @@ TEST(MakeSignal, NarrationSpeaksAndPauses) {
     const auto silent = std::ranges::count_if(levels, [](double db) { return db < -60; });
     EXPECT_GT(loud, 80);
     EXPECT_GT(silent, 15);
-    const Spectrum spectrum = density_spectrum(voice, rate_hz, {});
+    const Spectrum spectrum = density_spectrum(voice, rate, {});
     EXPECT_GT(power_within(spectrum, 100, 4000), 10 * power_within(spectrum, 5000, 24000));
     EXPECT_GT(power_within(spectrum, 5000, 7000), 3 * power_within(spectrum, 10000, 24000));
 }

@@ -11,14 +11,13 @@
 #include "core/study/kinds.h"
 #include "core/study/study_json.h"
 #include "tests/support/json.h"
+#include "tests/support/rate.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
 
 namespace syntonon {
 namespace {
-
-constexpr double rate = 48000;
 
 Stage stage_of(const char* id, StageSpec spec) {
     Stage stage;

@@ -130,9 +130,9 @@ TEST_F(BriefsTest, WhatIsSeenAndWhatStandsAboveIsHandedOn) {
     analyse(0);
     const auto briefs = designer.briefs_seen();
     ASSERT_EQ(briefs.size(), 1u);
-    ASSERT_EQ(briefs[0].seen.size(), 2u);
-    EXPECT_EQ(briefs[0].seen[1].curve->level_db[0], 80);
-    EXPECT_EQ(briefs[0].seen[1].weight, 2);
+    ASSERT_EQ(briefs[0].seen.positions.size(), 2u);
+    EXPECT_EQ(briefs[0].seen.positions[1].curve->level_db[0], 80);
+    EXPECT_EQ(briefs[0].seen.positions[1].weight, 2);
     // In its branch: the stage before the split and the one before it in the branch.
     const Filter above[] = {
         *design(peak(100), brief_at(48000), {}).map([](const auto& d) { return d.filter; }),
@@ -155,7 +155,7 @@ TEST_F(BriefsTest, TheTargetIsHandedOnPartByPart) {
     EXPECT_EQ(second.frequency_hz.back(), 24000);
     EXPECT_EQ(second.level_db.front(), 10);
     EXPECT_EQ(second.level_db.back(), 4);
-    EXPECT_TRUE(briefs[0].seen.empty()) << "not asked for";
+    EXPECT_TRUE(briefs[0].seen.positions.empty()) << "not asked for";
     // Another requirement, the same target: not designed again.
     study.goals[0].edit().requirements.push_back({PeakGainRequirement{6}});
     analyse(0);

@@ -13,7 +13,7 @@
 namespace syntonon {
 namespace {
 
-Stage stage(std::string id, StageSpec spec = GainSpec{}) {
+Stage gain_stage(std::string id, StageSpec spec = GainSpec{}) {
     Stage made;
     made.id = std::move(id);
     made.spec = std::move(spec);
@@ -23,14 +23,14 @@ Stage stage(std::string id, StageSpec spec = GainSpec{}) {
 // a, split( b, split( c ), d | e | ), f
 Chain tree() {
     SplitSpec inner;
-    inner.branches[0].stages = {stage("c", GainSpec{-6, false, {}})};
+    inner.branches[0].stages = {gain_stage("c", GainSpec{-6, false, {}})};
     inner.branches[1].factor = 0.5;
     SplitSpec outer;
     outer.branches.resize(3);
-    outer.branches[0].stages = {stage("b"), stage("inner", inner), stage("d")};
+    outer.branches[0].stages = {gain_stage("b"), gain_stage("inner", inner), gain_stage("d")};
     outer.branches[1].factor = -1;
-    outer.branches[1].stages = {stage("e", DelaySpec{DelayUnit::samples, 3})};
-    return {stage("a"), stage("outer", outer), stage("f")};
+    outer.branches[1].stages = {gain_stage("e", DelaySpec{DelayUnit::samples, 3})};
+    return {gain_stage("a"), gain_stage("outer", outer), gain_stage("f")};
 }
 
 std::string order(const Chain& chain) {
@@ -52,8 +52,8 @@ TEST(Chain, WhatCountsBeginsWithTheLastThatStandsForThoseAbove) {
     off.enabled = false;
     const auto ids = [](const Chain& chain) {
         std::string all;
-        for (const Stage* stage : stages_that_count(chain)) {
-            all += stage->id + " ";
+        for (const Stage* gain_stage : stages_that_count(chain)) {
+            all += gain_stage->id + " ";
         }
         return all;
     };
@@ -85,16 +85,16 @@ TEST(Chain, FindsStagesTheirSlotsAndPathsAtAnyDepth) {
 
 TEST(Chain, NamesPlacesInLoopsAndRepetitions) {
     LoopSpec loop;
-    loop.forward = {stage("f", RepeatSpec{3, {stage("g")}})};
-    loop.feedback.stages = {stage("r"), stage("s")};
-    const Chain chain = {stage("l", loop)};
+    loop.forward = {gain_stage("f", RepeatSpec{3, {gain_stage("g")}})};
+    loop.feedback.stages = {gain_stage("r"), gain_stage("s")};
+    const Chain chain = {gain_stage("l", loop)};
     EXPECT_EQ(path_of(chain, "g"), "stages[0].forward[0].stages[0]");
     EXPECT_EQ(path_of(chain, "s"), "stages[0].feedback.stages[1]");
     EXPECT_EQ(slot_of(chain, "s"), (Slot{"l", 1, 1}));
     EXPECT_EQ(label_of_chain(*chain[0], 1), "back × 0.5");
     EXPECT_EQ(depth_of(chain), 2);
     EXPECT_EQ(depth_of(tree()), 2);
-    EXPECT_EQ(depth_of({stage("a")}), 0);
+    EXPECT_EQ(depth_of({gain_stage("a")}), 0);
 }
 
 TEST(Chain, EditsOneStageAndSharesTheRest) {
@@ -110,9 +110,9 @@ TEST(Chain, EditsOneStageAndSharesTheRest) {
 
 TEST(Chain, InsertsMovesAndTakesOutBySlot) {
     Chain chain = tree();
-    EXPECT_TRUE(insert_stage(chain, {"outer", 2, 9}, stage("g")));
+    EXPECT_TRUE(insert_stage(chain, {"outer", 2, 9}, gain_stage("g")));
     EXPECT_EQ(slot_of(chain, "g"), (Slot{"outer", 2, 0})) << "beyond the end is the end";
-    EXPECT_FALSE(insert_stage(chain, {"a", 0, 0}, stage("h")));
+    EXPECT_FALSE(insert_stage(chain, {"a", 0, 0}, gain_stage("h")));
     EXPECT_TRUE(move_stage(chain, "f", {"inner", 1, 0}));
     EXPECT_EQ(slot_of(chain, "f"), (Slot{"inner", 1, 0}));
     EXPECT_TRUE(move_stage(chain, "b", {"outer", 0, 2})) << "counted without the moved one";
@@ -183,9 +183,9 @@ TEST(DesignedChain, AStageIsDesignedAgainExactlyWhenSomethingAboveItChanges) {
     const CountsTaps designer;
     DesignStore store(DesignStore::usual_bytes, designer);
     SplitSpec split;
-    split.branches[0].stages = {stage("x"), stage("t", TapsSpec{})};
-    split.branches[1].stages = {stage("y")};
-    Chain chain{stage("a"), stage("s", split), stage("z")};
+    split.branches[0].stages = {gain_stage("x"), gain_stage("t", TapsSpec{})};
+    split.branches[1].stages = {gain_stage("y")};
+    Chain chain{gain_stage("a"), gain_stage("s", split), gain_stage("z")};
     const auto designs_after = [&](std::string_view id, double db) {
         edit_stage(chain, id, [&](Stage& s) { s.spec = GainSpec{db, false, {}}; });
         design_chain(chain, brief_at(48000), store);

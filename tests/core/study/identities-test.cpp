@@ -7,6 +7,8 @@
 #include "core/study/analysis.h"
 #include "core/study/kinds.h"
 #include "core/study/starting_points.h"
+#include "tests/support/rate.h"
+#include "tests/support/section.h"
 
 #include <algorithm>
 #include <array>
@@ -14,12 +16,6 @@
 
 namespace syntonon {
 namespace {
-
-constexpr double rate = 48000;
-
-Filter section(ParametricShape shape, double hz, double gain_db, double q) {
-    return parametric_filter(parametric(shape, hz, gain_db, q), rate).value();
-}
 
 Filter half_and(double factor, const Filter& other) {
     return Filter(ParallelSum{{{0.5, Filter()}, {factor, other}}});

@@ -14,7 +14,7 @@
 namespace syntonon {
 namespace {
 
-Study study_with(const std::string& measured) {
+Study study_measuring(const std::string& measured) {
     return study_from_json(fmt::format(R"({{
   "format": "syntonon-study", "version": 1, "name": "s", "sample_rate_hz": 48000,
   "curves": [
@@ -36,17 +36,17 @@ std::string written(const Study& study) {
 }
 
 TEST(Measured, OnePositionIsReadAndWrittenAsItsCurvesId) {
-    const Study study = study_with(R"("measured": "a",)");
+    const Study study = study_measuring(R"("measured": "a",)");
     EXPECT_EQ(study.channels[0]->measured, (MeasuredSet{{"a"}}));
     EXPECT_EQ(written(study), "\"measured\": \"a\",\n   ");
-    EXPECT_EQ(study_with(R"("measured": [{"curve": "a", "weight": 1}],)"), study);
-    EXPECT_EQ(written(study_with("")), "");
-    EXPECT_TRUE(study_with(R"("measured": [],)").channels[0]->measured.empty());
+    EXPECT_EQ(study_measuring(R"("measured": [{"curve": "a", "weight": 1}],)"), study);
+    EXPECT_EQ(written(study_measuring("")), "");
+    EXPECT_TRUE(study_measuring(R"("measured": [],)").channels[0]->measured.empty());
 }
 
 TEST(Measured, ASetIsReadAndWrittenAsAList) {
     const Study study =
-        study_with(R"("measured": [{"curve": "a"}, {"curve": "b", "weight": 3, "seat": 7}],)");
+        study_measuring(R"("measured": [{"curve": "a"}, {"curve": "b", "weight": 3, "seat": 7}],)");
     ASSERT_EQ(study.channels[0]->measured.size(), 2u);
     EXPECT_EQ(study.channels[0]->measured[0].weight, 1);
     EXPECT_EQ(study.channels[0]->measured[1].weight, 3);
@@ -57,14 +57,15 @@ TEST(Measured, ASetIsReadAndWrittenAsAList) {
 
 TEST(Measured, WeightsOutOfRangeAreRefusedWithTheirPlace) {
     const std::string text = json_from_study(
-        study_with(R"("measured": [{"curve": "a"}, {"curve": "b", "weight": 3}],)"));
+        study_measuring(R"("measured": [{"curve": "a"}, {"curve": "b", "weight": 3}],)"));
     std::string bad = text;
     bad.replace(bad.find("\"weight\": 3"), 11, "\"weight\": -3");
     EXPECT_EQ(study_from_json(bad).error().place, "channels[0].measured[1].weight");
 }
 
 TEST(Measured, TheSetIsSeenAsItsPowerAverage) {
-    const Study study = study_with(R"("measured": [{"curve": "a"}, {"curve": "b", "weight": 3}],)");
+    const Study study =
+        study_measuring(R"("measured": [{"curve": "a"}, {"curve": "b", "weight": 3}],)");
     const double level = 80 + 10 * std::log10((1 + 3 * 0.1) / 4);
     AnalysisCache cache;
     const auto analysis = cache.analyse(study, *study.channels[0]);
@@ -81,16 +82,16 @@ TEST(Measured, TheSetIsSeenAsItsPowerAverage) {
 }
 
 TEST(Measured, OfOnePositionIsTheCurveItselfNotACopy) {
-    const Study study = study_with(R"("measured": "b",)");
+    const Study study = study_measuring(R"("measured": "b",)");
     const auto measured = measured_of(study, *study.channels[0]).value();
     EXPECT_TRUE(measured->curve.same_as(study.curves[1]));
     EXPECT_EQ(measured->name(), "Row B");
-    EXPECT_EQ(measured_of(study_with(""), *study_with("").channels[0]).value(), nullptr);
+    EXPECT_EQ(measured_of(study_measuring(""), *study_measuring("").channels[0]).value(), nullptr);
 }
 
 TEST(Measured, WhatIsMissingIsNamed) {
     const auto place = [](const std::string& measured) {
-        const auto problems = problems_of(study_with(measured));
+        const auto problems = problems_of(study_measuring(measured));
         return problems.size() == 1 ? problems[0].place : fmt::format("{}", problems.size());
     };
     EXPECT_EQ(place(R"("measured": "c",)"), "channels[0].measured");
@@ -99,22 +100,27 @@ TEST(Measured, WhatIsMissingIsNamed) {
     EXPECT_EQ(place(R"("measured": [{"curve": "a", "weight": 0}, {"curve": "b", "weight": 0}],)"),
               "channels[0].measured");
     EXPECT_EQ(place(R"("measured": [{"curve": "a", "weight": 0}],)"), "channels[0].measured");
-    const Study study = study_with(R"("measured": "c",)");
+    const Study study = study_measuring(R"("measured": "c",)");
     AnalysisCache cache;
     EXPECT_EQ(cache.analyse(study, *study.channels[0])->verdict[0].outcome, Outcome::undecided);
 }
 
 TEST(Measured, PositionsAreHandedOnOneByOne) {
-    const Study study = study_with(R"("measured": [{"curve": "a"}, {"curve": "b", "weight": 3}],)");
-    const auto seen = seen_positions(*measured_of(study, *study.channels[0]).value());
-    ASSERT_EQ(seen.size(), 2u);
-    EXPECT_EQ(seen[1].weight, 3);
-    EXPECT_EQ(seen[1].curve->level_db, (std::vector<double>{70, 70}));
+    const Study study =
+        study_measuring(R"("measured": [{"curve": "a"}, {"curve": "b", "weight": 3}],)");
+    const auto seen = seen_of(*measured_of(study, *study.channels[0]).value());
+    ASSERT_EQ(seen.positions.size(), 2u);
+    EXPECT_EQ(seen.positions[1].weight, 3);
+    EXPECT_EQ(seen.positions[1].curve->level_db, (std::vector<double>{70, 70}));
+    ASSERT_NE(seen.as_one, nullptr);
+    EXPECT_EQ(seen.as_one->level_db,
+              (*measured_of(study, *study.channels[0]))->curve->magnitude_db);
+    EXPECT_EQ(seen.timing, nullptr) << "no phase to agree on";
 }
 
 // Of 0 and 6.02 dB in opposite phase: what powers, levels and vectors come to.
 Study opposite(const std::string& average) {
-    Study study = study_with(R"("measured": [{"curve": "a"}, {"curve": "b"}],)" + average);
+    Study study = study_measuring(R"("measured": [{"curve": "a"}, {"curve": "b"}],)" + average);
     for (const auto& [index, ratio, deg] : {std::tuple(0u, 1.0, 0.0), std::tuple(1u, 2.0, 180.0)}) {
         Curve& curve = study.curves[index].edit();
         curve.magnitude_db.assign(2, 20 * std::log10(ratio));

@@ -4,6 +4,7 @@
 
 #include "core/filter/form.h"
 #include "core/study/kinds.h"
+#include "tests/support/rate.h"
 
 #include <array>
 #include <gtest/gtest.h>
@@ -12,13 +13,11 @@
 namespace syntonon {
 namespace {
 
-constexpr double rate = 48000;
-
 Filter leaky(double a) {
     return Filter(Cascade{{Biquad{1 - a, 0, 0, -a, 0}}});
 }
 
-Stage stage(const std::string& id, StageSpec spec) {
+Stage stage_with(const std::string& id, StageSpec spec) {
     Stage made;
     made.id = id;
     made.spec = std::move(spec);
@@ -47,17 +46,18 @@ protected:
     Parts() {
         SplitSpec split;
         split.branches[0].factor = 0.5;
-        split.branches[0].stages = chain({stage("b", GainSpec{})});
+        split.branches[0].stages = chain({stage_with("b", GainSpec{})});
         split.branches[1].factor = -2;
-        split.branches[1].stages = chain({stage("c", GainSpec{}), stage("d", GainSpec{})});
+        split.branches[1].stages =
+            chain({stage_with("c", GainSpec{}), stage_with("d", GainSpec{})});
         LoopSpec loop;
-        loop.forward = chain({stage("e", GainSpec{})});
-        loop.feedback = {0.25, chain({stage("f", GainSpec{})})};
+        loop.forward = chain({stage_with("e", GainSpec{})});
+        loop.feedback = {0.25, chain({stage_with("f", GainSpec{})})};
         RepeatSpec repeat;
         repeat.count = 3;
-        repeat.stages = chain({stage("g", GainSpec{})});
-        all = chain({stage("a", GainSpec{}), stage("split", split), stage("loop", loop),
-                     stage("repeat", repeat)});
+        repeat.stages = chain({stage_with("g", GainSpec{})});
+        all = chain({stage_with("a", GainSpec{}), stage_with("split", split),
+                     stage_with("loop", loop), stage_with("repeat", repeat)});
         double pole = 0.1;
         for (const char* id : {"a", "b", "c", "d", "e", "f", "g"}) {
             filters.emplace(id, leaky(pole += 0.1));

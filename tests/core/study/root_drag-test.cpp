@@ -15,7 +15,7 @@ using Complex = std::complex<double>;
 
 constexpr double snap = 0.005;
 
-Filter filter_of(const StageSpec& spec, const Axis& axis = 48000) {
+Filter stage_filter(const StageSpec& spec, const Axis& axis = 48000) {
     const auto made = design(spec, brief_at(axis), Watch());
     EXPECT_TRUE(made) << to_text(made.error());
     return made->filter;
@@ -23,13 +23,14 @@ Filter filter_of(const StageSpec& spec, const Axis& axis = 48000) {
 
 StageSpec dragged(const StageSpec& spec, const RootPlace& place, const Complex& to,
                   const Axis& axis = 48000) {
-    const auto made = with_root_moved(spec, filter_of(spec, axis), brief_at(axis), place, to, snap);
+    const auto made =
+        with_root_moved(spec, stage_filter(spec, axis), brief_at(axis), place, to, snap);
     EXPECT_TRUE(made) << to_text(made.error());
     return made.value_or(spec);
 }
 
 double distance(const StageSpec& spec, bool poles, const Complex& to, const Axis& axis = 48000) {
-    const Filter filter = filter_of(spec, axis);
+    const Filter filter = stage_filter(spec, axis);
     double least = 1e300;
     for (const Complex& root : poles ? filter.roots()->poles : filter.roots()->zeros) {
         least = std::min(least, std::abs(root - to));
@@ -50,7 +51,7 @@ TEST(RootDrag, APeaksPoleMovesFrequencyAndQ) {
 
 TEST(RootDrag, APeaksZeroMovesTheGainToo) {
     const ParametricSpec peak = parametric(ParametricShape::peak, 1000, 6, 2);
-    const Filter before = filter_of(peak);
+    const Filter before = stage_filter(peak);
     const Complex zero = before.roots()->zeros[0];
     const Complex to = zero * 0.99;
     const StageSpec made = dragged(peak, {false, 0}, to);
@@ -67,7 +68,7 @@ TEST(RootDrag, AnAnalogPeakToo) {
 }
 
 bool moves(const StageSpec& spec, bool pole) {
-    return with_root_moved(spec, filter_of(spec), brief_at(48000), {pole, 0}, 0.1, snap)
+    return with_root_moved(spec, stage_filter(spec), brief_at(48000), {pole, 0}, 0.1, snap)
         .has_value();
 }
 
@@ -75,7 +76,7 @@ TEST(RootDrag, AClassicalFilterGoesAsFarAsItsEdgesLetIt) {
     ClassicalSpec butterworth;
     butterworth.order = 4;
     butterworth.edges_hz = {1000, 2000};
-    const Complex pole = filter_of(butterworth).roots()->poles[0];
+    const Complex pole = stage_filter(butterworth).roots()->poles[0];
     const Complex to = std::polar(std::abs(pole), 2 * std::arg(pole));
     const StageSpec made = dragged(butterworth, {true, 0}, to);
     const auto& spec = std::get<ClassicalSpec>(*made);
@@ -140,10 +141,11 @@ TEST(RootDrag, OthersSayThatTheyCannot) {
     const StageSpec taps =
         TapsSpec{std::make_shared<const std::vector<double>>(std::vector{1.0, 0.5})};
     const auto made =
-        with_root_moved(taps, filter_of(taps), brief_at(48000), {false, 0}, 0.1, snap);
+        with_root_moved(taps, stage_filter(taps), brief_at(48000), {false, 0}, 0.1, snap);
     EXPECT_EQ(made.error().way_out, "open it into roots");
     const StageSpec roots = RootsSpec{{}, {{0.5, 0}}, 1};
-    EXPECT_FALSE(with_root_moved(roots, filter_of(roots), brief_at(48000), {true, 7}, 0.1, snap));
+    EXPECT_FALSE(
+        with_root_moved(roots, stage_filter(roots), brief_at(48000), {true, 7}, 0.1, snap));
 }
 
 } // namespace

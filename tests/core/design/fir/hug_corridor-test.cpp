@@ -4,6 +4,7 @@
 #include "core/base/units.h"
 #include "core/filter/form.h"
 #include "core/math/fine_spectrum.h"
+#include "tests/support/rate.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
@@ -11,8 +12,6 @@
 
 namespace syntonon {
 namespace {
-
-constexpr double rate = 48000;
 
 // A passband, and a ceiling that falls by 12 dB an octave.
 Brief falling_ceiling() {

@@ -13,7 +13,7 @@ namespace {
 
 using Complex = std::complex<double>;
 
-const Amplitude low_pass{{{0, 0.2 * pi, 1, 1}, 1}, {{0.3 * pi, pi, 0, 0}, 10}};
+const Amplitude low_pass_bands{{{0, 0.2 * pi, 1, 1}, 1}, {{0.3 * pi, pi, 0, 0}, 10}};
 
 // The integral of weight |H - D|^2 by Simpson's rule.
 double squared_error(const std::vector<double>& taps, const Amplitude& wanted, bool is_odd,
@@ -60,11 +60,11 @@ TEST(LeastSquares, NothingNearIsBetter) {
         const Amplitude& wanted;
         bool is_odd;
         double delay;
-    } all[] = {{31, low_pass, false, 15},
-               {30, low_pass, false, 14.5},
+    } all[] = {{31, low_pass_bands, false, 15},
+               {30, low_pass_bands, false, 14.5},
                {31, hilbert, true, 15},
                {30, differentiator, true, 14.5},
-               {31, low_pass, false, 10.3}};
+               {31, low_pass_bands, false, 10.3}};
     for (const auto& [length, wanted, is_odd, delay] : all) {
         const auto made = least_squares(length, wanted, is_odd, delay, Watch());
         ASSERT_TRUE(made);
@@ -103,7 +103,7 @@ TEST(LeastSquares, ADelayOfItsOwnIsKeptInThePassband) {
 TEST(LeastSquares, StopsWhenAsked) {
     const Watch watch;
     watch.stop();
-    EXPECT_EQ(least_squares(200, low_pass, false, 99.5, watch).error(), stopped().value());
+    EXPECT_EQ(least_squares(200, low_pass_bands, false, 99.5, watch).error(), stopped().value());
 }
 
 } // namespace

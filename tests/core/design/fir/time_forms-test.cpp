@@ -2,6 +2,7 @@
 #include "core/design/fir/time_forms.h"
 
 #include "core/base/units.h"
+#include "tests/support/rate.h"
 
 #include <algorithm>
 #include <array>
@@ -11,7 +12,6 @@
 namespace syntonon {
 namespace {
 
-constexpr double rate = 48000;
 const ToneBurst no_burst{};
 
 // The ideal low-pass, one lobe so many samples long, cut off.

@@ -3,6 +3,7 @@
 
 #include "core/base/units.h"
 #include "core/filter/form.h"
+#include "tests/support/rate.h"
 
 #include <algorithm>
 #include <cmath>
@@ -12,10 +13,8 @@
 namespace syntonon {
 namespace {
 
-constexpr double rate = 48000;
-
 template <class Method>
-FirSpec low_pass(Method method, int length) {
+FirSpec low_pass_by(Method method, int length) {
     FirSpec spec;
     spec.method = std::move(method);
     spec.length = length;
@@ -47,7 +46,7 @@ bool is_ascending(const std::vector<TradePoint>& points, TradeOf of) {
 }
 
 TEST(FirTrade, MoreTapsGiveMoreAttenuationAndLessRipple) {
-    const FirSpec spec = low_pass(EquirippleFir(), 46);
+    const FirSpec spec = low_pass_by(EquirippleFir(), 46);
     for (const TradeOf of : {TradeOf::attenuation, TradeOf::ripple}) {
         const Found all = found(spec, of);
         ASSERT_GT(all.points.size(), 20u);
@@ -70,7 +69,7 @@ TEST(FirTrade, MoreTapsGiveMoreAttenuationAndLessRipple) {
 }
 
 TEST(FirTrade, AttenuationIsThatOfTheTakenFilter) {
-    const Found all = found(low_pass(LeastSquaresFir(), 45), TradeOf::attenuation);
+    const Found all = found(low_pass_by(LeastSquaresFir(), 45), TradeOf::attenuation);
     const TradePoint& point = all.points[3];
     const auto made = design(point.spec, brief_at(rate), Watch());
     double highest = -400;
@@ -82,7 +81,8 @@ TEST(FirTrade, AttenuationIsThatOfTheTakenFilter) {
 }
 
 TEST(FirTrade, GapsNarrowWithTheSameErrorAsTapsGrow) {
-    for (const FirSpec& spec : {low_pass(EquirippleFir(), 45), low_pass(LeastSquaresFir(), 45)}) {
+    for (const FirSpec& spec :
+         {low_pass_by(EquirippleFir(), 45), low_pass_by(LeastSquaresFir(), 45)}) {
         const Found all = found(spec, TradeOf::transition);
         EXPECT_TRUE(is_ascending(all.points, TradeOf::transition));
         EXPECT_NEAR(*all.present.gained(TradeOf::transition, rate), 2000, 1e-6);
@@ -103,7 +103,7 @@ TEST(FirTrade, OfTolerancesTheLengthFollows) {
     method.tolerances.pass_edges_hz = {4000, 0};
     method.tolerances.stop_edges_hz = {6000, 0};
     method.tolerances.stop_attenuation_db = 50;
-    const FirSpec spec = low_pass(method, 0);
+    const FirSpec spec = low_pass_by(method, 0);
     const Found all = found(spec, TradeOf::attenuation);
     EXPECT_EQ(all.points.size(), 17u);
     for (const TradePoint& point : all.points) {
@@ -117,7 +117,7 @@ TEST(FirTrade, OfTolerancesTheLengthFollows) {
 }
 
 TEST(FirTrade, AQuickerFilterIsLessDown) {
-    const FirSpec spec = low_pass(LeastSquaresFir(), 61);
+    const FirSpec spec = low_pass_by(LeastSquaresFir(), 61);
     const Found all = found(spec, TradeOf::delay);
     EXPECT_TRUE(is_ascending(all.points, TradeOf::delay));
     EXPECT_EQ(all.points.back().spec, spec) << "linear phase, at the end";
@@ -132,10 +132,10 @@ TEST(FirTrade, AQuickerFilterIsLessDown) {
     const auto refused = FirTrade::about(turned, brief_at(rate), TradeOf::delay, Watch());
     ASSERT_FALSE(refused);
     EXPECT_FALSE(refused.error().way_out.empty());
-    EXPECT_TRUE(trades_of(low_pass(MovingAverageFir(), 9)).empty());
+    EXPECT_TRUE(trades_of(low_pass_by(MovingAverageFir(), 9)).empty());
     SampledFir left;
     left.samples = {{0, 1, {}}, {5000, {}, {}}, {9000, 0, {}}, {12000, 0, {}}};
-    const FirSpec with_left = low_pass(left, 9);
+    const FirSpec with_left = low_pass_by(left, 9);
     EXPECT_EQ(delay_of_its_own(with_left), nullptr)
         << "what is left to the program takes linear phase";
 }
@@ -148,7 +148,7 @@ TEST(FirTrade, AGoalsBandsAreTakenAsBands) {
     wished[1].upper_db = {-40, -40};
     Brief brief = brief_at(rate);
     brief.wished = std::make_shared<const Wished>(wished);
-    FirSpec spec = low_pass(EquirippleFir(), 45);
+    FirSpec spec = low_pass_by(EquirippleFir(), 45);
     spec.wish.use_goal = true;
     const Found lengths = found(spec, TradeOf::attenuation, brief);
     EXPECT_TRUE(lengths.points.front().spec.wish.use_goal);

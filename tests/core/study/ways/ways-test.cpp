@@ -2,6 +2,7 @@
 #include "core/study/ways/ways.h"
 
 #include "core/study/kinds.h"
+#include "tests/support/rate.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
@@ -10,8 +11,6 @@
 
 namespace syntonon {
 namespace {
-
-constexpr double rate = 48000;
 
 CorridorRange closed(double from_hz, double to_hz, double db) {
     return {from_hz, to_hz, db, db, true, {}};
