@@ -74,6 +74,10 @@ Expected<bool> judge(Opened& opened, Output& out, const std::string& channel, Ju
 // The numbers behind a stage, as JSON.
 Expected<bool> working(Opened& opened, Output& out, const std::string& channel,
                        const std::string& stage);
+// Fits every stage that is fitted anew, of one channel or of all (empty), and writes the study with
+// what was found. A line a stage: what is left of its errors.
+Expected<bool> fit(Opened& opened, Output& out, const std::string& channel,
+                   const std::filesystem::path& to);
 Expected<bool> deliver(Opened& opened, Output& out, const std::filesystem::path& folder,
                        bool replace);
 

@@ -92,6 +92,7 @@ public:
             add("working", "The numbers behind a stage, as JSON",
                 [this](Opened& s, Output& out) { return working(s, out, o.channel, o.stage); }));
         works->add_option("--stage", o.stage, "The stage's id")->required();
+        add_fit();
         add_process();
         add_signal();
         auto* delivers =
@@ -112,6 +113,15 @@ private:
     CLI::App* of_channel(CLI::App* sub) {
         sub->add_option("--channel", o.channel, "The channel's id")->required();
         return sub;
+    }
+
+    void add_fit() {
+        auto* fits =
+            add("fit", "Fit every stage that is fitted anew, and write the study",
+                [this](Opened& s, Output& out) { return fit(s, out, o.channel, o.folder); });
+        fits->add_option("--channel", o.channel, "Only those of this channel, by its id");
+        fits->add_option("--to", o.folder, "The study file to write; one that exists is replaced")
+            ->required();
     }
 
     void add_process() {

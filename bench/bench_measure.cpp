@@ -1,5 +1,6 @@
 // What measuring costs and how right it is: bench_measure
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/spent.h"
 #include "core/base/units.h"
 #include "core/curve/averages.h"
 #include "core/curve/decay.h"
@@ -13,9 +14,7 @@
 #include "standin/room.h"
 
 #include <algorithm>
-#include <chrono>
 #include <cmath>
-#include <ctime>
 #include <filesystem>
 #include <fmt/format.h>
 #include <fstream>
@@ -24,18 +23,6 @@
 using namespace syntonon;
 
 namespace {
-
-struct Spent {
-    double wall_s, cpu_s;
-};
-template <class Work>
-Spent spent_on(Work work) {
-    const auto began = std::chrono::steady_clock::now();
-    const std::clock_t cpu = std::clock();
-    work();
-    return {std::chrono::duration<double>(std::chrono::steady_clock::now() - began).count(),
-            static_cast<double>(std::clock() - cpu) / CLOCKS_PER_SEC};
-}
 
 double peak_memory_mb() {
     std::ifstream status("/proc/self/status");

@@ -2,6 +2,7 @@
 #include "app/desks/shape_desk.h"
 
 #include "app/panes/companion.h"
+#include "app/panes/correction/correction_page.h"
 #include "app/panes/delay_line_pane.h"
 #include "app/panes/fir/fir_page.h"
 #include "app/panes/goal/weights_tab.h"
@@ -28,8 +29,8 @@
 namespace syntonon {
 
 QStringList ShapeDesk::upper_words() {
-    return {tr("Roots"),   tr("Numbers"), tr("Goal"),   tr("Takes"),
-            tr("Verdict"), tr("Working"), tr("Network")};
+    return {tr("Roots"),   tr("Numbers"), tr("Goal"),    tr("Takes"),
+            tr("Verdict"), tr("Working"), tr("Network"), tr("Correction")};
 }
 
 QStringList ShapeDesk::lower_words() {
@@ -53,8 +54,12 @@ ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
     upper_->add_page(words[working], working_pane_);
     upper_->add_page(words[network],
                      [this, &session] { return new NetworkPane(session, *lanes_); });
+    upper_->add_page(words[correction], [&session] { return new CorrectionPage(session); });
     const auto tell_network = [this, &session] {
-        upper_->set_page_there(network, session.network() != nullptr);
+        // One of the two at most: a word more would find no room.
+        upper_->set_page_there(correction, CorrectionPage::is_there(session));
+        upper_->set_page_there(network,
+                               session.network() != nullptr && !CorrectionPage::is_there(session));
     };
     connect(&session, &Session::selection_changed, this, tell_network);
     connect(&session, &Session::analysis_changed, this, tell_network);
@@ -101,6 +106,8 @@ void ShapeDesk::add_lower_pages(Session& session) {
     connect(&session, &Session::stage_added, this, [this, &session] {
         if (FirPage::is_there(session)) { // where one goes on with a new one
             lower_->show_page(fir);
+        } else if (CorrectionPage::is_there(session)) {
+            upper_->show_page(correction);
         }
     });
     connect(lower_, &Companion::page_shown, time, [time](int page) {

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/model/session.h"
 
+#include "app/model/fitter.h"
+
 #include "core/design/delay.h"
 
 #include <QUndoCommand>
@@ -53,6 +55,7 @@ Session::Session(QObject* parent, std::shared_ptr<DesignStore> store)
       cache_(store_),
       runner_(store_, [this] { QMetaObject::invokeMethod(this, &Session::take_designs); }) {
     tone_ = new ToneMeter(*this);
+    fitter_ = new Fitter(*this);
     constexpr int progress_ms = 100;
     history_.setUndoLimit(5000);
     progress_.setInterval(progress_ms);

@@ -37,6 +37,8 @@ struct Selection {
     bool operator==(const Selection&) const = default;
 };
 
+class Fitter;
+
 // Whether changes of an FIR's design leave what was before as a take (see fir_commands.h).
 struct Keeping {
     bool is_on = false;
@@ -137,6 +139,9 @@ public:
 
     Keeping& keeping() { return keeping_; }
 
+    // How stages that are fitted stand, and fitting them.
+    Fitter& fitter() { return *fitter_; }
+
     // A tone at the plumb line, and what is played laid over the lanes.
     ToneMeter& tone() { return *tone_; }
     LiveSpectrum& live() { return live_; }
@@ -177,6 +182,7 @@ private:
     QElapsedTimer continuing_since_;
     PlumbLine plumb_;
     ToneMeter* tone_ = nullptr; // its child
+    Fitter* fitter_ = nullptr;  // its child
     LiveSpectrum live_;
     HeldPoints held_;
     CurveInHand curve_in_hand_;

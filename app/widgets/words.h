@@ -4,11 +4,16 @@
 
 #include <QCoreApplication>
 #include <QString>
+#include <string_view>
 
 namespace syntonon {
 
 inline QString tr(const char* text) {
     return QCoreApplication::translate("syntonon", text);
+}
+
+inline QString text_of(std::string_view text) {
+    return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
 }
 
 inline QString capitalised(QString text) {

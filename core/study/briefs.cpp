@@ -227,6 +227,48 @@ DesignedChain Briefs::design(const Study& study, const Channel& channel, const V
     return designed;
 }
 
+namespace {
+
+// What the signal goes through before it comes to a stage, however deep that stands.
+Chain chain_above(const Chain& chain, std::string_view id) {
+    const auto slot = slot_of(chain, id);
+    if (!slot) {
+        return {};
+    }
+    Chain above = slot->holder.empty() ? Chain() : chain_above(chain, slot->holder);
+    const Chain& own = *chain_at(chain, *slot);
+    above.insert(above.end(), own.begin(),
+                 own.begin() + static_cast<std::ptrdiff_t>(std::min(slot->place, own.size())));
+    std::erase_if(above, [](const auto& stage) { return !stage->enabled; });
+    return above;
+}
+
+} // namespace
+
+Expected<Brief> Briefs::fit_brief(const Study& study, const Channel& channel,
+                                  std::string_view stage) {
+    ChainBrief brief(brief_at(axis_of(study, channel)));
+    std::vector<DesignJob> followed;
+    add_wished(study, channel, brief, followed);
+    add_seen(study, channel, brief);
+    for (const auto& missing : {brief.no_wished, brief.no_seen}) {
+        if (missing) {
+            return tl::unexpected(*missing);
+        }
+    }
+    const DesignedChain above = design_chain(chain_above(channel.stages, stage), brief, *store_);
+    if (!above.problems.empty()) {
+        const Problem& why = above.problems.front();
+        return refuse("", "a stage above it cannot be designed: " + why.reason, why.way_out);
+    }
+    if (brief.wished_waits || !above.waits_for.empty()) {
+        return tl::unexpected(
+            being_designed(brief.wished_waits ? "What the target follows" : above.waits_for));
+    }
+    brief.brief.above = above.filter;
+    return brief.brief;
+}
+
 std::vector<DesignJob> jobs_of(const Study& study, const Channel& channel, const View& view,
                                Briefs& briefs) {
     auto jobs = briefs.design(study, channel, view).jobs;

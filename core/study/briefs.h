@@ -40,6 +40,11 @@ public:
     DesignedChain design(const Study& study, const Channel& channel, const View& view = {},
                          const LastFilter& last = {});
 
+    // All that a fit of one of the channel's stages may depend on: the wish, the set, and the
+    // filter of the stages above it that are switched on. Refused where one of these cannot be
+    // worked out, or has to be designed first and is not yet (see finish_designs.h).
+    Expected<Brief> fit_brief(const Study& study, const Channel& channel, std::string_view stage);
+
     DesignStore& store() { return *store_; }
 
 private:

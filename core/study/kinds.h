@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/design/classical.h"
+#include "core/design/correction.h"
 #include "core/design/delay.h"
 #include "core/design/fir.h"
 #include "core/design/gain.h"
@@ -40,7 +41,7 @@ requires((Described<Kinds> && (Designed<Kinds> || Composed<Kinds>))
 
 struct AnyKind
     : VariantOfKinds<ParametricSpec, GainSpec, DelaySpec, TapsSpec, SplitSpec, RepeatSpec, LoopSpec,
-                     ClassicalSpec, RootsSpec, RecursionSpec, FirSpec> {
+                     ClassicalSpec, RootsSpec, RecursionSpec, FirSpec, CorrectionSpec> {
     using variant::variant;
 };
 
@@ -62,5 +63,6 @@ extern template StageSpec::StageSpec(ClassicalSpec);
 extern template StageSpec::StageSpec(RootsSpec);
 extern template StageSpec::StageSpec(RecursionSpec);
 extern template StageSpec::StageSpec(FirSpec);
+extern template StageSpec::StageSpec(CorrectionSpec);
 
 } // namespace syntonon

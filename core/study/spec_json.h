@@ -31,6 +31,8 @@ void read_spec(ObjectReader& object, LoopSpec& spec);
 void write_spec(Json& object, const LoopSpec& spec);
 void read_spec(ObjectReader& object, FirSpec& spec);
 void write_spec(Json& object, const FirSpec& spec);
+void read_spec(ObjectReader& object, CorrectionSpec& spec);
+void write_spec(Json& object, const CorrectionSpec& spec);
 void read_spec(ObjectReader& object, TapsSpec& spec);
 void write_spec(Json& object, const TapsSpec& spec);
 

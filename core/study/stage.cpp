@@ -18,6 +18,7 @@ template StageSpec::StageSpec(ClassicalSpec);
 template StageSpec::StageSpec(RootsSpec);
 template StageSpec::StageSpec(RecursionSpec);
 template StageSpec::StageSpec(FirSpec);
+template StageSpec::StageSpec(CorrectionSpec);
 
 AnyKind& StageSpec::edit() {
     return kind_.edit();

@@ -65,6 +65,54 @@ TEST_F(Batch, RespondGivesSeventeenDigitsAndWrappedPhase) {
     EXPECT_NEAR(number(stage[0][1]), -4.6, 1e-9);
 }
 
+TEST_F(Batch, FitWritesTheStudyWithWhatWasFound) {
+    const std::string unfitted = write_study([](Study& s) {
+        Stage stage;
+        stage.id = "fit";
+        CorrectionSpec spec;
+        std::get<SectionsCorrection>(spec.method).count = 3;
+        stage.spec = spec;
+        s.channels[1].edit().stages = {stage};
+        s.channels[2].edit().stages = {stage};
+    });
+    const std::string fitted = scratch.file("fitted.syntonon").string();
+    const Call r = run("fit " + unfitted + " --channel sunrise --to " + fitted);
+    ASSERT_EQ(r.code, 0) << r.err;
+    const auto lines = rows(r.out);
+    ASSERT_EQ(lines.size(), 1U);
+    EXPECT_EQ(lines[0][0], "sunrise");
+    EXPECT_EQ(lines[0][1], "fit");
+    EXPECT_EQ(lines[0][2], "3");
+    EXPECT_LT(number(lines[0][4]), 0.7 * number(lines[0][3])) << "rms after and before";
+    const auto read = load_study(fitted);
+    ASSERT_TRUE(read) << to_text(read.error());
+    const auto found = [&](const char* channel) {
+        const auto& spec =
+            std::get<CorrectionSpec>(*stage_of(*channel_of(read->study, channel), "fit")->spec);
+        return std::get<SectionsCorrection>(spec.method).found.size();
+    };
+    EXPECT_EQ(found("sunrise"), 3U);
+    EXPECT_EQ(found("sunset"), 0U) << "not asked for";
+    EXPECT_EQ(rows(run("fit " + fitted + " --to " + fitted).out).size(), 2U) << "all channels";
+}
+
+TEST_F(Batch, AFitThatCannotBeMadeSaysWhereAndWritesNothing) {
+    const std::string bad = write_study([](Study& s) {
+        Stage stage;
+        stage.id = "fit";
+        CorrectionSpec spec;
+        spec.from_hz = 1;
+        stage.spec = spec;
+        s.channels[1].edit().stages = {stage};
+    });
+    const std::string fitted = scratch.file("fitted.syntonon").string();
+    const Call r = run("fit " + bad + " --to " + fitted);
+    EXPECT_EQ(r.code, 2);
+    EXPECT_NE(r.err.find("channels[1].stages[0].from_hz: 1 Hz was not measured"), std::string::npos)
+        << r.err;
+    EXPECT_FALSE(std::filesystem::exists(fitted));
+}
+
 TEST_F(Batch, RespondTakesLogAndLinearRangesOnly) {
     const auto log = rows(run("respond " + study + " --channel zenith --log 20:20000:31").out);
     ASSERT_EQ(log.size(), 31u);

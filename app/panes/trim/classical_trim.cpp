@@ -27,10 +27,6 @@
 namespace syntonon {
 namespace {
 
-QString text_of(std::string_view text) {
-    return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
-}
-
 QString digits(double value, int count) {
     return shown_number(value, count);
 }

@@ -27,6 +27,8 @@ struct TrimField {
     double canonical_per_unit = 1;
 };
 
+constexpr int under_fields = 50; // where words below the fields stand
+
 // Fields side by side. What is typed is tried before it is taken: a value that cannot be designed
 // is explained beside its field, not applied.
 class FieldsTrim : public TrimPanel {

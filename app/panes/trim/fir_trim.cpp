@@ -24,12 +24,6 @@
 namespace syntonon {
 namespace {
 
-constexpr int under_fields = 50; // where the words stand
-
-QString text_of_view(std::string_view text) {
-    return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
-}
-
 // The ways to state what is wanted, as far as the method has them.
 enum class StatedBy { edges, bands, goal, shortest, tolerances, samples };
 struct Way {
@@ -189,7 +183,7 @@ FirTrim::FirTrim(Session& session, QWidget* parent)
     row()->setSpacing(10);
     method_ = add_box(tr("Method"), 168);
     for (const auto& name : names_of_methods()) {
-        method_->addItem(text_of_view(name.title));
+        method_->addItem(text_of(name.title));
     }
     connect(method_, &QComboBox::activated, this, &FirTrim::take_method);
     stated_by_ = add_box(tr("Stated by"), 120);
@@ -245,7 +239,7 @@ QComboBox* FirTrim::add_choice(const QString& caption, int width,
                                std::span<const NamedValue<Enum>> names, Enum* (*value)(FirSpec&)) {
     QComboBox* box = add_box(caption, width);
     for (const NamedValue<Enum>& name : names) {
-        box->addItem(text_of_view(name.title));
+        box->addItem(text_of(name.title));
     }
     show_.back() = [names, box, value](FirSpec spec) {
         const Enum* now = value(spec);
@@ -365,7 +359,7 @@ void offer(const FirSpec&, std::vector<NewStage>& offers) {
     for (const auto& name : names_of_methods()) {
         FirSpec spec;
         spec = with_method(spec, name.value);
-        offers.push_back({text_of_view(name.title), spec, group});
+        offers.push_back({text_of(name.title), spec, group});
     }
 }
 

@@ -9,7 +9,7 @@
 namespace syntonon {
 namespace {
 
-Curve curve(std::vector<double> hz, std::vector<double> db) {
+Curve curve_through(std::vector<double> hz, std::vector<double> db) {
     Curve made;
     made.frequency_hz = std::move(hz);
     made.magnitude_db = std::move(db);
@@ -21,7 +21,7 @@ Smoothing octaves(double width) {
 }
 
 TEST(Smoothing, LeavesALevelCurveAlone) {
-    const Curve flat = smoothed(curve({20, 100, 20000}, {3, 3, 3}), octaves(1.0 / 3), 12);
+    const Curve flat = smoothed(curve_through({20, 100, 20000}, {3, 3, 3}), octaves(1.0 / 3), 12);
     ASSERT_TRUE(check(flat));
     EXPECT_EQ(flat.low_hz(), 20);
     EXPECT_EQ(flat.high_hz(), 20000);
@@ -33,7 +33,7 @@ TEST(Smoothing, LeavesALevelCurveAlone) {
 TEST(Smoothing, AveragesThePowerOfASlope) {
     // 10 log10 of the mean of 10^(s x/10) over an octave, in closed form.
     const double s = 6; // dB an octave
-    const Curve slope = curve({125, 8000}, {0, 6 * s});
+    const Curve slope = curve_through({125, 8000}, {0, 6 * s});
     const Curve smooth = smoothed(slope, octaves(1), 24);
     const CurveReader reader(smooth);
     const double k = s * std::log(10.0) / 10;
@@ -42,7 +42,7 @@ TEST(Smoothing, AveragesThePowerOfASlope) {
 }
 
 TEST(Smoothing, ANarrowDipIsNoLongerDeep) {
-    const Curve dip = curve({20, 990, 1000, 1010, 20000}, {0, 0, -40, 0, 0});
+    const Curve dip = curve_through({20, 990, 1000, 1010, 20000}, {0, 0, -40, 0, 0});
     const CurveReader smooth(smoothed(dip, octaves(1.0 / 3), 96));
     EXPECT_GT(smooth.magnitude_db_at(1000), -0.5);
     EXPECT_LT(smooth.magnitude_db_at(1000), -0.1);
@@ -51,25 +51,25 @@ TEST(Smoothing, ANarrowDipIsNoLongerDeep) {
 
 TEST(Smoothing, AQuietRangeBesideALoudOneKeepsItsLevel) {
     // 300 dB apart: in a sum of both the quiet one's power would be lost.
-    const Curve cliff = curve({20, 100, 101, 20000}, {100, 100, -200, -200});
+    const Curve cliff = curve_through({20, 100, 101, 20000}, {100, 100, -200, -200});
     const CurveReader smooth(smoothed(cliff, octaves(1.0 / 3), 12));
     EXPECT_NEAR(smooth.magnitude_db_at(1000), -200, 1e-9);
     EXPECT_NEAR(smooth.magnitude_db_at(40), 100, 1e-9);
-    const Curve far = smoothed(curve({20, 20000}, {-9000, 9000}), octaves(1.0 / 3), 6);
+    const Curve far = smoothed(curve_through({20, 20000}, {-9000, 9000}), octaves(1.0 / 3), 6);
     EXPECT_TRUE(check(far));
 }
 
 TEST(Smoothing, AWidthTooSmallToBeOneOnlySamples) {
-    const Curve line = smoothed(curve({100, 1600}, {0, 8}), octaves(1e-17), 1);
+    const Curve line = smoothed(curve_through({100, 1600}, {0, 8}), octaves(1e-17), 1);
     EXPECT_NEAR(line.magnitude_db[2], 4, 1e-12);
 }
 
 TEST(Smoothing, WithoutWidthItOnlySamples) {
-    const Curve line = curve({100, 1600}, {0, 8});
+    const Curve line = curve_through({100, 1600}, {0, 8});
     const Curve sampled = smoothed(line, octaves(0), 1);
     ASSERT_EQ(sampled.frequency_hz.size(), 5u);
     EXPECT_NEAR(sampled.magnitude_db[2], 4, 1e-12);
-    const Curve single = smoothed(curve({100}, {5}), octaves(1), 12);
+    const Curve single = smoothed(curve_through({100}, {5}), octaves(1), 12);
     EXPECT_EQ(single.magnitude_db, std::vector<double>{5});
 }
 
@@ -88,7 +88,7 @@ TEST(Smoothing, WindowsAreAsWideAsTheirSourcesSay) {
 // A peak and a dip, both far narrower than the ear's filters.
 TEST(Smoothing, ThePsychoacousticKeepsPeaksAndFillsNarrowDips) {
     const auto at_1000 = [](double db, SmoothingKind kind) {
-        const Curve narrow = curve({20, 985, 995, 1005, 1015, 20000}, {0, 0, db, db, 0, 0});
+        const Curve narrow = curve_through({20, 985, 995, 1005, 1015, 20000}, {0, 0, db, db, 0, 0});
         return CurveReader(smoothed(narrow, {kind}, 96)).magnitude_db_at(1000);
     };
     EXPECT_GT(at_1000(12, SmoothingKind::psychoacoustic), at_1000(12, SmoothingKind::erb) + 2);

@@ -23,7 +23,7 @@ Finding judge_one(const RequirementSpec& spec, const Filter& chain, double rate 
     return judge(&goal, Prediction(chain, nullptr, rate)).at(0);
 }
 
-Duration samples(double value) {
+Duration samples_as_duration(double value) {
     return {value, TimeUnit::samples};
 }
 
@@ -78,7 +78,7 @@ TEST(Zeros, DelayIsRightBesideAZeroAtHalfTheRate) {
     // everywhere, its pole p by (p cos w - p^2) / (1 - 2 p cos w + p^2).
     const Filter low = section(Shape::low_pass, 50, 0, 0.7, 16000, 1);
     const Finding finding =
-        judge_one(DelayVariationRequirement{900, 8000, samples(0.3)}, low, 16000);
+        judge_one(DelayVariationRequirement{900, 8000, samples_as_duration(0.3)}, low, 16000);
     const double p = low.roots()->poles[0].real();
     const auto delay = [&](double hz) {
         const double c = std::cos(rad_per_sample_from_hz(hz, 16000));
@@ -101,7 +101,7 @@ TEST(Zeros, EveryExtremumOfADelayIsFound) {
         section(Shape::high_shelf, 6734.329, 5.84, 4.396, 48000)};
     const Filter filter = series(chain);
     const Finding finding =
-        judge_one(DelayVariationRequirement{10645.46, 24000, samples(1)}, filter);
+        judge_one(DelayVariationRequirement{10645.46, 24000, samples_as_duration(1)}, filter);
     const auto grid = FrequencyGrid::linear(10645.46, 24000, 2'000'000, 48000).value();
     double low = INFINITY, high = -INFINITY;
     for (const double delay : filter.group_delay_samples(grid)) {

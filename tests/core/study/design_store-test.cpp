@@ -13,7 +13,7 @@
 namespace syntonon {
 namespace {
 
-StageSpec peak(double hz) {
+StageSpec stored_peak(double hz) {
     return parametric(ParametricShape::peak, hz, 6, 1);
 }
 
@@ -25,31 +25,31 @@ StageSpec noise_taps(std::size_t count, double first) {
 
 TEST(DesignStore, MakesADesignOnceForEverySpecAndRate) {
     DesignStore store;
-    EXPECT_EQ(store.find(peak(100), brief_at(48000)), nullptr);
-    const auto first = store.design(peak(100), brief_at(48000));
-    EXPECT_EQ(store.design(peak(100), brief_at(48000)), first);
-    EXPECT_EQ(store.find(peak(100), brief_at(48000)), first);
+    EXPECT_EQ(store.find(stored_peak(100), brief_at(48000)), nullptr);
+    const auto first = store.design(stored_peak(100), brief_at(48000));
+    EXPECT_EQ(store.design(stored_peak(100), brief_at(48000)), first);
+    EXPECT_EQ(store.find(stored_peak(100), brief_at(48000)), first);
     EXPECT_EQ(store.designs_made(), 1u);
-    EXPECT_NE(store.design(peak(100), brief_at(96000)), first);
-    EXPECT_NE(store.design(peak(101), brief_at(48000)), first);
+    EXPECT_NE(store.design(stored_peak(100), brief_at(96000)), first);
+    EXPECT_NE(store.design(stored_peak(101), brief_at(48000)), first);
     EXPECT_EQ(store.designs_made(), 3u);
 }
 
 TEST(DesignStore, LooksOnlyAtWhatAKindNeeds) {
     DesignStore store;
     Brief brief = brief_at(48000);
-    const auto alone = store.design(peak(100), brief);
+    const auto alone = store.design(stored_peak(100), brief);
     brief.above = Filter(Gain{2});
     brief.wished = std::make_shared<Wished>(Wished{{{100}, {1}, {}, {}, {}}});
-    EXPECT_EQ(store.design(peak(100), brief), alone);
+    EXPECT_EQ(store.design(stored_peak(100), brief), alone);
 }
 
 TEST(DesignStore, KeepsRefusalsToo) {
     DesignStore store;
-    const auto refused = store.design(peak(30000), brief_at(48000));
+    const auto refused = store.design(stored_peak(30000), brief_at(48000));
     ASSERT_FALSE(*refused);
     EXPECT_EQ(refused->error().place, "frequency_hz");
-    EXPECT_EQ(store.design(peak(30000), brief_at(48000)), refused);
+    EXPECT_EQ(store.design(stored_peak(30000), brief_at(48000)), refused);
 }
 
 TEST(DesignStore, LetsGoWhatWasUsedLongestAgo) {
@@ -90,17 +90,17 @@ TEST(DesignStore, DesignsAgainExactlyWhenSomethingAboveChanges) {
     DesignStore store(DesignStore::usual_bytes, designer);
     Brief brief = brief_at(48000);
     brief.above = parametric_filter(parametric(ParametricShape::peak, 500, 3, 2), 48000).value();
-    store.design(peak(100), brief);
+    store.design(stored_peak(100), brief);
     EXPECT_EQ(designer.designs, 1);
     brief.wished = std::make_shared<Wished>();
-    store.design(peak(100), brief);
+    store.design(stored_peak(100), brief);
     EXPECT_EQ(designer.designs, 1) << "not what it asked to be told";
     // Equal, though made anew.
     brief.above = parametric_filter(parametric(ParametricShape::peak, 500, 3, 2), 48000).value();
-    store.design(peak(100), brief);
+    store.design(stored_peak(100), brief);
     EXPECT_EQ(designer.designs, 1);
     brief.above = parametric_filter(parametric(ParametricShape::peak, 501, 3, 2), 48000).value();
-    store.design(peak(100), brief);
+    store.design(stored_peak(100), brief);
     EXPECT_EQ(designer.designs, 2);
 }
 
@@ -110,14 +110,14 @@ TEST(DesignStore, AStoppedDesignIsNotKept) {
     DesignStore store(DesignStore::usual_bytes, designer);
     const Watch watch;
     DesignStore::Result result;
-    std::thread worker([&] { result = store.design(peak(100), brief_at(48000), watch); });
+    std::thread worker([&] { result = store.design(stored_peak(100), brief_at(48000), watch); });
     while (watch.done() == 0) {
         std::this_thread::sleep_for(std::chrono::milliseconds(1));
     }
     watch.stop();
     worker.join();
     EXPECT_FALSE(*result);
-    EXPECT_EQ(store.find(peak(100), brief_at(48000)), nullptr);
+    EXPECT_EQ(store.find(stored_peak(100), brief_at(48000)), nullptr);
     EXPECT_EQ(store.size(), 0u);
 }
 
@@ -129,7 +129,7 @@ TEST(DesignStore, MayBeAskedFromManyThreads) {
         threads.emplace_back([&] {
             for (int i = 0; i < 300; ++i) {
                 const double hz = 100 + i % 20;
-                const auto made = store.design(peak(hz), brief_at(48000));
+                const auto made = store.design(stored_peak(hz), brief_at(48000));
                 const double level = (*made)->filter.response_at(hz, 48000).magnitude_db;
                 wrong += std::abs(level - 6) > 1e-9 ? 1 : 0;
                 store.design(noise_taps(2000, hz), brief_at(48000));

@@ -315,6 +315,56 @@ TEST(KindsJson, AnFirThatSaysTooLittleOrRubbishIsRefused) {
               stage + "window_points[1]");
 }
 
+TEST(KindsJson, ACorrectionKeepsItsSettingsAndWhatWasFound) {
+    CorrectionSpec plain;
+    std::get<SectionsCorrection>(plain.method).count = 20;
+    plain.from_hz = 60;
+    expect_kept(R"("kind": "correction", "method": "sections", "count": 20, "from_hz": 60)", plain);
+    CorrectionSpec full;
+    full.to_hz = 12'000;
+    full.boost_limit_db = 4;
+    full.cut_limit_db = 9;
+    full.smoothing_oct = 0.25;
+    full.spread_db = 3;
+    full.dip_db = 0;
+    full.over = CorrectionOver::worst_position;
+    full.refits = true;
+    auto& method = std::get<SectionsCorrection>(full.method);
+    method.tolerance_db = 0.75;
+    method.count = most_sections_by_tolerance;
+    method.section_boost_limit_db = 3;
+    method.section_cut_limit_db = 8;
+    method.greatest_q = 6;
+    method.q_limits = {{100, 10, {}}, {1000, 4, {}}};
+    method.gain_step_db = 0.5;
+    method.frequency_steps_oct = 24;
+    method.found = {{parametric(ParametricShape::peak, 63, -4, 3), true, {}},
+                    {parametric(ParametricShape::high_shelf, 8000, 2, 0.7), false, {}}};
+    full.fitted_to = "xxh3-0123456789abcdef";
+    full.fitted_aim_db = {-4, -3.5, 2};
+    expect_kept(R"("kind": "correction", "method": "sections", "to_hz": 12000, "boost_limit_db": 4,
+        "cut_limit_db": 9, "smoothing_oct": 0.25, "spread_db": 3, "dip_db": 0,
+        "over": "worst_position", "refits": true, "tolerance_db": 0.75, "section_boost_limit_db": 3,
+        "section_cut_limit_db": 8, "greatest_q": 6,
+        "q_limits": [{"frequency_hz": 100, "q": 10}, {"frequency_hz": 1000, "q": 4}],
+        "gain_step_db": 0.5, "frequency_steps_oct": 24, "sections": [
+            {"shape": "peak", "frequency_hz": 63, "gain_db": -4, "q": 3, "locked": true},
+            {"shape": "high_shelf", "frequency_hz": 8000, "gain_db": 2, "q": 0.7}],
+        "fitted_to": "xxh3-0123456789abcdef", "fitted_aim_db": [-4, -3.5, 2])",
+                full);
+    CorrectionSpec taps;
+    taps.method = TapsCorrection{1024, TapsCorrection::Phase::mixed, -50, 3,
+                                 std::make_shared<const std::vector<double>>(3, 0.5)};
+    expect_kept(R"("kind": "correction", "method": "taps", "length": 1024, "phase": "mixed",
+        "pre_ringing_db": -50, "pre_ringing_ms": 3, "taps": [0.5, 0.5, 0.5])",
+                taps);
+    const std::string stage = "channels[0].stages[0].";
+    EXPECT_EQ(refused_place(R"("kind": "correction", "method": "magic")"), stage + "method");
+    EXPECT_EQ(refused_place(R"("kind": "correction", "over": "all")"), stage + "over");
+    EXPECT_EQ(refused_place(R"("kind": "correction", "sections": [{"shape": "peak"}])"),
+              stage + "sections[0].frequency_hz");
+}
+
 TEST(KindsJson, LoopsAndRepetitionsHoldStages) {
     const auto gain = [](const char* id, double db) {
         Stage stage;

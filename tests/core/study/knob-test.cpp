@@ -12,7 +12,7 @@
 namespace syntonon {
 namespace {
 
-SharedValue<Stage> stage_of(const char* id, StageSpec spec) {
+SharedValue<Stage> knob_stage(const char* id, StageSpec spec) {
     Stage stage;
     stage.id = id;
     stage.spec = std::move(spec);
@@ -59,7 +59,7 @@ TEST(Knob, BeginsWithARangeAroundItsValue) {
 
 // y[n] = x[n] - a1 y[n-1] - a2 y[n-2] is stable inside the triangle |a2| < 1, |a1| < 1 + a2.
 TEST(StabilityEdges, OfASecondOrderRecursionAreItsTriangle) {
-    const Chain chain{stage_of("r", RecursionSpec{{1}, {1, -1.2, 0.8}, {}})};
+    const Chain chain{knob_stage("r", RecursionSpec{{1}, {1, -1.2, 0.8}, {}})};
     const auto a1 =
         stability_edges(margin_of_knob(chain, "r", "a[1]", brief_at(48000)), {-3, 3}, false);
     ASSERT_EQ(a1.size(), 2u);
@@ -76,8 +76,8 @@ TEST(StabilityEdges, OfASecondOrderRecursionAreItsTriangle) {
 TEST(StabilityEdges, OfALoopIsItsGainMargin) {
     LoopSpec loop;
     loop.feedback.factor = 0.5;
-    loop.feedback.stages = {stage_of("d", DelaySpec{DelayUnit::samples, 100})};
-    const Chain chain{stage_of("l", loop)};
+    loop.feedback.stages = {knob_stage("d", DelaySpec{DelayUnit::samples, 100})};
+    const Chain chain{knob_stage("l", loop)};
     const auto found = stability_edges(
         margin_of_knob(chain, "l", "feedback.factor", brief_at(48000)), {-1.5, 1.5}, false);
     ASSERT_EQ(found.size(), 2u);
@@ -86,7 +86,7 @@ TEST(StabilityEdges, OfALoopIsItsGainMargin) {
 }
 
 TEST(StabilityEdges, WhatIsAlwaysStableHasNone) {
-    const Chain chain{stage_of("p", parametric(ParametricShape::peak, 1000, 3, 2))};
+    const Chain chain{knob_stage("p", parametric(ParametricShape::peak, 1000, 3, 2))};
     EXPECT_TRUE(
         stability_edges(margin_of_knob(chain, "p", "gain_db", brief_at(48000)), {-24, 24}, false)
             .empty());

@@ -12,7 +12,7 @@
 namespace syntonon {
 namespace {
 
-Study study_with(std::vector<Signal> signals) {
+Study study_of_signals(std::vector<Signal> signals) {
     Study study = empty_study();
     for (Signal& signal : signals) {
         study.test_signals.emplace_back(std::move(signal));
@@ -51,7 +51,7 @@ TEST(SignalJson, EveryKindComesBack) {
         const std::string kind(kind_of(recipe));
         signals.push_back({kind, "A " + kind, {LengthUnit::samples, 640}, recipe, {}});
     }
-    Study study = study_with(std::move(signals));
+    Study study = study_of_signals(std::move(signals));
     study.channels[0].edit().bench = {"tone", "mix", {"take:a", "channel:b"}};
     const auto back = study_from_json(json_from_study(study));
     ASSERT_TRUE(back) << to_text(back.error());
@@ -91,7 +91,7 @@ TEST(SignalJson, RefusesNamingThePlace) {
 }
 
 TEST(SignalJson, ABenchThatNamesNoSignalIsAProblem) {
-    Study study = study_with({{"a", "A", {}, ToneRecipe(), {}}});
+    Study study = study_of_signals({{"a", "A", {}, ToneRecipe(), {}}});
     study.channels[0].edit().bench = {"a", "b"};
     const auto problems = problems_of(study);
     ASSERT_EQ(problems.size(), 1U);
@@ -99,7 +99,7 @@ TEST(SignalJson, ABenchThatNamesNoSignalIsAProblem) {
 }
 
 TEST(SignalJson, AChainThatIsNotThereIsAProblem) {
-    Study study = study_with({});
+    Study study = study_of_signals({});
     study.channels.emplace_back(Channel{});
     study.channels[1].edit().id = "other";
     Channel& channel = study.channels[0].edit();
@@ -119,7 +119,7 @@ TEST(SignalJson, AChainThatIsNotThereIsAProblem) {
 }
 
 TEST(SignalJson, ChangesOfSignalsAreCounted) {
-    const Study before = study_with({{"a", "A", {}, ToneRecipe(), {}}});
+    const Study before = study_of_signals({{"a", "A", {}, ToneRecipe(), {}}});
     Study after = before;
     after.test_signals[0].edit().recipe = StepRecipe();
     after.test_signals.emplace_back(Signal{"b", "B", {}, StepRecipe(), {}});

@@ -1,0 +1,180 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/panes/correction/fit_channels_pane.h"
+
+#include "app/model/correction_commands.h"
+#include "app/widgets/number_cells.h"
+#include "app/widgets/table_rows.h"
+#include "app/widgets/theme.h"
+#include "app/widgets/words.h"
+#include "core/study/kinds.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace syntonon {
+
+struct FitChannelsPane::Made {
+    Study study;
+    std::map<std::string, FitFigures, std::less<>> figures; // by channel
+};
+
+FitChannelsPane::FitChannelsPane(Session& session, QWidget* parent)
+    : QWidget(parent), session_(session), table_(new QTableWidget),
+      fit_(new QPushButton(tr("Fit these"))), words_(new QLabel) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(4, 4, 4, 6);
+    column->setSpacing(4);
+    column->addWidget(table_, 1);
+    auto* row = new QHBoxLayout;
+    row->setContentsMargins(beside_page, 0, beside_page, 0);
+    row->addWidget(fit_);
+    row->addWidget(words_, 1);
+    column->addLayout(row);
+    set_up_rows(*table_, {tr("Channel"), tr("rms"), tr("then"), tr("worst then"), tr("at")});
+    title_numbers(*table_, {1, 2, 3, 4});
+    set_up_reading(*table_, beside_page);
+    table_->setAccessibleName(tr("Channels to be fitted with the same settings"));
+    table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+    for (const int wide : {1, 2, 3, 4}) {
+        table_->setColumnWidth(wide, wide < 3 ? 54 : 72);
+    }
+    words_->setFont(text_font(11));
+    words_->setWordWrap(true);
+    fit_->setToolTip(tr("Every ticked channel gets this correction's settings and is fitted, "
+                        "in one step"));
+    constexpr int showing_ms = 80;
+    showing_.setInterval(showing_ms);
+    connect(&showing_, &QTimer::timeout, this, &FitChannelsPane::tell_state);
+    connect(table_, &QTableWidget::itemChanged, this, [this](QTableWidgetItem* item) {
+        if (item->column() == 0) {
+            unticked_[item->data(Qt::UserRole).toString().toStdString()] =
+                item->checkState() != Qt::Checked;
+            tell_state();
+        }
+    });
+    connect(fit_, &QPushButton::clicked, this, &FitChannelsPane::press);
+    connect(&session_, &Session::study_changed, this, &FitChannelsPane::refresh);
+    connect(&session_, &Session::selection_changed, this, &FitChannelsPane::refresh);
+    refresh();
+}
+
+QString FitChannelsPane::words() const {
+    return words_->text();
+}
+
+// Channels with a measured set and a goal; the others could not be fitted.
+void FitChannelsPane::refresh() {
+    const QSignalBlocker blocker(table_);
+    table_->setRowCount(0);
+    for (const auto& channel : session_.study().channels) {
+        if (channel->measured.empty() || channel->goal.empty()) {
+            continue;
+        }
+        const int row = table_->rowCount();
+        table_->insertRow(row);
+        auto* name = text_cell(QString::fromStdString(channel->name), false);
+        name->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
+        name->setCheckState(unticked_[channel->id] ? Qt::Unchecked : Qt::Checked);
+        name->setData(Qt::UserRole, QString::fromStdString(channel->id));
+        table_->setItem(row, 0, name);
+        if (const auto found = figures_.find(channel->id); found != figures_.end()) {
+            const auto& [before, after] = found->second.together;
+            const QStringList numbers{fixed_number(before.rms_db, 2), fixed_number(after.rms_db, 2),
+                                      fixed_number(after.worst_db, 1),
+                                      QString::fromStdString(frequency_text(after.worst_hz))};
+            for (int i = 0; i < numbers.size(); ++i) {
+                table_->setItem(row, i + 1, text_cell(numbers[i], true));
+            }
+        }
+    }
+    tell_state();
+}
+
+std::vector<std::string> FitChannelsPane::ticked() const {
+    std::vector<std::string> ids;
+    for (int row = 0; row < table_->rowCount(); ++row) {
+        const QTableWidgetItem* name = table_->item(row, 0);
+        if (name->checkState() == Qt::Checked) {
+            ids.push_back(name->data(Qt::UserRole).toString().toStdString());
+        }
+    }
+    return ids;
+}
+
+void FitChannelsPane::tell_state() {
+    const auto count = static_cast<qint64>(ticked().size());
+    fit_->setText(is_busy() ? tr("Stop") : tr("Fit these"));
+    fit_->setEnabled(is_busy() || (count > 0 && selected_correction(session_) != nullptr));
+    words_->setText(is_busy()             ? tr("fitting: %1 %").arg(std::lround(100 * work_.done()))
+                    : !refused_.isEmpty() ? refused_
+                                          : counted(count, "channel with these settings",
+                                                    "channels with these settings"));
+}
+
+void FitChannelsPane::press() {
+    if (is_busy()) {
+        work_.stop();
+        showing_.stop();
+        refused_ = tr("Stopped; nothing was changed.");
+        tell_state();
+        return;
+    }
+    begin();
+}
+
+void FitChannelsPane::begin() {
+    const Channel* channel = session_.channel();
+    const auto channels = ticked();
+    if (channel == nullptr || selected_correction(session_) == nullptr || channels.empty()) {
+        return;
+    }
+    refused_.clear();
+    const WithRecipe recipe =
+        with_recipe(session_.study(), {channel->id, session_.stage()->id}, channels);
+    work_.begin(
+        [recipe](const Watch& watch) -> Expected<Made> {
+            Briefs briefs;
+            return fitted_anew(recipe.study, recipe.places, briefs, watch)
+                .and_then([&](Study fitted) -> Expected<Made> {
+                    Made made{std::move(fitted), {}};
+                    for (const auto& [id, stage] : recipe.places) {
+                        const Channel& of = *channel_of(made.study, id);
+                        const auto figures =
+                            briefs.fit_brief(made.study, of, stage)
+                                .and_then([&, &place = stage](const Brief& brief) {
+                                    return figures_of_fit(stage_of(of, place)->spec, brief);
+                                });
+                        if (!figures) {
+                            return tl::unexpected(figures.error());
+                        }
+                        made.figures.insert_or_assign(id, *figures);
+                    }
+                    return made;
+                });
+        },
+        [this, from = session_.study()](const Expected<Made>& made) {
+            showing_.stop();
+            take(from, made);
+        });
+    showing_.start();
+    tell_state();
+}
+
+void FitChannelsPane::take(const Study& from, const Expected<Made>& made) {
+    if (!made) {
+        refused_ = QString::fromStdString(to_text(made.error()));
+    } else if (!(from == session_.study())) {
+        refused_ = tr("The study was changed meanwhile: fit once more.");
+    } else {
+        figures_ = made->figures;
+        const auto count = static_cast<qint64>(made->figures.size());
+        session_.edit(
+            tr("Fit %1 with the same settings").arg(counted(count, "channel", "channels")),
+            [&](Study& study) { study = made->study; });
+    }
+    refresh();
+}
+
+} // namespace syntonon

@@ -1,0 +1,51 @@
+// One recipe for many channels: the selected correction's settings fitted for all that are ticked.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/model/beside.h"
+#include "app/model/session.h"
+#include "core/study/fit_stages.h"
+
+#include <QTimer>
+#include <QWidget>
+#include <map>
+#include <memory>
+
+class QLabel;
+class QPushButton;
+class QTableWidget;
+
+namespace syntonon {
+
+class FitChannelsPane : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit FitChannelsPane(Session& session, QWidget* parent = nullptr);
+
+    QTableWidget* table() const { return table_; }
+    QPushButton* fit() const { return fit_; } // stops while it is being fitted
+    QString words() const;
+    bool is_busy() const { return work_.is_busy(); }
+
+private:
+    struct Made;
+    void refresh();
+    void tell_state();
+    std::vector<std::string> ticked() const; // ids
+    void press();
+    void begin();
+    void take(const Study& from, const Expected<Made>& made);
+
+    Session& session_;
+    QTableWidget* table_;
+    QPushButton* fit_;
+    QLabel* words_;
+    QString refused_;
+    std::map<std::string, bool, std::less<>> unticked_;      // channels by id
+    std::map<std::string, FitFigures, std::less<>> figures_; // of the last run, by channel
+    QTimer showing_;
+    Beside work_{this};
+};
+
+} // namespace syntonon

@@ -1,0 +1,58 @@
+// What a fit may do and what it minds, beyond what stands in the trim strip.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/model/session.h"
+#include "core/design/correction.h"
+
+#include <QWidget>
+#include <map>
+#include <string>
+
+class QCheckBox;
+class QComboBox;
+class QGridLayout;
+class QLabel;
+class QPushButton;
+
+namespace syntonon {
+
+class NumberTable;
+class QuantityEdit;
+
+class FitSettingsPane : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit FitSettingsPane(Session& session, QWidget* parent = nullptr);
+
+    QuantityEdit* line(std::string_view key) const; // null where there is none
+    QComboBox* over() const { return over_; }
+    QCheckBox* refits() const { return refits_; }
+    NumberTable* q_limits() const { return q_limits_; }
+    QPushButton* add_q_limit() const { return add_q_; }
+    QPushButton* remove_q_limit() const { return remove_q_; }
+    QString words() const;
+
+private:
+    void add_line(QGridLayout& grid, int place, std::string_view key, const QString& about);
+    void add_q_limits();
+    void take_q_limit(int row, int column, const QString& text);
+    void refresh();
+    void say(const QString& problem);
+
+    Session& session_;
+    struct Line {
+        QLabel* caption;
+        QuantityEdit* edit;
+    };
+    std::map<std::string, Line, std::less<>> lines_;
+    QComboBox* over_;
+    QCheckBox* refits_;
+    QWidget* q_box_;
+    NumberTable* q_limits_;
+    QPushButton *add_q_, *remove_q_;
+    QLabel* words_;
+};
+
+} // namespace syntonon

@@ -1,0 +1,270 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/fit/fit_correction.h"
+
+#include "core/fit/find_sections.h"
+#include "core/fit/fitted_to.h"
+
+#include "core/base/units.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <numeric>
+
+namespace syntonon {
+namespace {
+
+using Sections = std::vector<SectionNumbers>;
+
+// A step's nearest multiple within the bounds, or the bounds' own end where there is none.
+double stepped(double value, double step, const JointSections::Bounds& bounds) {
+    const double least = std::ceil(bounds.least / step - 1e-9) * step;
+    const double greatest = std::floor(bounds.greatest / step + 1e-9) * step;
+    const double nearest = std::round(value / step) * step;
+    return least > greatest ? value : std::clamp(nearest, least, greatest);
+}
+
+class SectionsFit {
+public:
+    SectionsFit(const CorrectionSpec& spec, CorrectionAim aim, double sample_rate_hz,
+                const Watch& watch, const CorrectionSoFar& so_far)
+        : spec_(spec), method_(std::get<SectionsCorrection>(spec.method)), asked_(aim),
+          aim_(std::move(aim)), sample_rate_hz_(sample_rate_hz), watch_(watch), so_far_(so_far) {}
+
+    CorrectionSpec fitted() {
+        Sections sections = found();
+        if (spec_.over == CorrectionOver::worst_position && aim_.positions_db.size() > 1) {
+            sections = for_worst_position(std::move(sections));
+        }
+        return with(rounded(std::move(sections)));
+    }
+
+private:
+    std::size_t free_count() const {
+        const auto locked = std::ranges::count_if(method_.found, &FoundSection::locked);
+        return static_cast<std::size_t>(method_.count) - static_cast<std::size_t>(locked);
+    }
+
+    Sections found() {
+        JointSections task(spec_, aim_, sample_rate_hz_);
+        return find_sections(task, method_, aim_, free_count(), watch_,
+                             [this](std::span<const SectionNumbers> sections) {
+                                 if (so_far_) {
+                                     so_far_(with({sections.begin(), sections.end()}));
+                                 }
+                             });
+    }
+
+    CorrectionSpec with(const Sections& sections) const {
+        CorrectionSpec spec = spec_;
+        auto& all = std::get<SectionsCorrection>(spec.method).found;
+        std::erase_if(all, [](const FoundSection& one) { return !one.locked; });
+        for (const SectionNumbers& section : sections) {
+            all.push_back({spec_of(section), false, {}});
+        }
+        std::ranges::stable_sort(all, {},
+                                 [](const FoundSection& one) { return one.section.frequency_hz; });
+        note_fitted_to(spec, asked_);
+        return spec;
+    }
+
+    std::vector<double> errors_db(const Sections& sections) const {
+        const std::vector<double> gain = found_gain_db(with(sections), aim_, sample_rate_hz_);
+        std::vector<double> errors;
+        for (const auto& position : aim_.positions_db) {
+            errors.push_back(error_of(aim_, position, gain).rms_db);
+        }
+        return errors;
+    }
+
+    // The sum of squares over positions is, but for a constant, that about their weighted mean:
+    // so each round fits to a mean in which what is worst counts more (the weights of a greatest
+    // error's dual problem: Boyd and Vandenberghe, Convex Optimization, 2004, section 5.3).
+    Sections for_worst_position(Sections sections) {
+        constexpr int rounds = 10;
+        constexpr Effort effort{40, 1e-4, {}};
+        const std::vector<double> before = errors_db({});
+        std::vector<double> weights(before.size(), 1.0);
+        Sections best = sections;
+        double least = worst(errors_db(sections), before);
+        for (int round = 0; round < rounds && !watch_.is_stopped(); ++round) {
+            const std::vector<double> now = errors_db(sections);
+            const double mean =
+                std::accumulate(now.begin(), now.end(), 0.0) / static_cast<double>(now.size());
+            for (std::size_t i = 0; i < now.size(); ++i) {
+                const bool is_worse = now[i] > before[i];
+                weights[i] *= std::exp(2 * (now[i] / mean - 1)) * (is_worse ? 1.5 : 1);
+            }
+            aim_at_positions(spec_, weights, aim_);
+            const JointSections task(spec_, aim_, sample_rate_hz_);
+            task.refine(sections, effort, watch_);
+            if (const double cost = worst(errors_db(sections), before); cost < least) {
+                least = cost;
+                best = sections;
+            }
+        }
+        return none_worse(std::move(best), before);
+    }
+
+    // The greatest error; what became worse than it was counts more than any.
+    static double worst(const std::vector<double>& now, const std::vector<double>& before) {
+        double greatest = 0;
+        for (std::size_t i = 0; i < now.size(); ++i) {
+            const double excess = std::max(0.0, now[i] - before[i]);
+            greatest = std::max(greatest, now[i] + 100 * excess);
+        }
+        return greatest;
+    }
+
+    // Without any gain nothing is worse: so much of it as leaves that so.
+    Sections none_worse(Sections sections, const std::vector<double>& before) const {
+        const auto scaled = [&](double share) {
+            Sections all = sections;
+            for (SectionNumbers& section : all) {
+                section.gain_db *= share;
+            }
+            return all;
+        };
+        const auto is_fine = [&](const Sections& all) {
+            const std::vector<double> now = errors_db(all);
+            return std::ranges::equal(now, before,
+                                      [](double a, double b) { return a <= b + 1e-9; });
+        };
+        if (is_fine(sections)) {
+            return sections;
+        }
+        double fine = 0, too_much = 1;
+        for (int i = 0; i < 20; ++i) {
+            const double middle = (fine + too_much) / 2;
+            (is_fine(scaled(middle)) ? fine : too_much) = middle;
+        }
+        return scaled(fine);
+    }
+
+    // Frequencies first, then gains, each time the others refined around what is fixed.
+    Sections rounded(Sections sections) const {
+        constexpr Effort effort{40, 1e-5, {}};
+        const JointSections task(spec_, aim_, sample_rate_hz_);
+        FreeNumbers free;
+        if (method_.frequency_steps_oct > 0) {
+            const double step = 1 / method_.frequency_steps_oct;
+            const double origin = std::log2(1000.0);
+            for (SectionNumbers& section : sections) {
+                auto bounds = task.bounds_of(section, 0);
+                bounds = {bounds.least - origin, bounds.greatest - origin};
+                section.log2_hz = origin + stepped(section.log2_hz - origin, step, bounds);
+            }
+            free.frequency = false;
+            task.refine(sections, effort, watch_, free);
+        }
+        if (method_.gain_step_db > 0) {
+            for (SectionNumbers& section : sections) {
+                section.gain_db =
+                    stepped(section.gain_db, method_.gain_step_db, task.bounds_of(section, 1));
+            }
+            std::erase_if(sections, [](const SectionNumbers& s) { return s.gain_db == 0; });
+            free.gain = false;
+            task.refine(sections, effort, watch_, free);
+            step_back_from_limits(task, sections);
+        }
+        return sections;
+    }
+
+    // A rounded gain may have gone beyond a limit of the whole: one step less where it is largest.
+    void step_back_from_limits(const JointSections& task, Sections& sections) const {
+        for (std::size_t tries = 0; tries < 20 * sections.size(); ++tries) {
+            if (task.worst_over_limit_db(sections) <= 0
+                && task.worst_outside_db(sections) <= JointSections::outside_db) {
+                return;
+            }
+            double least = infinity;
+            Sections best;
+            for (std::size_t i = 0; i < sections.size(); ++i) {
+                Sections one = sections;
+                one[i].gain_db -= std::copysign(
+                    std::min(method_.gain_step_db, std::abs(one[i].gain_db)), one[i].gain_db);
+                if (const double cost = task.cost(one); cost < least) {
+                    least = cost;
+                    best = std::move(one);
+                }
+            }
+            if (best.empty()) {
+                return;
+            }
+            sections = std::move(best);
+        }
+    }
+
+    const CorrectionSpec& spec_;
+    const SectionsCorrection& method_;
+    CorrectionAim asked_, aim_; // as it came, and as the positions count now
+    double sample_rate_hz_;
+    const Watch& watch_;
+    const CorrectionSoFar& so_far_;
+};
+
+Expected<void> check_found(const SectionsCorrection& method, const Brief& brief) {
+    const auto locked = std::ranges::count_if(method.found, &FoundSection::locked);
+    if (locked >= method.count) {
+        return refuse(
+            "count",
+            fmt::format("{} sections are locked, and at most {} are allowed: none is left "
+                        "to be found",
+                        locked, method.count),
+            "allow more, or unlock some");
+    }
+    for (std::size_t i = 0; i < method.found.size(); ++i) {
+        if (const auto made = parametric_filter(method.found[i].section, brief.axis());
+            method.found[i].locked && !made) {
+            return tl::unexpected(within(fmt::format("sections[{}]", i), made.error()));
+        }
+    }
+    return {};
+}
+
+} // namespace
+
+CorrectionError error_of(const CorrectionAim& aim, const std::vector<double>& seen_db,
+                         const std::vector<double>& gain_db) {
+    CorrectionError error;
+    double squares = 0, weights = 0;
+    for (std::size_t i = 0; i < aim.size(); ++i) {
+        if (aim.weight[i] <= 0) {
+            continue;
+        }
+        const double off = std::abs(seen_db[i] + gain_db[i] - aim.target_db[i]);
+        squares += aim.weight[i] * off * off;
+        weights += aim.weight[i];
+        if (off > error.worst_db) {
+            error.worst_db = off;
+            error.worst_hz = aim.hz[i];
+        }
+    }
+    error.rms_db = std::sqrt(squares / weights);
+    return error;
+}
+
+std::vector<double> found_gain_db(const CorrectionSpec& spec, const CorrectionAim& aim,
+                                  double sample_rate_hz) {
+    const auto made = design(spec, brief_at(Axis{sample_rate_hz}), Watch());
+    const auto grid = FrequencyGrid::from_frequencies(aim.hz, Axis{sample_rate_hz});
+    return made && grid ? made->filter.magnitude_db(*grid) : std::vector<double>(aim.size(), 0.0);
+}
+
+Expected<CorrectionSpec> fit(const CorrectionSpec& spec, const Brief& brief, const Watch& watch,
+                             const CorrectionSoFar& so_far) {
+    auto aim = correction_aim(spec, brief);
+    if (!aim) {
+        return tl::unexpected(aim.error());
+    }
+    const auto* method = std::get_if<SectionsCorrection>(&spec.method);
+    if (method == nullptr) {
+        return refuse("method", "taps cannot be fitted yet", "use sections");
+    }
+    if (auto ok = check_found(*method, brief); !ok) {
+        return tl::unexpected(ok.error());
+    }
+    return SectionsFit(spec, std::move(*aim), brief.sample_rate_hz, watch, so_far).fitted();
+}
+
+} // namespace syntonon

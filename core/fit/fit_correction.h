@@ -1,0 +1,35 @@
+// From what is seen and wished to the sections or taps that correct it.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/design/correction.h"
+#include "core/fit/correction_aim.h"
+
+#include <functional>
+#include <vector>
+
+namespace syntonon {
+
+// What has been found by now, worth showing.
+using CorrectionSoFar = std::function<void(const CorrectionSpec&)>;
+
+// The spec with what was found, and what it was fitted to. The brief is what the stage would see:
+// the wish, the set, the filter of the stages above. Locked sections stay as they are and count.
+// The same spec and brief give the same sections. Stopped by the watch, the best so far is handed
+// over. Refuses what correction_aim() and check_settings() do, and at "count" where all sections
+// are locked.
+Expected<CorrectionSpec> fit(const CorrectionSpec& spec, const Brief& brief, const Watch& watch,
+                             const CorrectionSoFar& so_far = {});
+
+// An error over the range in dB: the root of the weighted mean square, and the greatest.
+struct CorrectionError {
+    double rms_db = 0, worst_db = 0, worst_hz = 0;
+};
+// Of what is seen plus a gain (parallel to the aim's places) against the target.
+CorrectionError error_of(const CorrectionAim& aim, const std::vector<double>& seen_db,
+                         const std::vector<double>& gain_db);
+// The gain of the found sections or taps at the aim's places.
+std::vector<double> found_gain_db(const CorrectionSpec& spec, const CorrectionAim& aim,
+                                  double sample_rate_hz);
+
+} // namespace syntonon

@@ -1,0 +1,101 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/study/named_json.h"
+#include "core/study/spec_json.h"
+
+#include <cmath>
+
+namespace syntonon {
+namespace {
+
+void read_method(ObjectReader& object, SectionsCorrection& method) {
+    if (object.has("tolerance_db")) {
+        method.tolerance_db = 1; // read with the other fields
+        method.count = most_sections_by_tolerance;
+    }
+    object.each("q_limits", [&](ObjectReader limit) {
+        QLimit read{limit.number("frequency_hz"), limit.number("q"), {}};
+        read.unknown = limit.unknown();
+        method.q_limits.push_back(std::move(read));
+    });
+    object.each("sections", [&](ObjectReader section) {
+        FoundSection found;
+        read_spec(section, found.section);
+        found.locked = section.boolean_or("locked", false);
+        found.unknown = section.unknown();
+        method.found.push_back(std::move(found));
+    });
+}
+
+void read_method(ObjectReader& object, TapsCorrection& method) {
+    read_named(object, "phase", names_of_correction_phases(), method.phase);
+    if (auto taps = object.numbers("taps"); !taps.empty()) {
+        method.found = std::make_shared<const std::vector<double>>(std::move(taps));
+    }
+}
+
+void write_method(Json& object, const SectionsCorrection& method) {
+    if (!method.q_limits.empty()) {
+        object.set("q_limits", list_json(method.q_limits, [](const QLimit& limit) {
+                       Json json;
+                       json.set("frequency_hz", limit.frequency_hz);
+                       json.set("q", limit.q);
+                       json.set_unknown(limit.unknown);
+                       return json;
+                   }));
+    }
+    object.set("sections", list_json(method.found, [](const FoundSection& found) {
+                   Json json;
+                   write_spec(json, found.section);
+                   if (found.locked) {
+                       json.set("locked", true);
+                   }
+                   json.set_unknown(found.unknown);
+                   return json;
+               }));
+}
+
+void write_method(Json& object, const TapsCorrection& method) {
+    object.set("phase", key_of_named(names_of_correction_phases(), method.phase));
+    if (method.found != nullptr) {
+        object.set("taps", Json::numbers(*method.found));
+    }
+}
+
+} // namespace
+
+void read_spec(ObjectReader& object, CorrectionSpec& spec) {
+    std::size_t method = 0;
+    read_named(object, "method", names_of_correction_methods(), method);
+    if (method != 0) {
+        spec.method = TapsCorrection();
+    }
+    std::visit([&](auto& of) { read_method(object, of); }, spec.method);
+    for (const auto& field : fields_of(spec)) {
+        if (field.get(spec) && object.has(field.key)) {
+            const bool whole = field.steps == FieldSteps::whole;
+            field.set(spec, whole ? object.integer_or(field.key, 1) : object.number(field.key));
+        }
+    }
+    read_named(object, "over", names_of_correction_overs(), spec.over);
+    spec.refits = object.boolean_or("refits", false);
+    spec.fitted_to = object.text_or("fitted_to", "");
+    spec.fitted_aim_db = object.numbers("fitted_aim_db");
+}
+
+void write_spec(Json& object, const CorrectionSpec& spec) {
+    object.set("method", key_of_named(names_of_correction_methods(), spec.method.index()));
+    write_fields(object, spec);
+    if (spec.over != CorrectionOver::average) {
+        object.set("over", key_of_named(names_of_correction_overs(), spec.over));
+    }
+    if (spec.refits) {
+        object.set("refits", true);
+    }
+    std::visit([&](const auto& of) { write_method(object, of); }, spec.method);
+    if (is_fitted(spec)) {
+        object.set("fitted_to", spec.fitted_to);
+        object.set("fitted_aim_db", Json::numbers(spec.fitted_aim_db));
+    }
+}
+
+} // namespace syntonon

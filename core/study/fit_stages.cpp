@@ -1,0 +1,220 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/study/fit_stages.h"
+
+#include "core/study/finish_designs.h"
+#include "core/study/kinds.h"
+
+#include <algorithm>
+#include <array>
+#include <iterator>
+
+namespace syntonon {
+namespace {
+
+template <class Spec>
+concept Fitted = requires(const Spec& spec, const Brief& brief, const Watch& watch) {
+    { fit(spec, brief, watch, {}) } -> std::same_as<Expected<Spec>>;
+};
+
+Channel& channel_to_edit(Study& study, const std::string& id) {
+    return std::ranges::find(study.channels, id, [](const auto& channel) { return channel->id; })
+        ->edit();
+}
+
+Expected<StageSpec> fitted(const Study& study, const FitPlace& place, Briefs& briefs,
+                           const Watch& watch) {
+    const Channel& channel = *channel_of(study, place.channel);
+    const std::array views = {ChannelView{channel.id, {}}};
+    finish_designs(study, views, briefs);
+    auto brief = briefs.fit_brief(study, channel, place.stage);
+    if (!brief) {
+        return tl::unexpected(brief.error());
+    }
+    return fit(stage_of(channel, place.stage)->spec, *brief, watch);
+}
+
+} // namespace
+
+bool can_be_fitted(const StageSpec& spec) {
+    return std::visit([]<class Spec>(const Spec&) { return Fitted<Spec>; }, *spec);
+}
+
+std::string method_of_fit(const StageSpec& spec) {
+    const auto* correction = std::get_if<CorrectionSpec>(&*spec);
+    return correction != nullptr
+               ? std::string(names_of_correction_methods()[correction->method.index()].key)
+               : std::string();
+}
+
+Expected<StageSpec> fit(const StageSpec& spec, const Brief& brief, const Watch& watch,
+                        const SpecSoFar& so_far) {
+    return std::visit(
+        [&]<class Spec>(const Spec& s) -> Expected<StageSpec> {
+            if constexpr (Fitted<Spec>) {
+                const auto hear = [&](const Spec& found) {
+                    if (so_far) {
+                        so_far(StageSpec(found));
+                    }
+                };
+                return fit(s, brief, watch, hear).map([](Spec found) {
+                    return StageSpec(std::move(found));
+                });
+            }
+            return refuse("kind", "is no kind that is fitted", "fit a correction");
+        },
+        *spec);
+}
+
+std::optional<OutOfDate> out_of_date(const StageSpec& spec, const Brief& brief) {
+    const auto* correction = std::get_if<CorrectionSpec>(&*spec);
+    if (correction == nullptr || !is_fitted(*correction)) {
+        return std::nullopt;
+    }
+    const auto aim = correction_aim(*correction, brief);
+    return aim ? out_of_date(*correction, *aim) : std::nullopt;
+}
+
+Expected<FitFigures> figures_of_fit(const StageSpec& spec, const Brief& brief) {
+    const auto* correction = std::get_if<CorrectionSpec>(&*spec);
+    if (correction == nullptr) {
+        return refuse("kind", "is no kind that is fitted", "look at a correction");
+    }
+    const auto aim = correction_aim(*correction, brief);
+    if (!aim) {
+        return tl::unexpected(aim.error());
+    }
+    const std::vector<double> none(aim->size(), 0.0);
+    const std::vector<double> gain = found_gain_db(*correction, *aim, brief.sample_rate_hz);
+    const auto errors = [&](const std::vector<double>& seen) {
+        return FitFigures::Errors{error_of(*aim, seen, none), error_of(*aim, seen, gain)};
+    };
+    FitFigures figures;
+    figures.together = errors(aim->seen_db);
+    for (const auto& position : aim->positions_db) {
+        figures.positions.push_back(errors(position));
+    }
+    figures.found = found_count(*correction);
+    return figures;
+}
+
+std::vector<std::string> stages_to_fit(const Channel& channel) {
+    std::vector<std::string> ids;
+    visit_stages(channel.stages, [&](const Stage& stage, const Slot&, int) {
+        if (stage.enabled && can_be_fitted(stage.spec)) {
+            ids.push_back(stage.id);
+        }
+    });
+    return ids;
+}
+
+std::vector<FitPlace> places_to_fit(const Study& study, const std::vector<std::string>& channels) {
+    std::vector<FitPlace> places;
+    for (const std::string& id : channels) {
+        for (std::string& stage : stages_to_fit(*channel_of(study, id))) {
+            places.push_back({id, std::move(stage)});
+        }
+    }
+    return places;
+}
+
+Expected<Study> fitted_anew(Study study, const std::vector<FitPlace>& places, Briefs& briefs,
+                            const Watch& watch) {
+    double done = 0;
+    for (const FitPlace& place : places) {
+        auto found = fitted(study, place, briefs, watch);
+        if (watch.is_stopped()) {
+            return stopped();
+        }
+        const Channel& channel = *channel_of(study, place.channel);
+        if (!found) {
+            return tl::unexpected(
+                within(place_of(study, channel) + "." + path_of(channel.stages, place.stage),
+                       found.error()));
+        }
+        edit_stage(channel_to_edit(study, place.channel).stages, place.stage,
+                   [&](Stage& stage) { stage.spec = *std::move(found); });
+        watch.report(++done / static_cast<double>(places.size()));
+    }
+    return study;
+}
+
+namespace {
+
+// Those of a channel, whether switched on or not.
+std::vector<std::string> corrections_of(const Channel& channel) {
+    std::vector<std::string> ids;
+    visit_stages(channel.stages, [&](const Stage& stage, const Slot&, int) {
+        if (std::holds_alternative<CorrectionSpec>(*stage.spec)) {
+            ids.push_back(stage.id);
+        }
+    });
+    return ids;
+}
+
+// The settings of one, and what the other has locked.
+CorrectionSpec with_settings(CorrectionSpec settings, const CorrectionSpec& own) {
+    settings.fitted_to.clear();
+    settings.fitted_aim_db.clear();
+    if (auto* taps = std::get_if<TapsCorrection>(&settings.method)) {
+        taps->found = nullptr;
+        return settings;
+    }
+    auto& found = std::get<SectionsCorrection>(settings.method).found;
+    found.clear();
+    if (const auto* sections = std::get_if<SectionsCorrection>(&own.method)) {
+        std::ranges::copy_if(sections->found, std::back_inserter(found), &FoundSection::locked);
+    }
+    return settings;
+}
+
+} // namespace
+
+WithRecipe with_recipe(Study study, const FitPlace& from,
+                       const std::vector<std::string>& channels) {
+    WithRecipe made{std::move(study), {}};
+    const Channel& source = *channel_of(made.study, from.channel);
+    const Stage stage = *stage_of(source, from.stage);
+    const auto& settings = std::get<CorrectionSpec>(*stage.spec);
+    const auto all = corrections_of(source);
+    const auto which = static_cast<std::size_t>(std::ranges::find(all, from.stage) - all.begin());
+    for (const std::string& id : channels) {
+        Channel& channel = channel_to_edit(made.study, id);
+        const auto own = corrections_of(channel);
+        std::string place = which < own.size() ? own[which] : std::string();
+        if (place.empty()) {
+            Stage added;
+            added.name = stage.name;
+            added.spec = with_settings(settings, CorrectionSpec());
+            give_fresh_ids(added, channel.stages);
+            place = added.id;
+            channel.stages.emplace_back(std::move(added));
+        } else {
+            edit_stage(channel.stages, place, [&](Stage& edited) {
+                edited.spec = with_settings(settings, std::get<CorrectionSpec>(*edited.spec));
+                edited.enabled = true;
+            });
+        }
+        made.places.push_back({id, std::move(place)});
+    }
+    return made;
+}
+
+std::vector<StageSpec> stages_of_found(const StageSpec& spec) {
+    std::vector<StageSpec> stages;
+    const auto* correction = std::get_if<CorrectionSpec>(&*spec);
+    if (correction == nullptr) {
+        return stages;
+    }
+    if (const auto* taps = std::get_if<TapsCorrection>(&correction->method)) {
+        if (taps->found != nullptr) {
+            stages.emplace_back(TapsSpec{taps->found});
+        }
+        return stages;
+    }
+    for (const FoundSection& found : std::get<SectionsCorrection>(correction->method).found) {
+        stages.emplace_back(found.section);
+    }
+    return stages;
+}
+
+} // namespace syntonon

@@ -1,0 +1,71 @@
+// Stages that are fitted: what that needs and finds, whatever their kind.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/fit/fit_correction.h"
+#include "core/fit/fitted_to.h"
+#include "core/study/briefs.h"
+
+#include <functional>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace syntonon {
+
+// A kind that is fitted says what it finds: fit(spec, brief, watch, so_far). Designing it is
+// something else: that makes a filter of what was found.
+bool can_be_fitted(const StageSpec& spec);
+std::string method_of_fit(const StageSpec& spec); // "sections"; empty where it cannot be
+
+// Refused for a kind that is not fitted, and as its own fit() is.
+using SpecSoFar = std::function<void(const StageSpec&)>;
+Expected<StageSpec> fit(const StageSpec& spec, const Brief& brief, const Watch& watch,
+                        const SpecSoFar& so_far = {});
+
+// Whether what it was fitted to still holds; nothing also where it cannot be told: nothing was
+// fitted yet, or the brief does not allow a fit.
+std::optional<OutOfDate> out_of_date(const StageSpec& spec, const Brief& brief);
+
+// What is left over of the errors about the target, without and with the stage, by its range.
+struct FitFigures {
+    struct Errors {
+        CorrectionError before, after;
+    };
+    Errors together;               // of what the positions come to
+    std::vector<Errors> positions; // each by itself, raised to the level of all
+    std::size_t found = 0;         // sections or taps
+};
+Expected<FitFigures> figures_of_fit(const StageSpec& spec, const Brief& brief);
+
+// Of the channel's chain, in the order of the signal, at every depth, what is switched off left
+// out.
+std::vector<std::string> stages_to_fit(const Channel& channel);
+
+struct FitPlace {
+    std::string channel, stage; // ids
+
+    bool operator==(const FitPlace&) const = default;
+};
+std::vector<FitPlace> places_to_fit(const Study& study, const std::vector<std::string>& channels);
+
+// Fits these anew, one after the other, since those below see those above; what has to be designed
+// for that is waited for. The study then has what was found. Reports to the watch how far it has
+// come. Refused with the stage's place ("channels[0].stages[2].to_hz"), the study being as it was,
+// and when the watch says stop.
+Expected<Study> fitted_anew(Study study, const std::vector<FitPlace>& places, Briefs& briefs,
+                            const Watch& watch = {});
+
+// One recipe for many channels: each of them gets the stage's settings, in the same one of its own
+// corrections (the first, the second, ...) or in a new one below its chain. What it has locked
+// stays; the rest is to be fitted, at the places that are returned.
+struct WithRecipe {
+    Study study;
+    std::vector<FitPlace> places; // in the order of the channels
+};
+WithRecipe with_recipe(Study study, const FitPlace& from, const std::vector<std::string>& channels);
+
+// What it found as stages of their own: parametric ones, or taps. Empty before it found anything.
+std::vector<StageSpec> stages_of_found(const StageSpec& spec);
+
+} // namespace syntonon

@@ -1,0 +1,142 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/study/fit_stages.h"
+
+#include "core/study/analysis.h"
+#include "core/study/kinds.h"
+#include "demo/brightwater.h"
+
+#include <algorithm>
+#include <gtest/gtest.h>
+
+namespace syntonon {
+namespace {
+
+Stage correction_stage(std::string id, int count) {
+    Stage stage;
+    stage.id = std::move(id);
+    CorrectionSpec spec;
+    std::get<SectionsCorrection>(spec.method).count = count;
+    stage.spec = spec;
+    return stage;
+}
+
+// Sunrise with nothing but these.
+Study with_stages(const Chain& chain) {
+    Study study = brightwater_study();
+    study.channels[1].edit().stages = chain;
+    return study;
+}
+
+TEST(FitStages, EachSeesWhatStandsAboveIt) {
+    const Study study = with_stages({correction_stage("a", 3), correction_stage("b", 3)});
+    Briefs briefs;
+    const auto fitted = fitted_anew(study, places_to_fit(study, {"sunrise"}), briefs);
+    ASSERT_TRUE(fitted) << to_text(fitted.error());
+    const Channel& channel = *fitted->channels[1];
+    const auto figures = [&](const char* id) {
+        return *figures_of_fit(stage_of(channel, id)->spec,
+                               *briefs.fit_brief(*fitted, channel, id));
+    };
+    EXPECT_EQ(figures("a").found, 3U);
+    EXPECT_LT(figures("a").together.after.rms_db, figures("a").together.before.rms_db);
+    EXPECT_NEAR(figures("b").together.before.rms_db, figures("a").together.after.rms_db, 0.01)
+        << "but for averaging over a sixth of an octave";
+    EXPECT_LT(figures("b").together.after.rms_db, figures("b").together.before.rms_db);
+    EXPECT_EQ(figures("b").positions.size(), 4U);
+    for (const char* id : {"a", "b"}) {
+        EXPECT_FALSE(
+            out_of_date(stage_of(channel, id)->spec, *briefs.fit_brief(*fitted, channel, id)));
+    }
+}
+
+TEST(FitStages, WhatIsBelowIsOutOfDateWhenWhatIsAboveChanges) {
+    Briefs briefs;
+    Study study = *fitted_anew(with_stages({correction_stage("a", 3), correction_stage("b", 3)}),
+                               {{"sunrise", "a"}, {"sunrise", "b"}}, briefs);
+    edit_stage(study.channels[1].edit().stages, "a", [](Stage& stage) {
+        auto& method =
+            std::get<SectionsCorrection>(std::get<CorrectionSpec>(stage.spec.edit()).method);
+        method.found[0].section.gain_db += 3;
+    });
+    const Channel& channel = *study.channels[1];
+    const auto state = [&](const char* id) {
+        return out_of_date(stage_of(channel, id)->spec, *briefs.fit_brief(study, channel, id));
+    };
+    EXPECT_FALSE(state("a")) << "its own sections are in nobody's way";
+    ASSERT_TRUE(state("b"));
+    EXPECT_GT(state("b")->most_db, 1.5);
+}
+
+TEST(FitStages, OpeningAStudyChangesNoCoefficient) {
+    Briefs briefs;
+    Study study = *fitted_anew(with_stages({correction_stage("a", 4)}), {{"sunrise", "a"}}, briefs);
+    AnalysisCache cache;
+    const auto before = cache.analyse(study, *study.channels[1])->chain.sections();
+    edit_stage(study.channels[1].edit().stages, "a", [](Stage& stage) {
+        std::get<CorrectionSpec>(stage.spec.edit()).cut_limit_db = 1; // a setting only
+    });
+    const auto after = cache.analyse(study, *study.channels[1])->chain.sections();
+    EXPECT_EQ(before->sections, after->sections);
+    EXPECT_EQ(before->sections.size(), 4U);
+}
+
+TEST(FitStages, ARecipeServesManyChannels) {
+    Study study = with_stages({correction_stage("a", 4)});
+    study.channels[2].edit().stages = {correction_stage("own", 9)};
+    edit_stage(study.channels[2].edit().stages, "own", [](Stage& stage) {
+        auto& method =
+            std::get<SectionsCorrection>(std::get<CorrectionSpec>(stage.spec.edit()).method);
+        method.found = {{parametric(ParametricShape::peak, 80, -3, 2), true, {}},
+                        {parametric(ParametricShape::peak, 500, -3, 2), false, {}}};
+    });
+    const std::size_t zenith_stages = study.channels[0]->stages.size();
+    const WithRecipe made = with_recipe(study, {"sunrise", "a"}, {"sunrise", "sunset", "zenith"});
+    ASSERT_EQ(made.places.size(), 3U);
+    EXPECT_EQ(made.places[0], (FitPlace{"sunrise", "a"}));
+    EXPECT_EQ(made.places[1], (FitPlace{"sunset", "own"})) << "its own first correction";
+    EXPECT_EQ(made.study.channels[0]->stages.size(), zenith_stages + 1) << "a new one below";
+    const auto method = [&](std::size_t i) {
+        const auto* channel = channel_of(made.study, made.places[i].channel);
+        const auto& spec =
+            std::get<CorrectionSpec>(*stage_of(*channel, made.places[i].stage)->spec);
+        return std::get<SectionsCorrection>(spec.method);
+    };
+    EXPECT_EQ(method(1).count, 4);
+    ASSERT_EQ(method(1).found.size(), 1U);
+    EXPECT_TRUE(method(1).found[0].locked);
+    Briefs briefs;
+    const auto fitted = fitted_anew(made.study, made.places, briefs);
+    ASSERT_TRUE(fitted) << to_text(fitted.error());
+    EXPECT_EQ(stages_of_found(fitted->channels[0]->stages.back()->spec).size(), 4U);
+}
+
+TEST(FitStages, WithinABranchWhatTheSignalPassedBeforeIsAbove) {
+    SplitSpec split;
+    split.branches = {{1, {correction_stage("in", 2)}, {}}, {0, {}, {}}};
+    Stage holder, gain;
+    holder.id = "split";
+    holder.spec = split;
+    gain.id = "gain";
+    gain.spec = GainSpec{6, false, {}};
+    const Study study = with_stages({gain, holder});
+    Briefs briefs;
+    const Channel& channel = *study.channels[1];
+    const auto brief = briefs.fit_brief(study, channel, "in");
+    ASSERT_TRUE(brief);
+    EXPECT_NEAR(brief->above.response_at(1000, 48000).magnitude_db, 6, 1e-12);
+    EXPECT_EQ(stages_to_fit(channel), std::vector<std::string>{"in"});
+}
+
+TEST(FitStages, RefusalsNameThePlaceAndChangeNothing) {
+    Study study = with_stages({correction_stage("a", 3)});
+    study.channels[1].edit().measured.clear();
+    Briefs briefs;
+    const auto refused = fitted_anew(study, places_to_fit(study, {"zenith", "sunrise"}), briefs);
+    ASSERT_FALSE(refused);
+    EXPECT_EQ(refused.error().place, "channels[1].stages[0].from_hz");
+    EXPECT_FALSE(can_be_fitted(StageSpec(GainSpec())));
+    EXPECT_FALSE(fit(StageSpec(GainSpec()), brief_at(48000), Watch()));
+}
+
+} // namespace
+} // namespace syntonon
