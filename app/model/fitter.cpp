@@ -85,6 +85,13 @@ void Fitter::look_again() {
         if (brief) {
             state.outdated = out_of_date(stage.spec, *brief);
             state.figures = figures_of_fit(stage.spec, *brief);
+            if (const auto aim = aim_of_fit(stage.spec, *brief)) {
+                state.reachable_hz = aim->hz;
+                state.reachable_db = aim->seen_db;
+                for (std::size_t i = 0; i < aim->size(); ++i) {
+                    state.reachable_db[i] += aim->gain_db[i];
+                }
+            }
         } else {
             state.figures = tl::unexpected(brief.error());
         }

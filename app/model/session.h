@@ -7,6 +7,7 @@
 #include "app/model/curve_in_hand.h"
 #include "app/model/glimpse.h"
 #include "app/model/held_points.h"
+#include "app/model/part_in_hand.h"
 #include "app/model/plumb_line.h"
 #include "app/model/roots_in_hand.h"
 #include "app/model/slow_roots.h"
@@ -134,6 +135,7 @@ public:
     HeldPoints& held() { return held_; }
     CurveInHand& curve_in_hand() { return curve_in_hand_; }
     Glimpse& glimpse() { return glimpse_; }
+    PartInHand& part_in_hand() { return part_in_hand_; }
     RootsInHand& roots_in_hand() { return roots_in_hand_; }
     const RootsInHand& roots_in_hand() const { return roots_in_hand_; }
 
@@ -188,6 +190,7 @@ private:
     CurveInHand curve_in_hand_;
     RootsInHand roots_in_hand_;
     Glimpse glimpse_;
+    PartInHand part_in_hand_;
     Keeping keeping_;
     ChainFacts facts_;
     mutable SlowRoots slow_roots_; // knows no more than before: it only looks sooner or later

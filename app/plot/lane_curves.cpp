@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/plot/lane_curves.h"
 
+#include "app/model/fitter.h"
 #include "app/plot/lane_line.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
@@ -101,6 +102,7 @@ LaneCurves::LaneCurves(LanePlot& plot, Session& session)
     }
     stage_band_ = {live(Lane::magnitude), live(Lane::magnitude)};
     difference_ = live(Lane::magnitude);
+    reachable_ = live(Lane::magnitude);
     stage_ = live(Lane::magnitude);
     predicted_ = live(Lane::magnitude);
     error_floor_ = live(Lane::weight);
@@ -122,6 +124,7 @@ void LaneCurves::restyle() {
     weight_.set_pen(QPen(t.corridor_edge, 1));
     predicted_.set_pen(QPen(t.ink, 1));
     difference_.set_pen(QPen(t.met, 1));
+    reachable_.set_pen(QPen(t.copper, 1, Qt::DotLine));
     stage_.set_pen(QPen(t.copper, 1));
     stage_phase_.set_pen(QPen(t.copper, 1));
     phase_.set_pen(QPen(t.ink, 1));
@@ -269,8 +272,8 @@ void LaneCurves::draw_bands(const Trace& total, const LevelTrace& level) {
 
 void LaneCurves::update_live() {
     for (LaneCurve graph :
-         {predicted_, stage_, stage_phase_, phase_, delay_, difference_, predicted_phase_,
-          predicted_delay_, stage_band_.least, stage_band_.most, weight_}) {
+         {predicted_, stage_, stage_phase_, phase_, delay_, difference_, reachable_,
+          predicted_phase_, predicted_delay_, stage_band_.least, stage_band_.most, weight_}) {
         graph.clear();
     }
     for (BandGraph& band : bands_) {
@@ -296,6 +299,7 @@ void LaneCurves::update_live() {
     draw_parts();
     draw_stage();
     draw_difference();
+    draw_reachable();
     draw_error();
     draw_weight();
 }
@@ -360,6 +364,19 @@ void LaneCurves::draw_parts() {
                           draw_phase_and_delay(part.phase, part.delay, part.trace);
                       }
                   });
+}
+
+// How far the measured set can be corrected, where the selected stage does so.
+void LaneCurves::draw_reachable() {
+    if (const auto state = fit_state(); state != nullptr && is_shown("reachable")) {
+        plot_.set_data(reachable_, Lane::magnitude, state->reachable_hz,
+                       drawable(plot_, state->reachable_db));
+    }
+}
+
+std::shared_ptr<const FitState> LaneCurves::fit_state() const {
+    const Stage* stage = session_.stage();
+    return stage != nullptr ? session_.fitter().state_of(stage->id) : nullptr;
 }
 
 void LaneCurves::draw_difference() {

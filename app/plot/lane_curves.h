@@ -16,8 +16,10 @@
 
 namespace syntonon {
 
+struct FitState;
+
 // The selected channel's curves. Their keys: "measured", "prediction", "target", "stage",
-// "difference", "take:<id>", "part:<key>" (see PartGraphs).
+// "difference", "reachable" (of a correction), "take:<id>", "part:<key>" (see PartGraphs).
 class LaneCurves : public LaneContent {
 public:
     LaneCurves(LanePlot& plot, Session& session);
@@ -59,6 +61,8 @@ private:
     void draw_weight();
     QString weight_title() const;
     void draw_difference();
+    void draw_reachable();
+    std::shared_ptr<const FitState> fit_state() const; // of the selected stage; may be null
     void draw_error();
     void draw_stage();
     void dim_what_waits();
@@ -86,7 +90,7 @@ private:
 
     LanePlot& plot_;
     Session& session_;
-    LaneCurve target_, measured_, predicted_, stage_, difference_;
+    LaneCurve target_, measured_, predicted_, stage_, difference_, reachable_;
     LaneCurve weight_, error_, error_floor_, phase_, stage_phase_, phase_target_, delay_,
         delay_target_;
     LaneCurve predicted_phase_, predicted_delay_; // on request

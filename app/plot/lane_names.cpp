@@ -1,6 +1,8 @@
 // How the curves on the lanes are named and explained.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/plot/lane_curves.h"
+
+#include "app/model/fitter.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
 #include "core/study/chain.h"
@@ -59,6 +61,9 @@ std::vector<CurveName> LaneCurves::curves() const {
     }
     for (const PartGraphs::Part& part : parts_.parts()) {
         all.push_back({part.key, part.name});
+    }
+    if (fit_state() != nullptr) {
+        all.push_back({"reachable", tr("reachable by correction")});
     }
     if (channel->difference) {
         all.push_back({"difference", tr("difference")});
@@ -121,6 +126,10 @@ std::vector<CurveLabel> LaneCurves::labels() const {
         if (const auto trace = difference_of(*channel->difference, *channel, *analysis)) {
             add_end_label(*trace, "difference", tr("difference"), theme().met, labels);
         }
+    }
+    if (const auto state = fit_state()) {
+        add_end_label({state->reachable_hz, state->reachable_db, {}, {}}, "reachable",
+                      tr("reachable"), theme().copper, labels);
     }
     for (const PartGraphs::Part& part : parts_.parts()) {
         add_end_label(part.level, part.key, part.name, part.colour, labels);
@@ -267,6 +276,10 @@ QString LaneCurves::explanation(const QString& key) const {
         return QObject::tr("target of the goal “%1”")
             .arg(QString::fromStdString(shown_.goal->goal->name));
     }
+    if (key == "reachable") {
+        return QObject::tr("reachable by the selected correction: the target as far as its limits, "
+                           "narrow dips and what differs between positions let it");
+    }
     if (key == "difference" && channel.difference) {
         return QObject::tr("difference: %1 minus %2")
             .arg(QString::fromStdString(channel.difference->of),
@@ -343,6 +356,7 @@ std::optional<CurveName> LaneCurves::explained_at(const QPointF& point) const {
         {stage_, "stage"},
         {stage_phase_, "stage"},
         {difference_, "difference"},
+        {reachable_, "reachable"},
         {predicted_, "prediction"},
         {phase_, "prediction"},
         {delay_, "prediction"},

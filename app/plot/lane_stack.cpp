@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/plot/lane_stack.h"
 
+#include "app/model/fitter.h"
 #include "app/model/goal_commands.h"
 #include "app/model/stage_commands.h"
 #include "app/model/target_commands.h"
@@ -70,6 +71,9 @@ LaneStack::LaneStack(Session& session, MakeLaneContent make, QWidget* parent)
     connect(&session_.live(), &LiveSpectrum::changed, overlay_, qOverload<>(&QWidget::update));
     connect(&session_.curve_in_hand(), &CurveInHand::changed, this, follow);
     connect(&session_.glimpse(), &Glimpse::changed, this, follow);
+    connect(&session_.fitter(), &Fitter::changed, this, follow);
+    connect(&session_.part_in_hand(), &PartInHand::changed, overlay_,
+            qOverload<>(&QWidget::update));
     connect(&session_.slow_roots(), &SlowRoots::found, overlay_, qOverload<>(&QWidget::update));
     connect(&session_.roots_in_hand(), &RootsInHand::changed, overlay_,
             qOverload<>(&QWidget::update));

@@ -21,7 +21,7 @@ constexpr double fine = 0.1;
 std::vector<Grip> StageGripTool::grips() const {
     const Stage* stage = session_.stage();
     return stage != nullptr && plot_.view().shows(Lane::magnitude)
-               ? grips_of(stage->spec, session_.axis())
+               ? grips_of(stage->spec, session_.axis(), session_.part_in_hand().at())
                : std::vector<Grip>();
 }
 
@@ -30,7 +30,7 @@ std::vector<StageGripTool::Placed> StageGripTool::placed() const {
     std::vector<Placed> all;
     for (const Grip& grip : grips()) {
         double x = plot_.x_of(grip.frequency_hz);
-        if (!all.empty()) {
+        if (!all.empty() && !grip.other) {
             // At least a little apart from the main one, however narrow the bell.
             const double main = plot_.x_of(all.front().grip.frequency_hz);
             x = grip.frequency_hz > all.front().grip.frequency_hz ? std::max(x, main + least_apart)
@@ -65,6 +65,10 @@ std::vector<QPointF> StageGripTool::handle_points() const {
     return points;
 }
 
+QString StageGripTool::name_of(const Grip& grip) const {
+    return grip.name.empty() ? spoken_name(*session_.stage()) : QString::fromStdString(grip.name);
+}
+
 std::optional<QRectF> StageGripTool::label_box() const {
     const auto all = placed();
     const QRect lane = plot_.rect_of(Lane::magnitude);
@@ -74,11 +78,14 @@ std::optional<QRectF> StageGripTool::label_box() const {
     const QPointF at = all.front().at;
     double right = at.x() + 12, left_end = at.x() - 12;
     for (const Placed& other : std::span(all).subspan(1)) {
+        if (other.grip.other) {
+            break; // they stand last, and anywhere
+        }
         right = std::max(right, other.at.x() + 10);
         left_end = std::min(left_end, other.at.x() - 10);
     }
     constexpr double height = 14;
-    const double width = line_width(text_font(11), spoken_name(*session_.stage())) + 2;
+    const double width = line_width(text_font(11), name_of(all.front().grip)) + 2;
     const double left = right + width > lane.right() - 4 ? left_end - width : right;
     const bool below = at.y() > plot_.y_of(Lane::magnitude, 0);
     return QRectF(left, below ? at.y() + 2 : at.y() - 2 - height, width, height);
@@ -100,13 +107,16 @@ void StageGripTool::paint(QPainter& painter) {
     painter.setBrush(t.raised);
     painter.drawLine(QPointF(at.x(), zero), at);
     for (const Placed& other : std::span(all).subspan(1)) {
-        painter.drawRect(QRectF(other.at.x() - 2.5, other.at.y() - 4.5, 5, 9));
+        const double wide = other.grip.other ? 3 : 2.5, high = other.grip.other ? 3 : 4.5;
+        if (lane.left() <= other.at.x() && other.at.x() <= lane.right()) {
+            painter.drawRect(QRectF(other.at.x() - wide, other.at.y() - high, 2 * wide, 2 * high));
+        }
     }
     painter.drawRect(
         QRectF(at.x() - half_square, at.y() - half_square, 2 * half_square, 2 * half_square));
     painter.setFont(text_font(11));
     painter.setPen(t.copper);
-    draw_line(painter, *label, Qt::AlignLeft | Qt::AlignVCenter, spoken_name(*session_.stage()));
+    draw_line(painter, *label, Qt::AlignLeft | Qt::AlignVCenter, name_of(all.front().grip));
     painter.setRenderHint(QPainter::Antialiasing, false);
 }
 
@@ -125,8 +135,13 @@ bool StageGripTool::press(const QMouseEvent& event) {
     if (taken == nullptr) {
         return false;
     }
-    held_ = taken->grip;
     handle_at_ = taken->at;
+    if (taken->grip.other) {
+        session_.part_in_hand().take(*taken->grip.other);
+        held_ = grips().front();
+    } else {
+        held_ = taken->grip;
+    }
     gesture_ = session_.new_gesture();
     pressed_at_ = last_ = event.position();
     travelled_ = {0, 0};
@@ -150,7 +165,10 @@ bool StageGripTool::move(const QMouseEvent& event) {
     const auto level_db = held_->moves_level && by.y() != 0 ? std::optional(level) : std::nullopt;
     session_.edit_stage(
         tr(held_->step).arg(spoken_name(*session_.stage())),
-        [&](Stage& s) { move_grip(s.spec, held_->key, hz, level_db, axis); }, gesture_);
+        [&](Stage& s) {
+            move_grip(s.spec, held_->key, hz, level_db, axis, session_.part_in_hand().at());
+        },
+        gesture_);
     return true;
 }
 
@@ -170,7 +188,8 @@ void StageGripTool::nudge(double octaves, double db) {
     session_.edit_stage(
         tr(main.step).arg(spoken_name(*session_.stage())),
         [&](Stage& s) {
-            move_grip(s.spec, main.key, main.frequency_hz * std::exp2(octaves), level, axis);
+            move_grip(s.spec, main.key, main.frequency_hz * std::exp2(octaves), level, axis,
+                      session_.part_in_hand().at());
         },
         session_.continuing_gesture("nudge " + QString::fromStdString(session_.stage()->id)));
 }
@@ -214,7 +233,7 @@ bool StageGripTool::wheel(const QPointF&, double clicks, bool fine_step) {
     const double factor = std::exp2(clicks * (fine_step ? fine : 1) / 8);
     session_.edit_stage(
         tr("Change the width of %1").arg(spoken_name(*session_.stage())),
-        [&](Stage& s) { widen(s.spec, factor, axis); },
+        [&](Stage& s) { widen(s.spec, factor, axis, session_.part_in_hand().at()); },
         session_.continuing_gesture("width " + QString::fromStdString(session_.stage()->id)));
     return true;
 }
@@ -225,7 +244,8 @@ std::optional<QCursor> StageGripTool::cursor_at(const QPointF& point) const {
     if (under == nullptr) {
         return std::nullopt;
     }
-    return QCursor(under == &all.front() ? Qt::SizeAllCursor : Qt::SizeHorCursor);
+    const bool is_square = under == &all.front() || under->grip.other;
+    return QCursor(is_square ? Qt::SizeAllCursor : Qt::SizeHorCursor);
 }
 
 } // namespace syntonon

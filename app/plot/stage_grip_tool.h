@@ -40,6 +40,7 @@ private:
     std::vector<Grip> grips() const;
     std::vector<Placed> placed() const; // the main one first
     const Placed* at_point(const std::vector<Placed>& all, const QPointF& point) const;
+    QString name_of(const Grip& grip) const;
     void nudge(double octaves, double db);
 
     LanePlot& plot_;

@@ -97,7 +97,7 @@ constexpr std::array correction_fields = std::to_array<CorrectionField>({
                                             0, most_limit_db, FieldSteps::by_tenth),
     common<&CorrectionSpec::cut_limit_db>("cut_limit_db", "Cut up to", "dB", Dimension::level, 0,
                                           most_limit_db, FieldSteps::by_tenth),
-    common<&CorrectionSpec::smoothing_oct>("smoothing_oct", "Mean over", "oct", Dimension::plain, 0,
+    common<&CorrectionSpec::smoothing_oct>("smoothing_oct", "Smoothing", "oct", Dimension::plain, 0,
                                            2, FieldSteps::by_tenth),
     common<&CorrectionSpec::spread_db>("spread_db", "Spread", "dB", Dimension::level, 0,
                                        most_limit_db, FieldSteps::by_tenth),
@@ -116,17 +116,17 @@ constexpr std::array correction_fields = std::to_array<CorrectionField>({
          }
      }},
     of_method<SectionsCorrection, &SectionsCorrection::section_boost_limit_db>(
-        "section_boost_limit_db", "Each up to", "dB", Dimension::level, 0, most_limit_db,
+        "section_boost_limit_db", "Each section to", "dB", Dimension::level, 0, most_limit_db,
         FieldSteps::by_tenth),
     of_method<SectionsCorrection, &SectionsCorrection::section_cut_limit_db>(
-        "section_cut_limit_db", "down to", "dB", Dimension::level, 0, most_limit_db,
+        "section_cut_limit_db", "and down to", "dB", Dimension::level, 0, most_limit_db,
         FieldSteps::by_tenth),
     of_method<SectionsCorrection, &SectionsCorrection::greatest_q>(
         "greatest_q", "Greatest Q", "", Dimension::plain, 0.3, 100, FieldSteps::by_ratio),
     of_method<SectionsCorrection, &SectionsCorrection::gain_step_db>(
-        "gain_step_db", "Gains in steps of", "dB", Dimension::level, 0, 6, FieldSteps::by_tenth),
+        "gain_step_db", "Gain steps", "dB", Dimension::level, 0, 6, FieldSteps::by_tenth),
     of_method<SectionsCorrection, &SectionsCorrection::frequency_steps_oct>(
-        "frequency_steps_oct", "Frequencies", "an octave", Dimension::plain, 0, 1000,
+        "frequency_steps_oct", "Frequency steps", "an octave", Dimension::plain, 0, 1000,
         FieldSteps::whole),
     of_method<TapsCorrection, &TapsCorrection::length>("length", "Length", "taps", Dimension::plain,
                                                        shortest_taps, longest_taps,
@@ -326,10 +326,9 @@ std::string title_of(const CorrectionSpec&) {
 }
 
 std::string summary_of(const CorrectionSpec& spec) {
-    const std::string range = frequency_text(spec.from_hz) + "–" + frequency_text(spec.to_hz);
     const std::size_t count = found_count(spec);
     const char* what = spec.method.index() == 0 ? (count == 1 ? "section" : "sections") : "taps";
-    return count == 0 ? "not fitted, " + range : fmt::format("{} {}, {}", count, what, range);
+    return count == 0 ? "not fitted" : fmt::format("{} {}", count, what);
 }
 
 std::string spoken_name_of(const CorrectionSpec& spec) {

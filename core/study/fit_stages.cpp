@@ -74,15 +74,20 @@ std::optional<OutOfDate> out_of_date(const StageSpec& spec, const Brief& brief) 
     return aim ? out_of_date(*correction, *aim) : std::nullopt;
 }
 
-Expected<FitFigures> figures_of_fit(const StageSpec& spec, const Brief& brief) {
+Expected<CorrectionAim> aim_of_fit(const StageSpec& spec, const Brief& brief) {
     const auto* correction = std::get_if<CorrectionSpec>(&*spec);
     if (correction == nullptr) {
         return refuse("kind", "is no kind that is fitted", "look at a correction");
     }
-    const auto aim = correction_aim(*correction, brief);
+    return correction_aim(*correction, brief);
+}
+
+Expected<FitFigures> figures_of_fit(const StageSpec& spec, const Brief& brief) {
+    const auto aim = aim_of_fit(spec, brief);
     if (!aim) {
         return tl::unexpected(aim.error());
     }
+    const auto* correction = std::get_if<CorrectionSpec>(&*spec);
     const std::vector<double> none(aim->size(), 0.0);
     const std::vector<double> gain = found_gain_db(*correction, *aim, brief.sample_rate_hz);
     const auto errors = [&](const std::vector<double>& seen) {

@@ -27,6 +27,9 @@ Expected<StageSpec> fit(const StageSpec& spec, const Brief& brief, const Watch& 
 // fitted yet, or the brief does not allow a fit.
 std::optional<OutOfDate> out_of_date(const StageSpec& spec, const Brief& brief);
 
+// What it aims for, whatever was found; refused as a fit would be.
+Expected<CorrectionAim> aim_of_fit(const StageSpec& spec, const Brief& brief);
+
 // What is left over of the errors about the target, without and with the stage, by its range.
 struct FitFigures {
     struct Errors {

@@ -59,7 +59,16 @@ FoundSectionsPane::FoundSectionsPane(Session& session, QWidget* parent)
                          "what is changed by hand is locked"));
     open_->setToolTip(tr("Plain parametric stages in this one's place, in one step"));
     connect(table_, &NumberTable::entered, this, &FoundSectionsPane::take);
-    connect(table_, &NumberTable::rows_chosen, this, &FoundSectionsPane::tell_buttons);
+    connect(table_, &NumberTable::rows_chosen, this, [this] {
+        if (const auto rows = table_->chosen_rows(); rows.size() == 1) {
+            session_.part_in_hand().take(static_cast<std::size_t>(*rows.begin()));
+        }
+        tell_buttons();
+    });
+    connect(&session_.part_in_hand(), &PartInHand::changed, this, [this] {
+        table_->choose_rows({static_cast<int>(session_.part_in_hand().at())});
+        tell_buttons();
+    });
     connect(lock_, &QPushButton::clicked, this,
             [this](bool locked) { lock_found(session_, table_->chosen_rows(), locked); });
     connect(remove_, &QPushButton::clicked, this,
