@@ -1,0 +1,231 @@
+// A correction from the first look to many channels, as one does it.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "tests/app/window_fixture.h"
+
+#include "app/desks/shape_desk.h"
+#include "app/model/fitter.h"
+#include "app/model/stage_commands.h"
+#include "app/panes/correction/correction_page.h"
+#include "app/panes/correction/fit_channels_pane.h"
+#include "app/panes/correction/fit_seats_pane.h"
+#include "app/panes/correction/fit_settings_pane.h"
+#include "app/panes/correction/found_sections_pane.h"
+#include "app/panes/goal/number_table.h"
+#include "app/panes/trim/correction_trim.h"
+#include "app/widgets/quantity_edit.h"
+
+#include <QCheckBox>
+#include <algorithm>
+
+namespace syntonon {
+namespace {
+
+class Correction : public test::Window {
+protected:
+    void SetUp() override {
+        Window::SetUp();
+        session().select_channel(1); // Sunrise, half done
+        session().select_stage(session().channel()->stages.back()->id);
+        CorrectionSpec spec;
+        std::get<SectionsCorrection>(spec.method).count = 4;
+        add_stage(session(), spec);
+        QApplication::processEvents();
+    }
+    CorrectionPage& page() {
+        return dynamic_cast<CorrectionPage&>(*window->shape().upper()->page(ShapeDesk::correction));
+    }
+    CorrectionTrim& strip() { return dynamic_cast<CorrectionTrim&>(*window->trim()->panel()); }
+    Fitter& fitter() { return session().fitter(); }
+    const CorrectionSpec& correction() {
+        return std::get<CorrectionSpec>(*session().stage()->spec);
+    }
+    const std::vector<FoundSection>& found() {
+        return std::get<SectionsCorrection>(correction().method).found;
+    }
+    // Until it is fitted, and how it then stands is known.
+    bool fit() {
+        strip().fit()->click();
+        return QTest::qWaitFor([this] { return !fitter().is_busy(); }, 20'000) && settled();
+    }
+    bool settled() {
+        QTest::qWait(200);
+        return fitter().state_of(session().stage()->id) != nullptr;
+    }
+};
+
+TEST_F(Correction, IsFittedByOneButtonAndUndoneInOneStep) {
+    EXPECT_EQ(window->shape().upper()->shown_page(), ShapeDesk::correction)
+        << "a new one shows its page";
+    ASSERT_TRUE(settled());
+    EXPECT_TRUE(strip().words().startsWith("not fitted: ")) << strip().words().toStdString();
+    EXPECT_EQ(strip().fit()->text(), "Fit");
+    ASSERT_TRUE(fit());
+    EXPECT_EQ(found().size(), 4U);
+    EXPECT_EQ(undo_name(), "Fit Correction 40 Hz–16 kHz");
+    EXPECT_EQ(strip().fit()->text(), "Fit again");
+    EXPECT_TRUE(strip().words().contains("without it")) << strip().words().toStdString();
+    EXPECT_EQ(session().stage_analysis()->filter->sections()->sections.size(), 4U);
+    session().history().undo();
+    EXPECT_TRUE(found().empty());
+}
+
+TEST_F(Correction, SaysWhenItIsOutOfDateAndByHowMuch) {
+    ASSERT_TRUE(fit());
+    EXPECT_FALSE(strip().words().contains("out of date"));
+    const std::string self = session().stage()->id;
+    session().edit_channel("louder", [](Channel& channel) {
+        edit_stage(channel.stages, channel.stages.front()->id, [](Stage& stage) {
+            stage.spec = parametric(ParametricShape::peak, 1000, 5, 1);
+        });
+    });
+    session().select_stage(self);
+    ASSERT_TRUE(settled());
+    EXPECT_TRUE(strip().words().startsWith("out of date: 5.")) << strip().words().toStdString();
+    const auto before = found();
+    ASSERT_TRUE(fit());
+    EXPECT_NE(found(), before);
+    EXPECT_FALSE(strip().words().contains("out of date"));
+}
+
+TEST_F(Correction, IsFittedAgainByItselfWhereThatIsChosen) {
+    ASSERT_TRUE(fit());
+    page().pages()->show_page(CorrectionPage::settings);
+    page().settings_pane()->refits()->click();
+    EXPECT_TRUE(correction().refits);
+    const auto before = found();
+    const std::string self = session().stage()->id;
+    session().edit_channel("louder", [](Channel& channel) {
+        edit_stage(channel.stages, channel.stages.front()->id, [](Stage& stage) {
+            stage.spec = parametric(ParametricShape::peak, 1000, 5, 1);
+        });
+    });
+    session().select_stage(self);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return found() != before; }, 20'000));
+    ASSERT_TRUE(settled());
+    EXPECT_FALSE(fitter().state_of(self)->outdated);
+    session().history().undo(); // the fit
+    QTest::qWait(400);
+    EXPECT_EQ(found(), before) << "what was taken back is not done again behind one's back";
+    EXPECT_TRUE(session().history().canRedo());
+}
+
+TEST_F(Correction, FoundSectionsAreTakenInTheHandLockedAddedAndRemoved) {
+    ASSERT_TRUE(fit());
+    FoundSectionsPane& pane = *page().sections_pane();
+    page().pages()->show_page(CorrectionPage::sections);
+    QApplication::processEvents();
+    NumberTable& table = *pane.table();
+    ASSERT_EQ(table.rowCount(), 4);
+    table.selectRow(2);
+    EXPECT_EQ(session().part_in_hand().at(), 2U);
+    const double hz = found()[2].section.frequency_hz;
+    const QPointF grip = lanes().stage_grips().grip_point().value();
+    drag(lanes(), grip, grip + QPointF(30, 0));
+    EXPECT_GT(found()[2].section.frequency_hz, 1.1 * hz);
+    EXPECT_TRUE(found()[2].locked) << "what is moved by hand is kept";
+    const auto points = lanes().stage_grips().handle_points();
+    const QPointF other = points.back(); // of another section
+    drag(lanes(), other, other + QPointF(0, -20));
+    EXPECT_NE(session().part_in_hand().at(), 2U);
+    EXPECT_EQ(std::ranges::count_if(found(), &FoundSection::locked), 2);
+
+    const FoundSection kept = found()[2];
+    ASSERT_TRUE(fit());
+    EXPECT_EQ(std::ranges::count(found(), kept), 1) << "locked ones stay";
+
+    table.item(0, FoundSectionsPane::gain)->setText("-2 dB");
+    QApplication::processEvents();
+    EXPECT_EQ(found()[0].section.gain_db, -2);
+    table.item(0, FoundSectionsPane::q)->setText("rubbish");
+    QApplication::processEvents();
+    EXPECT_FALSE(pane.words().isEmpty());
+    EXPECT_EQ(found()[0].section.gain_db, -2) << "nothing is lost";
+    pane.add()->click();
+    EXPECT_EQ(found().size(), 5U);
+    table.selectRow(4);
+    pane.lock()->click();
+    EXPECT_FALSE(found()[4].locked);
+    pane.remove()->click();
+    EXPECT_EQ(found().size(), 4U);
+}
+
+TEST_F(Correction, OpensIntoStages) {
+    ASSERT_TRUE(fit());
+    const std::size_t before = stages();
+    const auto sections = session().analysis()->chain.sections();
+    page().pages()->show_page(CorrectionPage::sections);
+    page().sections_pane()->open()->click();
+    EXPECT_EQ(stages(), before + 3) << "four stages for one";
+    EXPECT_TRUE(std::holds_alternative<ParametricSpec>(*session().stage()->spec));
+    EXPECT_EQ(session().analysis()->chain.sections()->sections, sections->sections);
+    session().history().undo();
+    EXPECT_EQ(stages(), before);
+}
+
+TEST_F(Correction, ATableHasARowForEachSeat) {
+    ASSERT_TRUE(fit());
+    page().pages()->show_page(CorrectionPage::seats);
+    QApplication::processEvents();
+    const QTableWidget& table = *page().seats_pane()->table();
+    ASSERT_EQ(table.rowCount(), 5);
+    EXPECT_EQ(table.item(0, 0)->text(), "All together");
+    EXPECT_EQ(table.item(1, 0)->text(), "Sunrise, row A");
+    EXPECT_LT(table.item(0, 2)->text().toDouble(), table.item(0, 1)->text().toDouble());
+}
+
+TEST_F(Correction, OneRecipeServesAllChannels) {
+    page().pages()->show_page(CorrectionPage::channels);
+    FitChannelsPane& pane = *page().channels_pane();
+    ASSERT_EQ(pane.table()->rowCount(), 3) << "those with a measured set and a goal";
+    pane.table()->item(2, 0)->setCheckState(Qt::Unchecked); // Sunset
+    EXPECT_EQ(pane.words(), "2 channels with these settings");
+    const std::size_t zenith = session().study().channels[0]->stages.size();
+    const std::size_t sunset = session().study().channels[2]->stages.size();
+    pane.fit()->click();
+    EXPECT_TRUE(pane.is_busy());
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !pane.is_busy(); }, 20'000));
+    EXPECT_EQ(session().study().channels[0]->stages.size(), zenith + 1);
+    EXPECT_EQ(session().study().channels[2]->stages.size(), sunset);
+    EXPECT_EQ(found().size(), 4U);
+    EXPECT_EQ(undo_name(), "Fit 2 channels with the same settings");
+    EXPECT_LT(pane.table()->item(1, 2)->text().toDouble(),
+              pane.table()->item(1, 1)->text().toDouble());
+    session().history().undo();
+    EXPECT_EQ(session().study().channels[0]->stages.size(), zenith);
+    EXPECT_TRUE(found().empty());
+}
+
+TEST_F(Correction, SettingsTakeUnitsAndRefuseWhatMakesNoSense) {
+    page().pages()->show_page(CorrectionPage::settings);
+    FitSettingsPane& pane = *page().settings_pane();
+    const auto enter = [&](const char* key, const QString& text) {
+        QuantityEdit* line = pane.line(key);
+        line->setFocus();
+        line->selectAll();
+        QTest::keyClicks(line, text);
+        QTest::keyClick(line, Qt::Key_Return);
+    };
+    enter("spread_db", "2.5 dB");
+    EXPECT_EQ(correction().spread_db, 2.5);
+    enter("tolerance_db", "0.8");
+    EXPECT_EQ(std::get<SectionsCorrection>(correction().method).tolerance_db, 0.8);
+    enter("smoothing_oct", "7");
+    EXPECT_NEAR(correction().smoothing_oct, 1.0 / 6, 1e-12);
+    EXPECT_TRUE(pane.words().contains("out of range")) << pane.words().toStdString();
+    choose_item(pane.over(), 1);
+    EXPECT_EQ(correction().over, CorrectionOver::worst_position);
+    pane.add_q_limit()->click();
+    EXPECT_EQ(std::get<SectionsCorrection>(correction().method).q_limits.size(), 2U);
+    pane.q_limits()->item(1, 1)->setText("3");
+    QApplication::processEvents();
+    EXPECT_EQ(std::get<SectionsCorrection>(correction().method).q_limits[1].q, 3);
+    type(strip().field("from_hz"), "20k");
+    ASSERT_TRUE(settled());
+    EXPECT_TRUE(strip().words().contains("is not above from_hz")) << strip().words().toStdString();
+    strip().fit()->click();
+    ASSERT_TRUE(QTest::qWaitFor([this] { return !fitter().is_busy(); }, 20'000));
+    EXPECT_TRUE(found().empty());
+}
+
+} // namespace
+} // namespace syntonon
