@@ -20,12 +20,13 @@ constexpr double silent_db = 40; // below the other positions
 double places_an_octave(const CorrectionSpec& spec) {
     constexpr double least_dense = 32, densest = 256, a_width = 4;
     const auto* sections = std::get_if<SectionsCorrection>(&spec.method);
-    double sharpest = 1;
-    if (sections != nullptr) {
-        sharpest = sections->q_limits.empty() ? sections->greatest_q : 1;
-        for (const QLimit& limit : sections->q_limits) {
-            sharpest = std::max(sharpest, limit.q);
-        }
+    if (sections == nullptr) {
+        constexpr double of_taps = 96;
+        return of_taps;
+    }
+    double sharpest = sections->q_limits.empty() ? sections->greatest_q : 1;
+    for (const QLimit& limit : sections->q_limits) {
+        sharpest = std::max(sharpest, limit.q);
     }
     return std::clamp(a_width * sharpest, least_dense, densest);
 }

@@ -2,6 +2,7 @@
 #include "core/fit/fit_correction.h"
 
 #include "core/fit/find_sections.h"
+#include "core/fit/fit_taps.h"
 #include "core/fit/fitted_to.h"
 
 #include "core/base/units.h"
@@ -222,6 +223,18 @@ Expected<void> check_found(const SectionsCorrection& method, const Brief& brief)
     return {};
 }
 
+Expected<CorrectionSpec> fit_taps(CorrectionSpec spec, const CorrectionAim& aim, const Brief& brief,
+                                  const Watch& watch) {
+    auto found = find_taps(spec, aim, brief, watch);
+    if (!found) {
+        return tl::unexpected(found.error());
+    }
+    std::get<TapsCorrection>(spec.method).found =
+        std::make_shared<const std::vector<double>>(std::move(found->taps));
+    note_fitted_to(spec, aim);
+    return spec;
+}
+
 } // namespace
 
 CorrectionError error_of(const CorrectionAim& aim, const std::vector<double>& seen_db,
@@ -259,7 +272,7 @@ Expected<CorrectionSpec> fit(const CorrectionSpec& spec, const Brief& brief, con
     }
     const auto* method = std::get_if<SectionsCorrection>(&spec.method);
     if (method == nullptr) {
-        return refuse("method", "taps cannot be fitted yet", "use sections");
+        return fit_taps(spec, *aim, brief, watch);
     }
     if (auto ok = check_found(*method, brief); !ok) {
         return tl::unexpected(ok.error());

@@ -129,12 +129,11 @@ public:
     MixedPhase(const CorrectionSpec& spec, const CorrectionAim& aim, const Brief& brief,
                std::size_t transform)
         : spec_(spec), method_(std::get<TapsCorrection>(spec.method)), brief_(brief),
-          transform_(transform),
-          step_hz_(brief.sample_rate_hz / static_cast<double>(transform)),
-          minimum_(transformed(
-              taps_of_magnitude(wanted_magnitude(aim, transform, brief.sample_rate_hz),
-                                transform / 2, 0),
-              transform)) {}
+          transform_(transform), step_hz_(brief.sample_rate_hz / static_cast<double>(transform)),
+          minimum_(
+              transformed(taps_of_magnitude(wanted_magnitude(aim, transform, brief.sample_rate_hz),
+                                            transform / 2, 0),
+                          transform)) {}
 
     Expected<FoundTaps> found(const Watch& watch) {
         if (auto ok = look_at_timing(); !ok) {
@@ -155,11 +154,11 @@ public:
             }
             watch.report(static_cast<double>(i) / halvings);
             const double middle = (low + high) / 2;
-            FoundTaps tried = taps_up_to(std::exp2(middle));
-            if (is_quiet(tried)) {
+            FoundTaps attempt = taps_up_to(std::exp2(middle));
+            if (is_quiet(attempt)) {
                 low = middle;
                 fine = std::exp2(middle);
-                best = std::move(tried);
+                best = std::move(attempt);
             } else {
                 high = middle;
             }
@@ -184,8 +183,8 @@ private:
         const double from = std::min(std::max(spec_.from_hz, 500.0), spec_.to_hz / 2);
         const Straight straight = straight_part(timing_, excess_deg_, from, spec_.to_hz);
         for (std::size_t i = 0; i < excess_deg_.size(); ++i) {
-            excess_deg_[i] += 360 * straight.delay_s * timing_.frequency_hz[i]
-                              - straight.at_zero_deg;
+            excess_deg_[i] +=
+                360 * straight.delay_s * timing_.frequency_hz[i] - straight.at_zero_deg;
         }
         return {};
     }
@@ -243,8 +242,8 @@ private:
             const double share = share_at(hz, up_to_hz);
             const double excess =
                 share > 0 ? share * at_hz(timing_.frequency_hz, excess_deg_, hz) : 0;
-            const double late = -2 * pi * delay * static_cast<double>(k)
-                                / static_cast<double>(transform_);
+            const double late =
+                -2 * pi * delay * static_cast<double>(k) / static_cast<double>(transform_);
             bins[k] *= std::polar(1.0, late - rad_from_deg(excess));
         }
         FoundTaps found;
@@ -330,10 +329,13 @@ Expected<FoundTaps> find_taps(const CorrectionSpec& spec, const CorrectionAim& a
         return MixedPhase(spec, aim, brief, transform).found(watch);
     }
     const bool is_linear = method.phase == TapsCorrection::Phase::linear;
+    // An even length could not let half the sample rate pass: one tap of it stays 0.
+    const std::size_t made = is_linear && length % 2 == 0 ? length - 1 : length;
     FoundTaps found;
-    found.taps = taps_of_magnitude(wanted_magnitude(aim, transform, brief.sample_rate_hz), length,
+    found.taps = taps_of_magnitude(wanted_magnitude(aim, transform, brief.sample_rate_hz), made,
                                    is_linear ? 0.5 : 0);
-    found.delay_samples = is_linear ? static_cast<double>(length - 1) / 2 : 0;
+    found.taps.resize(length);
+    found.delay_samples = is_linear ? static_cast<double>(made - 1) / 2 : 0;
     return found;
 }
 

@@ -24,8 +24,8 @@ double wanted_gain_db(const CorrectionAim& aim, double hz);
 
 struct FoundTaps {
     std::vector<double> taps;
-    double delay_samples = 0;        // of the sound: where the filter of gain 1 would have its tap
-    double timing_up_to_hz = 0;      // mixed phase: so far the excess phase is inverted; 0: nowhere
+    double delay_samples = 0;   // of the sound: where the filter of gain 1 would have its tap
+    double timing_up_to_hz = 0; // mixed phase: so far the excess phase is inverted; 0: nowhere
     std::vector<double> pre_ringing_db; // of each position that has phase, with the filter
 };
 

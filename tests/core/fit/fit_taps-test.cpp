@@ -144,8 +144,8 @@ TEST(FitTaps, PreRingingIsLimitedAtEveryPosition) {
         last = found->timing_up_to_hz;
         // As a listener would find it: the seat's own impulse response through the filter.
         for (const double hz : {150.0, 420.0}) {
-            auto response =
-                series(std::vector{late_room(hz), Filter(Taps(found->taps))}).impulse_response(1 << 15);
+            auto response = series(std::vector{late_room(hz), Filter(Taps(found->taps))})
+                                .impulse_response(1 << 15);
             EXPECT_LE(pre_ringing_level_db(response, 0.005, rate), limit_db + 1) << hz;
         }
     }
