@@ -4,6 +4,7 @@
 #include "app/desks/shape_desk.h"
 #include "app/main_window.h"
 #include "app/panes/companion.h"
+#include "app/panes/correction/correction_page.h"
 #include "app/panes/delay_line_pane.h"
 #include "app/panes/fir/fir_page.h"
 #include "app/panes/fir/phase_pane.h"
@@ -15,6 +16,7 @@
 #include "app/pictures/study_pictures.h"
 #include "app/plot/lane_stack.h"
 #include "app/widgets/theme.h"
+#include "core/study/fit_stages.h"
 #include "core/study/kinds.h"
 
 #include <QApplication>
@@ -172,6 +174,36 @@ void take_fir_picture(MainWindow& window, Photographer& photographer) {
     session.plumb().set(plumb);
 }
 
+// Sunrise, half done, with the rest left to a correction; the study is then as it was.
+void take_correction_picture(MainWindow& window, Photographer& photographer) {
+    Session& session = window.session();
+    session.select_channel(1);
+    Stage correction;
+    correction.spec = CorrectionSpec();
+    session.edit_channel(QStringLiteral("Correct"), [&](Channel& channel) {
+        give_fresh_ids(correction, channel.stages);
+        channel.stages.emplace_back(correction);
+    });
+    Briefs briefs;
+    auto fitted = fitted_anew(session.study(), {{session.channel()->id, correction.id}}, briefs);
+    if (fitted) {
+        session.edit(QStringLiteral("Fit"), [&](Study& study) { study = *std::move(fitted); });
+    }
+    session.select_stage(correction.id);
+    session.part_in_hand().take(1);
+    auto* page = static_cast<CorrectionPage*>(window.upper()->page(ShapeDesk::correction));
+    window.upper()->show_page(ShapeDesk::correction);
+    page->pages()->show_page(CorrectionPage::sections);
+    constexpr int settling_ms = 300; // until it is known how the fit stands
+    QEventLoop waiting;
+    QTimer::singleShot(settling_ms, &waiting, &QEventLoop::quit);
+    waiting.exec();
+    photographer.take(window, "window-correction");
+    window.upper()->show_page(0);
+    session.history().undo();
+    session.history().undo();
+}
+
 } // namespace
 
 void take_demo_pictures(MainWindow& window, Photographer& photographer) {
@@ -188,8 +220,7 @@ void take_demo_pictures(MainWindow& window, Photographer& photographer) {
     photographer.take(window, "window-numbers");
     window.upper()->show_page(0);
     window.lower()->show_page(0);
-    select_stage_at(session, 1, 1);
-    photographer.take(window, "window-sunrise");
+    take_correction_picture(window, photographer);
     take_network_picture(window, photographer);
     take_analog_picture(window, photographer);
     take_roots_picture(window, photographer);

@@ -209,12 +209,20 @@ Expected<Design> design_found(const SectionsCorrection& method, const Brief& bri
     return Design{std::move(filter), [method] { return working_of_sections(method); }};
 }
 
-Expected<Design> design_found(const TapsCorrection& method, const Brief&) {
+Working working_of_taps(const TapsCorrection& method) {
     const double count = method.found != nullptr ? static_cast<double>(method.found->size()) : 0;
-    return Design{
-        method.found != nullptr ? Filter(Taps(method.found)) : Filter(), [count] {
-            return Working{"What the fit found", {{"Taps", {{"N", "as many", count, "taps"}}}}};
-        }};
+    WorkingStep step{"Taps", {{"N", "as many", count, "taps"}}};
+    if (method.phase == TapsCorrection::Phase::mixed && count > 0) {
+        step.numbers.push_back({"f", "timing corrected up to", method.timing_up_to_hz, "Hz"});
+        step.numbers.push_back(
+            {"", "pre-ringing of the worst position", method.worst_pre_ringing_db, "dB"});
+    }
+    return {"What the fit found", {step}};
+}
+
+Expected<Design> design_found(const TapsCorrection& method, const Brief&) {
+    return Design{method.found != nullptr ? Filter(Taps(method.found)) : Filter(),
+                  [method] { return working_of_taps(method); }};
 }
 
 tl::unexpected<Problem> contradicts(const char* place, std::string reason, const char* way_out) {
@@ -254,7 +262,9 @@ bool TapsCorrection::operator==(const TapsCorrection& other) const {
         found == other.found
         || (found != nullptr && other.found != nullptr && *found == *other.found);
     return same_taps && length == other.length && phase == other.phase
-           && pre_ringing_db == other.pre_ringing_db && pre_ringing_ms == other.pre_ringing_ms;
+           && pre_ringing_db == other.pre_ringing_db && pre_ringing_ms == other.pre_ringing_ms
+           && timing_up_to_hz == other.timing_up_to_hz
+           && worst_pre_ringing_db == other.worst_pre_ringing_db;
 }
 
 std::span<const NamedValue<std::size_t>> names_of_correction_methods() {

@@ -59,6 +59,9 @@ struct TapsCorrection {
     Phase phase = Phase::minimum;
     double pre_ringing_db = -40, pre_ringing_ms = 5; // of mixed phase: no louder, no longer
     TapValues found = nullptr;                       // "taps" in the file; null: not fitted yet
+    // Of mixed phase, found with them: up to where timing is corrected (0: nowhere), and how loud
+    // the worst position rings earlier than allowed to be heard, in dB of its greatest sample.
+    double timing_up_to_hz = 0, worst_pre_ringing_db = 0;
 
     bool operator==(const TapsCorrection& other) const;
 };

@@ -12,7 +12,7 @@ namespace syntonon {
 namespace {
 
 constexpr Effort alone{8, 1e-2, {}}, on_the_way{8, 1e-3, {}}, tried{20, 1e-3, {}},
-    at_the_end{100, 1e-4, {}};
+    halfway{40, 1e-3, {}}, at_the_end{100, 1e-4, {}};
 constexpr double least_gain_db = 0.05; // what does less is left out
 constexpr double worth_it = 0.999;     // of the cost, else a change is none
 constexpr double fine_db = 0.05;       // rms: nobody could measure more
@@ -62,14 +62,22 @@ public:
            std::size_t count, const Watch& watch, const SectionsSoFar& so_far)
         : task_(task), method_(method), aim_(aim), count_(count), watch_(watch), so_far_(so_far) {}
 
+    // Where the limits cost much in the end they are dear from the start once more: what grew
+    // without minding them may have settled where they are hard to keep.
     std::vector<SectionNumbers> found() {
-        grow();
-        keep(refined_well(sections_));
-        exchange();
-        std::erase_if(sections_, [](const SectionNumbers& section) {
-            return std::abs(section.gain_db) < least_gain_db;
-        });
+        search();
+        const double freely = cost_;
         meet_limits();
+        constexpr double much = 1.1; // of the cost
+        if (cost_ > much * freely && !watch_.is_stopped()) {
+            const Sections first = std::move(sections_);
+            sections_.clear();
+            search();
+            meet_limits();
+            if (task_.cost(first) < cost_) {
+                keep(first);
+            }
+        }
         std::ranges::stable_sort(sections_, {}, &SectionNumbers::log2_hz);
         return sections_;
     }
@@ -89,6 +97,17 @@ private:
         by_sine.bounding = Bounding::by_sine;
         Sections other = refined(sections, by_sine);
         return task_.cost(other) < task_.cost(sections) ? other : sections;
+    }
+
+    void search() {
+        grow();
+        keep(refined_well(sections_));
+        start_evenly();
+        exchange();
+        std::erase_if(sections_, [](const SectionNumbers& section) {
+            return std::abs(section.gain_db) < least_gain_db;
+        });
+        cost_ = task_.cost(sections_);
     }
 
     bool is_fine() const { return cost_ < fine_db * fine_db || is_within_tolerance(); }
@@ -160,6 +179,35 @@ private:
             keep(refined(std::move(*more), on_the_way));
             watch_.report(share_of_work * static_cast<double>(sections_.size())
                           / static_cast<double>(count_));
+        }
+    }
+
+    // What grows one by one may have settled where all at once would not: bells at equal steps,
+    // each with the gain wanted there, come to rest elsewhere.
+    void start_evenly() {
+        for (const double offset : {0.5, 0.25, 0.75}) {
+            if (is_fine() || watch_.is_stopped()) {
+                return;
+            }
+            const double octaves = std::log2(aim_.hz.back() / aim_.hz.front());
+            const double step_oct = octaves / static_cast<double>(count_);
+            const double q = 1 / (2 * std::sinh(std::numbers::ln2 / 2 * step_oct));
+            Sections even;
+            for (std::size_t i = 0; i < count_; ++i) {
+                const double share =
+                    (static_cast<double>(i) + offset) / static_cast<double>(count_);
+                const auto place =
+                    static_cast<std::size_t>(share * static_cast<double>(aim_.size() - 1));
+                even.push_back({ParametricShape::peak, std::log2(aim_.hz[place]),
+                                task_.left_over({})[place], std::log2(q)});
+            }
+            even = refined(std::move(even), halfway);
+            if (constexpr double promising = 1.2; task_.cost(even) < promising * cost_) {
+                even = refined_well(std::move(even));
+            }
+            if (task_.cost(even) < worth_it * cost_) {
+                keep(std::move(even));
+            }
         }
     }
 

@@ -229,8 +229,11 @@ Expected<CorrectionSpec> fit_taps(CorrectionSpec spec, const CorrectionAim& aim,
     if (!found) {
         return tl::unexpected(found.error());
     }
-    std::get<TapsCorrection>(spec.method).found =
-        std::make_shared<const std::vector<double>>(std::move(found->taps));
+    auto& method = std::get<TapsCorrection>(spec.method);
+    method.found = std::make_shared<const std::vector<double>>(std::move(found->taps));
+    method.timing_up_to_hz = found->timing_up_to_hz;
+    method.worst_pre_ringing_db =
+        found->pre_ringing_db.empty() ? 0 : std::ranges::max(found->pre_ringing_db);
     note_fitted_to(spec, aim);
     return spec;
 }

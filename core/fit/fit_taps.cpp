@@ -234,23 +234,15 @@ private:
     }
 
     FoundTaps taps_up_to(double up_to_hz) const {
-        const auto length = static_cast<std::size_t>(method_.length);
-        const double delay = static_cast<double>(length / 2);
         Bins bins = minimum_;
         for (std::size_t k = 1; k < bins.size(); ++k) {
             const double hz = static_cast<double>(k) * step_hz_;
-            const double share = share_at(hz, up_to_hz);
-            const double excess =
-                share > 0 ? share * at_hz(timing_.frequency_hz, excess_deg_, hz) : 0;
-            const double late =
-                -2 * pi * delay * static_cast<double>(k) / static_cast<double>(transform_);
-            bins[k] *= std::polar(1.0, late - rad_from_deg(excess));
+            if (const double share = share_at(hz, up_to_hz); share > 0) {
+                const double excess = share * at_hz(timing_.frequency_hz, excess_deg_, hz);
+                bins[k] *= std::polar(1.0, -rad_from_deg(excess));
+            }
         }
-        FoundTaps found;
-        found.taps = in_time(bins, transform_);
-        found.taps.resize(length);
-        fade_ends(found.taps);
-        found.delay_samples = delay;
+        FoundTaps found = cut_out_of(in_time(bins, transform_));
         found.timing_up_to_hz = up_to_hz;
         const Bins filter = transformed(found.taps, transform_);
         for (const Bins& position : positions_) {
@@ -263,15 +255,36 @@ private:
         return found;
     }
 
-    // Half a period of a cosine over an eighth of the length at either end.
-    static void fade_ends(std::vector<double>& taps) {
-        const std::size_t faded = taps.size() / 8;
-        for (std::size_t n = 0; n < faded; ++n) {
-            const double place = (static_cast<double>(n) + 0.5) / static_cast<double>(faded);
-            const double gain = 0.5 - 0.5 * std::cos(pi * place);
-            taps[n] *= gain;
-            taps[taps.size() - 1 - n] *= gain;
+    // Of a circular response whose last half comes before its first sample as many taps as there
+    // may be, from where it is first worth it: no more delay than that takes, at most half of them.
+    FoundTaps cut_out_of(const std::vector<double>& response) const {
+        constexpr double least_share = 1e-5; // of the greatest: 100 dB
+        const auto length = static_cast<std::size_t>(method_.length);
+        double greatest = 0;
+        for (const double x : response) {
+            greatest = std::max(greatest, std::abs(x));
         }
+        std::size_t before = 0;
+        for (std::size_t back = 1; back <= length / 2; ++back) {
+            const double x = response[transform_ - back];
+            before = std::abs(x) > least_share * greatest ? back : before;
+        }
+        FoundTaps found;
+        found.taps.resize(length);
+        for (std::size_t n = 0; n < length; ++n) {
+            found.taps[n] = response[(n + transform_ - before) % transform_];
+        }
+        // Half a period of a cosine over a part of either end.
+        const auto fade = [&](std::size_t faded, auto tap) {
+            for (std::size_t n = 0; n < faded; ++n) {
+                const double place = (static_cast<double>(n) + 0.5) / static_cast<double>(faded);
+                found.taps[tap(n)] *= 0.5 - 0.5 * std::cos(pi * place);
+            }
+        };
+        fade(before / 8, [](std::size_t n) { return n; });
+        fade(length / 8, [length](std::size_t n) { return length - 1 - n; });
+        found.delay_samples = static_cast<double>(before);
+        return found;
     }
 
     const CorrectionSpec& spec_;

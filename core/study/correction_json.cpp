@@ -28,6 +28,8 @@ void read_method(ObjectReader& object, SectionsCorrection& method) {
 
 void read_method(ObjectReader& object, TapsCorrection& method) {
     read_named(object, "phase", names_of_correction_phases(), method.phase);
+    method.timing_up_to_hz = object.number_or("timing_up_to_hz", 0);
+    method.worst_pre_ringing_db = object.number_or("worst_pre_ringing_db", 0);
     if (auto taps = object.numbers("taps"); !taps.empty()) {
         method.found = std::make_shared<const std::vector<double>>(std::move(taps));
     }
@@ -58,6 +60,10 @@ void write_method(Json& object, const TapsCorrection& method) {
     object.set("phase", key_of_named(names_of_correction_phases(), method.phase));
     if (method.found != nullptr) {
         object.set("taps", Json::numbers(*method.found));
+        if (method.phase == TapsCorrection::Phase::mixed) {
+            object.set("timing_up_to_hz", method.timing_up_to_hz);
+            object.set("worst_pre_ringing_db", method.worst_pre_ringing_db);
+        }
     }
 }
 

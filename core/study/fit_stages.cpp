@@ -162,6 +162,7 @@ CorrectionSpec with_settings(CorrectionSpec settings, const CorrectionSpec& own)
     settings.fitted_aim_db.clear();
     if (auto* taps = std::get_if<TapsCorrection>(&settings.method)) {
         taps->found = nullptr;
+        taps->timing_up_to_hz = taps->worst_pre_ringing_db = 0;
         return settings;
     }
     auto& found = std::get<SectionsCorrection>(settings.method).found;

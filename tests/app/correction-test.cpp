@@ -195,6 +195,21 @@ TEST_F(Correction, OneRecipeServesAllChannels) {
     EXPECT_TRUE(found().empty());
 }
 
+TEST_F(Correction, TapsCorrectTimingToo) {
+    choose_item(strip().method(), 1);
+    EXPECT_TRUE(std::holds_alternative<TapsCorrection>(correction().method));
+    EXPECT_TRUE(strip().phase()->isVisible());
+    choose_item(strip().phase(), 2); // mixed
+    type(strip().field("length"), "8192");
+    ASSERT_TRUE(fit());
+    const auto& taps = std::get<TapsCorrection>(correction().method);
+    ASSERT_NE(taps.found, nullptr);
+    EXPECT_EQ(taps.found->size(), 8192U);
+    EXPECT_LE(taps.worst_pre_ringing_db, taps.pre_ringing_db);
+    EXPECT_TRUE(strip().words().contains("timing")) << strip().words().toStdString();
+    EXPECT_LT(fitter().state_of(session().stage()->id)->figures->together.after.rms_db, 0.2);
+}
+
 TEST_F(Correction, SettingsTakeUnitsAndRefuseWhatMakesNoSense) {
     page().pages()->show_page(CorrectionPage::settings);
     FitSettingsPane& pane = *page().settings_pane();

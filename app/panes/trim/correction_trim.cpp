@@ -39,6 +39,20 @@ QString error_text(const CorrectionError& error) {
              QString::fromStdString(frequency_text(error.worst_hz)));
 }
 
+// Of mixed phase.
+QString timing_words(const Stage& stage) {
+    const auto* spec = std::get_if<CorrectionSpec>(&*stage.spec);
+    const auto* taps = spec != nullptr ? std::get_if<TapsCorrection>(&spec->method) : nullptr;
+    if (taps == nullptr || taps->phase != TapsCorrection::Phase::mixed) {
+        return {};
+    }
+    return taps->timing_up_to_hz > 0
+               ? tr("; timing corrected up to %1, pre-ringing %2 dB at worst")
+                     .arg(QString::fromStdString(frequency_text(taps->timing_up_to_hz)),
+                          fixed_number(taps->worst_pre_ringing_db, 0))
+               : tr("; timing left as it is: it would ring before the sound at some position");
+}
+
 } // namespace
 
 QString fit_words(Session& session, const std::string& stage) {
@@ -59,18 +73,34 @@ QString fit_words(Session& session, const std::string& stage) {
     }
     const QString now =
         tr("%1; without it %2 dB rms").arg(error_text(after), fixed_number(before.rms_db, 2));
-    return state->outdated ? QString::fromStdString(state->outdated->text()) + "; " + now : now;
+    const Stage* shown = session.stage(stage);
+    const QString all = now + (shown != nullptr ? timing_words(*shown) : QString());
+    return state->outdated ? QString::fromStdString(state->outdated->text()) + "; " + all : all;
 }
 
 CorrectionTrim::CorrectionTrim(Session& session, QWidget* parent)
     : FieldsTrim(session, correction_trim_fields(), parent), method_(new QComboBox),
-      fit_(new QPushButton(tr("Fit"))), words_(new QLabel(this)) {
+      phase_(new QComboBox), fit_(new QPushButton(tr("Fit"))), words_(new QLabel(this)) {
     row()->setSpacing(10);
     for (const auto& name : names_of_correction_methods()) {
         method_->addItem(text_of(name.title));
     }
     method_->setAccessibleName(tr("Method"));
     row()->insertWidget(0, new TitledBox(tr("Method"), method_, 118));
+    for (const auto& name : names_of_correction_phases()) {
+        phase_->addItem(text_of(name.title));
+    }
+    phase_->setAccessibleName(tr("Phase"));
+    phase_box_ = new TitledBox(tr("Phase"), phase_, 144);
+    row()->insertWidget(1, phase_box_);
+    connect(phase_, &QComboBox::activated, this, [this](int index) {
+        edit(tr("Choose another phase for %1"), {}, [index](StageSpec& spec) {
+            auto& correction = std::get<CorrectionSpec>(spec.edit());
+            if (auto* taps = std::get_if<TapsCorrection>(&correction.method)) {
+                taps->phase = names_of_correction_phases()[static_cast<std::size_t>(index)].value;
+            }
+        });
+    });
     for (const char* key : keys_in_strip) {
         field(key)->setFixedWidth(std::string_view(key) == "length" ? 110 : 84);
     }
@@ -89,6 +119,11 @@ void CorrectionTrim::show_stage(const Stage& stage) {
     refused_.clear();
     method_->setCurrentIndex(
         static_cast<int>(std::get<CorrectionSpec>(*stage.spec).method.index()));
+    const auto* taps = std::get_if<TapsCorrection>(&std::get<CorrectionSpec>(*stage.spec).method);
+    phase_box_->setVisible(taps != nullptr);
+    if (taps != nullptr) {
+        phase_->setCurrentIndex(static_cast<int>(taps->phase));
+    }
     tell_state();
 }
 

@@ -21,7 +21,8 @@ public:
     bool needs_all_room() const override { return true; }
 
     QComboBox* method() const { return method_; }
-    QPushButton* fit() const { return fit_; } // stops while it is being fitted
+    QComboBox* phase() const { return phase_; } // of taps
+    QPushButton* fit() const { return fit_; }   // stops while it is being fitted
     QString words() const;
 
 private:
@@ -30,7 +31,8 @@ private:
     void tell_state();
     void resizeEvent(QResizeEvent* event) override;
 
-    QComboBox* method_;
+    QComboBox *method_, *phase_;
+    QWidget* phase_box_;
     QPushButton* fit_;
     QLabel* words_;
     QString refused_; // why the last wish to fit came to nothing

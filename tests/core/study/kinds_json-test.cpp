@@ -353,10 +353,16 @@ TEST(KindsJson, ACorrectionKeepsItsSettingsAndWhatWasFound) {
         "fitted_to": "xxh3-0123456789abcdef", "fitted_aim_db": [-4, -3.5, 2])",
                 full);
     CorrectionSpec taps;
-    taps.method = TapsCorrection{1024, TapsCorrection::Phase::mixed, -50, 3,
-                                 std::make_shared<const std::vector<double>>(3, 0.5)};
+    taps.method = TapsCorrection{1024,
+                                 TapsCorrection::Phase::mixed,
+                                 -50,
+                                 3,
+                                 std::make_shared<const std::vector<double>>(3, 0.5),
+                                 240,
+                                 -42};
     expect_kept(R"("kind": "correction", "method": "taps", "length": 1024, "phase": "mixed",
-        "pre_ringing_db": -50, "pre_ringing_ms": 3, "taps": [0.5, 0.5, 0.5])",
+        "pre_ringing_db": -50, "pre_ringing_ms": 3, "taps": [0.5, 0.5, 0.5], "timing_up_to_hz": 240,
+        "worst_pre_ringing_db": -42)",
                 taps);
     const std::string stage = "channels[0].stages[0].";
     EXPECT_EQ(refused_place(R"("kind": "correction", "method": "magic")"), stage + "method");
