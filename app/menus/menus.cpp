@@ -7,6 +7,7 @@
 #include "app/model/analog_commands.h"
 #include "app/model/curve_commands.h"
 #include "app/model/goal_commands.h"
+#include "app/model/mending.h"
 #include "app/model/stage_commands.h"
 #include "app/model/take_commands.h"
 #include "app/model/target_commands.h"
@@ -271,6 +272,19 @@ void fill_goal_menu(QMenu& menu, MainWindow& window) {
             window.shape().ways_bar()->find();
         }
     });
+    auto* mending = new Mending(session, &window);
+    QObject::connect(mending, &Mending::refused, &window, [&window](const QString& why) {
+        window.message()->show_message(MessageKind::problem, why);
+    });
+    QObject::connect(mending, &Mending::ended, &window,
+                     [&window, &session](const QString& changes, bool is_met) {
+                         window.message()->show_message(
+                             is_met ? MessageKind::note : MessageKind::problem,
+                             (is_met ? tr("Mended: ") : tr("As close as it can be: ")) + changes,
+                             {{tr("Take back"), [&session] { session.history().undo(); }}});
+                     });
+    add(menu, tr("Mend the chain"), QKeySequence("Ctrl+Shift+G"), &window,
+        [&window, mending] { say(window, mending->begin()); });
     add_filled(menu, tr("This goal"), [&window](QMenu& sub) {
         sub.clear();
         fill_goal_actions(sub, window);

@@ -116,17 +116,17 @@ constexpr std::array correction_fields = std::to_array<CorrectionField>({
          }
      }},
     of_method<SectionsCorrection, &SectionsCorrection::section_boost_limit_db>(
-        "section_boost_limit_db", "Each section to", "dB", Dimension::level, 0, most_limit_db,
+        "section_boost_limit_db", "Section to", "dB", Dimension::level, 0, most_limit_db,
         FieldSteps::by_tenth),
     of_method<SectionsCorrection, &SectionsCorrection::section_cut_limit_db>(
-        "section_cut_limit_db", "and down to", "dB", Dimension::level, 0, most_limit_db,
+        "section_cut_limit_db", "down to", "dB", Dimension::level, 0, most_limit_db,
         FieldSteps::by_tenth),
     of_method<SectionsCorrection, &SectionsCorrection::greatest_q>(
         "greatest_q", "Greatest Q", "", Dimension::plain, 0.3, 100, FieldSteps::by_ratio),
     of_method<SectionsCorrection, &SectionsCorrection::gain_step_db>(
         "gain_step_db", "Gain steps", "dB", Dimension::level, 0, 6, FieldSteps::by_tenth),
     of_method<SectionsCorrection, &SectionsCorrection::frequency_steps_oct>(
-        "frequency_steps_oct", "Frequency steps", "an octave", Dimension::plain, 0, 1000,
+        "frequency_steps_oct", "Frequencies", "an octave", Dimension::plain, 0, 1000,
         FieldSteps::whole),
     of_method<TapsCorrection, &TapsCorrection::length>("length", "Length", "taps", Dimension::plain,
                                                        shortest_taps, longest_taps,

@@ -210,6 +210,25 @@ TEST_F(Correction, TapsCorrectTimingToo) {
     EXPECT_LT(fitter().state_of(session().stage()->id)->figures->together.after.rms_db, 0.2);
 }
 
+// Sunrise as it is in the demo: three bells more, and little turned.
+TEST_F(Correction, AChainIsMendedInOneStepThatSaysWhatItDid) {
+    session().history().undo(); // the correction
+    ASSERT_FALSE(is_met(session().analysis()->verdict));
+    const std::size_t before = stages();
+    shortcut(Qt::Key_G, Qt::ControlModifier | Qt::ShiftModifier);
+    ASSERT_TRUE(QTest::qWaitFor([this] { return undo_name() == "Mend the chain"; }, 30'000));
+    EXPECT_EQ(stages(), before + 3);
+    QApplication::processEvents();
+    EXPECT_TRUE(is_met(session().analysis()->verdict));
+    EXPECT_TRUE(window->message()->text().startsWith("Mended: added Peak "))
+        << window->message()->text().toStdString();
+    shortcut(Qt::Key_G, Qt::ControlModifier | Qt::ShiftModifier);
+    ASSERT_TRUE(QTest::qWaitFor(
+        [this] { return window->message()->text().contains("met already"); }, 30'000));
+    session().history().undo();
+    EXPECT_EQ(stages(), before);
+}
+
 TEST_F(Correction, SettingsTakeUnitsAndRefuseWhatMakesNoSense) {
     page().pages()->show_page(CorrectionPage::settings);
     FitSettingsPane& pane = *page().settings_pane();

@@ -54,7 +54,7 @@ FitSettingsPane::FitSettingsPane(Session& session, QWidget* parent)
     add_line(*grid, 6, "gain_step_db", tr("Gains are whole multiples of it; 0: any"));
     add_line(*grid, 7, "frequency_steps_oct",
              tr("Frequencies stand so many steps an octave from 1 kHz; 0: any"));
-    auto* caption = new QLabel(tr("Of several positions"));
+    auto* caption = new QLabel(tr("Positions"));
     over_->addItems({tr("their average"), tr("the worst, none worse than it was")});
     over_->setAccessibleName(caption->text());
     caption->setBuddy(over_);
