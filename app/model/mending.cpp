@@ -28,7 +28,8 @@ QString words_of(const Mended& mended) {
     for (const std::string& id : mended.added) {
         const Stage* stage = find_stage(mended.stages, id);
         lines << QObject::tr("added %1 %2")
-                     .arg(spoken_name(*stage), QString::fromStdString(summary_of(*stage)));
+                     .arg(QString::fromStdString(title_of(*stage)),
+                          QString::fromStdString(summary_of(*stage)));
     }
     constexpr qsizetype most = 6;
     qsizetype more = 0;
