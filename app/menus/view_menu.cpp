@@ -78,8 +78,9 @@ void fill_pages_part(QMenu& menu, MainWindow& window) {
     const QStringList pages = ShapeDesk::upper_words();
     for (int page = 0; page < static_cast<int>(pages.size()); ++page) {
         add(menu, pages.at(page),
-            page < ShapeDesk::network ? QKeySequence(QStringLiteral("Alt+%1").arg(page + 1))
-                                      : QKeySequence("Alt+0"),
+            page < ShapeDesk::network    ? QKeySequence(QStringLiteral("Alt+%1").arg(page + 1))
+            : page == ShapeDesk::network ? QKeySequence("Alt+0")
+                                         : QKeySequence("Alt+F"),
             &window, [&window, page] { window.show_shape_page(page); });
     }
     menu.addSeparator();
