@@ -12,7 +12,6 @@ constexpr double least_section_q = 0.3, greatest_shelf_q = 1;
 constexpr double outside_an_octave = 12, beyond_fade_oct = 2;
 constexpr double limit_margin_db = 0.02; // kept from the limits, which are then met exactly
 constexpr double dear_limit = 10, dear_outside = 3; // against an error in the range
-constexpr std::size_t limit_step = 4;               // places: no gain changes much between them
 
 std::size_t count_of(double octaves) {
     return static_cast<std::size_t>(std::ceil(octaves * outside_an_octave));
