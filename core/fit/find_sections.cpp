@@ -12,7 +12,7 @@ namespace syntonon {
 namespace {
 
 constexpr Effort alone{8, 1e-2, {}}, on_the_way{8, 1e-3, {}}, tried{20, 1e-3, {}},
-    halfway{40, 1e-3, {}}, at_the_end{100, 1e-4, {}};
+    at_the_end{100, 1e-4, {}};
 constexpr double least_gain_db = 0.05; // what does less is left out
 constexpr double worth_it = 0.999;     // of the cost, else a change is none
 constexpr double fine_db = 0.05;       // rms: nobody could measure more
@@ -102,7 +102,6 @@ private:
     void search() {
         grow();
         keep(refined_well(sections_));
-        start_evenly();
         exchange();
         std::erase_if(sections_, [](const SectionNumbers& section) {
             return std::abs(section.gain_db) < least_gain_db;
@@ -179,35 +178,6 @@ private:
             keep(refined(std::move(*more), on_the_way));
             watch_.report(share_of_work * static_cast<double>(sections_.size())
                           / static_cast<double>(count_));
-        }
-    }
-
-    // What grows one by one may have settled where all at once would not: bells at equal steps,
-    // each with the gain wanted there, come to rest elsewhere.
-    void start_evenly() {
-        for (const double offset : {0.5, 0.25, 0.75}) {
-            if (is_fine() || watch_.is_stopped()) {
-                return;
-            }
-            const double octaves = std::log2(aim_.hz.back() / aim_.hz.front());
-            const double step_oct = octaves / static_cast<double>(count_);
-            const double q = 1 / (2 * std::sinh(std::numbers::ln2 / 2 * step_oct));
-            Sections even;
-            for (std::size_t i = 0; i < count_; ++i) {
-                const double share =
-                    (static_cast<double>(i) + offset) / static_cast<double>(count_);
-                const auto place =
-                    static_cast<std::size_t>(share * static_cast<double>(aim_.size() - 1));
-                even.push_back({ParametricShape::peak, std::log2(aim_.hz[place]),
-                                task_.left_over({})[place], std::log2(q)});
-            }
-            even = refined(std::move(even), halfway);
-            if (constexpr double promising = 1.2; task_.cost(even) < promising * cost_) {
-                even = refined_well(std::move(even));
-            }
-            if (task_.cost(even) < worth_it * cost_) {
-                keep(std::move(even));
-            }
         }
     }
 

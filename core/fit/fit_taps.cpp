@@ -5,6 +5,7 @@
 #include "core/base/units.h"
 #include "core/curve/phase_parts.h"
 #include "core/design/fir/phase_form.h"
+#include "core/fit/joint_sections.h"
 #include "core/math/fft.h"
 
 #include <algorithm>
@@ -16,7 +17,7 @@
 namespace syntonon {
 namespace {
 
-constexpr double fade_oct = 2;
+constexpr double fade_oct = JointSections::fade_oct; // of sections and taps alike
 
 using Bins = std::vector<std::complex<double>>;
 
@@ -56,8 +57,7 @@ std::vector<double> in_time(const Bins& bins, std::size_t transform) {
     return signal;
 }
 
-// A measured curve behind the stages above, its phase without the delay that all of it has: level
-// and unwrapped phase at the curve's points.
+// A measured curve behind the stages above: level and unwrapped phase at the curve's points.
 Curve behind(const SampledCurve& seen, const Brief& brief) {
     Curve curve;
     const double end_hz = brief.axis().end_hz();
