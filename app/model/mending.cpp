@@ -4,10 +4,12 @@
 #include "app/model/stage_commands.h"
 #include "app/widgets/shown_number.h"
 #include "app/widgets/words.h"
+#include "core/study/finish_designs.h"
 #include "core/study/mend.h"
 
 #include <QStringList>
 #include <algorithm>
+#include <array>
 
 namespace syntonon {
 namespace {
@@ -65,6 +67,7 @@ Expected<void> Mending::begin() {
         [study = session_.study(), id = channel->id](const Watch& watch) {
             Briefs briefs;
             const Channel& of = *channel_of(study, id);
+            finish_designs(study, std::array{ChannelView{id, {}}}, briefs); // long FIRs among them
             return mend(study, of, knobs_to_mend(of), briefs, watch, most_added);
         },
         [this, id = channel->id, was = channel->stages](const Expected<Mended>& mended) {
