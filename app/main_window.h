@@ -97,6 +97,10 @@ public:
     void export_target();
     // One lane, or all of them, as a picture or as numbers.
     void ask_save_lanes(std::optional<Lane> lane);
+    // One page about the selected channel.
+    void save_report();
+    // A correction for every measured channel, ready to be fitted.
+    void correct_measured_channels();
     void rename_selected_stage();
     void rename_selected_channel();
 

@@ -10,13 +10,17 @@
 #include "app/dialogs/history_dialog.h"
 #include "app/dialogs/import_dialog.h"
 #include "app/dialogs/measurements_dialog.h"
+#include "app/dialogs/report_dialog.h"
 #include "app/dialogs/stage_in.h"
 #include "app/dialogs/stage_out_dialog.h"
 #include "app/dialogs/target_files.h"
+#include "app/model/correction_commands.h"
 #include "app/model/delivery_commands.h"
 #include "app/model/goal_commands.h"
 #include "app/model/measured_files.h"
 #include "app/model/stage_commands.h"
+#include "app/panes/companion.h"
+#include "app/panes/correction/correction_page.h"
 #include "app/panes/measure/sound_device_box.h"
 #include "app/panes/measure/sweep_page.h"
 #include "app/plot/lane_picture.h"
@@ -155,6 +159,24 @@ void MainWindow::ask_save_lanes(std::optional<Lane> lane) {
         return;
     }
     if (const auto saved = save_lanes(*shown_lanes(), lane, path); !saved) {
+        say_problem(saved.error());
+    }
+}
+
+void MainWindow::correct_measured_channels() {
+    if (const auto begun = begin_corrections(session_); !begun) {
+        say_problem(begun.error());
+        return;
+    }
+    show_desk(Desk::shape);
+    shape().upper()->show_page(ShapeDesk::correction);
+    static_cast<CorrectionPage*>(shape().upper()->page(ShapeDesk::correction))
+        ->pages()
+        ->show_page(CorrectionPage::channels);
+}
+
+void MainWindow::save_report() {
+    if (const auto saved = ask_save_report(session_, this); !saved) {
         say_problem(saved.error());
     }
 }

@@ -124,6 +124,34 @@ void measure_taps() {
     }
 }
 
+// Twenty sections, and all-passes for the timing of four positions.
+void measure_timing() {
+    const Study study = brightwater_study();
+    Briefs briefs;
+    const Channel& channel = *study.channels[1];
+    Brief brief = brief_for(*briefs.goal_of(study, channel).goal, axis_of(study, channel));
+    brief.seen = seen_of(**briefs.measured_of(study, channel));
+    for (const CorrectionMatch match : {CorrectionMatch::complex, CorrectionMatch::delay}) {
+        for (const int all_passes : {4, 8, 16}) {
+            CorrectionSpec spec = with_sections(20);
+            std::get<SectionsCorrection>(spec.method).match = match;
+            std::get<SectionsCorrection>(spec.method).all_passes = all_passes;
+            const CorrectionAim aim = *correction_aim(spec, brief);
+            const TimingError before = *timing_error_of(spec, aim, rate_hz);
+            Expected<CorrectionSpec> found;
+            const Spent cost = spent_on([&] { found = fit(spec, brief, Watch()); });
+            const TimingError after = *timing_error_of(*found, aim, rate_hz);
+            const bool by_phase = match == CorrectionMatch::complex;
+            fmt::print("20 sections and {} all-passes for {}: {:.2f} s, {:.2f} s of CPU; within "
+                       "{:.2f} dB; {:.{}f} {} rms, {:.{}f} without; {:.2f} ms later\n",
+                       all_passes, by_phase ? "phase" : "group delay", cost.wall_s, cost.cpu_s,
+                       smoothed_error(*found, brief).worst_db, after.rms, by_phase ? 1 : 3,
+                       by_phase ? "degrees" : "ms", before.rms, by_phase ? 1 : 3,
+                       std::get<SectionsCorrection>(found->method).delay_ms);
+        }
+    }
+}
+
 // A living room's size to a hall's; a loudspeaker with some faults.
 Brief synthesised_room(int number) {
     Seeded random(1000.0 + number);
@@ -236,6 +264,7 @@ void measure_rooms(int rooms, int restarts) {
 int main(int argc, char** argv) {
     measure_demo();
     measure_taps();
+    measure_timing();
     measure_rooms(argc > 1 ? std::atoi(argv[1]) : 20, argc > 2 ? std::atoi(argv[2]) : 0);
     return 0;
 }

@@ -111,6 +111,8 @@ void fill_study_menu(QMenu& menu, MainWindow& window) {
         [&window] { window.ask_import(); });
     add(menu, tr("Export coefficients: the Deliver desk"), QKeySequence("Ctrl+Shift+X"), &window,
         [&window] { window.export_coefficients(); });
+    add(menu, tr("Report of the channel (PDF)…"), QKeySequence("Ctrl+Shift+R"), &window,
+        [&window] { window.save_report(); });
     menu.addSeparator();
     add(menu, tr("Save the lanes as a picture…"), QKeySequence("Ctrl+Shift+P"), &window,
         [&window] { window.ask_save_lanes({}); });
@@ -283,6 +285,8 @@ void fill_goal_menu(QMenu& menu, MainWindow& window) {
                              (is_met ? tr("Mended: ") : tr("As close as it can be: ")) + changes,
                              {{tr("Take back"), [&session] { session.history().undo(); }}});
                      });
+    add(menu, tr("Correct the measured channels"), QKeySequence("Ctrl+Shift+K"), &window,
+        [&window] { window.correct_measured_channels(); });
     add(menu, tr("Mend the chain"), QKeySequence("Ctrl+Shift+G"), &window,
         [&window, mending] { say(window, mending->begin()); });
     add_filled(menu, tr("This goal"), [&window](QMenu& sub) {

@@ -3,6 +3,7 @@
 
 #include "app/model/stage_commands.h"
 #include "app/widgets/words.h"
+#include "core/study/begin_corrections.h"
 #include "core/study/fit_stages.h"
 #include "core/study/kinds.h"
 
@@ -28,6 +29,26 @@ void edit_found(Session& session, const QString& name,
 const CorrectionSpec* selected_correction(const Session& session) {
     const Stage* stage = session.stage();
     return stage != nullptr ? std::get_if<CorrectionSpec>(&*stage->spec) : nullptr;
+}
+
+Expected<void> begin_corrections(Session& session) {
+    BegunCorrections begun = with_corrections(session.study());
+    if (begun.places.empty()) {
+        return refuse("", "no channel has a measured set", "import measurements");
+    }
+    const FitPlace first = begun.places.front();
+    if (begun.made_goal || begun.added) {
+        session.edit(
+            tr("Begin to correct %1")
+                .arg(counted(static_cast<qint64>(begun.places.size()), "channel", "channels")),
+            [&](Study& study) { study = std::move(begun.study); });
+    }
+    const auto& channels = session.study().channels;
+    const auto at =
+        std::ranges::find(channels, first.channel, [](const auto& channel) { return channel->id; });
+    session.select_channel(static_cast<int>(at - channels.begin()));
+    session.select_stage(first.stage);
+    return {};
 }
 
 void edit_correction(Session& session, const QString& name,

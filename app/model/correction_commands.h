@@ -14,6 +14,10 @@ namespace syntonon {
 
 const CorrectionSpec* selected_correction(const Session& session); // null where it is none
 
+// Every measured channel gets a goal and a correction where it has none (see with_corrections), in
+// one step; the first of them is selected. Refused where nothing is measured.
+Expected<void> begin_corrections(Session& session);
+
 // Settings: what was found stays, until it is fitted again.
 void edit_correction(Session& session, const QString& name,
                      const std::function<void(CorrectionSpec&)>& change,

@@ -106,12 +106,16 @@ QSplitter::handle { background: %4; }
 
 } // namespace
 
+const Theme& theme_of(ThemeName name) {
+    return name == ThemeName::paper ? paper : night;
+}
+
 const Theme& theme() {
     return *current;
 }
 
 void use_theme(QApplication& application, ThemeName name) {
-    current = name == ThemeName::paper ? &paper : &night;
+    current = &theme_of(name);
     const Theme& t = *current;
     application.setStyle(QStyleFactory::create("Fusion"));
     QPalette palette;
@@ -158,7 +162,7 @@ QFont text_font(int pixels, QFont::Weight weight) {
     return font;
 }
 
-QColor channel_colour(const QString& own, int index) {
+QColor channel_colour(const QString& own, int index, ThemeName of) {
     if (QColor::isValidColor(own)) {
         return QColor(own);
     }
@@ -167,7 +171,7 @@ QColor channel_colour(const QString& own, int index) {
     static const std::array dark = {"#E7945C", "#8FB0E8", "#D2B45A", "#8CC49B",
                                     "#CFA3CC", "#83C6D1", "#DB9A9A", "#B0B4BC"};
     const auto i = static_cast<std::size_t>(index) % day.size();
-    return QColor(theme().name == ThemeName::paper ? day[i] : dark[i]);
+    return QColor(of == ThemeName::paper ? day[i] : dark[i]);
 }
 
 QStringList channel_colour_names() {

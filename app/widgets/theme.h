@@ -30,6 +30,7 @@ struct Theme {
 };
 
 const Theme& theme();
+const Theme& theme_of(ThemeName name);
 
 // Applies colours and type to the whole application; widgets repaint by themselves.
 void use_theme(QApplication& application, ThemeName name);
@@ -48,7 +49,7 @@ ThemeNotifier& theme_notifier();
 QFont text_font(int pixels, QFont::Weight weight = QFont::Normal);
 
 // The colour of a channel that has none of its own.
-QColor channel_colour(const QString& own, int index);
+QColor channel_colour(const QString& own, int index, ThemeName of = theme().name);
 QStringList channel_colour_names(); // of those, in their order
 
 } // namespace syntonon

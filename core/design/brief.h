@@ -31,6 +31,21 @@ struct WishedPart {
 // begins.
 using Wished = std::vector<WishedPart>;
 
+// Straight over log frequency between its points (degrees or ms).
+struct WishedLine {
+    std::vector<double> frequency_hz, value;
+
+    bool operator==(const WishedLine&) const = default;
+};
+
+// What a goal asks of the timing of the chain alone, by ascending frequency; between lines nothing
+// is asked for. Only a fit is told (see Briefs::fit_brief).
+struct WishedTiming {
+    std::vector<WishedLine> phase_deg, group_delay_ms;
+
+    bool operator==(const WishedTiming&) const = default;
+};
+
 // What a kind asks to be told; it is designed again exactly when one of these changes.
 struct Needs {
     bool wished = false; // the goal's target, corridor and weights
@@ -57,7 +72,8 @@ struct Seen {
 struct Brief {
     double sample_rate_hz = 48000;
     Domain domain = Domain::sampled;
-    std::shared_ptr<const Wished> wished; // null: no target, no absolute corridor
+    std::shared_ptr<const Wished> wished;              // null: no target, no absolute corridor
+    std::shared_ptr<const WishedTiming> wished_timing; // null: nothing
     Seen seen;
     Filter above; // a wire at the top of a chain
 

@@ -27,6 +27,11 @@ constexpr std::array correction_overs = std::to_array<NamedValue<CorrectionOver>
     {CorrectionOver::average, "average", "their average"},
     {CorrectionOver::worst_position, "worst_position", "the worst position"},
 });
+constexpr std::array correction_matches = std::to_array<NamedValue<CorrectionMatch>>({
+    {CorrectionMatch::magnitude, "magnitude", "Level"},
+    {CorrectionMatch::complex, "complex", "Level and phase"},
+    {CorrectionMatch::delay, "delay", "Level and group delay"},
+});
 
 using CorrectionField = NumberField<CorrectionSpec>;
 
@@ -80,7 +85,7 @@ constexpr CorrectionField of_method(std::string_view key, const char* caption, c
 constexpr double most_limit_db = 60;
 constexpr int most_sections = 128, shortest_taps = 64, longest_taps = 1 << 18;
 
-// The plainest ones, not those of pre-ringing, only where they count.
+// The plainest ones, not that of all-passes and those of pre-ringing, only where they count.
 std::optional<double> get_pre_ringing(const CorrectionSpec& spec, double TapsCorrection::*member) {
     const auto* taps = std::get_if<TapsCorrection>(&spec.method);
     return taps != nullptr && taps->phase == TapsCorrection::Phase::mixed
@@ -128,9 +133,39 @@ constexpr std::array correction_fields = std::to_array<CorrectionField>({
     of_method<SectionsCorrection, &SectionsCorrection::frequency_steps_oct>(
         "frequency_steps_oct", "Frequencies", "an octave", Dimension::plain, 0, 1000,
         FieldSteps::whole),
+    {"all_passes", "All-passes", "", Dimension::plain, 0, 32, FieldSteps::whole,
+     [](const CorrectionSpec& s) {
+         return minds_timing(s)
+                    ? get_of_method<SectionsCorrection, &SectionsCorrection::all_passes>(s)
+                    : std::nullopt;
+     },
+     set_of_method<SectionsCorrection, &SectionsCorrection::all_passes>},
     of_method<TapsCorrection, &TapsCorrection::length>("length", "Length", "taps", Dimension::plain,
                                                        shortest_taps, longest_taps,
                                                        FieldSteps::whole),
+    {"delay_samples", "Delay", "samples", Dimension::plain, 0, longest_taps, FieldSteps::whole,
+     [](const CorrectionSpec& s) {
+         const auto* taps = std::get_if<TapsCorrection>(&s.method);
+         return taps != nullptr && taps->delay_samples ? std::optional<double>(*taps->delay_samples)
+                                                       : std::nullopt;
+     },
+     [](CorrectionSpec& s, double v) {
+         if (auto* taps = std::get_if<TapsCorrection>(&s.method)) {
+             taps->delay_samples = static_cast<int>(std::lround(v));
+         }
+     }},
+    {"window_parameter", "Window's", "", Dimension::plain, 0, 1000, FieldSteps::by_tenth,
+     [](const CorrectionSpec& s) {
+         const auto* taps = std::get_if<TapsCorrection>(&s.method);
+         return taps != nullptr && !parameter_of(taps->window.shape).name.empty()
+                    ? std::optional(taps->window.parameter)
+                    : std::nullopt;
+     },
+     [](CorrectionSpec& s, double v) {
+         if (auto* taps = std::get_if<TapsCorrection>(&s.method)) {
+             taps->window.parameter = v;
+         }
+     }},
     {"pre_ringing_db", "Pre-ringing below", "dB", Dimension::level, -200, 0, FieldSteps::by_one,
      [](const CorrectionSpec& s) { return get_pre_ringing(s, &TapsCorrection::pre_ringing_db); },
      set_of_method<TapsCorrection, &TapsCorrection::pre_ringing_db>},
@@ -212,6 +247,10 @@ Expected<Design> design_found(const SectionsCorrection& method, const Brief& bri
 Working working_of_taps(const TapsCorrection& method) {
     const double count = method.found != nullptr ? static_cast<double>(method.found->size()) : 0;
     WorkingStep step{"Taps", {{"N", "as many", count, "taps"}}};
+    if (count > 0) {
+        step.numbers.push_back(
+            {"", "the sound stands at", static_cast<double>(method.sound_at_samples), "samples"});
+    }
     if (method.phase == TapsCorrection::Phase::mixed && count > 0) {
         step.numbers.push_back({"f", "timing corrected up to", method.timing_up_to_hz, "Hz"});
         step.numbers.push_back(
@@ -251,8 +290,14 @@ Expected<void> check_limits(const SectionsCorrection& method) {
     }
     return {};
 }
-Expected<void> check_limits(const TapsCorrection&) {
-    return {};
+Expected<void> check_limits(const TapsCorrection& method) {
+    if (method.delay_samples && *method.delay_samples >= method.length) {
+        return refuse("delay_samples",
+                      fmt::format("the sound cannot stand at tap {} of {}", *method.delay_samples,
+                                  method.length),
+                      "ask for less, or for more taps");
+    }
+    return check(method.window);
 }
 
 } // namespace
@@ -262,8 +307,9 @@ bool TapsCorrection::operator==(const TapsCorrection& other) const {
         found == other.found
         || (found != nullptr && other.found != nullptr && *found == *other.found);
     return same_taps && length == other.length && phase == other.phase
-           && pre_ringing_db == other.pre_ringing_db && pre_ringing_ms == other.pre_ringing_ms
-           && timing_up_to_hz == other.timing_up_to_hz
+           && delay_samples == other.delay_samples && window == other.window
+           && sound_at_samples == other.sound_at_samples && pre_ringing_db == other.pre_ringing_db
+           && pre_ringing_ms == other.pre_ringing_ms && timing_up_to_hz == other.timing_up_to_hz
            && worst_pre_ringing_db == other.worst_pre_ringing_db;
 }
 
@@ -275,6 +321,15 @@ std::span<const NamedValue<TapsCorrection::Phase>> names_of_correction_phases() 
 }
 std::span<const NamedValue<CorrectionOver>> names_of_correction_overs() {
     return correction_overs;
+}
+
+std::span<const NamedValue<CorrectionMatch>> names_of_correction_matches() {
+    return correction_matches;
+}
+
+bool minds_timing(const CorrectionSpec& spec) {
+    const auto* sections = std::get_if<SectionsCorrection>(&spec.method);
+    return sections != nullptr && sections->match != CorrectionMatch::magnitude;
 }
 
 double q_limit_at(const SectionsCorrection& method, double hz) {

@@ -9,6 +9,7 @@
 #include "core/design/field.h"
 #include "core/design/parametric.h"
 #include "core/filter/taps.h"
+#include "core/math/window.h"
 
 #include <optional>
 #include <span>
@@ -38,16 +39,28 @@ struct QLimit {
 
 inline constexpr int most_sections_by_tolerance = 40;
 
+// What is made alike. With timing, all-passes are found beside bells and shelves.
+enum class CorrectionMatch {
+    magnitude, // the level
+    complex,   // level and phase: 6.6 degrees off count as 1 dB, both being 0.115 nepers
+    delay      // level and group delay: as that, by how much the phase turns over a third of an
+               // octave
+};
+
 // Parametric sections.
 struct SectionsCorrection {
     int count = 12;                     // at most so many, locked ones too
     std::optional<double> tolerance_db; // fewer as soon as every error is within it
     double section_boost_limit_db = 9, section_cut_limit_db = 18;
     double greatest_q = 8;
+    CorrectionMatch match = CorrectionMatch::magnitude;
+    int all_passes = 4;              // at most so many beside `count`, where timing counts
     std::vector<QLimit> q_limits;    // where there are some, instead of greatest_q
     double gain_step_db = 0;         // gains are whole multiples; 0: any
     double frequency_steps_oct = 0;  // frequencies so many steps an octave from 1 kHz; 0: any
     std::vector<FoundSection> found; // "sections" in the file
+    // Found with them where timing counts: by how much later than the aim's phase or delay.
+    double delay_ms = 0;
 
     bool operator==(const SectionsCorrection&) const = default;
 };
@@ -57,8 +70,14 @@ struct TapsCorrection {
     enum class Phase { minimum, linear, mixed };
     int length = 4096;
     Phase phase = Phase::minimum;
+    // Where the sound stands in the taps; linear phase: in their middle, else as early as can be.
+    std::optional<int> delay_samples;
+    // What stands before the sound is weighted with the window's first half, what follows with its
+    // second one.
+    Window window{WindowShape::tukey, 0.125, {}};
     double pre_ringing_db = -40, pre_ringing_ms = 5; // of mixed phase: no louder, no longer
     TapValues found = nullptr;                       // "taps" in the file; null: not fitted yet
+    int sound_at_samples = 0;                        // found with them, as delay_samples
     // Of mixed phase, found with them: up to where timing is corrected (0: nowhere), and how loud
     // the worst position rings earlier than allowed to be heard, in dB of its greatest sample.
     double timing_up_to_hz = 0, worst_pre_ringing_db = 0;
@@ -83,8 +102,9 @@ struct CorrectionSpec {
     CorrectionOver over = CorrectionOver::average;
     bool refits = false; // by itself, when what it was fitted to changes
     std::variant<SectionsCorrection, TapsCorrection> method = {};
-    std::string fitted_to = {};             // see fit/fitted_to.h; empty: never fitted
-    std::vector<double> fitted_aim_db = {}; // the same
+    std::string fitted_to = {};              // see fit/fitted_to.h; empty: never fitted
+    std::vector<double> fitted_aim_db = {};  // the same
+    std::vector<double> fitted_aim_deg = {}; // where timing counts
 
     bool operator==(const CorrectionSpec&) const = default;
 };
@@ -92,10 +112,12 @@ struct CorrectionSpec {
 std::span<const NamedValue<std::size_t>> names_of_correction_methods(); // by the variant's index
 std::span<const NamedValue<TapsCorrection::Phase>> names_of_correction_phases();
 std::span<const NamedValue<CorrectionOver>> names_of_correction_overs();
+std::span<const NamedValue<CorrectionMatch>> names_of_correction_matches();
 
 // The sharpest section that is allowed about a frequency.
 double q_limit_at(const SectionsCorrection& method, double hz);
 std::size_t found_count(const CorrectionSpec& spec); // sections or taps
+bool minds_timing(const CorrectionSpec& spec);       // sections that do
 bool is_fitted(const CorrectionSpec& spec);
 
 // Refuses what no fit can keep to: an empty range, limits that contradict one another.

@@ -21,7 +21,7 @@ std::string array_text(const std::string& name, const CoefficientRows& rows,
 } // namespace
 
 std::string c_header_text(const CoefficientSet& set, const CoefficientLayout& layout,
-                          const CoefficientRows& rows) {
+                          const CoefficientRows& rows, const std::vector<std::string>& taps) {
     std::string text;
     for (const std::string& line : head_lines(set, layout)) {
         text += (text.empty() ? "/* " : " * ") + line + "\n";
@@ -43,6 +43,14 @@ std::string c_header_text(const CoefficientSet& set, const CoefficientLayout& la
         text += array_text(name, *coefficient_rows(Cascade{{Biquad{}}}, layout), layout);
     } else {
         text += array_text(name, rows, layout);
+    }
+    if (set.delay_samples > 0) {
+        text += fmt::format("\n#define {}_DELAY_SAMPLES {}\n", upper, set.delay_samples);
+    }
+    if (!taps.empty()) {
+        text += fmt::format(
+            "\n#define {}_TAPS {}\n\nstatic const {} {}_taps[{}] = {{\n    {},\n}};\n", upper,
+            taps.size(), key_of(layout.number), name, taps.size(), fmt::join(taps, ",\n    "));
     }
     return text + "\n#endif\n";
 }

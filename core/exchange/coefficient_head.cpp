@@ -39,7 +39,7 @@ std::string_view meaning_of(Normalisation normalisation) {
 }
 
 std::vector<std::string> head_lines(const CoefficientSet& set, const CoefficientLayout& layout) {
-    return {
+    std::vector<std::string> lines{
         "Syntonon coefficients",
         "study: " + harmless(set.study),
         "channel: " + harmless(set.channel),
@@ -53,6 +53,15 @@ std::vector<std::string> head_lines(const CoefficientSet& set, const Coefficient
         fmt::format("digits: {}", layout.digits),
         "order: " + order_text(layout.order),
     };
+    if (set.delay_samples > 0) {
+        lines.push_back(fmt::format("delay_samples: {}", set.delay_samples));
+        lines.emplace_back("  whole samples, before or behind the rest");
+    }
+    if (!set.taps.empty()) {
+        lines.push_back(fmt::format("taps: {}", set.taps.size()));
+        lines.emplace_back("  y[n] = sum of tap k times x[n-k], before or behind the sections");
+    }
+    return lines;
 }
 
 std::string slug(std::string_view name, char joint) {

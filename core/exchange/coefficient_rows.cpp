@@ -67,6 +67,10 @@ std::string number_text(double value, const CoefficientLayout& layout) {
     return text;
 }
 
+bool fits(double value, const CoefficientLayout& layout) {
+    return std::isfinite(layout.number == NumberType::real32 ? static_cast<float>(value) : value);
+}
+
 } // namespace
 
 Expected<CoefficientRows> coefficient_rows(const Cascade& cascade,
@@ -81,8 +85,7 @@ Expected<CoefficientRows> coefficient_rows(const Cascade& cascade,
         for (const Term term : layout.order) {
             // Scaling, or a number type with a smaller range, may leave what no file can hold.
             const double value = (*section).*member_of(term);
-            if (!std::isfinite(layout.number == NumberType::real32 ? static_cast<float>(value)
-                                                                   : value)) {
+            if (!fits(value, layout)) {
                 return refuse(fmt::format("section {}", i + 1),
                               fmt::format("{} does not fit the number type {}", key_of(term),
                                           key_of(layout.number)),
@@ -93,6 +96,21 @@ Expected<CoefficientRows> coefficient_rows(const Cascade& cascade,
         rows.push_back(std::move(row));
     }
     return rows;
+}
+
+Expected<std::vector<std::string>> tap_texts(const std::vector<double>& taps,
+                                             const CoefficientLayout& layout) {
+    std::vector<std::string> texts;
+    texts.reserve(taps.size());
+    for (const double tap : taps) {
+        if (!fits(tap, layout)) {
+            return refuse(fmt::format("tap {}", texts.size() + 1),
+                          fmt::format("does not fit the number type {}", key_of(layout.number)),
+                          "choose double");
+        }
+        texts.push_back(number_text(tap, layout));
+    }
+    return texts;
 }
 
 } // namespace syntonon

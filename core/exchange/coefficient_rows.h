@@ -17,4 +17,8 @@ using CoefficientRows = std::vector<std::vector<std::string>>;
 // Refuses a section that cannot be normalised or does not fit the number type: "section 3".
 Expected<CoefficientRows> coefficient_rows(const Cascade& cascade, const CoefficientLayout& layout);
 
+// Refuses one that does not fit the number type: "tap 12".
+Expected<std::vector<std::string>> tap_texts(const std::vector<double>& taps,
+                                             const CoefficientLayout& layout);
+
 } // namespace syntonon

@@ -12,11 +12,11 @@
 namespace syntonon {
 
 std::string csv_text(const CoefficientSet& set, const CoefficientLayout& layout,
-                     const CoefficientRows& rows);
+                     const CoefficientRows& rows, const std::vector<std::string>& taps);
 std::string json_text(const CoefficientSet& set, const CoefficientLayout& layout,
-                      const CoefficientRows& rows);
+                      const CoefficientRows& rows, const std::vector<std::string>& taps);
 std::string c_header_text(const CoefficientSet& set, const CoefficientLayout& layout,
-                          const CoefficientRows& rows);
+                          const CoefficientRows& rows, const std::vector<std::string>& taps);
 
 // "key: value" lines, each without anything that could end a comment.
 std::vector<std::string> head_lines(const CoefficientSet& set, const CoefficientLayout& layout);

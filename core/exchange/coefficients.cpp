@@ -2,6 +2,7 @@
 #include "core/exchange/coefficients.h"
 
 #include "core/exchange/coefficient_writers.h"
+#include "core/filter/in_sections.h"
 #include "core/study/designed_chain.h"
 
 #include <fmt/format.h>
@@ -14,7 +15,8 @@ Expected<CoefficientSet> coefficients_of(const Study& study, const Channel& chan
         return refuse("channel " + channel.id, "is analog, and a processor works in samples",
                       "map it into a sampled channel, or hand out its sections in s");
     }
-    CoefficientSet set{study.name, channel.name, study.sample_rate_hz, {}};
+    CoefficientSet set{study.name, channel.name, study.sample_rate_hz, {}, 0, {}};
+    std::vector<Filter> parts;
     const DesignedChain chain = briefs.design(study, channel);
     const std::string place = "channel " + channel.id;
     if (!chain.problems.empty()) {
@@ -29,14 +31,19 @@ Expected<CoefficientSet> coefficients_of(const Study& study, const Channel& chan
         if (!stage.enabled) {
             continue;
         }
-        const auto sections = chain.stages.at(stage.id).filter->sections();
-        if (!sections) {
-            return tl::unexpected(
-                within(fmt::format("{}, stages[{}]", place, i), sections.error()));
+        parts.push_back(*chain.stages.at(stage.id).filter);
+        if (const auto own = series_parts_of(parts.back().form()); !own) {
+            return tl::unexpected(within(fmt::format("{}, stages[{}]", place, i), own.error()));
         }
-        set.cascade.sections.insert(set.cascade.sections.end(), sections->sections.begin(),
-                                    sections->sections.end());
     }
+    const Filter all = series(parts);
+    auto in_series = series_parts_of(all.form());
+    if (!in_series) {
+        return tl::unexpected(within(place, in_series.error()));
+    }
+    set.cascade = std::move(in_series->cascade);
+    set.delay_samples = in_series->delay_samples;
+    set.taps = std::move(in_series->taps);
     return set;
 }
 
@@ -48,13 +55,17 @@ Expected<std::string> coefficient_text(const CoefficientSet& set, const Coeffici
     if (!rows) {
         return tl::unexpected(rows.error());
     }
+    const auto taps = tap_texts(set.taps, layout);
+    if (!taps) {
+        return tl::unexpected(taps.error());
+    }
     switch (layout.format) {
     case FileFormat::csv:
-        return csv_text(set, layout, *rows);
+        return csv_text(set, layout, *rows, *taps);
     case FileFormat::json:
-        return json_text(set, layout, *rows);
+        return json_text(set, layout, *rows, *taps);
     case FileFormat::c_header:
-        return c_header_text(set, layout, *rows);
+        return c_header_text(set, layout, *rows, *taps);
     }
     return refuse("format", "is not known", "choose csv, json or c_header");
 }

@@ -10,6 +10,7 @@
 
 #include <string>
 #include <string_view>
+#include <vector>
 
 namespace syntonon {
 
@@ -19,10 +20,13 @@ struct CoefficientSet {
     std::string channel;
     double sample_rate_hz = 0;
     Cascade cascade;
+    // One after the other with the sections, in whatever order.
+    std::size_t delay_samples = 0;
+    std::vector<double> taps = {}; // empty: no FIR
 };
 
-// The sections of everything that is switched on in the channel. Refuses, naming the stage, what
-// cannot be designed, is still being designed or has no sections.
+// Sections, delay and taps of everything that is switched on in the channel. Refuses, naming the
+// stage, what cannot be designed, is still being designed or is made of something else.
 Expected<CoefficientSet> coefficients_of(const Study& study, const Channel& channel,
                                          Briefs& briefs);
 
@@ -44,12 +48,13 @@ Expected<ReadCoefficients> read_coefficients(std::string_view text);
 struct Deviation {
     double greatest_coefficient = 0; // absolute, of any b or a
     std::size_t section = 0;         // where that is; counted from 1, 0 when there is none
-    std::string term;                // "a1"
+    std::string term;                // "a1"; "tap", counted from 1, too
     double greatest_db = 0; // of the whole cascade's level, where the design is above -200 dB
     double worst_hz = 0;
 };
 
-// Over 10 Hz to half the sample rate and around every root. Refuses differing numbers of sections.
+// Over 10 Hz to half the sample rate and around every root. Refuses differing numbers of sections
+// or taps and other delays.
 Expected<Deviation> deviation_between(const CoefficientSet& design, const CoefficientSet& read);
 
 // "brightwater-dome_zenith_c-float.h"

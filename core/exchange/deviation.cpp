@@ -2,6 +2,7 @@
 #include "core/base/units.h"
 #include "core/exchange/coefficients.h"
 #include "core/filter/filter.h"
+#include "core/filter/taps.h"
 
 #include <algorithm>
 #include <cmath>
@@ -29,13 +30,34 @@ void compare_coefficients(const Cascade& wanted, const Cascade& got, Deviation& 
     }
 }
 
-Expected<void> compare_levels(const CoefficientSet& design, const Cascade& got, Deviation& worst) {
+void compare_taps(const std::vector<double>& wanted, const std::vector<double>& got,
+                  Deviation& worst) {
+    for (std::size_t k = 0; k < wanted.size(); ++k) {
+        const double difference = std::abs(wanted[k] - got[k]);
+        if (difference > worst.greatest_coefficient) {
+            worst.greatest_coefficient = difference;
+            worst.section = k + 1;
+            worst.term = "tap";
+        }
+    }
+}
+
+Filter filter_of(const CoefficientSet& set) {
+    std::vector<Filter> parts{Filter(set.cascade)};
+    if (!set.taps.empty()) {
+        parts.push_back(Filter(Taps(set.taps)));
+    }
+    return series(parts);
+}
+
+Expected<void> compare_levels(const CoefficientSet& design, const CoefficientSet& read,
+                              Deviation& worst) {
+    const Filter wanted = filter_of(design), got = filter_of(read);
     constexpr double grid_points = 2000, floor_db = -200;
     const double high = nyquist_hz(design.sample_rate_hz);
     const double low = std::min(10.0, high / 100);
-    std::vector<double> hz =
-        Filter(design.cascade)
-            .telling_hz({low, high, std::pow(high / low, 1 / grid_points), design.sample_rate_hz});
+    std::vector<double> hz = wanted.telling_hz(
+        {low, high, std::pow(high / low, 1 / grid_points), design.sample_rate_hz});
     for (double f = 0; f <= grid_points; ++f) {
         hz.push_back(std::min(high, low * std::pow(high / low, f / grid_points)));
     }
@@ -43,8 +65,7 @@ Expected<void> compare_levels(const CoefficientSet& design, const Cascade& got, 
     if (!grid) {
         return tl::unexpected(grid.error());
     }
-    const auto wanted_db = magnitude_db(design.cascade, *grid);
-    const auto got_db = magnitude_db(got, *grid);
+    const auto wanted_db = wanted.magnitude_db(*grid), got_db = got.magnitude_db(*grid);
     for (std::size_t i = 0; i < grid->size(); ++i) {
         const double difference = std::abs(wanted_db[i] - got_db[i]);
         if (wanted_db[i] > floor_db && difference > worst.greatest_db) {
@@ -71,9 +92,17 @@ Expected<Deviation> deviation_between(const CoefficientSet& design, const Coeffi
                                   design.sample_rate_hz),
                       "export again");
     }
+    if (design.taps.size() != read.taps.size() || design.delay_samples != read.delay_samples) {
+        return refuse("taps",
+                      fmt::format("the file has {} and a delay of {} samples, the design {} and {}",
+                                  read.taps.size(), read.delay_samples, design.taps.size(),
+                                  design.delay_samples),
+                      "export again");
+    }
     Deviation worst;
     compare_coefficients(design.cascade, read.cascade, worst);
-    if (auto ok = compare_levels(design, read.cascade, worst); !ok) {
+    compare_taps(design.taps, read.taps, worst);
+    if (auto ok = compare_levels(design, read, worst); !ok) {
         return tl::unexpected(ok.error());
     }
     return worst;

@@ -7,7 +7,7 @@
 namespace syntonon {
 
 std::string json_text(const CoefficientSet& set, const CoefficientLayout& layout,
-                      const CoefficientRows& rows) {
+                      const CoefficientRows& rows, const std::vector<std::string>& taps) {
     std::string text = "{\n \"format\": \"syntonon-coefficients\",\n";
     text += fmt::format(" \"study\": {},\n \"channel\": {},\n", json_string(set.study),
                         json_string(set.channel));
@@ -27,7 +27,14 @@ std::string json_text(const CoefficientSet& set, const CoefficientLayout& layout
         }
         text += "}";
     }
-    return text + (rows.empty() ? "]\n}\n" : "\n ]\n}\n");
+    text += rows.empty() ? "]" : "\n ]";
+    if (set.delay_samples > 0) {
+        text += fmt::format(",\n \"delay_samples\": {}", set.delay_samples);
+    }
+    if (!taps.empty()) {
+        text += fmt::format(",\n \"taps\": [\n  {}\n ]", fmt::join(taps, ",\n  "));
+    }
+    return text + "\n}\n";
 }
 
 } // namespace syntonon

@@ -172,7 +172,50 @@ Expected<void> take_row(std::string_view line, std::size_t line_number, std::siz
     return {};
 }
 
+Expected<void> take_tap(std::string_view cell, std::size_t line_number, ReadCoefficients& read) {
+    if (cell.ends_with('f')) {
+        cell.remove_suffix(1);
+    }
+    const auto value = number_from_text(cell);
+    const double tap = !value                                     ? 0
+                       : read.layout.number == NumberType::real32 ? static_cast<float>(*value)
+                                                                  : *value;
+    if (!value || !std::isfinite(tap)) {
+        return refuse(fmt::format("line {}", line_number),
+                      fmt::format("“{}” is not a number", cell), "export the file again");
+    }
+    read.set.taps.push_back(tap);
+    return {};
+}
+
+// A number of the head that need not be there: 0.
+Expected<double> count_in(const Head& head, std::string_view key) {
+    return head.contains(key) ? choice(head, key, number_from_text) : Expected<double>(0);
+}
+
+Expected<void> check_taps_and_delay(const Head& head, ReadCoefficients& read) {
+    constexpr double most = 1 << 30;
+    const auto taps = count_in(head, "taps"), delay = count_in(head, "delay_samples");
+    if (!taps || !delay) {
+        return tl::unexpected(!taps ? taps.error() : delay.error());
+    }
+    if (static_cast<double>(read.set.taps.size()) != *taps) {
+        return refuse(
+            "taps", fmt::format("the head says {}, the file holds {}", *taps, read.set.taps.size()),
+            "the file may have been cut off; export it again");
+    }
+    if (!(*delay >= 0 && *delay <= most && *delay == std::floor(*delay))) {
+        return refuse("delay_samples", fmt::format("{} is no number of samples", *delay),
+                      "export the file again");
+    }
+    read.set.delay_samples = static_cast<std::size_t>(*delay);
+    return {};
+}
+
 Expected<void> check_count(const Head& head, ReadCoefficients& read) {
+    if (auto ok = check_taps_and_delay(head, read); !ok) {
+        return ok;
+    }
     const auto sections = choice(head, "sections", number_from_text);
     if (!sections) {
         return tl::unexpected(sections.error());
@@ -200,11 +243,16 @@ Expected<ReadCoefficients> read_csv(std::string_view text) {
     if (!read) {
         return read;
     }
+    bool are_taps = false;
     while ((line = lines.next())) { // the line before was the column titles
-        if (line->empty()) {
+        if (line->empty() || *line == "tap,value") {
+            are_taps = are_taps || !line->empty();
             continue;
         }
-        if (auto ok = take_row(*line, lines.number, 1, *read); !ok) {
+        const auto ok =
+            are_taps ? take_tap(trimmed(line->substr(line->find(',') + 1)), lines.number, *read)
+                     : take_row(*line, lines.number, 1, *read);
+        if (!ok) {
             return tl::unexpected(ok.error());
         }
     }
@@ -227,7 +275,17 @@ Expected<ReadCoefficients> read_c_header(std::string_view text) {
     if (!read) {
         return read;
     }
+    bool are_taps = false;
     while ((line = lines.next())) {
+        if (line->starts_with("static const ")) {
+            // One dimension: the sections' array has two, whatever the channel is called.
+            are_taps = std::ranges::count(*line, '[') == 1;
+        }
+        if (are_taps && line->ends_with(',')) {
+            if (auto ok = take_tap(line->substr(0, line->size() - 1), lines.number, *read); !ok) {
+                return tl::unexpected(ok.error());
+            }
+        }
         if (!line->starts_with('{') || !line->ends_with("},")) {
             continue;
         }
@@ -273,8 +331,18 @@ Expected<ReadCoefficients> read_json(std::string_view text) {
             section.fail(key_of(read->layout.order.front()), not_finite, "export the file again");
         }
     });
+    read->set.taps = object.numbers("taps");
+    head["taps"] = fmt::format("{}", read->set.taps.size());
+    head["delay_samples"] = shortest_text(object.number_or("delay_samples", 0));
+    if (read->layout.number == NumberType::real32) {
+        std::ranges::transform(read->set.taps, read->set.taps.begin(),
+                               [](double tap) { return static_cast<float>(tap); });
+    }
     if (log.problem) {
         return tl::unexpected(*log.problem);
+    }
+    if (auto ok = check_taps_and_delay(head, *read); !ok) {
+        return tl::unexpected(ok.error());
     }
     return read;
 }

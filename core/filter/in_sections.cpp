@@ -2,6 +2,7 @@
 #include "core/filter/in_sections.h"
 
 #include "core/filter/filter.h"
+#include "core/math/fft.h"
 
 #include <fmt/format.h>
 #include <utility>
@@ -56,6 +57,57 @@ struct SectionsOf {
     }
 };
 
+constexpr std::size_t most_taps_in_series = 1 << 20;
+
+Expected<void> put_behind(const SeriesParts& next, SeriesParts& all) {
+    all.cascade.sections.insert(all.cascade.sections.end(), next.cascade.sections.begin(),
+                                next.cascade.sections.end());
+    all.delay_samples += next.delay_samples;
+    if (all.taps.empty() || next.taps.empty()) {
+        all.taps = all.taps.empty() ? next.taps : all.taps;
+        return {};
+    }
+    const std::size_t count = all.taps.size() + next.taps.size() - 1;
+    if (count > most_taps_in_series) {
+        return refuse("", fmt::format("its FIRs are {} taps long together", count),
+                      "hand them over one by one");
+    }
+    all.taps = convolved(all.taps, next.taps, count);
+    return {};
+}
+
+struct SeriesPartsOf {
+    Expected<SeriesParts> operator()(const Taps& taps) const {
+        std::vector<double> values(taps.values().begin(), taps.values().end());
+        return SeriesParts{{}, 0, values.empty() ? std::vector{0.0} : std::move(values)};
+    }
+    Expected<SeriesParts> operator()(const Delay& delay) const {
+        return SeriesParts{{}, delay.samples, {}};
+    }
+    Expected<SeriesParts> operator()(const Series& chain) const {
+        SeriesParts all;
+        for (const Filter& part : chain.parts) {
+            const auto one = series_parts_of(part.form());
+            if (!one) {
+                return one;
+            }
+            if (auto ok = put_behind(*one, all); !ok) {
+                return tl::unexpected(ok.error());
+            }
+        }
+        return all;
+    }
+    Expected<SeriesParts> operator()(const Repeated& repeated) const {
+        return (*this)(Series{std::vector<Filter>(repeated.count, repeated.filter)});
+    }
+    template <class Form>
+    Expected<SeriesParts> operator()(const Form& form) const {
+        return SectionsOf()(form).map([](Cascade cascade) {
+            return SeriesParts{std::move(cascade), 0, {}};
+        });
+    }
+};
+
 struct AnalogSectionsOf {
     Expected<AnalogCascade> operator()(const AnalogCascade& cascade) const { return cascade; }
     Expected<AnalogCascade> operator()(const Gain& gain) const {
@@ -93,6 +145,10 @@ struct AnalogSectionsOf {
 
 Expected<Cascade> sections_of(const AnyForm& form) {
     return std::visit(SectionsOf(), static_cast<const AnyForm::variant&>(form));
+}
+
+Expected<SeriesParts> series_parts_of(const AnyForm& form) {
+    return std::visit(SeriesPartsOf(), static_cast<const AnyForm::variant&>(form));
 }
 
 Expected<AnalogCascade> analog_sections_of(const AnyForm& form) {

@@ -4,6 +4,8 @@
 #include "core/base/number_text.h"
 #include "core/curve/level_means.h"
 #include "core/design/asked.h"
+#include "core/fit/seen_timing.h"
+#include "core/fit/timing_aim.h"
 
 #include <algorithm>
 #include <cmath>
@@ -201,6 +203,17 @@ void add_gain(const CorrectionSpec& spec, CorrectionAim& aim) {
 
 } // namespace
 
+double wanted_gain_db(const CorrectionAim& aim, double hz) {
+    const double low = aim.hz.front(), high = aim.hz.back();
+    if (hz >= low && hz <= high) {
+        return at_hz(aim.hz, aim.gain_db, hz);
+    }
+    const double edge = hz < low ? aim.gain_db.front() : aim.gain_db.back();
+    const double octaves =
+        hz <= 0 ? correction_fade_oct : std::abs(std::log2(hz / (hz < low ? low : high)));
+    return edge * std::max(0.0, 1 - octaves / correction_fade_oct);
+}
+
 Expected<CorrectionAim> correction_aim(const CorrectionSpec& spec, const Brief& brief) {
     if (auto ok = check_sampled(brief, "a correction is made of samples' sections or taps"); !ok) {
         return tl::unexpected(ok.error());
@@ -223,6 +236,13 @@ Expected<CorrectionAim> correction_aim(const CorrectionSpec& spec, const Brief& 
     }
     add_correctable(spec, *brief.seen.as_one, levels, aim);
     add_gain(spec, aim);
+    if (minds_timing(spec)) {
+        auto timing = timing_aim(spec, brief, aim);
+        if (!timing) {
+            return tl::unexpected(timing.error());
+        }
+        aim.timing = *std::move(timing);
+    }
     return aim;
 }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/fit/fit_correction.h"
 
+#include "core/fit/find_all_passes.h"
 #include "core/fit/find_sections.h"
 #include "core/fit/fit_taps.h"
 #include "core/fit/fitted_to.h"
@@ -25,6 +26,15 @@ double stepped(double value, double step, const JointSections::Bounds& bounds) {
     return least > greatest ? value : std::clamp(nearest, least, greatest);
 }
 
+// Of all-passes, or of all others.
+std::size_t locked_count(const SectionsCorrection& method, bool of_all_passes) {
+    return static_cast<std::size_t>(
+        std::ranges::count_if(method.found, [of_all_passes](const FoundSection& found) {
+            return found.locked
+                   && (found.section.shape == ParametricShape::all_pass) == of_all_passes;
+        }));
+}
+
 class SectionsFit {
 public:
     SectionsFit(const CorrectionSpec& spec, CorrectionAim aim, double sample_rate_hz,
@@ -33,17 +43,19 @@ public:
           aim_(std::move(aim)), sample_rate_hz_(sample_rate_hz), watch_(watch), so_far_(so_far) {}
 
     CorrectionSpec fitted() {
-        Sections sections = found();
+        TimedSections timed{found()};
         if (spec_.over == CorrectionOver::worst_position && aim_.positions_db.size() > 1) {
-            sections = for_worst_position(std::move(sections));
+            timed.sections = for_worst_position(std::move(timed.sections));
         }
-        return with(rounded(std::move(sections)));
+        if (aim_.timing) {
+            timed = in_time(std::move(timed.sections));
+        }
+        return with(rounded(std::move(timed)));
     }
 
 private:
     std::size_t free_count() const {
-        const auto locked = std::ranges::count_if(method_.found, &FoundSection::locked);
-        return static_cast<std::size_t>(method_.count) - static_cast<std::size_t>(locked);
+        return static_cast<std::size_t>(method_.count) - locked_count(method_, false);
     }
 
     Sections found() {
@@ -51,16 +63,53 @@ private:
         return find_sections(task, method_, aim_, free_count(), watch_,
                              [this](std::span<const SectionNumbers> sections) {
                                  if (so_far_) {
-                                     so_far_(with({sections.begin(), sections.end()}));
+                                     so_far_(with({{sections.begin(), sections.end()}}));
                                  }
                              });
     }
 
-    CorrectionSpec with(const Sections& sections) const {
+    // All-passes beside them, and then all of it together, as long as the limits are kept.
+    TimedSections in_time(Sections sections) const {
+        JointSections levels(spec_, aim_, sample_rate_hz_);
+        const JointTiming timing(spec_, aim_, sample_rate_hz_);
+        const JointTiming straight(spec_, aim_, sample_rate_hz_, PhaseErrors::straight);
+        const auto wanted = static_cast<std::size_t>(method_.all_passes);
+        const std::size_t locked = locked_count(method_, true);
+        TimedSections timed = with_all_passes(levels, timing, straight, std::move(sections),
+                                              wanted - std::min(wanted, locked), watch_,
+                                              [this](const TimedSections& found) {
+                                                  if (so_far_) {
+                                                      so_far_(with(found));
+                                                  }
+                                              });
+        constexpr Effort effort{100, 1e-4, {}};
+        constexpr int most_times = 6;
+        const auto cost = [&](const TimedSections& all) {
+            return levels.cost(all.sections) + timing.cost(all);
+        };
+        for (int i = 0; i < most_times && !watch_.is_stopped(); ++i) {
+            TimedSections all = timed;
+            refine(levels, timing, all, effort, watch_);
+            if (keeps_limits(levels, all.sections)) {
+                return cost(all) < cost(timed) ? all : timed;
+            }
+            levels.make_limits_dearer(5);
+        }
+        return timed;
+    }
+
+    static bool keeps_limits(const JointSections& task, const Sections& sections) {
+        return task.worst_over_limit_db(sections) <= 0
+               && task.worst_outside_db(sections) <= JointSections::outside_db;
+    }
+
+    CorrectionSpec with(const TimedSections& timed) const {
         CorrectionSpec spec = spec_;
-        auto& all = std::get<SectionsCorrection>(spec.method).found;
+        auto& method = std::get<SectionsCorrection>(spec.method);
+        auto& all = method.found;
+        method.delay_ms = 1e3 * timed.delay_s;
         std::erase_if(all, [](const FoundSection& one) { return !one.locked; });
-        for (const SectionNumbers& section : sections) {
+        for (const SectionNumbers& section : timed.sections) {
             all.push_back({spec_of(section), false, {}});
         }
         std::ranges::stable_sort(all, {},
@@ -70,7 +119,7 @@ private:
     }
 
     std::vector<double> errors_db(const Sections& sections) const {
-        const std::vector<double> gain = found_gain_db(with(sections), aim_, sample_rate_hz_);
+        const std::vector<double> gain = found_gain_db(with({sections}), aim_, sample_rate_hz_);
         std::vector<double> errors;
         for (const auto& position : aim_.positions_db) {
             errors.push_back(error_of(aim_, position, gain).rms_db);
@@ -143,9 +192,21 @@ private:
     }
 
     // Frequencies first, then gains, each time the others refined around what is fixed.
-    Sections rounded(Sections sections) const {
+    TimedSections rounded(TimedSections timed) const {
         constexpr Effort effort{40, 1e-5, {}};
         const JointSections task(spec_, aim_, sample_rate_hz_);
+        std::optional<JointTiming> timing;
+        if (aim_.timing) {
+            timing.emplace(spec_, aim_, sample_rate_hz_);
+        }
+        const auto refine_all = [&](const FreeNumbers& free) {
+            if (timing) {
+                refine(task, *timing, timed, effort, watch_, free);
+            } else {
+                task.refine(timed.sections, effort, watch_, free);
+            }
+        };
+        Sections& sections = timed.sections;
         FreeNumbers free;
         if (method_.frequency_steps_oct > 0) {
             const double step = 1 / method_.frequency_steps_oct;
@@ -156,31 +217,35 @@ private:
                 section.log2_hz = origin + stepped(section.log2_hz - origin, step, bounds);
             }
             free.frequency = false;
-            task.refine(sections, effort, watch_, free);
+            refine_all(free);
         }
         if (method_.gain_step_db > 0) {
             for (SectionNumbers& section : sections) {
                 section.gain_db =
                     stepped(section.gain_db, method_.gain_step_db, task.bounds_of(section, 1));
             }
-            std::erase_if(sections, [](const SectionNumbers& s) { return s.gain_db == 0; });
+            std::erase_if(sections, [](const SectionNumbers& s) {
+                return s.gain_db == 0 && s.shape != ParametricShape::all_pass;
+            });
             free.gain = false;
-            task.refine(sections, effort, watch_, free);
+            refine_all(free);
             step_back_from_limits(task, sections);
         }
-        return sections;
+        return timed;
     }
 
     // A rounded gain may have gone beyond a limit of the whole: one step less where it is largest.
     void step_back_from_limits(const JointSections& task, Sections& sections) const {
         for (std::size_t tries = 0; tries < 20 * sections.size(); ++tries) {
-            if (task.worst_over_limit_db(sections) <= 0
-                && task.worst_outside_db(sections) <= JointSections::outside_db) {
+            if (keeps_limits(task, sections)) {
                 return;
             }
             double least = infinity;
             Sections best;
             for (std::size_t i = 0; i < sections.size(); ++i) {
+                if (sections[i].gain_db == 0) {
+                    continue;
+                }
                 Sections one = sections;
                 one[i].gain_db -= std::copysign(
                     std::min(method_.gain_step_db, std::abs(one[i].gain_db)), one[i].gain_db);
@@ -205,8 +270,8 @@ private:
 };
 
 Expected<void> check_found(const SectionsCorrection& method, const Brief& brief) {
-    const auto locked = std::ranges::count_if(method.found, &FoundSection::locked);
-    if (locked >= method.count) {
+    const std::size_t locked = locked_count(method, false);
+    if (locked >= static_cast<std::size_t>(method.count)) {
         return refuse(
             "count",
             fmt::format("{} sections are locked, and at most {} are allowed: none is left "
@@ -232,6 +297,7 @@ Expected<CorrectionSpec> fit_taps(CorrectionSpec spec, const CorrectionAim& aim,
     auto& method = std::get<TapsCorrection>(spec.method);
     method.found = std::make_shared<const std::vector<double>>(std::move(found->taps));
     method.timing_up_to_hz = found->timing_up_to_hz;
+    method.sound_at_samples = static_cast<int>(std::lround(found->delay_samples));
     method.worst_pre_ringing_db =
         found->pre_ringing_db.empty() ? 0 : std::ranges::max(found->pre_ringing_db);
     note_fitted_to(spec, aim);
@@ -258,6 +324,21 @@ CorrectionError error_of(const CorrectionAim& aim, const std::vector<double>& se
     }
     error.rms_db = std::sqrt(squares / weights);
     return error;
+}
+
+std::optional<TimingError> timing_error_of(const CorrectionSpec& spec, const CorrectionAim& aim,
+                                           double sample_rate_hz) {
+    if (!aim.timing) {
+        return std::nullopt;
+    }
+    CorrectionSpec nothing = spec;
+    std::get<SectionsCorrection>(nothing.method).found.clear();
+    const JointTiming timing(nothing, aim, sample_rate_hz);
+    std::vector<double> phase = timing.phases({});
+    if (const auto made = design(spec, brief_at(Axis{sample_rate_hz}), Watch())) {
+        phase = made->filter.response(timing.grid()).phase_rad;
+    }
+    return timing.error_of(phase, timing.best_delay_s(phase));
 }
 
 std::vector<double> found_gain_db(const CorrectionSpec& spec, const CorrectionAim& aim,

@@ -4,8 +4,10 @@
 
 #include "core/design/correction.h"
 #include "core/fit/correction_aim.h"
+#include "core/fit/joint_timing.h"
 
 #include <functional>
+#include <optional>
 #include <vector>
 
 namespace syntonon {
@@ -28,6 +30,9 @@ struct CorrectionError {
 // Of what is seen plus a gain (parallel to the aim's places) against the target.
 CorrectionError error_of(const CorrectionAim& aim, const std::vector<double>& seen_db,
                          const std::vector<double>& gain_db);
+// Of what was found against the aim's timing; nothing where that does not count.
+std::optional<TimingError> timing_error_of(const CorrectionSpec& spec, const CorrectionAim& aim,
+                                           double sample_rate_hz);
 // The gain of the found sections or taps at the aim's places.
 std::vector<double> found_gain_db(const CorrectionSpec& spec, const CorrectionAim& aim,
                                   double sample_rate_hz);

@@ -3,9 +3,9 @@
 
 #include "core/base/number_text.h"
 #include "core/base/units.h"
-#include "core/curve/phase_parts.h"
+#include "core/curve/curve_spectrum.h"
 #include "core/design/fir/phase_form.h"
-#include "core/fit/joint_sections.h"
+#include "core/fit/seen_timing.h"
 #include "core/math/fft.h"
 
 #include <algorithm>
@@ -16,8 +16,6 @@
 
 namespace syntonon {
 namespace {
-
-constexpr double fade_oct = JointSections::fade_oct; // of sections and taps alike
 
 using Bins = std::vector<std::complex<double>>;
 
@@ -46,82 +44,47 @@ Bins transformed(const std::vector<double>& signal, std::size_t transform) {
     return {fft.spectrum().begin(), fft.spectrum().end()};
 }
 
-std::vector<double> in_time(const Bins& bins, std::size_t transform) {
-    RealFft fft(transform);
-    std::ranges::copy(bins, fft.spectrum().begin());
-    fft.to_signal();
-    std::vector<double> signal(fft.signal().begin(), fft.signal().end());
-    for (double& x : signal) {
-        x /= static_cast<double>(transform);
+// How far before the sound it is worth it to begin, at most half of the taps: of a circular
+// response, whose last half comes before its first sample.
+std::size_t least_delay(const std::vector<double>& response, std::size_t length) {
+    constexpr double least_share = 1e-5; // of the greatest: 100 dB
+    double greatest = 0;
+    for (const double x : response) {
+        greatest = std::max(greatest, std::abs(x));
     }
-    return signal;
+    std::size_t before = 0;
+    for (std::size_t back = 1; back <= length / 2; ++back) {
+        before =
+            std::abs(response[response.size() - back]) > least_share * greatest ? back : before;
+    }
+    return before;
 }
 
-// A measured curve behind the stages above: level and unwrapped phase at the curve's points.
-Curve behind(const SampledCurve& seen, const Brief& brief) {
-    Curve curve;
-    const double end_hz = brief.axis().end_hz();
-    for (std::size_t i = 0; i < seen.frequency_hz.size(); ++i) {
-        if (seen.frequency_hz[i] < end_hz) {
-            curve.frequency_hz.push_back(seen.frequency_hz[i]);
-            curve.magnitude_db.push_back(seen.level_db[i]);
-            curve.phase_deg.push_back(seen.phase_deg[i]);
-        }
+// A circular response's taps about the sound: as many as there may be, weighted with the window. Of
+// linear phase as many before it as behind it.
+FoundTaps cut_out_of(const std::vector<double>& response, const TapsCorrection& method) {
+    const auto length = static_cast<std::size_t>(method.length);
+    const bool is_linear = method.phase == TapsCorrection::Phase::linear;
+    const std::size_t sound = method.delay_samples ? static_cast<std::size_t>(*method.delay_samples)
+                              : is_linear          ? (length - 1) / 2
+                                                   : least_delay(response, length);
+    const std::size_t nearer = std::min(sound, length - 1 - sound);
+    const std::size_t before = is_linear ? nearer : sound;
+    const std::size_t behind = is_linear ? nearer : length - 1 - sound;
+    FoundTaps found;
+    found.delay_samples = static_cast<double>(sound);
+    found.taps.resize(length);
+    const std::vector<double> fade_out = window_values(method.window, 2 * behind + 1);
+    for (std::size_t n = 0; n <= behind; ++n) {
+        found.taps[sound + n] = response[n] * fade_out[behind + n];
     }
-    const auto grid = *FrequencyGrid::from_frequencies(curve.frequency_hz, brief.axis());
-    const Response above = brief.above.response(grid);
-    double last = 0, turns = 0;
-    for (std::size_t i = 0; i < curve.phase_deg.size(); ++i) {
-        const double now = curve.phase_deg[i];
-        turns += i > 0 ? std::remainder(now - last, 360.0) - (now - last) : 0;
-        last = now;
-        curve.phase_deg[i] = now + turns + deg_from_rad(above.phase_rad[i]);
-        curve.magnitude_db[i] += above.magnitude_db[i];
+    const std::vector<double> fade_in = window_values(method.window, 2 * before + 1);
+    for (std::size_t n = 1; n <= before; ++n) {
+        // Of linear phase symmetric to the bit, which a transform is not.
+        const double value = is_linear ? response[n] : response[response.size() - n];
+        found.taps[sound - n] = value * fade_in[before - n];
     }
-    return curve;
-}
-
-// By the excess phase above a frequency, weighted alike in every octave: the delay, in seconds,
-// and the turns at 0 Hz, whole or half ones (a loudspeaker that is connected the wrong way round).
-struct Straight {
-    double delay_s = 0, at_zero_deg = 0;
-};
-Straight straight_part(const Curve& curve, const std::vector<double>& excess_deg, double from_hz,
-                       double to_hz) {
-    double ff = 0, fp = 0;
-    const auto each = [&](auto take) {
-        for (std::size_t i = 1; i < curve.frequency_hz.size(); ++i) {
-            const double hz = curve.frequency_hz[i];
-            if (hz >= from_hz && hz <= to_hz) {
-                take(hz, excess_deg[i], std::log(hz / curve.frequency_hz[i - 1]) / hz);
-            }
-        }
-    };
-    // The slope between neighbours does not know about turns at 0 Hz.
-    double mean_f = 0, mean_p = 0, weights = 0;
-    each([&](double hz, double phase, double weight) {
-        mean_f += weight * hz;
-        mean_p += weight * phase;
-        weights += weight;
-    });
-    each([&](double hz, double phase, double weight) {
-        ff += weight * (hz - mean_f / weights) * (hz - mean_f / weights);
-        fp += weight * (hz - mean_f / weights) * (phase - mean_p / weights);
-    });
-    const double slope = ff > 0 ? fp / ff : 0; // degrees per Hz
-    const double at_zero = weights > 0 ? (mean_p - slope * mean_f) / weights : 0;
-    return {-slope / 360, 180 * std::round(at_zero / 180)};
-}
-
-// Interpolated over log frequency; at the ends as there.
-double at_hz(const std::vector<double>& hz, const std::vector<double>& values, double at) {
-    const auto above = std::ranges::upper_bound(hz, at);
-    const auto i = static_cast<std::size_t>(above - hz.begin());
-    if (i == 0 || i == hz.size()) {
-        return i == 0 ? values.front() : values.back();
-    }
-    const double share = std::log(at / hz[i - 1]) / std::log(hz[i] / hz[i - 1]);
-    return std::lerp(values[i - 1], values[i], share);
+    return found;
 }
 
 class MixedPhase {
@@ -136,9 +99,11 @@ public:
                           transform)) {}
 
     Expected<FoundTaps> found(const Watch& watch) {
-        if (auto ok = look_at_timing(); !ok) {
-            return tl::unexpected(ok.error());
+        auto timing = seen_timing(brief_, spec_.from_hz, spec_.to_hz);
+        if (!timing) {
+            return tl::unexpected(within("phase", timing.error()));
         }
+        timing_ = std::move(*timing);
         add_positions();
         const double furthest = spec_.to_hz;
         double fine = 0;
@@ -168,50 +133,21 @@ public:
     }
 
 private:
-    Expected<void> look_at_timing() {
-        if (brief_.seen.timing == nullptr || brief_.seen.timing->phase_deg.empty()) {
-            return refuse("phase",
-                          "mixed phase needs a timing, and not every position of the set has phase",
-                          "measure impulse responses, or use minimum or linear phase");
-        }
-        timing_ = behind(*brief_.seen.timing, brief_);
-        const auto parts = phase_parts(timing_, brief_.sample_rate_hz);
-        if (!parts) {
-            return tl::unexpected(within("phase", parts.error()));
-        }
-        excess_deg_ = parts->excess_deg;
-        const double from = std::min(std::max(spec_.from_hz, 500.0), spec_.to_hz / 2);
-        const Straight straight = straight_part(timing_, excess_deg_, from, spec_.to_hz);
-        for (std::size_t i = 0; i < excess_deg_.size(); ++i) {
-            excess_deg_[i] +=
-                360 * straight.delay_s * timing_.frequency_hz[i] - straight.at_zero_deg;
-        }
-        return {};
-    }
-
     // What each position with phase comes to on the bins, without a filter.
     void add_positions() {
         for (const SeenCurve& position : brief_.seen.positions) {
             if (position.curve->phase_deg.empty()) {
                 continue;
             }
-            const Curve curve = behind(*position.curve, brief_);
-            Bins bins(transform_ / 2 + 1);
-            for (std::size_t k = 1; k < bins.size(); ++k) {
-                const double hz = static_cast<double>(k) * step_hz_;
-                if (hz >= curve.low_hz() / 2 && hz <= curve.high_hz()) {
-                    const double db = at_hz(curve.frequency_hz, curve.magnitude_db, hz);
-                    const double deg = at_hz(curve.frequency_hz, curve.phase_deg, hz);
-                    bins[k] = std::polar(ratio_from_db(db), rad_from_deg(deg));
-                }
-            }
+            const Curve curve = behind_stages(*position.curve, brief_);
+            Bins bins = spectrum_of(curve, transform_, brief_.sample_rate_hz);
             as_they_are_db_.push_back(pre_ringing_of(bins));
             positions_.push_back(std::move(bins));
         }
     }
 
     double pre_ringing_of(const Bins& bins) const {
-        return pre_ringing_level_db(in_time(bins, transform_), method_.pre_ringing_ms / 1e3,
+        return pre_ringing_level_db(impulse_of(bins, transform_), method_.pre_ringing_ms / 1e3,
                                     brief_.sample_rate_hz);
     }
 
@@ -238,11 +174,12 @@ private:
         for (std::size_t k = 1; k < bins.size(); ++k) {
             const double hz = static_cast<double>(k) * step_hz_;
             if (const double share = share_at(hz, up_to_hz); share > 0) {
-                const double excess = share * at_hz(timing_.frequency_hz, excess_deg_, hz);
+                const double excess =
+                    share * at_hz(timing_.curve.frequency_hz, timing_.excess_deg, hz);
                 bins[k] *= std::polar(1.0, -rad_from_deg(excess));
             }
         }
-        FoundTaps found = cut_out_of(in_time(bins, transform_));
+        FoundTaps found = cut_out_of(impulse_of(bins, transform_), method_);
         found.timing_up_to_hz = up_to_hz;
         const Bins filter = transformed(found.taps, transform_);
         for (const Bins& position : positions_) {
@@ -255,61 +192,18 @@ private:
         return found;
     }
 
-    // Of a circular response whose last half comes before its first sample as many taps as there
-    // may be, from where it is first worth it: no more delay than that takes, at most half of them.
-    FoundTaps cut_out_of(const std::vector<double>& response) const {
-        constexpr double least_share = 1e-5; // of the greatest: 100 dB
-        const auto length = static_cast<std::size_t>(method_.length);
-        double greatest = 0;
-        for (const double x : response) {
-            greatest = std::max(greatest, std::abs(x));
-        }
-        std::size_t before = 0;
-        for (std::size_t back = 1; back <= length / 2; ++back) {
-            const double x = response[transform_ - back];
-            before = std::abs(x) > least_share * greatest ? back : before;
-        }
-        FoundTaps found;
-        found.taps.resize(length);
-        for (std::size_t n = 0; n < length; ++n) {
-            found.taps[n] = response[(n + transform_ - before) % transform_];
-        }
-        // Half a period of a cosine over a part of either end.
-        const auto fade = [&](std::size_t faded, auto tap) {
-            for (std::size_t n = 0; n < faded; ++n) {
-                const double place = (static_cast<double>(n) + 0.5) / static_cast<double>(faded);
-                found.taps[tap(n)] *= 0.5 - 0.5 * std::cos(pi * place);
-            }
-        };
-        fade(before / 8, [](std::size_t n) { return n; });
-        fade(length / 8, [length](std::size_t n) { return length - 1 - n; });
-        found.delay_samples = static_cast<double>(before);
-        return found;
-    }
-
     const CorrectionSpec& spec_;
     const TapsCorrection& method_;
     const Brief& brief_;
     std::size_t transform_;
     double step_hz_;
     Bins minimum_; // the level's own phase
-    Curve timing_;
-    std::vector<double> excess_deg_; // at its points, without delay and turns
+    SeenTiming timing_;
     std::vector<Bins> positions_;
     std::vector<double> as_they_are_db_;
 };
 
 } // namespace
-
-double wanted_gain_db(const CorrectionAim& aim, double hz) {
-    const double low = aim.hz.front(), high = aim.hz.back();
-    if (hz >= low && hz <= high) {
-        return at_hz(aim.hz, aim.gain_db, hz);
-    }
-    const double edge = hz < low ? aim.gain_db.front() : aim.gain_db.back();
-    const double octaves = hz <= 0 ? fade_oct : std::abs(std::log2(hz / (hz < low ? low : high)));
-    return edge * std::max(0.0, 1 - octaves / fade_oct);
-}
 
 double pre_ringing_level_db(const std::vector<double>& response, double before_s,
                             double sample_rate_hz) {
@@ -341,15 +235,16 @@ Expected<FoundTaps> find_taps(const CorrectionSpec& spec, const CorrectionAim& a
     if (method.phase == TapsCorrection::Phase::mixed) {
         return MixedPhase(spec, aim, brief, transform).found(watch);
     }
-    const bool is_linear = method.phase == TapsCorrection::Phase::linear;
-    // An even length could not let half the sample rate pass: one tap of it stays 0.
-    const std::size_t made = is_linear && length % 2 == 0 ? length - 1 : length;
-    FoundTaps found;
-    found.taps = taps_of_magnitude(wanted_magnitude(aim, transform, brief.sample_rate_hz), made,
-                                   is_linear ? 0.5 : 0);
-    found.taps.resize(length);
-    found.delay_samples = is_linear ? static_cast<double>(made - 1) / 2 : 0;
-    return found;
+    // Zero phase, or all of it behind the sound.
+    const std::vector<double> wanted = wanted_magnitude(aim, transform, brief.sample_rate_hz);
+    std::vector<double> response;
+    if (method.phase == TapsCorrection::Phase::linear) {
+        response = impulse_of({wanted.begin(), wanted.end()}, transform);
+    } else {
+        response = taps_of_magnitude(wanted, transform / 2, 0);
+        response.resize(transform);
+    }
+    return cut_out_of(response, method);
 }
 
 } // namespace syntonon

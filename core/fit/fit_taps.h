@@ -18,10 +18,6 @@
 
 namespace syntonon {
 
-// The gain in dB that the taps aim for at any frequency: the aim's within its range, beyond it that
-// of the nearer edge times 1 - octaves/2.
-double wanted_gain_db(const CorrectionAim& aim, double hz);
-
 struct FoundTaps {
     std::vector<double> taps;
     double delay_samples = 0;   // of the sound: where the filter of gain 1 would have its tap

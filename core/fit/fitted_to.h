@@ -19,8 +19,10 @@ struct OutOfDate {
     bool by_settings = false; // they are others than those it was fitted with
     double most_db = 0;       // by which the aim has changed, at its worst place
     double worst_hz = 0;
+    bool by_phase = false; // the gain holds, but the phase that is aimed for has changed
+    double most_deg = 0;
 
-    // "out of date: 1.4 dB at 63 Hz", "out of date: other settings"
+    // "out of date: 1.4 dB at 63 Hz", "out of date: 30° at 63 Hz", "out of date: other settings"
     std::string text() const;
 };
 

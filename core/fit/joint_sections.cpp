@@ -9,6 +9,7 @@ namespace syntonon {
 namespace {
 
 constexpr double least_section_q = 0.3, greatest_shelf_q = 1;
+constexpr double least_all_pass_q = 0.1, greatest_all_pass_q = 30;
 constexpr double outside_an_octave = 12, beyond_fade_oct = 2;
 constexpr double limit_margin_db = 0.02; // kept from the limits, which are then met exactly
 constexpr double dear_limit = 10, dear_outside = 3; // against an error in the range
@@ -166,8 +167,14 @@ JointSections::Bounds JointSections::bounds_of(const SectionNumbers& section,
     if (number == 0) {
         return {std::log2(spec_.from_hz), std::log2(spec_.to_hz)};
     }
+    if (number == 1 && section.shape == ParametricShape::all_pass) {
+        return {0, 0};
+    }
     if (number == 1) {
         return {-method_.section_cut_limit_db, method_.section_boost_limit_db};
+    }
+    if (section.shape == ParametricShape::all_pass) {
+        return {std::log2(least_all_pass_q), std::log2(greatest_all_pass_q)};
     }
     const double limit = q_limit_at(method_, std::exp2(section.log2_hz));
     const bool is_peak = section.shape == ParametricShape::peak;

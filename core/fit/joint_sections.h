@@ -33,7 +33,7 @@ struct Effort {
 class JointSections {
 public:
     static constexpr double outside_db = 0.1;
-    static constexpr double fade_oct = 2;
+    static constexpr double fade_oct = correction_fade_oct;
 
     // Settings and aim must outlive it. Locked sections count, but are not turned.
     JointSections(const CorrectionSpec& spec, const CorrectionAim& aim, double sample_rate_hz);

@@ -20,7 +20,7 @@ namespace syntonon {
 
 // What is searched for: the logarithms, in which frequencies and widths are alike everywhere.
 struct SectionNumbers {
-    ParametricShape shape = ParametricShape::peak; // or one of the shelves
+    ParametricShape shape = ParametricShape::peak; // or a shelf, or an all-pass, without gain
     double log2_hz = 0, gain_db = 0, log2_q = 0;
 };
 

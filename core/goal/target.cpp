@@ -70,7 +70,8 @@ Expected<void> placed(const char* place, Expected<void> result) {
 }
 
 constexpr std::array source_keys = {"curve", "channel", "take", "stage"};
-constexpr std::array anchor_keys = {"fixed", "measured_average", "lowest_measured"};
+constexpr std::array anchor_keys = {"fixed", "measured_average", "lowest_measured",
+                                    "common_average"};
 
 } // namespace
 

@@ -48,8 +48,10 @@ struct LevelAnchor {
         fixed,            // at offset_db
         measured_average, // offset_db over the mean level of the channel's measured curve in a
                           // range
-        lowest_measured   // offset_db over the lowest point, in a range, of the measured curves of
+        lowest_measured,  // offset_db over the lowest point, in a range, of the measured curves of
                           // all channels that share the goal
+        common_average    // offset_db over the mean, over those channels, of their mean levels in
+                          // the range: what correcting them asks of all alike
     };
     Kind kind = Kind::fixed;
     double offset_db = 0;
@@ -76,6 +78,6 @@ bool is_stated(const Target& target);
 Expected<void> check(const Target& target);
 
 std::string_view key_of(TargetSource::Kind kind); // "curve", "channel", "take", "stage"
-std::string_view key_of(LevelAnchor::Kind kind);  // "fixed", "measured_average", "lowest_measured"
+std::string_view key_of(LevelAnchor::Kind kind);  // "fixed", "common_average"
 
 } // namespace syntonon

@@ -8,6 +8,7 @@
 #include <array>
 #include <cmath>
 #include <complex>
+#include <fmt/format.h>
 
 namespace syntonon {
 namespace {
@@ -205,6 +206,31 @@ double kaiser_length(double attenuation_db, double transition_rad) {
     // Below 21 dB the window is rectangular, and its transition as wide as at 21.
     const double width = attenuation_db > 21 ? (attenuation_db - 7.95) / 14.36 : 0.9222;
     return width * 2 * pi / transition_rad + 1;
+}
+
+Expected<void> check(const Window& window) {
+    const WindowParameter parameter = parameter_of(window.shape);
+    if (!parameter.name.empty()
+        && !(window.parameter >= parameter.least && window.parameter <= parameter.most)) {
+        return refuse("window_parameter", fmt::format("{} is out of range", window.parameter),
+                      fmt::format("{}: stay between {} and {}", parameter.name, parameter.least,
+                                  parameter.most));
+    }
+    if (window.shape != WindowShape::drawn) {
+        return {};
+    }
+    if (window.points.empty()) {
+        return refuse("window_points", "are none", "draw at least one");
+    }
+    for (std::size_t i = 0; i < window.points.size(); ++i) {
+        const WindowPoint& point = window.points[i];
+        const bool rises = i == 0 || point.place > window.points[i - 1].place;
+        if (!(point.place >= 0 && point.place <= 1) || !rises || !std::isfinite(point.value)) {
+            return refuse(fmt::format("window_points[{}]", i), "is out of place",
+                          "let places rise from 0 to 1 and values be numbers");
+        }
+    }
+    return {};
 }
 
 } // namespace syntonon

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/base/named_value.h"
+#include "core/base/problem.h"
 
 #include <cstddef>
 #include <span>
@@ -56,6 +57,10 @@ struct WindowParameter {
     double least = 0, most = 0, usual = 0; // both allowed
 };
 WindowParameter parameter_of(WindowShape shape);
+
+// Refuses a parameter that is out of range ("window_parameter"), and points of a drawn one that are
+// none or out of place ("window_points[2]").
+Expected<void> check(const Window& window);
 
 // At the taps 0 to length - 1 the window whose middle stands at `centre` and whose nearer end
 // reaches beyond the taps where it stands aside: half its width is max(centre, length - 1 -

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/alignment.h"
 
+#include "core/study/finish_designs.h"
+
 #include "core/curve/phase_parts.h"
 #include "core/math/median.h"
 #include "core/study/chain.h"
@@ -220,6 +222,26 @@ void align(Study& study, std::span<const Standing> standings) {
             set_delay(study.channels[i], *delays[i] - waits, study.sample_rate_hz);
         }
     }
+}
+
+void align_channels(Study& study, std::span<const std::string> ids, Briefs& briefs,
+                    const AlignRange& range) {
+    std::vector<ChannelView> views;
+    std::ranges::transform(ids, std::back_inserter(views), [](const std::string& id) {
+        return ChannelView{id, {}};
+    });
+    finish_designs(study, views, briefs);
+    std::vector<Standing> standings;
+    for (const auto& channel : study.channels) {
+        const bool counts = std::ranges::count(ids, channel->id) > 0;
+        const auto measured = briefs.measured_of(study, *channel);
+        standings.push_back(counts && measured
+                                ? standing_of(*measured, briefs.design(study, *channel, {}).filter,
+                                              axis_of(study, *channel), range)
+                                : Standing());
+    }
+    compare(standings);
+    align(study, standings);
 }
 
 } // namespace syntonon

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/filter/filter.h"
+#include "core/study/briefs.h"
 #include "core/study/measured.h"
 
 #include <optional>
@@ -42,5 +43,10 @@ void compare(std::span<Standing> standings);
 // the chains' ends, changed by that, or added; delays in whole samples. What all of them cut or
 // wait in common is given back. What is not known, or is off by less than half a step, stays.
 void align(Study& study, std::span<const Standing> standings);
+
+// These channels, by their ids, against one another, as they stand now; what has to be designed for
+// that is waited for.
+void align_channels(Study& study, std::span<const std::string> ids, Briefs& briefs,
+                    const AlignRange& range = {});
 
 } // namespace syntonon

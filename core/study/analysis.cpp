@@ -372,6 +372,12 @@ std::shared_ptr<const ChannelAnalysis> AnalysisCache::analyse(const Study& study
     return analysis;
 }
 
+const TargetCurve* shown_target(const ChannelAnalysis& analysis) {
+    const ResolvedGoal* goal = analysis.goal.get();
+    return goal != nullptr && goal->level && is_stated(goal->goal->target) ? &*goal->level
+                                                                           : nullptr;
+}
+
 ChannelPoint point_at(const ChannelAnalysis& analysis, double hz) {
     const Axis& axis = analysis.grid->axis();
     ChannelPoint point;
@@ -383,9 +389,8 @@ ChannelPoint point_at(const ChannelAnalysis& analysis, double hz) {
     if (measured == nullptr || point.measured_db) {
         point.predicted_db = point.chain.magnitude_db + point.measured_db.value_or(0.0);
     }
-    if (analysis.goal != nullptr && analysis.goal->level
-        && is_stated(analysis.goal->goal->target)) {
-        point.target_db = analysis.goal->level->value_at(hz);
+    if (const TargetCurve* target = shown_target(analysis)) {
+        point.target_db = target->value_at(hz);
     }
     for (const auto& take : analysis.takes) {
         std::optional<double> level;

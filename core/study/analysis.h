@@ -106,6 +106,9 @@ struct ChannelPoint {
     std::vector<std::optional<double>> takes_db; // parallel to the channel's takes
 };
 
+// The goal's target, where one is stated and could be worked out; else null.
+const TargetCurve* shown_target(const ChannelAnalysis& analysis);
+
 // All curves' values at one frequency of the channel's axis.
 ChannelPoint point_at(const ChannelAnalysis& analysis, double hz);
 

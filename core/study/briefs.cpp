@@ -61,7 +61,7 @@ void Briefs::add_ingredients(const Study& study, const Channel& channel, const T
     };
     if (target.anchor.kind == LevelAnchor::Kind::measured_average) {
         add_measured(channel);
-    } else if (target.anchor.kind == LevelAnchor::Kind::lowest_measured) {
+    } else if (target.anchor.kind != LevelAnchor::Kind::fixed) { // of all that share the goal
         for (const auto& other : study.channels) {
             if (other->goal == channel.goal) {
                 add_measured(*other);
@@ -266,6 +266,9 @@ Expected<Brief> Briefs::fit_brief(const Study& study, const Channel& channel,
             being_designed(brief.wished_waits ? "What the target follows" : above.waits_for));
     }
     brief.brief.above = above.filter;
+    if (const GoalAnswer answer = goal_of(study, channel); answer.goal != nullptr) {
+        brief.brief.wished_timing = wished_timing_of(*answer.goal, axis_of(study, channel));
+    }
     return brief.brief;
 }
 

@@ -42,8 +42,7 @@ std::optional<LevelAt> level_of(const std::string& key, const Channel& channel,
             return curve.value_at(hz);
         };
     }
-    if (key == "target" && analysis.goal != nullptr && analysis.goal->level
-        && is_stated(analysis.goal->goal->target)) {
+    if (key == "target" && shown_target(analysis) != nullptr) {
         return [goal = analysis.goal](double hz) { return goal->level->value_at(hz); };
     }
     if (const TakeAnalysis* take = take_named(key, channel, analysis)) {
@@ -96,15 +95,15 @@ Expected<LevelTrace> difference_of(const Difference& difference, const Channel& 
 }
 
 std::optional<WeightedError> weighted_error(const ChannelAnalysis& analysis) {
-    if (analysis.goal == nullptr || !analysis.goal->level
-        || !is_stated(analysis.goal->goal->target)) {
+    const TargetCurve* wanted = shown_target(analysis);
+    if (wanted == nullptr) {
         return std::nullopt;
     }
     WeightedError result;
     const LevelTrace& predicted = analysis.predicted;
     for (std::size_t i = 0; i < predicted.frequency_hz.size(); ++i) {
         const double hz = predicted.frequency_hz[i];
-        const auto target = analysis.goal->level->value_at(hz);
+        const auto target = wanted->value_at(hz);
         if (target && std::isfinite(predicted.level_db[i])) {
             result.error.frequency_hz.push_back(hz);
             result.error.level_db.push_back(weight_at(analysis.goal->goal->weights, hz)

@@ -12,6 +12,8 @@ void read_method(ObjectReader& object, SectionsCorrection& method) {
         method.tolerance_db = 1; // read with the other fields
         method.count = most_sections_by_tolerance;
     }
+    read_named(object, "match", names_of_correction_matches(), method.match);
+    method.delay_ms = object.number_or("delay_ms", 0);
     object.each("q_limits", [&](ObjectReader limit) {
         QLimit read{limit.number("frequency_hz"), limit.number("q"), {}};
         read.unknown = limit.unknown();
@@ -28,6 +30,13 @@ void read_method(ObjectReader& object, SectionsCorrection& method) {
 
 void read_method(ObjectReader& object, TapsCorrection& method) {
     read_named(object, "phase", names_of_correction_phases(), method.phase);
+    if (object.has("delay_samples")) {
+        method.delay_samples = 0; // read with the other fields
+    }
+    if (object.has("window")) {
+        read_window(object, method.window);
+    }
+    method.sound_at_samples = static_cast<int>(object.integer_or("sound_at_samples", 0));
     method.timing_up_to_hz = object.number_or("timing_up_to_hz", 0);
     method.worst_pre_ringing_db = object.number_or("worst_pre_ringing_db", 0);
     if (auto taps = object.numbers("taps"); !taps.empty()) {
@@ -36,6 +45,10 @@ void read_method(ObjectReader& object, TapsCorrection& method) {
 }
 
 void write_method(Json& object, const SectionsCorrection& method) {
+    if (method.match != CorrectionMatch::magnitude) {
+        object.set("match", key_of_named(names_of_correction_matches(), method.match));
+        object.set("delay_ms", method.delay_ms);
+    }
     if (!method.q_limits.empty()) {
         object.set("q_limits", list_json(method.q_limits, [](const QLimit& limit) {
                        Json json;
@@ -58,8 +71,12 @@ void write_method(Json& object, const SectionsCorrection& method) {
 
 void write_method(Json& object, const TapsCorrection& method) {
     object.set("phase", key_of_named(names_of_correction_phases(), method.phase));
+    if (!(method.window == TapsCorrection().window)) {
+        write_window(object, method.window);
+    }
     if (method.found != nullptr) {
         object.set("taps", Json::numbers(*method.found));
+        object.set("sound_at_samples", method.sound_at_samples);
         if (method.phase == TapsCorrection::Phase::mixed) {
             object.set("timing_up_to_hz", method.timing_up_to_hz);
             object.set("worst_pre_ringing_db", method.worst_pre_ringing_db);
@@ -86,6 +103,7 @@ void read_spec(ObjectReader& object, CorrectionSpec& spec) {
     spec.refits = object.boolean_or("refits", false);
     spec.fitted_to = object.text_or("fitted_to", "");
     spec.fitted_aim_db = object.numbers("fitted_aim_db");
+    spec.fitted_aim_deg = object.numbers("fitted_aim_deg");
 }
 
 void write_spec(Json& object, const CorrectionSpec& spec) {
@@ -101,6 +119,9 @@ void write_spec(Json& object, const CorrectionSpec& spec) {
     if (is_fitted(spec)) {
         object.set("fitted_to", spec.fitted_to);
         object.set("fitted_aim_db", Json::numbers(spec.fitted_aim_db));
+        if (!spec.fitted_aim_deg.empty()) {
+            object.set("fitted_aim_deg", Json::numbers(spec.fitted_aim_deg));
+        }
     }
 }
 

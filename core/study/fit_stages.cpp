@@ -99,6 +99,18 @@ Expected<FitFigures> figures_of_fit(const StageSpec& spec, const Brief& brief) {
         figures.positions.push_back(errors(position));
     }
     figures.found = found_count(*correction);
+    figures.hz = aim->hz;
+    std::ranges::transform(gain, aim->gain_db, std::back_inserter(figures.left_over_db),
+                           std::minus());
+    CorrectionSpec nothing = *correction;
+    if (auto* sections = std::get_if<SectionsCorrection>(&nothing.method)) {
+        sections->found.clear();
+    }
+    const auto before = timing_error_of(nothing, *aim, brief.sample_rate_hz);
+    const auto after = timing_error_of(*correction, *aim, brief.sample_rate_hz);
+    if (before && after) {
+        figures.timing = FitFigures::Timing{*before, *after};
+    }
     return figures;
 }
 
@@ -160,12 +172,16 @@ std::vector<std::string> corrections_of(const Channel& channel) {
 CorrectionSpec with_settings(CorrectionSpec settings, const CorrectionSpec& own) {
     settings.fitted_to.clear();
     settings.fitted_aim_db.clear();
+    settings.fitted_aim_deg.clear();
     if (auto* taps = std::get_if<TapsCorrection>(&settings.method)) {
         taps->found = nullptr;
         taps->timing_up_to_hz = taps->worst_pre_ringing_db = 0;
+        taps->sound_at_samples = 0;
         return settings;
     }
-    auto& found = std::get<SectionsCorrection>(settings.method).found;
+    auto& method = std::get<SectionsCorrection>(settings.method);
+    method.delay_ms = 0;
+    auto& found = method.found;
     found.clear();
     if (const auto* sections = std::get_if<SectionsCorrection>(&own.method)) {
         std::ranges::copy_if(sections->found, std::back_inserter(found), &FoundSection::locked);

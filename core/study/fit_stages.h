@@ -38,6 +38,12 @@ struct FitFigures {
     Errors together;               // of what the positions come to
     std::vector<Errors> positions; // each by itself, raised to the level of all
     std::size_t found = 0;         // sections or taps
+    struct Timing {
+        TimingError before, after;
+    };
+    std::optional<Timing> timing; // of sections that mind it
+    // What was found less what was aimed for, in the range: what another such stage would be for.
+    std::vector<double> hz, left_over_db;
 };
 Expected<FitFigures> figures_of_fit(const StageSpec& spec, const Brief& brief);
 

@@ -155,7 +155,8 @@ LevelAnchor read_anchor(ObjectReader object) {
     LevelAnchor anchor;
     const std::string kind = object.text_or("kind", "fixed");
     bool known = false;
-    for (const Kind candidate : {Kind::fixed, Kind::measured_average, Kind::lowest_measured}) {
+    for (const Kind candidate :
+         {Kind::fixed, Kind::measured_average, Kind::lowest_measured, Kind::common_average}) {
         if (kind == key_of(candidate)) {
             anchor.kind = candidate;
             known = true;
@@ -163,7 +164,7 @@ LevelAnchor read_anchor(ObjectReader object) {
     }
     if (!known) {
         object.fail("kind", fmt::format("“{}” is no level anchor", kind),
-                    "use fixed, measured_average or lowest_measured");
+                    "use fixed, measured_average, lowest_measured or common_average");
     }
     anchor.offset_db = object.number_or("offset_db", 0);
     if (anchor.kind != Kind::fixed) {

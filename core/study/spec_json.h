@@ -36,6 +36,10 @@ void write_spec(Json& object, const CorrectionSpec& spec);
 void read_spec(ObjectReader& object, TapsSpec& spec);
 void write_spec(Json& object, const TapsSpec& spec);
 
+// "window", "window_parameter", "window_points".
+void read_window(ObjectReader& object, Window& window);
+void write_window(Json& object, const Window& window);
+
 // A list of stages, for kinds that hold some. That ids are unique is seen to at the top.
 Chain read_chain(ObjectReader& object, std::string_view key);
 Json chain_json(const Chain& chain);

@@ -9,6 +9,7 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <numeric>
 
 namespace syntonon {
 namespace {
@@ -162,28 +163,49 @@ double lowest_in(const Measured& measured, double from_hz, double to_hz) {
     return lowest;
 }
 
-Expected<double> lowest_measured(const Study& study, const Goal& goal, Briefs& briefs) {
-    const LevelAnchor& anchor = goal.target.anchor;
-    std::optional<double> lowest;
+// Of every channel that shares the goal and was measured: what `level_of` says of it.
+template <class LevelOf>
+Expected<std::vector<double>> levels_sharing(const Study& study, const Goal& goal, Briefs& briefs,
+                                             LevelOf level_of) {
+    std::vector<double> levels;
     for (const auto& channel : study.channels) {
         const auto measured =
             channel->goal == goal.id ? measured_or_none(study, *channel, briefs) : nullptr;
         if (measured == nullptr) {
             continue;
         }
-        if (auto ok = check_covered(*measured->curve, anchor); !ok) {
+        if (auto ok = check_covered(*measured->curve, goal.target.anchor); !ok) {
             return tl::unexpected(within(channel->id, ok.error()));
         }
-        const double level = lowest_in(*measured, anchor.from_hz, anchor.to_hz);
-        lowest = std::min(level, lowest.value_or(level));
+        levels.push_back(level_of(*measured));
     }
-    if (!lowest) {
+    if (levels.empty()) {
         return refuse("",
-                      "the level follows the lowest measured point, but no channel that shares the "
-                      "goal has a measured curve",
+                      "the level follows measured curves, but no channel that shares the goal has "
+                      "one",
                       "choose measured curves or a fixed level");
     }
-    return *lowest;
+    return levels;
+}
+
+Expected<double> lowest_measured(const Study& study, const Goal& goal, Briefs& briefs) {
+    const LevelAnchor& anchor = goal.target.anchor;
+    return levels_sharing(
+               study, goal, briefs,
+               [&](const Measured& of) { return lowest_in(of, anchor.from_hz, anchor.to_hz); })
+        .map([](const std::vector<double>& levels) { return std::ranges::min(levels); });
+}
+
+Expected<double> common_average(const Study& study, const Goal& goal, Briefs& briefs) {
+    const LevelAnchor& anchor = goal.target.anchor;
+    return levels_sharing(study, goal, briefs,
+                          [&](const Measured& of) {
+                              return *mean_level_db(*of.curve, anchor.from_hz, anchor.to_hz);
+                          })
+        .map([](const std::vector<double>& levels) {
+            return std::accumulate(levels.begin(), levels.end(), 0.0)
+                   / static_cast<double>(levels.size());
+        });
 }
 
 Expected<double> anchor_db(const Study& study, const Channel& channel, const Goal& goal,
@@ -194,6 +216,8 @@ Expected<double> anchor_db(const Study& study, const Channel& channel, const Goa
         level = measured_average(study, channel, anchor, briefs);
     } else if (anchor.kind == LevelAnchor::Kind::lowest_measured) {
         level = lowest_measured(study, goal, briefs);
+    } else if (anchor.kind == LevelAnchor::Kind::common_average) {
+        level = common_average(study, goal, briefs);
     }
     return level.map([&](double db) { return db + anchor.offset_db; });
 }

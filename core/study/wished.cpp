@@ -124,6 +124,32 @@ std::optional<WishedPart> part_of(const Cell& cell, const ResolvedGoal& goal, co
 
 } // namespace
 
+namespace {
+
+std::vector<WishedLine> lines_of(const std::optional<TargetCurve>& target, double end_hz) {
+    std::vector<WishedLine> lines;
+    for (const auto& part : target ? target->parts(0, end_hz) : Parts()) {
+        WishedLine line{places_in({part.from_hz, part.to_hz}, {}, &part), {}};
+        std::erase_if(line.frequency_hz, [](double hz) { return hz <= 0; });
+        for (const double hz : line.frequency_hz) {
+            line.value.push_back(target->value_in(part, hz));
+        }
+        if (line.frequency_hz.size() > 1) {
+            lines.push_back(std::move(line));
+        }
+    }
+    return lines;
+}
+
+} // namespace
+
+std::shared_ptr<const WishedTiming> wished_timing_of(const ResolvedGoal& goal, const Axis& axis) {
+    WishedTiming timing{lines_of(goal.phase_deg, axis.end_hz()),
+                        lines_of(goal.group_delay_ms, axis.end_hz())};
+    const bool is_empty = timing.phase_deg.empty() && timing.group_delay_ms.empty();
+    return is_empty ? nullptr : std::make_shared<const WishedTiming>(std::move(timing));
+}
+
 Brief brief_for(const ResolvedGoal& goal, const Axis& axis) {
     Brief brief = brief_at(axis);
     const bool is_clear = !is_stated(goal.goal->target) || goal.level;

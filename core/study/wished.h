@@ -14,6 +14,9 @@ namespace syntonon {
 // have been worked out if a target is stated.
 Wished wished_of(const ResolvedGoal& goal, const Axis& axis);
 
+// The targets of phase and group delay, as dense as is needed; null where neither is stated.
+std::shared_ptr<const WishedTiming> wished_timing_of(const ResolvedGoal& goal, const Axis& axis);
+
 // With that alone; nothing wished where the target could not be worked out.
 Brief brief_for(const ResolvedGoal& goal, const Axis& axis);
 

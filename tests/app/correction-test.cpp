@@ -10,6 +10,7 @@
 #include "app/panes/correction/fit_seats_pane.h"
 #include "app/panes/correction/fit_settings_pane.h"
 #include "app/panes/correction/found_sections_pane.h"
+#include "app/panes/correction/result_pane.h"
 #include "app/panes/goal/number_table.h"
 #include "app/panes/trim/correction_trim.h"
 #include "app/widgets/quantity_edit.h"
@@ -208,6 +209,79 @@ TEST_F(Correction, TapsCorrectTimingToo) {
     EXPECT_LE(taps.worst_pre_ringing_db, taps.pre_ringing_db);
     EXPECT_TRUE(strip().words().contains("timing")) << strip().words().toStdString();
     EXPECT_LT(fitter().state_of(session().stage()->id)->figures->together.after.rms_db, 0.2);
+}
+
+TEST_F(Correction, LevelAndPhaseAreFittedTogether) {
+    page().pages()->show_page(CorrectionPage::settings);
+    FitSettingsPane& pane = *page().settings_pane();
+    EXPECT_FALSE(pane.line("all_passes")->isVisible());
+    choose_item(pane.match(), 1); // level and phase
+    EXPECT_TRUE(pane.line("all_passes")->isVisible());
+    ASSERT_TRUE(fit());
+    EXPECT_TRUE(std::ranges::any_of(found(), [](const FoundSection& one) {
+        return one.section.shape == ParametricShape::all_pass;
+    }));
+    const auto state = fitter().state_of(session().stage()->id);
+    ASSERT_TRUE(state->figures->timing);
+    EXPECT_LT(state->figures->timing->after.rms, state->figures->timing->before.rms);
+    EXPECT_TRUE(strip().words().contains("phase")) << strip().words().toStdString();
+}
+
+TEST_F(Correction, TapsHaveADelayAndAWindowByHand) {
+    choose_item(strip().method(), 1);
+    page().pages()->show_page(CorrectionPage::settings);
+    FitSettingsPane& pane = *page().settings_pane();
+    QuantityEdit* delay = pane.line("delay_samples");
+    EXPECT_TRUE(delay->isVisible());
+    EXPECT_EQ(delay->text(), "least");
+    delay->setFocus();
+    delay->selectAll();
+    QTest::keyClicks(delay, "480");
+    QTest::keyClick(delay, Qt::Key_Return);
+    choose_item(pane.window_shape(), 2); // Hann
+    EXPECT_FALSE(pane.line("window_parameter")->isVisible());
+    ASSERT_TRUE(fit());
+    const auto& taps = std::get<TapsCorrection>(correction().method);
+    EXPECT_EQ(taps.window.shape, WindowShape::hann);
+    EXPECT_EQ(taps.sound_at_samples, 480);
+    EXPECT_TRUE(strip().words().contains("tap 480")) << strip().words().toStdString();
+    delay->clear();
+    QTest::keyClick(delay, Qt::Key_Return);
+    EXPECT_FALSE(std::get<TapsCorrection>(correction().method).delay_samples);
+}
+
+TEST_F(Correction, TheResultIsShownBeforeAndAfterInLevelAndTime) {
+    ASSERT_TRUE(fit());
+    page().pages()->show_page(CorrectionPage::result);
+    ResultPane& pane = *page().result_pane();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return pane.plot()->result() != nullptr; }, 10'000));
+    const BeforeAfter& result = *pane.plot()->result();
+    EXPECT_EQ(result.positions.size(), 4U);
+    EXPECT_FALSE(result.target_db.empty());
+    EXPECT_EQ(result.together.impulse_after.size(), result.seconds.size());
+    EXPECT_TRUE(pane.words().contains("requirements are met")) << pane.words().toStdString();
+    const QImage level = pane.plot()->grab().toImage();
+    for (const int form : {1, 2, 3}) {
+        choose_item(pane.form(), form);
+        EXPECT_NE(pane.plot()->grab().toImage(), level) << form;
+    }
+    EXPECT_TRUE(pane.words().startsWith("At most ")) << pane.words().toStdString();
+}
+
+TEST_F(Correction, ChannelsAreAlignedAfterwardsWhereThatIsTicked) {
+    page().pages()->show_page(CorrectionPage::channels);
+    FitChannelsPane& pane = *page().channels_pane();
+    EXPECT_TRUE(pane.table()->item(0, 5)->text().contains(" of ")) << "the channel's verdict";
+    pane.align()->click();
+    pane.fit()->click();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !pane.is_busy(); }, 20'000));
+    std::size_t aligned = 0;
+    for (const auto& channel : session().study().channels) {
+        aligned += static_cast<std::size_t>(std::ranges::count_if(
+            channel->stages, [](const auto& stage) { return stage->name.starts_with("Align "); }));
+    }
+    EXPECT_GE(aligned, 2U);
+    EXPECT_EQ(undo_name(), "Fit 3 channels with the same settings") << "one step";
 }
 
 // Sunrise as it is in the demo: three bells more, and little turned.

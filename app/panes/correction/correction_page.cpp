@@ -7,19 +7,22 @@
 #include "app/panes/correction/fit_seats_pane.h"
 #include "app/panes/correction/fit_settings_pane.h"
 #include "app/panes/correction/found_sections_pane.h"
+#include "app/panes/correction/result_pane.h"
 
 namespace syntonon {
 
 CorrectionPage::CorrectionPage(Session& session, QWidget* parent)
     : QWidget(parent), pages_(new Companion(tr("Of the correction"))),
       settings_(new FitSettingsPane(session)), sections_(new FoundSectionsPane(session)),
-      seats_(new FitSeatsPane(session)), channels_(new FitChannelsPane(session)) {
+      seats_(new FitSeatsPane(session)), result_(new ResultPane(session)),
+      channels_(new FitChannelsPane(session)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->addWidget(pages_);
     pages_->add_page(tr("Limits"), settings_);
     pages_->add_page(tr("Sections"), sections_);
     pages_->add_page(tr("Positions"), seats_);
+    pages_->add_page(tr("Result"), result_);
     pages_->add_page(tr("Channels"), channels_);
     const auto tell_pages = [this, &session] {
         const CorrectionSpec* spec = selected_correction(session);

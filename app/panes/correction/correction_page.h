@@ -13,12 +13,13 @@ class FitChannelsPane;
 class FitSeatsPane;
 class FitSettingsPane;
 class FoundSectionsPane;
+class ResultPane;
 
 class CorrectionPage : public QWidget {
     Q_OBJECT
 
 public:
-    enum Page { settings, sections, seats, channels };
+    enum Page { settings, sections, seats, result, channels };
 
     explicit CorrectionPage(Session& session, QWidget* parent = nullptr);
     static bool is_there(const Session& session); // the selected stage is a correction
@@ -27,6 +28,7 @@ public:
     FitSettingsPane* settings_pane() const { return settings_; }
     FoundSectionsPane* sections_pane() const { return sections_; }
     FitSeatsPane* seats_pane() const { return seats_; }
+    ResultPane* result_pane() const { return result_; }
     FitChannelsPane* channels_pane() const { return channels_; }
 
 private:
@@ -34,6 +36,7 @@ private:
     FitSettingsPane* settings_;
     FoundSectionsPane* sections_;
     FitSeatsPane* seats_;
+    ResultPane* result_;
     FitChannelsPane* channels_;
 };
 

@@ -6,8 +6,10 @@
 #include "app/widgets/table_rows.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
+#include "core/study/alignment.h"
 #include "core/study/kinds.h"
 
+#include <QCheckBox>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
@@ -22,23 +24,32 @@ struct FitChannelsPane::Made {
 
 FitChannelsPane::FitChannelsPane(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), table_(new QTableWidget),
+      align_(new QCheckBox(tr("Align their level and arrival afterwards"))),
       fit_(new QPushButton(tr("Fit these"))), words_(new QLabel) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(4, 4, 4, 6);
     column->setSpacing(4);
     column->addWidget(table_, 1);
+    auto* options = new QHBoxLayout;
+    options->setContentsMargins(beside_page, 0, beside_page, 0);
+    options->addWidget(align_);
+    column->addLayout(options);
+    align_->setToolTip(
+        tr("By their gain and delay stages at the chains' ends, 200 Hz to 5 kHz, "
+           "as on the Measure desk: as loud as the quietest, as late as the latest"));
     auto* row = new QHBoxLayout;
     row->setContentsMargins(beside_page, 0, beside_page, 0);
     row->addWidget(fit_);
     row->addWidget(words_, 1);
     column->addLayout(row);
-    set_up_rows(*table_, {tr("Channel"), tr("rms"), tr("then"), tr("worst then"), tr("at")});
-    title_numbers(*table_, {1, 2, 3, 4});
+    set_up_rows(*table_,
+                {tr("Channel"), tr("rms"), tr("then"), tr("worst then"), tr("at"), tr("verdict")});
+    title_numbers(*table_, {1, 2, 3, 4, 5});
     set_up_reading(*table_, beside_page);
     table_->setAccessibleName(tr("Channels to be fitted with the same settings"));
     table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-    for (const int wide : {1, 2, 3, 4}) {
-        table_->setColumnWidth(wide, wide < 3 ? 54 : 72);
+    for (const int wide : {1, 2, 3, 4, 5}) {
+        table_->setColumnWidth(wide, wide < 3 ? 46 : wide == 5 ? 76 : 64);
     }
     words_->setFont(text_font(11));
     words_->setWordWrap(true);
@@ -55,8 +66,13 @@ FitChannelsPane::FitChannelsPane(Session& session, QWidget* parent)
         }
     });
     connect(fit_, &QPushButton::clicked, this, &FitChannelsPane::press);
-    connect(&session_, &Session::study_changed, this, &FitChannelsPane::refresh);
+    connect(&session_, &Session::analysis_changed, this, &FitChannelsPane::refresh);
     connect(&session_, &Session::selection_changed, this, &FitChannelsPane::refresh);
+    refresh();
+}
+
+void FitChannelsPane::showEvent(QShowEvent* event) {
+    QWidget::showEvent(event);
     refresh();
 }
 
@@ -67,6 +83,9 @@ QString FitChannelsPane::words() const {
 // Channels with a measured set and a goal; the others could not be fitted.
 void FitChannelsPane::refresh() {
     const QSignalBlocker blocker(table_);
+    if (!isVisible()) { // chains are analysed for their verdicts only where one sees them
+        return;
+    }
     table_->setRowCount(0);
     for (const auto& channel : session_.study().channels) {
         if (channel->measured.empty() || channel->goal.empty()) {
@@ -79,6 +98,11 @@ void FitChannelsPane::refresh() {
         name->setCheckState(unticked_[channel->id] ? Qt::Unchecked : Qt::Checked);
         name->setData(Qt::UserRole, QString::fromStdString(channel->id));
         table_->setItem(row, 0, name);
+        const Verdict& verdict = session_.analysis_of(*channel)->verdict;
+        const auto met = std::ranges::count(verdict, Outcome::met, &Finding::outcome);
+        auto* judged = text_cell(tr("%1 of %2 met").arg(met).arg(verdict.size()), true);
+        judged->setForeground(is_met(verdict) ? theme().met : theme().not_met);
+        table_->setItem(row, 5, judged);
         if (const auto found = figures_.find(channel->id); found != figures_.end()) {
             const auto& [before, after] = found->second.together;
             const QStringList numbers{fixed_number(before.rms_db, 2), fixed_number(after.rms_db, 2),
@@ -134,7 +158,7 @@ void FitChannelsPane::begin() {
     const WithRecipe recipe =
         with_recipe(session_.study(), {channel->id, session_.stage()->id}, channels);
     work_.begin(
-        [recipe](const Watch& watch) -> Expected<Made> {
+        [recipe, channels, aligns = align_->isChecked()](const Watch& watch) -> Expected<Made> {
             Briefs briefs;
             return fitted_anew(recipe.study, recipe.places, briefs, watch)
                 .and_then([&](Study fitted) -> Expected<Made> {
@@ -150,6 +174,9 @@ void FitChannelsPane::begin() {
                             return tl::unexpected(figures.error());
                         }
                         made.figures.insert_or_assign(id, *figures);
+                    }
+                    if (aligns) {
+                        align_channels(made.study, channels, briefs);
                     }
                     return made;
                 });

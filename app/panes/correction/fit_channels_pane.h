@@ -11,6 +11,7 @@
 #include <map>
 #include <memory>
 
+class QCheckBox;
 class QLabel;
 class QPushButton;
 class QTableWidget;
@@ -24,9 +25,13 @@ public:
     explicit FitChannelsPane(Session& session, QWidget* parent = nullptr);
 
     QTableWidget* table() const { return table_; }
+    QCheckBox* align() const { return align_; }
     QPushButton* fit() const { return fit_; } // stops while it is being fitted
     QString words() const;
     bool is_busy() const { return work_.is_busy(); }
+
+protected:
+    void showEvent(QShowEvent* event) override;
 
 private:
     struct Made;
@@ -39,6 +44,7 @@ private:
 
     Session& session_;
     QTableWidget* table_;
+    QCheckBox* align_;
     QPushButton* fit_;
     QLabel* words_;
     QString refused_;

@@ -31,6 +31,8 @@ SectionsCorrection* sections_of_spec(CorrectionSpec& spec) {
 
 FitSettingsPane::FitSettingsPane(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), over_(new QComboBox),
+      match_caption_(new QLabel(tr("Fit"))), match_(new QComboBox),
+      window_caption_(new QLabel(tr("Window"))), window_(new QComboBox),
       refits_(new QCheckBox(tr("Fit again by itself when something above changes"))),
       q_box_(new QWidget),
       q_limits_(new NumberTable({tr("at, Hz"), tr("greatest Q")}, tr("Greatest Q by frequency"))),
@@ -60,6 +62,32 @@ FitSettingsPane::FitSettingsPane(Session& session, QWidget* parent)
     caption->setBuddy(over_);
     grid->addWidget(caption, 4, 0);
     grid->addWidget(over_, 4, 1, 1, 3);
+    for (const auto& name : names_of_correction_matches()) {
+        match_->addItem(text_of(name.title));
+    }
+    match_->setToolTip(
+        tr("With phase or group delay all-passes are found, too: to the goal's target of it, else "
+           "so that what was measured loses its excess phase, up to a delay"));
+    match_->setAccessibleName(tr("What is fitted"));
+    match_caption_->setBuddy(match_);
+    grid->addWidget(match_caption_, 5, 0);
+    grid->addWidget(match_, 5, 1);
+    add_line(*grid, 11, "all_passes", tr("At most so many, beside the sections"));
+    add_line(*grid, 12, "delay_samples",
+             tr("Where the sound stands in the taps: the least possible without a number, of "
+                "linear phase the middle"));
+    for (const auto& name : names_of_windows()) {
+        if (name.value != WindowShape::drawn) {
+            window_->addItem(text_of(name.title), static_cast<int>(name.value));
+        }
+    }
+    window_->setAccessibleName(tr("Window"));
+    window_->setToolTip(tr("Its first half weights what stands before the sound, its second half "
+                           "what follows"));
+    window_caption_->setBuddy(window_);
+    grid->addWidget(window_caption_, 7, 0);
+    grid->addWidget(window_, 7, 1);
+    add_line(*grid, 15, "window_parameter", tr("Of the window"));
     column->addLayout(grid);
     column->addWidget(refits_);
     column->addWidget(q_box_, 1);
@@ -70,6 +98,23 @@ FitSettingsPane::FitSettingsPane(Session& session, QWidget* parent)
     connect(over_, &QComboBox::activated, this, [this](int index) {
         edit_correction(session_, tr("Fit %1 to something else"), [index](CorrectionSpec& spec) {
             spec.over = static_cast<CorrectionOver>(index);
+        });
+    });
+    connect(window_, &QComboBox::activated, this, [this] {
+        const auto shape = static_cast<WindowShape>(window_->currentData().toInt());
+        edit_correction(session_, tr("Choose another window for %1"),
+                        [shape](CorrectionSpec& spec) {
+                            if (auto* taps = std::get_if<TapsCorrection>(&spec.method)) {
+                                taps->window = {shape, parameter_of(shape).usual, {}};
+                            }
+                        });
+    });
+    connect(match_, &QComboBox::activated, this, [this](int index) {
+        edit_correction(session_, tr("Fit %1 to something else"), [index](CorrectionSpec& spec) {
+            if (auto* method = sections_of_spec(spec)) {
+                method->match =
+                    names_of_correction_matches()[static_cast<std::size_t>(index)].value;
+            }
         });
     });
     connect(refits_, &QCheckBox::clicked, this, [this](bool on) {
@@ -85,7 +130,9 @@ FitSettingsPane::FitSettingsPane(Session& session, QWidget* parent)
 void FitSettingsPane::add_line(QGridLayout& grid, int place, std::string_view key,
                                const QString& about) {
     const NumberField<CorrectionSpec>& field = field_of(key);
-    const QString empty = key == "tolerance_db" ? tr("none") : QString();
+    const QString empty = key == "tolerance_db"    ? tr("none")
+                          : key == "delay_samples" ? tr("least")
+                                                   : QString();
     const Line line{new QLabel(QString::fromUtf8(field.caption)),
                     new QuantityEdit(field.dimension, QString::fromUtf8(field.unit), empty)};
     line.caption->setBuddy(line.edit);
@@ -102,6 +149,8 @@ void FitSettingsPane::add_line(QGridLayout& grid, int place, std::string_view ke
                 field.set(tried, *value);
             } else if (auto* method = sections_of_spec(tried)) {
                 method->tolerance_db.reset();
+            } else if (auto* taps = std::get_if<TapsCorrection>(&tried.method)) {
+                taps->delay_samples.reset();
             }
             if (const auto fine = check_fields(tried); !fine) {
                 refresh();
@@ -181,9 +230,11 @@ void FitSettingsPane::refresh() {
         return;
     }
     const auto* method = std::get_if<SectionsCorrection>(&spec->method);
+    const auto* taps = std::get_if<TapsCorrection>(&spec->method);
     for (const auto& [key, line] : lines_) {
         const auto value = field_of(key).get(*spec);
-        const bool is_there = value.has_value() || (key == "tolerance_db" && method != nullptr);
+        const bool is_there = value.has_value() || (key == "tolerance_db" && method != nullptr)
+                              || (key == "delay_samples" && taps != nullptr);
         line.caption->setVisible(is_there);
         line.edit->setVisible(is_there);
         line.edit->set_sample_rate(session_.study().sample_rate_hz);
@@ -191,6 +242,18 @@ void FitSettingsPane::refresh() {
     }
     over_->setCurrentIndex(static_cast<int>(spec->over));
     refits_->setChecked(spec->refits);
+    window_caption_->setVisible(taps != nullptr);
+    window_->setVisible(taps != nullptr);
+    if (taps != nullptr) {
+        window_->setCurrentIndex(window_->findData(static_cast<int>(taps->window.shape)));
+        const std::string_view name = parameter_of(taps->window.shape).name;
+        lines_.at("window_parameter").caption->setText(text_of(name));
+    }
+    match_caption_->setVisible(method != nullptr);
+    match_->setVisible(method != nullptr);
+    if (method != nullptr) {
+        match_->setCurrentIndex(static_cast<int>(method->match));
+    }
     q_box_->setVisible(method != nullptr);
     if (method != nullptr) {
         std::vector<QStringList> rows;

@@ -28,6 +28,8 @@ public:
 
     QuantityEdit* line(std::string_view key) const; // null where there is none
     QComboBox* over() const { return over_; }
+    QComboBox* match() const { return match_; }
+    QComboBox* window_shape() const { return window_; }
     QCheckBox* refits() const { return refits_; }
     NumberTable* q_limits() const { return q_limits_; }
     QPushButton* add_q_limit() const { return add_q_; }
@@ -48,6 +50,10 @@ private:
     };
     std::map<std::string, Line, std::less<>> lines_;
     QComboBox* over_;
+    QLabel* match_caption_;
+    QComboBox* match_;
+    QLabel* window_caption_;
+    QComboBox* window_;
     QCheckBox* refits_;
     QWidget* q_box_;
     NumberTable* q_limits_;

@@ -25,8 +25,8 @@ const SectionsCorrection* selected_sections(const Session& session) {
 QStringList row_of(const FoundSection& found) {
     const ParametricSpec& section = found.section;
     return {text_of(title_of(section.shape)), fixed_number(section.frequency_hz, 1),
-            fixed_number(section.gain_db, 2), fixed_number(section.width.value, 2),
-            found.locked ? tr("locked") : QString()};
+            has_gain(section.shape) ? fixed_number(section.gain_db, 2) : QStringLiteral("–"),
+            fixed_number(section.width.value, 2), found.locked ? tr("locked") : QString()};
 }
 
 } // namespace

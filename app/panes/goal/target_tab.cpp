@@ -195,7 +195,8 @@ QWidget* TargetTab::build_anchor() {
     auto* row = new QHBoxLayout;
     rows->addLayout(row);
     anchor_->addItems({tr("a fixed level"), tr("the measured average, and"),
-                       tr("the lowest of all measured, and")});
+                       tr("the lowest of all measured, and"),
+                       tr("the average of all channels, and")});
     anchor_->setAccessibleName(tr("Where the target’s 0 dB lies"));
     anchor_->setToolTip(tr("Followed by every channel that shares the goal"));
     anchor_offset_ = new QuantityEdit(Dimension::level, "dB");

@@ -39,18 +39,39 @@ QString error_text(const CorrectionError& error) {
              QString::fromStdString(frequency_text(error.worst_hz)));
 }
 
-// Of mixed phase.
-QString timing_words(const Stage& stage) {
+// Of sections that mind it.
+QString timing_words(const SectionsCorrection& method, const FitFigures::Timing& timing) {
+    const bool by_delay = method.match == CorrectionMatch::delay;
+    const QString unit = by_delay ? tr(" ms") : QStringLiteral("°");
+    const int places = by_delay ? 2 : 0;
+    const QString errors =
+        (by_delay ? tr("; group delay %1 rms, %2 without it") : tr("; phase %1 rms, %2 without it"))
+            .arg(fixed_number(timing.after.rms, places) + unit,
+                 fixed_number(timing.before.rms, places) + unit);
+    return method.delay_ms != 0 ? errors + tr(", %1 ms later").arg(fixed_number(method.delay_ms, 2))
+                                : errors;
+}
+
+// Of mixed phase, or of sections with all-passes.
+QString timing_words(const Stage& stage, const FitFigures& figures) {
     const auto* spec = std::get_if<CorrectionSpec>(&*stage.spec);
+    if (spec != nullptr && figures.timing) {
+        return timing_words(std::get<SectionsCorrection>(spec->method), *figures.timing);
+    }
     const auto* taps = spec != nullptr ? std::get_if<TapsCorrection>(&spec->method) : nullptr;
-    if (taps == nullptr || taps->phase != TapsCorrection::Phase::mixed) {
+    if (taps == nullptr || taps->found == nullptr) {
         return {};
     }
-    return taps->timing_up_to_hz > 0
-               ? tr("; timing corrected up to %1, pre-ringing %2 dB at worst")
-                     .arg(QString::fromStdString(frequency_text(taps->timing_up_to_hz)),
-                          fixed_number(taps->worst_pre_ringing_db, 0))
-               : tr("; timing left as it is: it would ring before the sound at some position");
+    const QString where = tr("; the sound stands at tap %1").arg(taps->sound_at_samples);
+    if (taps->phase != TapsCorrection::Phase::mixed) {
+        return where;
+    }
+    return where
+           + (taps->timing_up_to_hz > 0
+                  ? tr("; timing corrected up to %1, pre-ringing %2 dB at worst")
+                        .arg(QString::fromStdString(frequency_text(taps->timing_up_to_hz)),
+                             fixed_number(taps->worst_pre_ringing_db, 0))
+                  : tr("; timing left as it is: it would ring before the sound at some position"));
 }
 
 } // namespace
@@ -74,7 +95,8 @@ QString fit_words(Session& session, const std::string& stage) {
     const QString now =
         tr("%1; without it %2 dB rms").arg(error_text(after), fixed_number(before.rms_db, 2));
     const Stage* shown = session.stage(stage);
-    const QString all = now + (shown != nullptr ? timing_words(*shown) : QString());
+    const QString all =
+        now + (shown != nullptr ? timing_words(*shown, *state->figures) : QString());
     return state->outdated ? QString::fromStdString(state->outdated->text()) + "; " + all : all;
 }
 
@@ -166,6 +188,7 @@ void CorrectionTrim::take_method(int index) {
             }
             correction.fitted_to.clear();
             correction.fitted_aim_db.clear();
+            correction.fitted_aim_deg.clear();
         }
     });
 }

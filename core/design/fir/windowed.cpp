@@ -30,31 +30,6 @@ Expected<void> check_edges(const WindowedFir& method, double rate) {
     return {};
 }
 
-Expected<void> check_window(const Window& window) {
-    const WindowParameter parameter = parameter_of(window.shape);
-    if (!parameter.name.empty()
-        && !(window.parameter >= parameter.least && window.parameter <= parameter.most)) {
-        return refuse("window_parameter", fmt::format("{} is out of range", window.parameter),
-                      fmt::format("{}: stay between {} and {}", parameter.name, parameter.least,
-                                  parameter.most));
-    }
-    if (window.shape != WindowShape::drawn) {
-        return {};
-    }
-    if (window.points.empty()) {
-        return refuse("window_points", "are none", "draw at least one");
-    }
-    for (std::size_t i = 0; i < window.points.size(); ++i) {
-        const WindowPoint& point = window.points[i];
-        const bool rises = i == 0 || point.place > window.points[i - 1].place;
-        if (!(point.place >= 0 && point.place <= 1) || !rises || !std::isfinite(point.value)) {
-            return refuse(fmt::format("window_points[{}]", i), "is out of place",
-                          "let places rise from 0 to 1 and values be numbers");
-        }
-    }
-    return {};
-}
-
 // 1 where the band passes.
 std::vector<LinePiece> lines_of(ClassicalBand band, double w0, double w1) {
     switch (band) {
@@ -284,7 +259,7 @@ Expected<FirMade> made(const WindowedFir& method, const FirTask& task) {
         return tl::unexpected(ok.error());
     }
     const double delay = method.delay_samples.value_or(middle_of(task.length));
-    for (auto ok : {check_delay(delay, task.length), check_window(method.window)}) {
+    for (auto ok : {check_delay(delay, task.length), check(method.window)}) {
         if (!ok) {
             return tl::unexpected(ok.error());
         }

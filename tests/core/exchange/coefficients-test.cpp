@@ -116,6 +116,47 @@ TEST(Coefficients, NormalisationsAreWhatTheyAreCalled) {
     EXPECT_NE(coefficient_text(set, layout)->find("1,0.5,1,0.5,0.25,-0.5,0.25"), std::string::npos);
 }
 
+// Sections, a delay and two FIRs, however they follow one another.
+TEST_P(Layouts, ReadBackDelayAndTaps) {
+    Study study = sections_only();
+    const auto add = [&](StageSpec spec) {
+        Channel& channel = study.channels[0].edit();
+        Stage stage;
+        stage.spec = std::move(spec);
+        give_fresh_ids(stage, channel.stages);
+        channel.stages.emplace(channel.stages.begin() + 1, std::move(stage));
+    };
+    add(TapsSpec{std::make_shared<const std::vector<double>>(std::vector{0.25, -0.5, 1.0 / 3})});
+    DelaySpec delay;
+    delay.value = 37;
+    add(delay);
+    add(TapsSpec{std::make_shared<const std::vector<double>>(std::vector{1.0, 0.1})});
+    const CoefficientSet set = coefficients_of(study, *study.channels[0], briefs).value();
+    EXPECT_EQ(set.delay_samples, 37U);
+    ASSERT_EQ(set.taps.size(), 4U);
+    EXPECT_NEAR(set.taps[1], -0.475, 1e-15) << "convolved";
+    const std::string text = coefficient_text(set, layout()).value();
+    const auto read = read_coefficients(text);
+    ASSERT_TRUE(read) << to_text(read.error()) << "\n" << text;
+    EXPECT_EQ(read->set.delay_samples, 37U);
+    const Deviation deviation = deviation_between(set, read->set).value();
+    EXPECT_LT(deviation.greatest_coefficient, layout().number == NumberType::real32 ? 2e-7 : 1e-15);
+    CoefficientSet other = read->set;
+    other.delay_samples = 36;
+    EXPECT_FALSE(deviation_between(set, other));
+    other = read->set;
+    other.taps[2] += 1e-3;
+    EXPECT_EQ(deviation_between(set, other)->term, "tap");
+    EXPECT_EQ(deviation_between(set, other)->section, 3U);
+    // One tap less than its head says.
+    const std::size_t last = text.rfind(GetParam().format == FileFormat::csv ? "\n3," : ",\n    ");
+    if (GetParam().format != FileFormat::json) {
+        const auto cut = read_coefficients(text.substr(0, last + 1));
+        ASSERT_FALSE(cut);
+        EXPECT_EQ(cut.error().place, "taps") << text.substr(0, last + 1);
+    }
+}
+
 TEST(Coefficients, FewDigitsShowInTheDeviation) {
     const CoefficientSet set = demo_set();
     CoefficientLayout layout;
@@ -137,10 +178,14 @@ TEST(Coefficients, ACompilerTakesTheHeader) {
                              Cascade{{Biquad{1, -2, 1, -1.5, 0.6}, Biquad{}}}};
     scratch.write("set.h", *coefficient_text(set, layout));
     scratch.write("empty.h", *coefficient_text({"E", "F", 48000, {}}, layout));
+    scratch.write("taps.h", *coefficient_text({"T", "taps", 48000, {}, 12, {0.5, -1}}, layout));
     scratch.write("main.c",
-                  "#include \"set.h\"\n#include \"set.h\"\n#include \"empty.h\"\nint main(void) { "
+                  "#include \"set.h\"\n#include \"set.h\"\n#include \"empty.h\"\n#include "
+                  "\"taps.h\"\nint main(void) { "
                   "return STUDY_3_EVIL_C_D_SECTIONS == 2 && study_3_evil_c_d[0][1] == -2.0f && "
-                  "E_F_SECTIONS == 0 && e_f[0][0] == 1.0f ? 0 : 1; }\n");
+                  "E_F_SECTIONS == 0 && e_f[0][0] == 1.0f && t_taps[0][0] == 1.0f && "
+                  "T_TAPS_DELAY_SAMPLES == 12 && T_TAPS_TAPS == 2 && t_taps_taps[1] == -1.0f "
+                  "? 0 : 1; }\n");
     const std::string folder = scratch.folder().string();
     ASSERT_EQ(std::system(("cc -std=c99 -pedantic -Wall -Wextra -Werror -o " + folder + "/main "
                            + folder + "/main.c")

@@ -173,6 +173,42 @@ TEST(FitTaps, AFitWritesThemIntoTheSpec) {
     EXPECT_NEAR(made->filter.response_at(2500, rate).magnitude_db, 5, 0.4);
 }
 
+// The same filter, later by what was asked for.
+TEST(FitTaps, TheSoundStandsWhereItWasAskedFor) {
+    const Brief brief = brief_hearing({late_room()});
+    for (const Phase phase : {Phase::minimum, Phase::linear, Phase::mixed}) {
+        CorrectionSpec spec = with_taps(phase, 16'384);
+        taps_of(spec).delay_samples = 7000;
+        const CorrectionAim aim = *correction_aim(spec, brief);
+        const auto found = find_taps(spec, aim, brief, Watch());
+        ASSERT_TRUE(found) << to_text(found.error());
+        EXPECT_EQ(found->delay_samples, 7000);
+        EXPECT_EQ(found->taps.size(), 16'384U);
+        EXPECT_LT(greatest_error_db(*found, aim), 0.3) << static_cast<int>(phase);
+        const auto size = [](double x) { return std::abs(x); };
+        const auto main = std::ranges::max_element(found->taps, {}, size) - found->taps.begin();
+        EXPECT_NEAR(static_cast<double>(main), 7000, 2);
+    }
+}
+
+TEST(FitTaps, TheWindowWeightsWhatIsFarFromTheSound) {
+    const Brief brief = brief_hearing({late_room()});
+    CorrectionSpec spec = with_taps(Phase::minimum, 4096);
+    const CorrectionAim aim = *correction_aim(spec, brief);
+    taps_of(spec).window = {WindowShape::rectangular, 0, {}};
+    const auto whole = find_taps(spec, aim, brief, Watch());
+    taps_of(spec).window = {WindowShape::hann, 0, {}};
+    const auto faded = find_taps(spec, aim, brief, Watch());
+    ASSERT_TRUE(whole && faded);
+    EXPECT_EQ(whole->taps[0], faded->taps[0]);
+    for (const std::size_t n : {1000U, 2047U, 3000U}) {
+        const double half = std::cos(pi / 2 * static_cast<double>(n) / 4095);
+        EXPECT_NEAR(faded->taps[n], whole->taps[n] * half * half, 1e-9) << n;
+    }
+    taps_of(spec).window = {WindowShape::tukey, 3, {}};
+    EXPECT_EQ(check_settings(spec).error().place, "window_parameter");
+}
+
 TEST(FitTaps, SaysWhatIsMissing) {
     Brief brief = brief_hearing({late_room()});
     const auto place = [&](const CorrectionSpec& spec) {
@@ -180,6 +216,9 @@ TEST(FitTaps, SaysWhatIsMissing) {
         return fitted ? std::string("fitted") : fitted.error().place;
     };
     EXPECT_EQ(place(with_taps(Phase::minimum, 1000)), "length") << "less than a period of 40 Hz";
+    CorrectionSpec late = with_taps(Phase::minimum, 4096);
+    taps_of(late).delay_samples = 4096;
+    EXPECT_EQ(place(late), "delay_samples");
     brief.seen.timing = nullptr;
     EXPECT_EQ(place(with_taps(Phase::mixed, 4096)), "phase");
     EXPECT_EQ(place(with_taps(Phase::linear, 4096)), "fitted");

@@ -353,17 +353,39 @@ TEST(KindsJson, ACorrectionKeepsItsSettingsAndWhatWasFound) {
         "fitted_to": "xxh3-0123456789abcdef", "fitted_aim_db": [-4, -3.5, 2])",
                 full);
     CorrectionSpec taps;
-    taps.method = TapsCorrection{1024,
-                                 TapsCorrection::Phase::mixed,
-                                 -50,
-                                 3,
-                                 std::make_shared<const std::vector<double>>(3, 0.5),
-                                 240,
-                                 -42};
+    TapsCorrection mixed;
+    mixed.length = 1024;
+    mixed.phase = TapsCorrection::Phase::mixed;
+    mixed.delay_samples = 300;
+    mixed.window = {WindowShape::kaiser, 6, {}};
+    mixed.pre_ringing_db = -50;
+    mixed.pre_ringing_ms = 3;
+    mixed.found = std::make_shared<const std::vector<double>>(3, 0.5);
+    mixed.sound_at_samples = 300;
+    mixed.timing_up_to_hz = 240;
+    mixed.worst_pre_ringing_db = -42;
+    taps.method = mixed;
     expect_kept(R"("kind": "correction", "method": "taps", "length": 1024, "phase": "mixed",
-        "pre_ringing_db": -50, "pre_ringing_ms": 3, "taps": [0.5, 0.5, 0.5], "timing_up_to_hz": 240,
-        "worst_pre_ringing_db": -42)",
+        "delay_samples": 300, "window": "kaiser", "window_parameter": 6,
+        "pre_ringing_db": -50, "pre_ringing_ms": 3, "taps": [0.5, 0.5, 0.5],
+        "sound_at_samples": 300, "timing_up_to_hz": 240, "worst_pre_ringing_db": -42)",
                 taps);
+    CorrectionSpec timed;
+    auto& by_delay = std::get<SectionsCorrection>(timed.method);
+    by_delay.match = CorrectionMatch::delay;
+    by_delay.all_passes = 7;
+    by_delay.delay_ms = 2.5;
+    by_delay.found = {{parametric(ParametricShape::all_pass, 300, 0, 0.5), false, {}}};
+    timed.fitted_to = "xxh3-0123456789abcdef";
+    timed.fitted_aim_db = {1, 2};
+    timed.fitted_aim_deg = {-10, 5.5};
+    expect_kept(R"("kind": "correction", "match": "delay", "all_passes": 7, "delay_ms": 2.5,
+        "sections": [{"shape": "all_pass", "frequency_hz": 300, "q": 0.5}],
+        "fitted_to": "xxh3-0123456789abcdef", "fitted_aim_db": [1, 2],
+        "fitted_aim_deg": [-10, 5.5])",
+                timed);
+    EXPECT_EQ(refused_place(R"("kind": "correction", "match": "phase")"),
+              "channels[0].stages[0].match");
     const std::string stage = "channels[0].stages[0].";
     EXPECT_EQ(refused_place(R"("kind": "correction", "method": "magic")"), stage + "method");
     EXPECT_EQ(refused_place(R"("kind": "correction", "over": "all")"), stage + "over");

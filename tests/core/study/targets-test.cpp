@@ -101,6 +101,19 @@ TEST(LevelTarget, AnchoredToTheLowestPointIsTheSameForAllThatShareTheGoal) {
     EXPECT_NEAR(level(study, "b", 500), 77, 1e-12) << "a no longer shares it";
 }
 
+TEST(LevelTarget, AnchoredToTheCommonAverageIsTheMeanOfTheChannelsMeans) {
+    Study study = two_channels();
+    target(study).anchor = {LevelAnchor::Kind::measured_average, 0, 200, 2000, {}};
+    const double a = level(study, "a", 500), b = level(study, "b", 500);
+    target(study).anchor.kind = LevelAnchor::Kind::common_average;
+    EXPECT_NEAR(level(study, "a", 500), (a + b) / 2, 1e-12);
+    EXPECT_NEAR(level(study, "b", 500), (a + b) / 2, 1e-12);
+    study.channels[0].edit().measured.clear();
+    EXPECT_NEAR(level(study, "a", 500), b, 1e-12) << "only what was measured counts";
+    study.channels[1].edit().measured.clear();
+    EXPECT_EQ(refusal(study, "b"), "target.anchor");
+}
+
 TEST(LevelTarget, FollowsACurve) {
     Study study = two_channels();
     target(study).source = source(TargetSource::Kind::curve, "mb");

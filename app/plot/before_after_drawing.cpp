@@ -1,0 +1,294 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/plot/before_after_drawing.h"
+
+#include "app/plot/lane_view.h"
+#include "app/widgets/shown_number.h"
+#include "app/widgets/words.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <iterator>
+
+namespace syntonon {
+namespace {
+
+using Values = std::vector<double>;
+
+// Levels over frequency, or something over time: lines, numbers and curves.
+class Axes {
+public:
+    Axes(QPainter& painter, const QRectF& room, const BeforeAfterStyle& style)
+        : painter_(painter), area_(room.adjusted(46, 20, -8, -20)), style_(style) {}
+
+    struct Entry {
+        QColor colour;
+        QString text;
+        Qt::PenStyle line = Qt::SolidLine;
+    };
+
+protected:
+    double part_of_hz(double hz) const {
+        return std::log(hz / style_.low_hz) / std::log(style_.high_hz / style_.low_hz);
+    }
+    double y_of(double value) const {
+        return area_.bottom() - (value - low_) / (high_ - low_) * area_.height();
+    }
+
+    void number(const QRectF& room, Qt::Alignment where, const QString& text) {
+        painter_.setPen(style_.theme.soft);
+        painter_.drawText(room, static_cast<int>(where) | Qt::TextDontClip, text);
+    }
+
+    void line_at(double x) {
+        painter_.setPen(QPen(style_.theme.grid, 1));
+        painter_.drawLine(QPointF(x, area_.top()), QPointF(x, area_.bottom()));
+    }
+
+    void ground() {
+        painter_.setRenderHint(QPainter::Antialiasing);
+        painter_.fillRect(area_, style_.theme.panel);
+    }
+
+    void frame() {
+        painter_.setBrush(Qt::NoBrush);
+        painter_.setPen(QPen(style_.theme.hairline, 1));
+        painter_.drawRect(area_);
+    }
+
+    void frequency_axis() {
+        for (double decade = 1; decade < 1e6; decade *= 10) {
+            for (const int digit : {1, 2, 5}) {
+                const double hz = digit * decade, at = part_of_hz(hz);
+                if (at < -1e-9 || at > 1 + 1e-9) {
+                    continue;
+                }
+                const double x = area_.left() + at * area_.width();
+                line_at(x);
+                const QString text = hz >= 1000 ? tr("%1 k").arg(hz / 1000) : QString::number(hz);
+                constexpr double at_the_end = 0.97;
+                number({x - 30, area_.bottom() + 3, 60, 14}, Qt::AlignCenter,
+                       at > at_the_end ? tr("Hz") : text);
+            }
+        }
+    }
+
+    void value_axis(const QString& unit) {
+        for (double at = std::ceil(low_ / step_) * step_; at <= high_ + 1e-9; at += step_) {
+            const double y = y_of(at);
+            painter_.setPen(QPen(style_.theme.grid, 1));
+            painter_.drawLine(QPointF(area_.left(), y), QPointF(area_.right(), y));
+            const double shown = std::abs(at) < step_ / 1e3 ? 0 : at;
+            number({area_.left() - 46, y - 7, 42, 14}, Qt::AlignRight | Qt::AlignVCenter,
+                   shown_number(shown, 3) + unit);
+        }
+    }
+
+    // Parts of the width from 0 to 1, and values; NaN: a gap.
+    void curve(const Values& parts, const Values& values, const QPen& pen) {
+        painter_.setPen(pen);
+        QPolygonF line;
+        const auto draw = [&] {
+            painter_.drawPolyline(line);
+            line.clear();
+        };
+        for (std::size_t i = 0; i < values.size(); ++i) {
+            if (!std::isfinite(values[i])) {
+                draw();
+                continue;
+            }
+            line << QPointF(area_.left() + parts[i] * area_.width(), y_of(values[i]));
+        }
+        draw();
+    }
+
+    Values parts_of_hz(const Values& hz) const {
+        Values parts;
+        std::ranges::transform(hz, std::back_inserter(parts),
+                               [this](double at) { return part_of_hz(at); });
+        return parts;
+    }
+
+    // Above the area, so that it covers no curve.
+    void legend(const QString& title, const std::vector<Entry>& entries) {
+        const double y = area_.top() - 10;
+        painter_.setPen(style_.theme.text);
+        painter_.drawText(QRectF(area_.left(), y - 8, area_.width(), 16),
+                          Qt::AlignLeft | Qt::AlignVCenter, title);
+        double x = area_.right();
+        for (auto entry = entries.rbegin(); entry != entries.rend(); ++entry) {
+            const double width = painter_.fontMetrics().horizontalAdvance(entry->text);
+            x -= width;
+            number({x, y - 8, width, 16}, Qt::AlignLeft | Qt::AlignVCenter, entry->text);
+            painter_.setPen(QPen(entry->colour, 2, entry->line));
+            painter_.drawLine(QPointF(x - 24, y), QPointF(x - 5, y));
+            x -= 36;
+        }
+    }
+
+    QPainter& painter_;
+    QRectF area_;
+    const BeforeAfterStyle& style_;
+    double low_ = 0, high_ = 1, step_ = 1;
+};
+
+class BeforeAfterDrawing : Axes {
+public:
+    BeforeAfterDrawing(QPainter& painter, const QRectF& room, const BeforeAfter& result,
+                       BeforeAfterForm form, const BeforeAfterStyle& style)
+        : Axes(painter, room, style), result_(result), form_(form),
+          is_level_(form == BeforeAfterForm::level),
+          parts_(is_level_ ? parts_of_hz(result.hz) : parts_of_time()) {}
+
+    void paint() {
+        find_range();
+        painter_.save();
+        ground();
+        if (is_level_) {
+            frequency_axis();
+        } else {
+            time_axis();
+        }
+        value_axis(is_level_ ? tr(" dB") : QString());
+        painter_.setClipRect(area_);
+        curves();
+        painter_.setClipping(false);
+        frame();
+        std::vector<Entry> entries{{colour_of(false), tr("before")},
+                                   {colour_of(true), tr("after")}};
+        if (is_level_ && !result_.target_db.empty()) {
+            entries.push_back({style_.theme.corridor_edge, tr("target"), Qt::DashLine});
+        }
+        constexpr std::array titles = {"Level", "Impulse", "Step"};
+        legend(text_of(titles[static_cast<std::size_t>(form_)]), entries);
+        painter_.restore();
+    }
+
+private:
+    double part_of_s(double s) const {
+        const double from = result_.seconds.front();
+        return (s - from) / (result_.seconds.back() - from);
+    }
+    Values parts_of_time() const {
+        Values parts;
+        std::ranges::transform(result_.seconds, std::back_inserter(parts),
+                               [this](double s) { return part_of_s(s); });
+        return parts;
+    }
+
+    Values values(const BeforeAfter::Place& place, bool after) const {
+        if (is_level_) {
+            return after ? place.after_db : place.before_db;
+        }
+        const Values& impulse = after ? place.impulse_after : place.impulse_before;
+        return form_ == BeforeAfterForm::step ? running_sum(impulse) : impulse;
+    }
+
+    void find_range() {
+        double low = 1e300, high = -1e300;
+        for (const bool after : {false, true}) {
+            const Values all = values(result_.together, after);
+            for (std::size_t i = 0; i < all.size(); ++i) {
+                if (std::isfinite(all[i]) && parts_[i] >= 0 && parts_[i] <= 1) {
+                    low = std::min(low, all[i]);
+                    high = std::max(high, all[i]);
+                }
+            }
+        }
+        if (low > high) {
+            low = -1;
+            high = 1;
+        }
+        if (is_level_) {
+            constexpr double many_db = 24, deepest_db = 60;
+            low = std::max(low, high - deepest_db);
+            step_ = high - low > many_db ? 10 : 5;
+            low_ = std::floor((low - 1) / step_) * step_;
+            high_ = std::ceil((high + 1) / step_) * step_;
+        } else {
+            const double room = 0.06 * (high - low);
+            low_ = low - room;
+            high_ = high + room;
+            step_ = round_step((high_ - low_) / 5);
+        }
+    }
+
+    void time_axis() {
+        const double from_ms = 1e3 * result_.seconds.front(), to_ms = 1e3 * result_.seconds.back();
+        const double step = round_step((to_ms - from_ms) / std::max(2.0, area_.width() / 60));
+        for (double ms = std::ceil(from_ms / step) * step; ms <= to_ms + 1e-9; ms += step) {
+            const double x = area_.left() + part_of_s(ms / 1e3) * area_.width();
+            line_at(x);
+            const QString text = shown_number(std::abs(ms) < step / 1e3 ? 0 : ms, 4);
+            number({x - 30, area_.bottom() + 3, 60, 14}, Qt::AlignCenter,
+                   ms + step > to_ms ? text + tr(" ms") : text);
+        }
+    }
+
+    QColor colour_of(bool after) const { return after ? style_.after : style_.theme.measured; }
+
+    void curves() {
+        if (is_level_ && !result_.target_db.empty()) {
+            curve(parts_, result_.target_db, QPen(style_.theme.corridor_edge, 1.6, Qt::DashLine));
+        }
+        for (const bool after : {false, true}) {
+            QColor thin = colour_of(after);
+            thin.setAlphaF(0.35F);
+            for (const BeforeAfter::Place& place : result_.positions) {
+                curve(parts_, values(place, after), QPen(thin, 0.8));
+            }
+        }
+        for (const bool after : {false, true}) {
+            curve(parts_, values(result_.together, after), QPen(colour_of(after), after ? 2 : 1.6));
+        }
+    }
+
+    const BeforeAfter& result_;
+    BeforeAfterForm form_;
+    bool is_level_;
+    Values parts_;
+};
+
+class LeftOverDrawing : Axes {
+public:
+    LeftOverDrawing(QPainter& painter, const QRectF& room, const LeftOver& left,
+                    const BeforeAfterStyle& style)
+        : Axes(painter, room, style), left_(left) {}
+
+    void paint() {
+        double greatest = 1e-3;
+        for (const double db : left_.db) {
+            greatest = std::max(greatest, std::abs(db));
+        }
+        step_ = round_step(greatest / 2);
+        high_ = step_ * std::ceil(1.1 * greatest / step_);
+        low_ = -high_;
+        painter_.save();
+        ground();
+        frequency_axis();
+        value_axis(tr(" dB"));
+        painter_.setClipRect(area_);
+        curve(parts_of_hz(left_.hz), left_.db, QPen(style_.after, 1.6));
+        painter_.setClipping(false);
+        frame();
+        legend(tr("Found, less what was aimed for"), {});
+        painter_.restore();
+    }
+
+private:
+    const LeftOver& left_;
+};
+
+} // namespace
+
+void paint_before_after(QPainter& painter, const QRectF& room, const BeforeAfter& result,
+                        BeforeAfterForm form, const BeforeAfterStyle& style) {
+    BeforeAfterDrawing(painter, room, result, form, style).paint();
+}
+
+void paint_left_over(QPainter& painter, const QRectF& room, const LeftOver& left,
+                     const BeforeAfterStyle& style) {
+    LeftOverDrawing(painter, room, left, style).paint();
+}
+
+} // namespace syntonon
