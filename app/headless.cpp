@@ -7,6 +7,7 @@
 #include "app/pictures/low_pass_pictures.h"
 #include "app/pictures/photographer.h"
 #include "app/pictures/study_pictures.h"
+#include "app/report/channel_report.h"
 #include "app/widgets/message_bar.h"
 #include "core/base/file.h"
 #include "core/exchange/deliver.h"
@@ -38,6 +39,27 @@ Expected<void> write_verdict(Session& session, const QString& folder) {
         }
     }
     return write_file_atomically((folder + "/verdict.txt").toStdString(), text);
+}
+
+// Of every measured channel.
+Expected<int> write_reports(Session& session, const QString& folder) {
+    int count = 0;
+    for (const auto& channel : session.study().channels) {
+        if (channel->measured.empty()) {
+            continue;
+        }
+        if (!QDir().mkpath(folder)) {
+            return refuse(folder.toStdString(), "cannot be made", "choose another folder");
+        }
+        const auto saved = report_of(session, *channel).and_then([&](const ChannelReport& report) {
+            return save_report(report, folder + "/" + name_of_report(report));
+        });
+        if (!saved) {
+            return tl::unexpected(saved.error());
+        }
+        ++count;
+    }
+    return count;
 }
 
 // Designs that take long are made before anything is pictured.
@@ -126,6 +148,10 @@ int run_headless(const QString& study, const QString& folder) {
                        file.deviation.greatest_coefficient, file.deviation.greatest_db);
         }
     }
+    const auto reports = write_reports(window.session(), folder + "/reports");
+    if (!reports) {
+        return fail(to_text(reports.error()));
+    }
     const auto sounds = write_bench_sounds(window, folder + "/sounds");
     if (!sounds) {
         return fail(to_text(sounds.error()));
@@ -133,8 +159,12 @@ int run_headless(const QString& study, const QString& folder) {
     if (is_demo && !picture_example(study, folder)) {
         return exit_wrong;
     }
-    fmt::print("{}: pictures, verdict.txt{}\n", folder.toStdString(),
-               *sounds > 0 ? fmt::format(", exports and {} sound files", *sounds) : " and exports");
+    fmt::print("{}: pictures, verdict.txt, exports", folder.toStdString());
+    for (const auto& [count, what] :
+         {std::pair(*reports, "reports"), std::pair(static_cast<int>(*sounds), "sound files")}) {
+        fmt::print("{}", count > 0 ? fmt::format(", {} {}", count, what) : "");
+    }
+    fmt::print("\n");
     return 0;
 }
 

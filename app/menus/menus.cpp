@@ -275,6 +275,11 @@ void fill_goal_menu(QMenu& menu, MainWindow& window) {
         }
     });
     auto* mending = new Mending(session, &window);
+    QObject::connect(mending, &Mending::working, &window, [&window, mending](int percent) {
+        window.message()->show_message(MessageKind::note,
+                                       tr("Mending the chain: %1 %").arg(percent),
+                                       {{tr("Stop"), [mending] { mending->stop(); }}});
+    });
     QObject::connect(mending, &Mending::refused, &window, [&window](const QString& why) {
         window.message()->show_message(MessageKind::problem, why);
     });

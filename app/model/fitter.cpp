@@ -5,29 +5,9 @@
 #include "app/model/stage_commands.h"
 #include "core/study/kinds.h"
 
-#include <mutex>
-
 namespace syntonon {
 
 // Handed from the thread that fits to the window's, which looks several times a second.
-struct Fitter::SoFar {
-    std::mutex mutex;
-    std::optional<StageSpec> newest, best; // newest: not looked at yet
-
-    void put(const StageSpec& spec) {
-        const std::lock_guard lock(mutex);
-        newest = best = spec;
-    }
-    std::optional<StageSpec> look() {
-        const std::lock_guard lock(mutex);
-        return std::exchange(newest, std::nullopt);
-    }
-    std::optional<StageSpec> last() {
-        const std::lock_guard lock(mutex);
-        return best;
-    }
-};
-
 namespace {
 
 bool fits_by_itself(const StageSpec& spec) {
@@ -135,7 +115,7 @@ Expected<void> Fitter::begin(const std::string& stage_id) {
     channel_ = channel->id;
     stage_ = stage_id;
     from_ = stage->spec;
-    so_far_ = std::make_shared<SoFar>();
+    so_far_ = std::make_shared<SoFar<StageSpec>>();
     work_.begin(
         [spec = from_, brief = *std::move(brief), so_far = so_far_](const Watch& watch) {
             return fit(spec, brief, watch, [&](const StageSpec& found) { so_far->put(found); });

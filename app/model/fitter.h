@@ -4,6 +4,7 @@
 #pragma once
 
 #include "app/model/beside.h"
+#include "app/model/so_far.h"
 #include "core/study/fit_stages.h"
 
 #include <QObject>
@@ -51,7 +52,6 @@ signals:
     void changed();
 
 private:
-    struct SoFar;
     void look_again();
     void refit_by_itself();
     void show_best_so_far();
@@ -62,7 +62,7 @@ private:
     QTimer settling_, showing_;
     std::string channel_, stage_; // being fitted
     StageSpec from_;
-    std::shared_ptr<SoFar> so_far_;
+    std::shared_ptr<SoFar<StageSpec>> so_far_;
     std::string refused_by_itself_; // what need not be tried again until something changes
     Beside work_{this};
 };

@@ -10,6 +10,7 @@
 #include <QStringList>
 #include <algorithm>
 #include <array>
+#include <cmath>
 
 namespace syntonon {
 namespace {
@@ -53,7 +54,20 @@ QString words_of(const Mended& mended) {
 
 } // namespace
 
-Mending::Mending(Session& session, QObject* parent) : QObject(parent), session_(session) {}
+Mending::Mending(Session& session, QObject* parent) : QObject(parent), session_(session) {
+    constexpr int showing_ms = 250;
+    showing_.setInterval(showing_ms);
+    connect(&showing_, &QTimer::timeout, this,
+            [this] { emit working(static_cast<int>(std::lround(100 * work_.done()))); });
+}
+
+void Mending::stop() {
+    showing_.stop();
+    if (work_.is_busy()) {
+        work_.stop();
+        emit refused(tr("Stopped; the chain is as it was."));
+    }
+}
 
 Expected<void> Mending::begin() {
     const Channel* channel = session_.channel();
@@ -71,6 +85,7 @@ Expected<void> Mending::begin() {
             return mend(study, of, knobs_to_mend(of), briefs, watch, most_added);
         },
         [this, id = channel->id, was = channel->stages](const Expected<Mended>& mended) {
+            showing_.stop();
             const Channel* now = session_.channel();
             if (!mended) {
                 emit refused(QString::fromStdString(to_text(mended.error())));
@@ -83,6 +98,7 @@ Expected<void> Mending::begin() {
                 emit ended(words, mended->is_met);
             }
         });
+    showing_.start();
     return {};
 }
 

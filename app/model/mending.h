@@ -7,6 +7,7 @@
 
 #include <QObject>
 #include <QString>
+#include <QTimer>
 
 namespace syntonon {
 
@@ -22,15 +23,17 @@ public:
     // with what is met already, or while it is being done.
     Expected<void> begin();
     bool is_busy() const { return work_.is_busy(); }
-    void stop() { work_.stop(); }
+    void stop(); // nothing is changed
 
 signals:
+    void working(int percent); // now and then, where it takes long enough to be told
     // "Peak 78 Hz: gain −7.4 → −8.2 dB; …", and whether the goal is met now.
     void ended(const QString& changes, bool is_met);
     void refused(const QString& why);
 
 private:
     Session& session_;
+    QTimer showing_;
     Beside work_{this};
 };
 

@@ -40,6 +40,15 @@ protected:
         painter_.drawText(room, static_cast<int>(where) | Qt::TextDontClip, text);
     }
 
+    // Never beyond the room.
+    void under_axis(double x, const QString& text) {
+        constexpr double half = 30;
+        const double right = area_.right() + 8;
+        const bool is_last = x + half > right;
+        number({x - half, area_.bottom() + 3, is_last ? right - x + half : 2 * half, 14},
+               is_last ? Qt::AlignRight | Qt::AlignVCenter : Qt::AlignCenter, text);
+    }
+
     void line_at(double x) {
         painter_.setPen(QPen(style_.theme.grid, 1));
         painter_.drawLine(QPointF(x, area_.top()), QPointF(x, area_.bottom()));
@@ -67,8 +76,7 @@ protected:
                 line_at(x);
                 const QString text = hz >= 1000 ? tr("%1 k").arg(hz / 1000) : QString::number(hz);
                 constexpr double at_the_end = 0.97;
-                number({x - 30, area_.bottom() + 3, 60, 14}, Qt::AlignCenter,
-                       at > at_the_end ? tr("Hz") : text);
+                under_axis(x, at > at_the_end ? tr("Hz") : text);
             }
         }
     }
@@ -159,12 +167,17 @@ public:
         if (is_level_ && !result_.target_db.empty()) {
             entries.push_back({style_.theme.corridor_edge, tr("target"), Qt::DashLine});
         }
-        constexpr std::array titles = {"Level", "Impulse", "Step"};
+        constexpr std::array titles = {"Level", "Impulse, of the sound’s 1", "Step"};
         legend(text_of(titles[static_cast<std::size_t>(form_)]), entries);
         painter_.restore();
     }
 
 private:
+    // The sound itself towers over all that a room does: it may leave the drawing of an impulse.
+    bool is_main(std::size_t i) const {
+        constexpr double main_s = 0.7e-3;
+        return form_ == BeforeAfterForm::impulse && std::abs(result_.seconds[i]) < main_s;
+    }
     double part_of_s(double s) const {
         const double from = result_.seconds.front();
         return (s - from) / (result_.seconds.back() - from);
@@ -189,7 +202,7 @@ private:
         for (const bool after : {false, true}) {
             const Values all = values(result_.together, after);
             for (std::size_t i = 0; i < all.size(); ++i) {
-                if (std::isfinite(all[i]) && parts_[i] >= 0 && parts_[i] <= 1) {
+                if (std::isfinite(all[i]) && parts_[i] >= 0 && parts_[i] <= 1 && !is_main(i)) {
                     low = std::min(low, all[i]);
                     high = std::max(high, all[i]);
                 }
@@ -220,8 +233,7 @@ private:
             const double x = area_.left() + part_of_s(ms / 1e3) * area_.width();
             line_at(x);
             const QString text = shown_number(std::abs(ms) < step / 1e3 ? 0 : ms, 4);
-            number({x - 30, area_.bottom() + 3, 60, 14}, Qt::AlignCenter,
-                   ms + step > to_ms ? text + tr(" ms") : text);
+            under_axis(x, ms + step > to_ms ? text + tr(" ms") : text);
         }
     }
 

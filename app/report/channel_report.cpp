@@ -60,10 +60,11 @@ void add_found(const CorrectionSpec& correction, int depth, std::vector<ReportLi
         return;
     }
     for (const FoundSection& found : method->found) {
-        lines.push_back(
-            {{text_of(title_of(found.section.shape)), shown_words(summary_of(found.section))},
-             depth,
-             {}});
+        QString about = shown_words(summary_of(found.section));
+        if (has_gain(found.section.shape) && found.section.width.kind == WidthKind::q) {
+            about += tr(" Q %1").arg(fixed_number(found.section.width.value, 2));
+        }
+        lines.push_back({{text_of(title_of(found.section.shape)), about}, depth, {}});
     }
 }
 

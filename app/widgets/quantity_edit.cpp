@@ -6,6 +6,7 @@
 #include "core/base/number_text.h"
 
 #include <QKeyEvent>
+#include <cmath>
 
 namespace syntonon {
 
@@ -21,7 +22,11 @@ QString QuantityEdit::text_of(std::optional<double> value) const {
     if (!value) {
         return empty_text_;
     }
-    const QString number = shown_number(*value / scale_, 6);
+    const double parts = 1 / *value;
+    const bool is_part = unit_ == QStringLiteral("oct") && *value > 0 && *value < 1
+                         && std::abs(parts - std::round(parts)) < 1e-9;
+    const QString number =
+        is_part ? QStringLiteral("1/%1").arg(std::lround(parts)) : shown_number(*value / scale_, 6);
     return unit_.isEmpty() ? number : number + " " + unit_;
 }
 

@@ -63,8 +63,11 @@ Expected<void> put_behind(const SeriesParts& next, SeriesParts& all) {
     all.cascade.sections.insert(all.cascade.sections.end(), next.cascade.sections.begin(),
                                 next.cascade.sections.end());
     all.delay_samples += next.delay_samples;
-    if (all.taps.empty() || next.taps.empty()) {
-        all.taps = all.taps.empty() ? next.taps : all.taps;
+    if (next.taps.empty()) {
+        return {};
+    }
+    if (all.taps.empty()) {
+        all.taps = next.taps;
         return {};
     }
     const std::size_t count = all.taps.size() + next.taps.size() - 1;
@@ -78,11 +81,17 @@ Expected<void> put_behind(const SeriesParts& next, SeriesParts& all) {
 
 struct SeriesPartsOf {
     Expected<SeriesParts> operator()(const Taps& taps) const {
-        std::vector<double> values(taps.values().begin(), taps.values().end());
-        return SeriesParts{{}, 0, values.empty() ? std::vector{0.0} : std::move(values)};
+        SeriesParts parts;
+        parts.taps.assign(taps.values().begin(), taps.values().end());
+        if (parts.taps.empty()) {
+            parts.taps.push_back(0); // silence
+        }
+        return parts;
     }
     Expected<SeriesParts> operator()(const Delay& delay) const {
-        return SeriesParts{{}, delay.samples, {}};
+        SeriesParts parts;
+        parts.delay_samples = delay.samples;
+        return parts;
     }
     Expected<SeriesParts> operator()(const Series& chain) const {
         SeriesParts all;
@@ -103,7 +112,9 @@ struct SeriesPartsOf {
     template <class Form>
     Expected<SeriesParts> operator()(const Form& form) const {
         return SectionsOf()(form).map([](Cascade cascade) {
-            return SeriesParts{std::move(cascade), 0, {}};
+            SeriesParts parts;
+            parts.cascade = std::move(cascade);
+            return parts;
         });
     }
 };

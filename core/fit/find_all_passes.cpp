@@ -37,7 +37,7 @@ public:
         const TimedSections spread_out = std::exchange(best_, without);
         const double spread_cost = std::exchange(cost_, timing_.cost(without));
         grow(count, so_far);
-        if (spread_cost < cost_) {
+        if (!is_fine() && spread_cost < cost_) {
             best_ = spread_out;
         }
         std::stable_sort(best_.sections.begin() + static_cast<std::ptrdiff_t>(first_),
@@ -47,6 +47,12 @@ public:
     }
 
 private:
+    bool is_fine() const {
+        constexpr double fine_db = 0.15; // rms: a degree
+        return cost_ < fine_db * fine_db;
+    }
+    bool is_done() const { return is_fine() || watch_.is_stopped(); }
+
     // A cascade of n all-passes turns by n whole turns; each stands where half of its own is done.
     // So with the delay that lets the aim end n turns below, all of them are placed at once, each
     // as wide as the delay wanted there asks for. The best of all n.
@@ -54,12 +60,14 @@ private:
         constexpr std::size_t most_tried = 6;
         const std::size_t step = 1 + (count - 1) / most_tried;
         const std::vector<double> own = timing_.phases(without.sections);
-        for (std::size_t n = count; n > 0 && !watch_.is_stopped(); n -= std::min(n, step)) {
+        for (std::size_t n = 1 + (count - 1) % step; n <= count && !is_done(); n += step) {
             TimedSections all = spread_out(without, own, n);
             all.delay_s = timing_.best_delay_s(timing_.phases(all.sections));
             refine(levels_, straight_, all, all_together, watch_, {}, first_);
             refine(levels_, timing_, all, all_together, watch_, {}, first_);
-            if (const double cost = timing_.cost(all); cost < cost_) {
+            // Many all-passes for little are not worth it.
+            constexpr double much_better = 0.8;
+            if (const double cost = timing_.cost(all); cost < much_better * cost_) {
                 cost_ = cost;
                 best_ = std::move(all);
             }
@@ -96,7 +104,7 @@ private:
     }
 
     void grow(std::size_t count, const TimedSoFar& so_far) {
-        for (std::size_t i = 0; i < count && !watch_.is_stopped(); ++i) {
+        for (std::size_t i = 0; i < count && !is_done(); ++i) {
             // Where one alone does not help, two at once may.
             if (!add(1) && (i + 2 > count || !add(2))) {
                 break;

@@ -44,13 +44,19 @@ public:
 
     CorrectionSpec fitted() {
         TimedSections timed{found()};
-        if (spec_.over == CorrectionOver::worst_position && aim_.positions_db.size() > 1) {
+        const bool minds_seats =
+            spec_.over == CorrectionOver::worst_position && aim_.positions_db.size() > 1;
+        if (minds_seats) {
             timed.sections = for_worst_position(std::move(timed.sections));
         }
         if (aim_.timing) {
             timed = in_time(std::move(timed.sections));
         }
-        return with(rounded(std::move(timed)));
+        timed = rounded(std::move(timed));
+        if (minds_seats) { // what came after may have harmed one
+            timed.sections = step_back_from_worse(std::move(timed.sections));
+        }
+        return with(timed);
     }
 
 private:
@@ -191,6 +197,46 @@ private:
         return scaled(fine);
     }
 
+    // The same in whole steps of gain, where gains have some: each time the one that helps most.
+    Sections step_back_from_worse(Sections sections) const {
+        const std::vector<double> before = errors_db({});
+        if (method_.gain_step_db == 0) {
+            return none_worse(std::move(sections), before);
+        }
+        const auto excess = [&](const Sections& all) {
+            const std::vector<double> now = errors_db(all);
+            double greatest = 0;
+            for (std::size_t i = 0; i < now.size(); ++i) {
+                greatest = std::max(greatest, now[i] - before[i]);
+            }
+            return greatest;
+        };
+        while (excess(sections) > 1e-9) {
+            double least = infinity;
+            Sections best;
+            for (std::size_t i = 0; i < sections.size(); ++i) {
+                if (Sections one = sections; take_step_back(one[i])) {
+                    if (const double now = excess(one); now < least) {
+                        least = now;
+                        best = std::move(one);
+                    }
+                }
+            }
+            if (best.empty()) {
+                break;
+            }
+            sections = std::move(best);
+        }
+        return sections;
+    }
+
+    // Towards 0; false where it is there.
+    bool take_step_back(SectionNumbers& section) const {
+        const double step = std::min(method_.gain_step_db, std::abs(section.gain_db));
+        section.gain_db -= std::copysign(step, section.gain_db);
+        return step > 0;
+    }
+
     // Frequencies first, then gains, each time the others refined around what is fixed.
     TimedSections rounded(TimedSections timed) const {
         constexpr Effort effort{40, 1e-5, {}};
@@ -243,15 +289,11 @@ private:
             double least = infinity;
             Sections best;
             for (std::size_t i = 0; i < sections.size(); ++i) {
-                if (sections[i].gain_db == 0) {
-                    continue;
-                }
-                Sections one = sections;
-                one[i].gain_db -= std::copysign(
-                    std::min(method_.gain_step_db, std::abs(one[i].gain_db)), one[i].gain_db);
-                if (const double cost = task.cost(one); cost < least) {
-                    least = cost;
-                    best = std::move(one);
+                if (Sections one = sections; take_step_back(one[i])) {
+                    if (const double cost = task.cost(one); cost < least) {
+                        least = cost;
+                        best = std::move(one);
+                    }
                 }
             }
             if (best.empty()) {

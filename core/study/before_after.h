@@ -36,7 +36,7 @@ struct BeforeAfter {
 // `from_s` (not positive) to `to_s` in time.
 struct BeforeAfterWindow {
     double width_oct = 1.0 / 6;
-    double from_s = -0.02, to_s = 0.06;
+    double from_s = -0.01, to_s = 0.04;
 };
 BeforeAfter before_after_of(const Measured& measured, const Filter& chain, const Axis& axis,
                             const TargetCurve* target = nullptr,

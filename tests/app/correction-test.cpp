@@ -196,6 +196,31 @@ TEST_F(Correction, OneRecipeServesAllChannels) {
     EXPECT_TRUE(found().empty());
 }
 
+TEST_F(Correction, StoppingKeepsWhatIsDone) {
+    page().pages()->show_page(CorrectionPage::channels);
+    FitChannelsPane& pane = *page().channels_pane();
+    const int steps = session().history().count();
+    pane.fit()->click();
+    EXPECT_EQ(pane.fit()->text(), "Stop");
+    pane.fit()->click(); // at once
+    EXPECT_FALSE(pane.is_busy());
+    EXPECT_TRUE(pane.words().startsWith("Stopped")) << pane.words().toStdString();
+    EXPECT_EQ(session().history().count(), steps);
+    session().edit_stage("many", [](Stage& stage) {
+        auto& spec = std::get<CorrectionSpec>(stage.spec.edit());
+        std::get<SectionsCorrection>(spec.method).count = 40;
+    });
+    const Chain sunset = session().study().channels[2]->stages;
+    pane.fit()->click();
+    ASSERT_TRUE(
+        QTest::qWaitFor([&] { return pane.words().contains("33") || !pane.is_busy(); }, 60'000));
+    if (pane.is_busy()) {
+        pane.fit()->click();
+        EXPECT_EQ(undo_name(), "Fit 1 channel with the same settings");
+        EXPECT_EQ(session().study().channels[2]->stages, sunset);
+    }
+}
+
 TEST_F(Correction, TapsCorrectTimingToo) {
     choose_item(strip().method(), 1);
     EXPECT_TRUE(std::holds_alternative<TapsCorrection>(correction().method));

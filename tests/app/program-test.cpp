@@ -61,6 +61,12 @@ TEST_F(Program, HeadlessWritesPicturesVerdictAndExports) {
             scratch.file("new/out/exports/brightwater-dome_" + std::string(file))))
             << file;
     }
+    for (const char* channel : {"zenith", "sunrise", "sunset"}) {
+        EXPECT_TRUE(
+            test::bytes_of(scratch.file("new/out/reports/" + std::string(channel) + "_report.pdf"))
+                .starts_with("%PDF"))
+            << channel;
+    }
     // The narration, and what the takes make of it.
     const auto in = test::read_sound(scratch.file("new/out/sounds/docent_in.wav"));
     for (const char* name : {"out", "take-recursive", "take-fir"}) {

@@ -49,7 +49,7 @@ FitChannelsPane::FitChannelsPane(Session& session, QWidget* parent)
     table_->setAccessibleName(tr("Channels to be fitted with the same settings"));
     table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     for (const int wide : {1, 2, 3, 4, 5}) {
-        table_->setColumnWidth(wide, wide < 3 ? 46 : wide == 5 ? 76 : 64);
+        table_->setColumnWidth(wide, wide < 3 ? 46 : wide == 4 ? 64 : 78);
     }
     words_->setFont(text_font(11));
     words_->setWordWrap(true);
@@ -142,10 +142,45 @@ void FitChannelsPane::press() {
         work_.stop();
         showing_.stop();
         refused_ = tr("Stopped; nothing was changed.");
+        if (const auto made = so_far_->last()) {
+            take(from_, *made);
+            refused_ = tr("Stopped: %1 of them done.").arg(made->figures.size());
+        }
         tell_state();
         return;
     }
     begin();
+}
+
+// One after the other; what stands by then is put into `so_far`.
+Expected<FitChannelsPane::Made> FitChannelsPane::fit_all(const WithRecipe& recipe,
+                                                         const std::vector<std::string>& to_align,
+                                                         SoFar<Made>& so_far, const Watch& watch) {
+    Briefs briefs;
+    Made made{recipe.study, {}};
+    for (const FitPlace& place : recipe.places) {
+        auto fitted = fitted_anew(made.study, {place}, briefs, watch);
+        if (!fitted) {
+            return tl::unexpected(fitted.error());
+        }
+        made.study = *std::move(fitted);
+        const Channel& of = *channel_of(made.study, place.channel);
+        const auto figures =
+            briefs.fit_brief(made.study, of, place.stage).and_then([&](const Brief& brief) {
+                return figures_of_fit(stage_of(of, place.stage)->spec, brief);
+            });
+        if (!figures) {
+            return tl::unexpected(figures.error());
+        }
+        made.figures.insert_or_assign(place.channel, *figures);
+        so_far.put(made);
+        watch.report(static_cast<double>(made.figures.size())
+                     / static_cast<double>(recipe.places.size()));
+    }
+    if (!to_align.empty()) {
+        align_channels(made.study, to_align, briefs);
+    }
+    return made;
 }
 
 void FitChannelsPane::begin() {
@@ -157,33 +192,15 @@ void FitChannelsPane::begin() {
     refused_.clear();
     const WithRecipe recipe =
         with_recipe(session_.study(), {channel->id, session_.stage()->id}, channels);
+    from_ = session_.study();
+    so_far_ = std::make_shared<SoFar<Made>>();
     work_.begin(
-        [recipe, channels, aligns = align_->isChecked()](const Watch& watch) -> Expected<Made> {
-            Briefs briefs;
-            return fitted_anew(recipe.study, recipe.places, briefs, watch)
-                .and_then([&](Study fitted) -> Expected<Made> {
-                    Made made{std::move(fitted), {}};
-                    for (const auto& [id, stage] : recipe.places) {
-                        const Channel& of = *channel_of(made.study, id);
-                        const auto figures =
-                            briefs.fit_brief(made.study, of, stage)
-                                .and_then([&, &place = stage](const Brief& brief) {
-                                    return figures_of_fit(stage_of(of, place)->spec, brief);
-                                });
-                        if (!figures) {
-                            return tl::unexpected(figures.error());
-                        }
-                        made.figures.insert_or_assign(id, *figures);
-                    }
-                    if (aligns) {
-                        align_channels(made.study, channels, briefs);
-                    }
-                    return made;
-                });
+        [recipe, channels, aligns = align_->isChecked(), so_far = so_far_](const Watch& watch) {
+            return fit_all(recipe, aligns ? channels : std::vector<std::string>(), *so_far, watch);
         },
-        [this, from = session_.study()](const Expected<Made>& made) {
+        [this](const Expected<Made>& made) {
             showing_.stop();
-            take(from, made);
+            take(from_, made);
         });
     showing_.start();
     tell_state();
@@ -199,7 +216,13 @@ void FitChannelsPane::take(const Study& from, const Expected<Made>& made) {
         const auto count = static_cast<qint64>(made->figures.size());
         session_.edit(
             tr("Fit %1 with the same settings").arg(counted(count, "channel", "channels")),
-            [&](Study& study) { study = made->study; });
+            [&](Study& study) {
+                for (std::size_t i = 0; i < study.channels.size(); ++i) {
+                    if (made->figures.contains(study.channels[i]->id)) {
+                        study.channels[i] = made->study.channels[i];
+                    }
+                }
+            });
     }
     refresh();
 }

@@ -4,12 +4,15 @@
 
 #include "app/model/beside.h"
 #include "app/model/session.h"
+#include "app/model/so_far.h"
 #include "core/study/fit_stages.h"
 
 #include <QTimer>
 #include <QWidget>
 #include <map>
 #include <memory>
+#include <string>
+#include <vector>
 
 class QCheckBox;
 class QLabel;
@@ -41,6 +44,9 @@ private:
     void press();
     void begin();
     void take(const Study& from, const Expected<Made>& made);
+    static Expected<Made> fit_all(const WithRecipe& recipe,
+                                  const std::vector<std::string>& to_align, SoFar<Made>& so_far,
+                                  const Watch& watch);
 
     Session& session_;
     QTableWidget* table_;
@@ -50,6 +56,8 @@ private:
     QString refused_;
     std::map<std::string, bool, std::less<>> unticked_;      // channels by id
     std::map<std::string, FitFigures, std::less<>> figures_; // of the last run, by channel
+    Study from_;                                             // what is being fitted
+    std::shared_ptr<SoFar<Made>> so_far_;
     QTimer showing_;
     Beside work_{this};
 };

@@ -43,7 +43,7 @@ QString error_text(const CorrectionError& error) {
 QString timing_words(const SectionsCorrection& method, const FitFigures::Timing& timing) {
     const bool by_delay = method.match == CorrectionMatch::delay;
     const QString unit = by_delay ? tr(" ms") : QStringLiteral("°");
-    const int places = by_delay ? 2 : 0;
+    const int places = by_delay ? 2 : 1;
     const QString errors =
         (by_delay ? tr("; group delay %1 rms, %2 without it") : tr("; phase %1 rms, %2 without it"))
             .arg(fixed_number(timing.after.rms, places) + unit,

@@ -187,6 +187,13 @@ TEST(FitCorrection, NoSeatBecomesWorseAndTheWorstGetsBetter) {
         EXPECT_LE(fair[i], before[i] + 1e-6) << i;
     }
     EXPECT_LT(std::ranges::max(fair), std::ranges::max(average) - 0.1);
+    for (const double step_db : {0.5, 2.0, 6.0}) {
+        method_of(spec).gain_step_db = step_db;
+        const auto stepped = errors(*fit(spec, brief, Watch()));
+        for (std::size_t i = 0; i < before.size(); ++i) {
+            EXPECT_LE(stepped[i], before[i] + 1e-6) << i << " in steps of " << step_db;
+        }
+    }
 }
 
 TEST(FitCorrection, SaysHowFarItHasComeAndCanBeStopped) {
