@@ -167,7 +167,7 @@ public:
         if (is_level_ && !result_.target_db.empty()) {
             entries.push_back({style_.theme.corridor_edge, tr("target"), Qt::DashLine});
         }
-        constexpr std::array titles = {"Level", "Impulse, of the sound’s 1", "Step"};
+        constexpr std::array titles = {"Level", "Impulse · the sound before: 1", "Step"};
         legend(text_of(titles[static_cast<std::size_t>(form_)]), entries);
         painter_.restore();
     }

@@ -111,7 +111,25 @@ private:
                 unwrapped.phase_deg.push_back(reader.phase_deg_at(hz));
             }
         }
-        return unwrapped.frequency_hz.size() > 1 ? spectrum_of(unwrapped, length_, rate()) : Bins();
+        if (unwrapped.frequency_hz.size() < 2) {
+            return {};
+        }
+        Bins bins = spectrum_of(unwrapped, length_, rate());
+        fade_ends(unwrapped, bins);
+        return bins;
+    }
+
+    // What is cut off at the ends of what was measured would ring all over the picture.
+    void fade_ends(const Curve& curve, Bins& bins) const {
+        constexpr double fade_oct = 0.5;
+        const double step_hz = rate() / static_cast<double>(length_);
+        for (std::size_t k = 1; k < bins.size(); ++k) {
+            const double hz = static_cast<double>(k) * step_hz;
+            const double inside_oct =
+                std::min(std::log2(curve.high_hz() / hz), std::log2(2 * hz / curve.low_hz()));
+            const double place = std::clamp(inside_oct / fade_oct, 0.0, 1.0);
+            bins[k] *= 0.5 - 0.5 * std::cos(pi * place);
+        }
     }
 
     void bins_of_chain() {

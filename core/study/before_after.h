@@ -15,8 +15,8 @@ namespace syntonon {
 struct BeforeAfter {
     // One position, or all of them together. Levels stand at `hz` and are averaged
     // in dB over `width_oct`; NaN where nothing was measured. Impulse responses stand at `seconds`,
-    // as shares of the greatest magnitude before the chain; empty without phase. The step response
-    // is their running sum.
+    // as shares of the greatest magnitude before the chain, faded over half an octave at the ends
+    // of what was measured; empty without phase. The step response is their running sum.
     struct Place {
         std::string name;
         std::vector<double> before_db, after_db;

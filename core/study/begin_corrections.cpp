@@ -34,7 +34,7 @@ Goal flat_goal(const Study& study, const Covered& range) {
     goal.id = fresh_id(study, "corrected");
     goal.name = "Corrected";
     goal.target.points = {{1000, 0, {}}};
-    constexpr double middle_from_hz = 200, middle_to_hz = 2000, allowed_db = 3;
+    constexpr double middle_from_hz = 200, middle_to_hz = 2000, allowed_db = 6;
     goal.target.anchor = {LevelAnchor::Kind::common_average,
                           0,
                           std::max(middle_from_hz, range.from_hz),
@@ -43,7 +43,8 @@ Goal flat_goal(const Study& study, const Covered& range) {
     CorridorRange corridor;
     corridor.from_hz = range.from_hz;
     corridor.to_hz = range.to_hz;
-    corridor.above_db = corridor.below_db = allowed_db;
+    corridor.above_db = allowed_db;
+    corridor.below_db.reset(); // what interference takes away no filter gives back
     goal.corridor.push_back(corridor);
     return goal;
 }

@@ -18,7 +18,7 @@ struct BegunCorrections {
 // Each sampled channel with a measured set has a correction afterwards (the one that it has
 // already, or a new one at its chain's end, whose range lies within what was measured), and a goal:
 // its own, else the first of the study's that states a target, else a new one: flat, its level the
-// common average of the channels, 3 dB to either side allowed in the corrections' range.
+// common average of the channels; nothing may rise 6 dB above it in the corrections' range.
 BegunCorrections with_corrections(Study study);
 
 } // namespace syntonon

@@ -101,6 +101,7 @@ TEST_F(EightActions, FromEightMeasuredFilesToTwoDeliveredChannels) {
         EXPECT_LT(channels().table()->item(row, 2)->text().toDouble(),
                   channels().table()->item(row, 1)->text().toDouble() / 2)
             << row;
+        EXPECT_EQ(channels().table()->item(row, 5)->text(), "2 of 2 met") << row;
     }
     // 6: the desk of what is handed over, with a delivery for all channels.
     shortcut(Qt::Key_X, Qt::ControlModifier | Qt::ShiftModifier);

@@ -31,7 +31,7 @@ protected:
     Ended run(const QStringList& arguments) {
         QProcess program;
         program.start(QString::fromStdString(test::app_program()), arguments);
-        program.waitForFinished(60000);
+        program.waitForFinished(240000);
         return {program.exitCode(), QString::fromUtf8(program.readAllStandardOutput()),
                 QString::fromUtf8(program.readAllStandardError())};
     }

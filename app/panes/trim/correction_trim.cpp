@@ -113,7 +113,7 @@ CorrectionTrim::CorrectionTrim(Session& session, QWidget* parent)
         phase_->addItem(text_of(name.title));
     }
     phase_->setAccessibleName(tr("Phase"));
-    phase_box_ = new TitledBox(tr("Phase"), phase_, 144);
+    phase_box_ = new TitledBox(tr("Phase"), phase_, 166);
     row()->insertWidget(1, phase_box_);
     connect(phase_, &QComboBox::activated, this, [this](int index) {
         edit(tr("Choose another phase for %1"), {}, [index](StageSpec& spec) {
