@@ -10,6 +10,7 @@
 #include <array>
 #include <cmath>
 #include <fmt/format.h>
+#include <iterator>
 
 namespace syntonon {
 namespace {
@@ -268,27 +269,35 @@ tl::unexpected<Problem> contradicts(const char* place, std::string reason, const
     return refuse(place, std::move(reason), way_out);
 }
 
+// Points of a limit by frequency.
+template <class Limit>
+Expected<void> check_points(const std::vector<Limit>& limits, double Limit::*value,
+                            std::string_view list, std::string_view key, double least,
+                            double most) {
+    for (std::size_t i = 0; i < limits.size(); ++i) {
+        const double before = i > 0 ? limits[i - 1].frequency_hz : 0;
+        if (!(limits[i].frequency_hz > before)) {
+            return refuse(
+                fmt::format("{}[{}].frequency_hz", list, i),
+                fmt::format("{} Hz does not follow {} Hz", limits[i].frequency_hz, before),
+                "sort the points by frequency and give each once");
+        }
+        if (!(limits[i].*value >= least && limits[i].*value <= most)) {
+            return refuse(fmt::format("{}[{}].{}", list, i, key),
+                          fmt::format("{} is out of range", limits[i].*value),
+                          fmt::format("stay between {} and {}", least, most));
+        }
+    }
+    return {};
+}
+
 Expected<void> check_limits(const SectionsCorrection& method) {
     if (method.section_boost_limit_db == 0 && method.section_cut_limit_db == 0) {
         return contradicts("section_boost_limit_db",
                            "no section may boost, and none may cut: none is left",
                            "raise it or section_cut_limit_db");
     }
-    for (std::size_t i = 0; i < method.q_limits.size(); ++i) {
-        const double before = i > 0 ? method.q_limits[i - 1].frequency_hz : 0;
-        if (!(method.q_limits[i].frequency_hz > before)) {
-            return refuse(
-                fmt::format("q_limits[{}].frequency_hz", i),
-                fmt::format("{} Hz does not follow {} Hz", method.q_limits[i].frequency_hz, before),
-                "sort the points by frequency and give each once");
-        }
-        if (!(method.q_limits[i].q >= 0.3 && method.q_limits[i].q <= 100)) {
-            return refuse(fmt::format("q_limits[{}].q", i),
-                          fmt::format("{} is out of range", method.q_limits[i].q),
-                          "stay between 0.3 and 100");
-        }
-    }
-    return {};
+    return check_points(method.q_limits, &QLimit::q, "q_limits", "q", 0.3, 100);
 }
 Expected<void> check_limits(const TapsCorrection& method) {
     if (method.delay_samples && *method.delay_samples >= method.length) {
@@ -321,6 +330,21 @@ std::span<const NamedValue<TapsCorrection::Phase>> names_of_correction_phases() 
 }
 std::span<const NamedValue<CorrectionOver>> names_of_correction_overs() {
     return correction_overs;
+}
+
+double boost_limit_at(const CorrectionSpec& spec, double hz) {
+    const auto& limits = spec.boost_limits;
+    if (limits.empty()) {
+        return spec.boost_limit_db;
+    }
+    const auto above = std::ranges::upper_bound(limits, hz, {}, &BoostLimit::frequency_hz);
+    if (above == limits.begin() || above == limits.end()) {
+        return above == limits.begin() ? limits.front().boost_db : limits.back().boost_db;
+    }
+    const BoostLimit& below = *std::prev(above);
+    return std::lerp(below.boost_db, above->boost_db,
+                     std::log(hz / below.frequency_hz)
+                         / std::log(above->frequency_hz / below.frequency_hz));
 }
 
 std::span<const NamedValue<CorrectionMatch>> names_of_correction_matches() {
@@ -361,7 +385,12 @@ Expected<void> check_settings(const CorrectionSpec& spec) {
             "to_hz", fmt::format("{} Hz is not above from_hz, {} Hz", spec.to_hz, spec.from_hz),
             "raise it or lower from_hz");
     }
-    if (spec.boost_limit_db == 0 && spec.cut_limit_db == 0) {
+    if (auto ok = check_points(spec.boost_limits, &BoostLimit::boost_db, "boost_limits", "boost_db",
+                               0, most_limit_db);
+        !ok) {
+        return ok;
+    }
+    if (spec.boost_limit_db == 0 && spec.boost_limits.empty() && spec.cut_limit_db == 0) {
         return contradicts("boost_limit_db", "neither boost nor cut is allowed: nothing is left",
                            "raise it or cut_limit_db");
     }

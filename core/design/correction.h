@@ -37,6 +37,15 @@ struct QLimit {
     bool operator==(const QLimit&) const = default;
 };
 
+// No more boost than this near that frequency; straight in dB over log frequency.
+struct BoostLimit {
+    double frequency_hz = 1000;
+    double boost_db = 6;
+    UnknownKeys unknown = {};
+
+    bool operator==(const BoostLimit&) const = default;
+};
+
 inline constexpr int most_sections_by_tolerance = 40;
 
 // What is made alike. With timing, all-passes are found beside bells and shelves.
@@ -96,6 +105,7 @@ struct CorrectionSpec {
 
     double from_hz = 40, to_hz = 16000;
     double boost_limit_db = 6, cut_limit_db = 15; // of all of it
+    std::vector<BoostLimit> boost_limits = {};    // where there are some, instead of boost_limit_db
     double smoothing_oct = 1.0 / 6;               // the mean in dB over it is corrected
     double spread_db = 4;                         // see fit/correction_aim.h; 0: not minded
     double dip_db = 6;                            // the same
@@ -116,6 +126,8 @@ std::span<const NamedValue<CorrectionMatch>> names_of_correction_matches();
 
 // The sharpest section that is allowed about a frequency.
 double q_limit_at(const SectionsCorrection& method, double hz);
+// How much all of it may boost at a frequency.
+double boost_limit_at(const CorrectionSpec& spec, double hz);
 std::size_t found_count(const CorrectionSpec& spec); // sections or taps
 bool minds_timing(const CorrectionSpec& spec);       // sections that do
 bool is_fitted(const CorrectionSpec& spec);

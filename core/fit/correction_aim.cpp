@@ -197,7 +197,8 @@ void add_gain(const CorrectionSpec& spec, CorrectionAim& aim) {
     for (std::size_t i = 0; i < aim.size(); ++i) {
         const double wanted = aim.weight[i] > 0 ? aim.target_db[i] - aim.seen_db[i] : 0;
         const double sensible = wanted > 0 ? wanted * aim.correctable[i] : wanted;
-        aim.gain_db.push_back(std::clamp(sensible, -spec.cut_limit_db, spec.boost_limit_db));
+        aim.gain_db.push_back(
+            std::clamp(sensible, -spec.cut_limit_db, boost_limit_at(spec, aim.hz[i])));
     }
 }
 

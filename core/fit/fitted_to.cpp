@@ -38,6 +38,9 @@ std::string settings_text(const CorrectionSpec& spec) {
             text += fmt::format("{} {};", field.key, *value);
         }
     }
+    for (const BoostLimit& limit : spec.boost_limits) {
+        text += fmt::format("b {} {};", limit.frequency_hz, limit.boost_db);
+    }
     text += named<CorrectionOver>(names_of_correction_overs(), spec.over).key;
     std::visit([&](const auto& method) { add_settings(method, text); }, spec.method);
     return text;

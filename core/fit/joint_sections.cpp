@@ -61,6 +61,9 @@ JointSections::JointSections(const CorrectionSpec& spec, const CorrectionAim& ai
     for (const double weight : aim.weight) {
         error_scale_.push_back(std::sqrt(weight / total));
     }
+    for (const double place_hz : aim.hz) {
+        boost_limit_db_.push_back(boost_limit_at(spec, place_hz));
+    }
 }
 
 std::vector<double> JointSections::gains(std::span<const SectionNumbers> sections) const {
@@ -105,7 +108,7 @@ double JointSections::worst_over_limit_db(std::span<const SectionNumbers> sectio
     double worst = 0;
     for (std::size_t i = 0; i < aim_.size(); ++i) {
         worst = std::max(
-            worst, std::abs(beyond(level[first_ + i], -spec_.cut_limit_db, spec_.boost_limit_db)));
+            worst, std::abs(beyond(level[first_ + i], -spec_.cut_limit_db, boost_limit_db_[i])));
     }
     return worst;
 }
@@ -121,7 +124,7 @@ void JointSections::each_row(std::span<const double> gain_db, Take take) const {
     for (std::size_t i = 0; i < aim_.size(); ++i) {
         const std::size_t place = first_ + i;
         const double over = beyond(gain_db[place], -spec_.cut_limit_db + limit_margin_db,
-                                   spec_.boost_limit_db - limit_margin_db);
+                                   boost_limit_db_[i] - limit_margin_db);
         const double scale = error_scale_[i], more = over != 0 ? dear_limit * dear : 0;
         take(Row{scale * (gain_db[place] - aim_.gain_db[i]) + more * over, scale + more, place, 0,
                  place});

@@ -98,8 +98,9 @@ private:
     FrequencyGrid grid_;
     std::size_t first_ = 0; // of the range, in the grid
     std::vector<Outside> outside_;
-    std::vector<double> locked_db_;   // over the grid
-    std::vector<double> error_scale_; // sqrt of the weight's share, at each place of the aim
+    std::vector<double> locked_db_;      // over the grid
+    std::vector<double> boost_limit_db_; // at each place of the aim
+    std::vector<double> error_scale_;    // sqrt of the weight's share, at each place of the aim
     double dearness_ = 1;
 };
 

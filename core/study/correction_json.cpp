@@ -44,19 +44,24 @@ void read_method(ObjectReader& object, TapsCorrection& method) {
     }
 }
 
+template <class Limit>
+Json limits_json(const std::vector<Limit>& limits, double Limit::*value, std::string_view key) {
+    return list_json(limits, [&](const Limit& limit) {
+        Json json;
+        json.set("frequency_hz", limit.frequency_hz);
+        json.set(key, limit.*value);
+        json.set_unknown(limit.unknown);
+        return json;
+    });
+}
+
 void write_method(Json& object, const SectionsCorrection& method) {
     if (method.match != CorrectionMatch::magnitude) {
         object.set("match", key_of_named(names_of_correction_matches(), method.match));
         object.set("delay_ms", method.delay_ms);
     }
     if (!method.q_limits.empty()) {
-        object.set("q_limits", list_json(method.q_limits, [](const QLimit& limit) {
-                       Json json;
-                       json.set("frequency_hz", limit.frequency_hz);
-                       json.set("q", limit.q);
-                       json.set_unknown(limit.unknown);
-                       return json;
-                   }));
+        object.set("q_limits", limits_json(method.q_limits, &QLimit::q, "q"));
     }
     object.set("sections", list_json(method.found, [](const FoundSection& found) {
                    Json json;
@@ -99,6 +104,11 @@ void read_spec(ObjectReader& object, CorrectionSpec& spec) {
             field.set(spec, whole ? object.integer_or(field.key, 1) : object.number(field.key));
         }
     }
+    object.each("boost_limits", [&](ObjectReader limit) {
+        BoostLimit read{limit.number("frequency_hz"), limit.number("boost_db"), {}};
+        read.unknown = limit.unknown();
+        spec.boost_limits.push_back(std::move(read));
+    });
     read_named(object, "over", names_of_correction_overs(), spec.over);
     spec.refits = object.boolean_or("refits", false);
     spec.fitted_to = object.text_or("fitted_to", "");
@@ -109,6 +119,10 @@ void read_spec(ObjectReader& object, CorrectionSpec& spec) {
 void write_spec(Json& object, const CorrectionSpec& spec) {
     object.set("method", key_of_named(names_of_correction_methods(), spec.method.index()));
     write_fields(object, spec);
+    if (!spec.boost_limits.empty()) {
+        object.set("boost_limits",
+                   limits_json(spec.boost_limits, &BoostLimit::boost_db, "boost_db"));
+    }
     if (spec.over != CorrectionOver::average) {
         object.set("over", key_of_named(names_of_correction_overs(), spec.over));
     }

@@ -10,6 +10,7 @@
 #include "app/panes/correction/fit_seats_pane.h"
 #include "app/panes/correction/fit_settings_pane.h"
 #include "app/panes/correction/found_sections_pane.h"
+#include "app/panes/correction/limit_table.h"
 #include "app/panes/correction/result_pane.h"
 #include "app/panes/goal/number_table.h"
 #include "app/panes/trim/correction_trim.h"
@@ -347,11 +348,24 @@ TEST_F(Correction, SettingsTakeUnitsAndRefuseWhatMakesNoSense) {
     EXPECT_TRUE(pane.words().contains("out of range")) << pane.words().toStdString();
     choose_item(pane.over(), 1);
     EXPECT_EQ(correction().over, CorrectionOver::worst_position);
-    pane.add_q_limit()->click();
+    pane.q_limits()->add()->click();
     EXPECT_EQ(std::get<SectionsCorrection>(correction().method).q_limits.size(), 2U);
-    pane.q_limits()->item(1, 1)->setText("3");
+    pane.q_limits()->table()->item(1, 1)->setText("3");
     QApplication::processEvents();
     EXPECT_EQ(std::get<SectionsCorrection>(correction().method).q_limits[1].q, 3);
+    pane.boost_limits()->add()->click();
+    pane.boost_limits()->table()->item(0, 1)->setText("2");
+    QApplication::processEvents();
+    ASSERT_EQ(correction().boost_limits.size(), 2U);
+    EXPECT_EQ(correction().boost_limits[0].boost_db, 2);
+    EXPECT_EQ(correction().boost_limits[1].boost_db, 6) << "as it was in the strip";
+    pane.boost_limits()->table()->item(0, 0)->setText("1 kHz"); // above the second
+    QApplication::processEvents();
+    EXPECT_TRUE(pane.words().contains("does not follow")) << pane.words().toStdString();
+    EXPECT_EQ(correction().boost_limits[0].frequency_hz, 40);
+    pane.boost_limits()->table()->selectRow(1);
+    pane.boost_limits()->remove()->click();
+    EXPECT_EQ(correction().boost_limits.size(), 1U);
     type(strip().field("from_hz"), "20k");
     ASSERT_TRUE(settled());
     EXPECT_TRUE(strip().words().contains("is not above from_hz")) << strip().words().toStdString();

@@ -2,6 +2,7 @@
 #include "app/panes/correction/fit_settings_pane.h"
 
 #include "app/model/correction_commands.h"
+#include "app/panes/correction/limit_table.h"
 #include "app/panes/goal/number_table.h"
 #include "app/widgets/quantity_edit.h"
 #include "app/widgets/theme.h"
@@ -27,6 +28,17 @@ SectionsCorrection* sections_of_spec(CorrectionSpec& spec) {
     return std::get_if<SectionsCorrection>(&spec.method);
 }
 
+// The points of a limit, where their value stands, and what stood without any.
+template <class Call>
+void with_limits(CorrectionSpec& spec, FitSettingsPane::Limited what, Call call) {
+    auto* method = sections_of_spec(spec);
+    if (what == FitSettingsPane::Limited::boost) {
+        call(spec.boost_limits, &BoostLimit::boost_db, spec.boost_limit_db);
+    } else if (method != nullptr) {
+        call(method->q_limits, &QLimit::q, method->greatest_q);
+    }
+}
+
 } // namespace
 
 FitSettingsPane::FitSettingsPane(Session& session, QWidget* parent)
@@ -34,9 +46,12 @@ FitSettingsPane::FitSettingsPane(Session& session, QWidget* parent)
       match_caption_(new QLabel(tr("Fit"))), match_(new QComboBox),
       window_caption_(new QLabel(tr("Window"))), window_(new QComboBox),
       refits_(new QCheckBox(tr("Fit again by itself when something above changes"))),
-      q_box_(new QWidget),
-      q_limits_(new NumberTable({tr("at, Hz"), tr("greatest Q")}, tr("Greatest Q by frequency"))),
-      add_q_(new QPushButton(tr("Add"))), remove_q_(new QPushButton(tr("Remove"))),
+      boost_limits_(new LimitTable(tr("Boost up to, by frequency"), tr("boost, dB"),
+                                   tr("Straight between the points; without any, the number in "
+                                      "the strip"))),
+      q_limits_(new LimitTable(tr("Greatest Q by frequency"), tr("greatest Q"),
+                               tr("Straight between the points; without any, the number in the "
+                                  "strip"))),
       words_(new QLabel) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(16, 6, 16, 6);
@@ -90,9 +105,14 @@ FitSettingsPane::FitSettingsPane(Session& session, QWidget* parent)
     add_line(*grid, 15, "window_parameter", tr("Of the window"));
     column->addLayout(grid);
     column->addWidget(refits_);
-    column->addWidget(q_box_, 1);
+    auto* limits = new QHBoxLayout;
+    limits->setSpacing(12);
+    limits->addWidget(boost_limits_, 1);
+    limits->addWidget(q_limits_, 1);
+    column->addLayout(limits, 1);
     column->addWidget(words_);
-    add_q_limits();
+    add_limits(boost_limits_, Limited::boost, tr("Limit the boost of %1 by frequency"));
+    add_limits(q_limits_, Limited::q, tr("Limit the Q of %1 by frequency"));
     words_->setFont(text_font(11));
     words_->setWordWrap(true);
     connect(over_, &QComboBox::activated, this, [this](int index) {
@@ -162,60 +182,55 @@ void FitSettingsPane::add_line(QGridLayout& grid, int place, std::string_view ke
     lines_.insert_or_assign(std::string(key), line);
 }
 
-void FitSettingsPane::add_q_limits() {
-    auto* box = new QGridLayout(q_box_);
-    box->setContentsMargins(0, 0, 0, 0);
-    box->setSpacing(4);
-    auto* caption = new QLabel(tr("Greatest Q by frequency"));
-    caption->setToolTip(tr("Straight between the points; without any, the number in the strip"));
-    box->addWidget(caption, 0, 0);
-    box->addWidget(add_q_, 0, 1);
-    box->addWidget(remove_q_, 0, 2);
-    box->addWidget(q_limits_, 1, 0, 1, 3);
-    box->setColumnStretch(0, 1);
-    connect(q_limits_, &NumberTable::entered, this, &FitSettingsPane::take_q_limit);
-    connect(q_limits_, &NumberTable::rows_chosen, this,
-            [this] { remove_q_->setEnabled(!q_limits_->chosen_rows().empty()); });
-    connect(add_q_, &QPushButton::clicked, this, [this] {
-        edit_correction(session_, tr("Limit the Q of %1 by frequency"), [](CorrectionSpec& spec) {
-            if (auto* method = sections_of_spec(spec)) {
-                auto& limits = method->q_limits;
-                if (limits.empty()) {
-                    limits.push_back({spec.from_hz, method->greatest_q, {}});
-                }
-                const QLimit& last = limits.back();
-                constexpr double upwards = 4;
-                limits.push_back({std::min(last.frequency_hz * upwards, 20'000.0), last.q, {}});
-            }
+void FitSettingsPane::add_limits(LimitTable* table, Limited what, const QString& begin) {
+    connect(table, &LimitTable::entered, this,
+            [this, what](int row, int column, const QString& text) {
+                take_limit(what, row, column, text);
+            });
+    connect(table, &LimitTable::more_wanted, this, [this, what, begin] {
+        edit_correction(session_, begin, [what](CorrectionSpec& spec) {
+            with_limits(
+                spec, what,
+                [&]<class Limit>(std::vector<Limit>& limits, double Limit::*value, double usual) {
+                    if (limits.empty()) {
+                        limits.push_back({spec.from_hz, usual, {}});
+                    }
+                    constexpr double upwards = 4, highest_hz = 20'000;
+                    const Limit last = limits.back();
+                    limits.push_back(
+                        {std::min(last.frequency_hz * upwards, highest_hz), last.*value, {}});
+                });
         });
     });
-    connect(remove_q_, &QPushButton::clicked, this, [this] {
-        edit_correction(session_, tr("Change %1"), [this](CorrectionSpec& spec) {
-            if (auto* method = sections_of_spec(spec)) {
+    connect(table, &LimitTable::fewer_wanted, this, [this, what](const std::set<int>& rows) {
+        edit_correction(session_, tr("Change %1"), [&](CorrectionSpec& spec) {
+            with_limits(spec, what, [&](auto& limits, auto, double) {
                 int at = 0;
-                const auto rows = q_limits_->chosen_rows();
-                std::erase_if(method->q_limits, [&](const QLimit&) { return rows.contains(at++); });
-            }
+                std::erase_if(limits, [&](const auto&) { return rows.contains(at++); });
+            });
         });
     });
 }
 
-void FitSettingsPane::take_q_limit(int row, int column, const QString& text) {
+void FitSettingsPane::take_limit(Limited what, int row, int column, const QString& text) {
     CorrectionSpec tried = *selected_correction(session_);
-    auto* method = sections_of_spec(tried);
     const auto at = static_cast<std::size_t>(row);
-    if (method == nullptr || at >= method->q_limits.size()) {
-        return;
-    }
-    QuantityContext context;
-    context.sample_rate_hz = session_.study().sample_rate_hz;
-    QLimit& limit = method->q_limits[at];
-    double& number = column == 0 ? limit.frequency_hz : limit.q;
-    context.current = number;
-    const auto value =
-        number_from_cell(text, column == 0 ? Dimension::frequency : Dimension::plain, context);
-    number = value.value_or(number);
-    const auto fine = value.and_then([&](double) { return check_settings(tried); });
+    Expected<double> entered = 0.0;
+    with_limits(tried, what, [&](auto& limits, auto value, double) {
+        if (at >= limits.size()) {
+            return;
+        }
+        double& number = column == 0 ? limits[at].frequency_hz : limits[at].*value;
+        QuantityContext context;
+        context.sample_rate_hz = session_.study().sample_rate_hz;
+        context.current = number;
+        const Dimension dimension = column == 0              ? Dimension::frequency
+                                    : what == Limited::boost ? Dimension::level
+                                                             : Dimension::plain;
+        entered = number_from_cell(text, dimension, context);
+        number = entered.value_or(number);
+    });
+    const auto fine = entered.and_then([&](double) { return check_settings(tried); });
     if (!fine) {
         refresh();
         say(QString::fromStdString(to_text(fine.error())));
@@ -254,14 +269,17 @@ void FitSettingsPane::refresh() {
     if (method != nullptr) {
         match_->setCurrentIndex(static_cast<int>(method->match));
     }
-    q_box_->setVisible(method != nullptr);
-    if (method != nullptr) {
-        std::vector<QStringList> rows;
-        for (const QLimit& limit : method->q_limits) {
-            rows.push_back({number_cell(limit.frequency_hz), number_cell(limit.q)});
-        }
-        q_limits_->show_rows(rows);
-        remove_q_->setEnabled(!q_limits_->chosen_rows().empty());
+    q_limits_->setVisible(method != nullptr);
+    for (const auto& [table, what] :
+         {std::pair(q_limits_, Limited::q), std::pair(boost_limits_, Limited::boost)}) {
+        std::vector<std::pair<double, double>> points;
+        CorrectionSpec shown = *spec;
+        with_limits(shown, what, [&](auto& limits, auto value, double) {
+            for (const auto& limit : limits) {
+                points.emplace_back(limit.frequency_hz, limit.*value);
+            }
+        });
+        table->show_points(points);
     }
     const auto fine = check_settings(*spec);
     words_->setText(fine ? QString() : QString::fromStdString(to_text(fine.error())));

@@ -13,17 +13,18 @@ class QCheckBox;
 class QComboBox;
 class QGridLayout;
 class QLabel;
-class QPushButton;
 
 namespace syntonon {
 
-class NumberTable;
+class LimitTable;
 class QuantityEdit;
 
 class FitSettingsPane : public QWidget {
     Q_OBJECT
 
 public:
+    enum class Limited { boost, q };
+
     explicit FitSettingsPane(Session& session, QWidget* parent = nullptr);
 
     QuantityEdit* line(std::string_view key) const; // null where there is none
@@ -31,15 +32,14 @@ public:
     QComboBox* match() const { return match_; }
     QComboBox* window_shape() const { return window_; }
     QCheckBox* refits() const { return refits_; }
-    NumberTable* q_limits() const { return q_limits_; }
-    QPushButton* add_q_limit() const { return add_q_; }
-    QPushButton* remove_q_limit() const { return remove_q_; }
+    LimitTable* q_limits() const { return q_limits_; }
+    LimitTable* boost_limits() const { return boost_limits_; }
     QString words() const;
 
 private:
     void add_line(QGridLayout& grid, int place, std::string_view key, const QString& about);
-    void add_q_limits();
-    void take_q_limit(int row, int column, const QString& text);
+    void add_limits(LimitTable* table, Limited what, const QString& begin);
+    void take_limit(Limited what, int row, int column, const QString& text);
     void refresh();
     void say(const QString& problem);
 
@@ -55,9 +55,7 @@ private:
     QLabel* window_caption_;
     QComboBox* window_;
     QCheckBox* refits_;
-    QWidget* q_box_;
-    NumberTable* q_limits_;
-    QPushButton *add_q_, *remove_q_;
+    LimitTable *boost_limits_, *q_limits_;
     QLabel* words_;
 };
 

@@ -164,6 +164,33 @@ TEST(FitCorrection, FollowsWhatTheStagesAboveLeaveOver) {
     EXPECT_LT(error_after(*second, brief).rms_db, 0.6 * error_after(few_sections(1), brief).rms_db);
 }
 
+TEST(FitCorrection, BoostIsLimitedByFrequency) {
+    const Brief brief =
+        brief_seeing({level_of(series(std::vector{section(ParametricShape::peak, 120, -9, 1),
+                                                  section(ParametricShape::peak, 3000, -9, 1)}))});
+    CorrectionSpec spec = few_sections(6);
+    spec.boost_limits = {{200, 2, {}}, {1600, 8, {}}};
+    EXPECT_EQ(boost_limit_at(spec, 50), 2);
+    EXPECT_NEAR(boost_limit_at(spec, std::sqrt(200 * 1600.0)), 5, 1e-12);
+    EXPECT_EQ(boost_limit_at(spec, 9000), 8);
+    const auto found = fit(spec, brief, Watch());
+    ASSERT_TRUE(found) << to_text(found.error());
+    const CorrectionAim aim = *correction_aim(spec, brief);
+    const auto gain = found_gain_db(*found, aim, rate);
+    double greatest_low = 0, greatest_high = 0;
+    for (std::size_t i = 0; i < aim.size(); ++i) {
+        EXPECT_LE(gain[i], boost_limit_at(spec, aim.hz[i]) + 1e-9) << aim.hz[i];
+        double& greatest = aim.hz[i] < 200 ? greatest_low : greatest_high;
+        greatest = std::max(greatest, gain[i]);
+    }
+    EXPECT_GT(greatest_low, 1.7);
+    EXPECT_GT(greatest_high, 7);
+    spec.boost_limits = {{200, 2, {}}, {100, 8, {}}};
+    EXPECT_EQ(check_settings(spec).error().place, "boost_limits[1].frequency_hz");
+    spec.boost_limits = {{200, -2, {}}};
+    EXPECT_EQ(check_settings(spec).error().place, "boost_limits[0].boost_db");
+}
+
 // Three seats that agree, and one that asks for something else.
 TEST(FitCorrection, NoSeatBecomesWorseAndTheWorstGetsBetter) {
     const auto seat = [](double low_db, double high_db) {

@@ -376,10 +376,12 @@ TEST(KindsJson, ACorrectionKeepsItsSettingsAndWhatWasFound) {
     by_delay.all_passes = 7;
     by_delay.delay_ms = 2.5;
     by_delay.found = {{parametric(ParametricShape::all_pass, 300, 0, 0.5), false, {}}};
+    timed.boost_limits = {{50, 2, {}}, {400, 8, {}}};
     timed.fitted_to = "xxh3-0123456789abcdef";
     timed.fitted_aim_db = {1, 2};
     timed.fitted_aim_deg = {-10, 5.5};
     expect_kept(R"("kind": "correction", "match": "delay", "all_passes": 7, "delay_ms": 2.5,
+        "boost_limits": [{"frequency_hz": 50, "boost_db": 2}, {"frequency_hz": 400, "boost_db": 8}],
         "sections": [{"shape": "all_pass", "frequency_hz": 300, "q": 0.5}],
         "fitted_to": "xxh3-0123456789abcdef", "fitted_aim_db": [1, 2],
         "fitted_aim_deg": [-10, 5.5])",
