@@ -62,20 +62,28 @@ public:
            std::size_t count, const Watch& watch, const SectionsSoFar& so_far)
         : task_(task), method_(method), aim_(aim), count_(count), watch_(watch), so_far_(so_far) {}
 
-    // Where the limits cost much in the end they are dear from the start once more: what grew
-    // without minding them may have settled where they are hard to keep.
+    // Where the limits cost much in the end, what grew without minding them may have settled where
+    // they are hard to keep: it is tried elsewhere, once more with limits that are dear from the
+    // start, and with all sections at once.
     std::vector<SectionNumbers> found() {
         search();
         const double freely = cost_;
         meet_limits();
         constexpr double much = 1.1; // of the cost
         if (cost_ > much * freely && !watch_.is_stopped()) {
-            const Sections first = std::move(sections_);
+            try_elsewhere();
+            Sections best = std::move(sections_);
             sections_.clear();
             search();
             meet_limits();
-            if (task_.cost(first) < cost_) {
-                keep(first);
+            try_elsewhere();
+            keep_better(std::move(best));
+            if (!method_.tolerance_db) { // else as few as will do
+                best = std::move(sections_);
+                keep(refined_well(evenly()));
+                meet_limits();
+                try_elsewhere();
+                keep_better(std::move(best));
             }
         }
         std::ranges::stable_sort(sections_, {}, &SectionNumbers::log2_hz);
@@ -97,6 +105,37 @@ private:
         by_sine.bounding = Bounding::by_sine;
         Sections other = refined(sections, by_sine);
         return task_.cost(other) < task_.cost(sections) ? other : sections;
+    }
+
+    void keep_better(Sections other) {
+        if (task_.cost(other) < cost_) {
+            keep(std::move(other));
+        }
+    }
+
+    // As many bells as there may be, side by side, each as high as the aim about it.
+    Sections evenly() const {
+        Sections all;
+        for (std::size_t k = 0; k < count_; ++k) {
+            const double part = (static_cast<double>(k) + 0.5) / static_cast<double>(count_);
+            const auto place = static_cast<std::size_t>(part * static_cast<double>(aim_.size()));
+            const double octaves = std::log2(aim_.hz.back() / aim_.hz.front());
+            const double width_oct = octaves / static_cast<double>(count_);
+            const double q = 1 / (2 * std::sinh(std::numbers::ln2 / 2 * width_oct));
+            all.push_back({ParametricShape::peak, std::log2(aim_.hz[place]), aim_.gain_db[place],
+                           std::log2(q)});
+        }
+        return all;
+    }
+
+    // Where limits have pushed what was found about, some of it may do more at another place.
+    void try_elsewhere() {
+        const Sections before = sections_;
+        exchange();
+        meet_limits();
+        if (task_.cost(before) < cost_) {
+            keep(before);
+        }
     }
 
     void search() {
@@ -123,7 +162,7 @@ private:
 
     // With one more: the best of the largest bumps, and of a shelf at either end.
     std::optional<Sections> with_one_more(const Sections& sections) const {
-        constexpr std::size_t most_bumps = 4;
+        constexpr std::size_t most_bumps = 8;
         const std::vector<double> left = task_.left_over(sections);
         const std::vector<Bump> bumps = bumps_in(left, aim_.weight);
         Sections tries;
@@ -162,7 +201,9 @@ private:
     void keep(Sections sections) {
         sections_ = std::move(sections);
         cost_ = task_.cost(sections_);
-        if (so_far_) {
+        // A search that begins anew is worth showing only when it has overtaken the last one.
+        if (so_far_ && (shown_.empty() || cost_ <= task_.cost(shown_))) {
+            shown_ = sections_;
             so_far_(sections_);
         }
     }
@@ -251,7 +292,7 @@ private:
     std::size_t count_;
     const Watch& watch_;
     const SectionsSoFar& so_far_;
-    Sections sections_;
+    Sections sections_, shown_;
     double cost_ = 0;
 };
 
