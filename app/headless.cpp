@@ -41,6 +41,25 @@ Expected<void> write_verdict(Session& session, const QString& folder) {
     return write_file_atomically((folder + "/verdict.txt").toStdString(), text);
 }
 
+// A second run replaces the first one's files.
+Expected<void> deliver_all(Session& session, const QString& folder) {
+    for (const Delivery& delivery : session.study().deliveries) {
+        const auto delivered =
+            plan_delivery(session.study(), delivery, folder.toStdString(), session.briefs())
+                .and_then([](const std::vector<PlannedFile>& files) {
+                    return write_delivery(files, Existing::replace);
+                });
+        if (!delivered) {
+            return tl::unexpected(delivered.error());
+        }
+        for (const DeliveredFile& file : *delivered) {
+            fmt::print("{}: read back, greatest deviation {:.3g}, {:.3g} dB\n", file.path.string(),
+                       file.deviation.greatest_coefficient, file.deviation.greatest_db);
+        }
+    }
+    return {};
+}
+
 // Of every measured channel.
 Expected<int> write_reports(Session& session, const QString& folder) {
     int count = 0;
@@ -131,22 +150,8 @@ int run_headless(const QString& study, const QString& folder) {
     if (const auto written = write_verdict(window.session(), folder); !written) {
         return fail(to_text(written.error()));
     }
-    for (const Delivery& delivery : window.session().study().deliveries) {
-        const auto files =
-            plan_delivery(window.session().study(), delivery, (folder + "/exports").toStdString(),
-                          window.session().briefs());
-        if (!files) {
-            return fail(to_text(files.error()));
-        }
-        // The demo's own folder: a second run replaces the first one's files.
-        const auto delivered = write_delivery(*files, Existing::replace);
-        if (!delivered) {
-            return fail(to_text(delivered.error()));
-        }
-        for (const DeliveredFile& file : *delivered) {
-            fmt::print("{}: read back, greatest deviation {:.3g}, {:.3g} dB\n", file.path.string(),
-                       file.deviation.greatest_coefficient, file.deviation.greatest_db);
-        }
+    if (const auto delivered = deliver_all(window.session(), folder + "/exports"); !delivered) {
+        return fail(to_text(delivered.error()));
     }
     const auto reports = write_reports(window.session(), folder + "/reports");
     if (!reports) {

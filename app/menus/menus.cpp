@@ -262,18 +262,11 @@ void fill_takes_menu(QMenu& menu, MainWindow& window) {
     each_take(tr("Remove"), remove_take);
 }
 
-void fill_goal_menu(QMenu& menu, MainWindow& window) {
+namespace {
+
+// Says on the message bar how far it is and what it did.
+Mending* mending_of(MainWindow& window) {
     Session& session = window.session();
-    add(menu, tr("Show the goal"), QKeySequence("F9"), &window, [&window] { window.show_goal(); });
-    add(menu, tr("Show the verdict of all channels"), QKeySequence("Shift+F9"), &window,
-        [&window] { window.show_verdict(); });
-    add(menu, tr("All methods for this goal"), QKeySequence("Ctrl+M"), &window, [&window] {
-        window.show_desk(Desk::shape);
-        window.shape().show_ways_bar(true);
-        if (window.shape().ways_bar()->finder().is_outdated()) {
-            window.shape().ways_bar()->find();
-        }
-    });
     auto* mending = new Mending(session, &window);
     QObject::connect(mending, &Mending::working, &window, [&window, mending](int percent) {
         window.message()->show_message(MessageKind::note,
@@ -290,10 +283,27 @@ void fill_goal_menu(QMenu& menu, MainWindow& window) {
                              (is_met ? tr("Mended: ") : tr("As close as it can be: ")) + changes,
                              {{tr("Take back"), [&session] { session.history().undo(); }}});
                      });
+    return mending;
+}
+
+} // namespace
+
+void fill_goal_menu(QMenu& menu, MainWindow& window) {
+    Session& session = window.session();
+    add(menu, tr("Show the goal"), QKeySequence("F9"), &window, [&window] { window.show_goal(); });
+    add(menu, tr("Show the verdict of all channels"), QKeySequence("Shift+F9"), &window,
+        [&window] { window.show_verdict(); });
+    add(menu, tr("All methods for this goal"), QKeySequence("Ctrl+M"), &window, [&window] {
+        window.show_desk(Desk::shape);
+        window.shape().show_ways_bar(true);
+        if (window.shape().ways_bar()->finder().is_outdated()) {
+            window.shape().ways_bar()->find();
+        }
+    });
     add(menu, tr("Correct the measured channels"), QKeySequence("Ctrl+Shift+K"), &window,
         [&window] { window.correct_measured_channels(); });
     add(menu, tr("Mend the chain"), QKeySequence("Ctrl+Shift+G"), &window,
-        [&window, mending] { say(window, mending->begin()); });
+        [&window, mending = mending_of(window)] { say(window, mending->begin()); });
     add_filled(menu, tr("This goal"), [&window](QMenu& sub) {
         sub.clear();
         fill_goal_actions(sub, window);

@@ -118,17 +118,18 @@ protected:
     }
 
     // Above the area, so that it covers no curve.
-    void legend(const QString& title, const std::vector<Entry>& entries) {
+    void legend(const QString& title, std::vector<Entry> entries) {
         const double y = area_.top() - 10;
         painter_.setPen(style_.theme.text);
         painter_.drawText(QRectF(area_.left(), y - 8, area_.width(), 16),
                           Qt::AlignLeft | Qt::AlignVCenter, title);
         double x = area_.right();
-        for (auto entry = entries.rbegin(); entry != entries.rend(); ++entry) {
-            const double width = painter_.fontMetrics().horizontalAdvance(entry->text);
+        std::ranges::reverse(entries); // the last stands at the right
+        for (const Entry& entry : entries) {
+            const double width = painter_.fontMetrics().horizontalAdvance(entry.text);
             x -= width;
-            number({x, y - 8, width, 16}, Qt::AlignLeft | Qt::AlignVCenter, entry->text);
-            painter_.setPen(QPen(entry->colour, 2, entry->line));
+            number({x, y - 8, width, 16}, Qt::AlignLeft | Qt::AlignVCenter, entry.text);
+            painter_.setPen(QPen(entry.colour, 2, entry.line));
             painter_.drawLine(QPointF(x - 24, y), QPointF(x - 5, y));
             x -= 36;
         }

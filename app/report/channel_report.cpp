@@ -49,8 +49,8 @@ std::vector<ReportLine> verdict_lines(const Verdict& verdict) {
              finding.outcome});
     }
     // What is not met comes first: it must not be what there was no room for.
-    std::ranges::stable_partition(
-        lines, [](const ReportLine& line) { return line.outcome != Outcome::met; });
+    std::stable_partition(lines.begin(), lines.end(),
+                          [](const ReportLine& line) { return line.outcome != Outcome::met; });
     return lines;
 }
 
@@ -234,7 +234,8 @@ private:
         for (std::size_t i = 0; i < shown; ++i) {
             const ReportLine& line = lines[i];
             const double indent = 14.0 * line.depth;
-            const QRectF cell(area.left() + static_cast<double>(i / high) * (wide + 2 * gap),
+            const std::size_t column = i / high;
+            const QRectF cell(area.left() + static_cast<double>(column) * (wide + 2 * gap),
                               area.top() + static_cast<double>(i % high) * row_high, wide,
                               row_high);
             constexpr double name_share = 0.42;

@@ -45,7 +45,7 @@ void compare_taps(const std::vector<double>& wanted, const std::vector<double>& 
 Filter filter_of(const CoefficientSet& set) {
     std::vector<Filter> parts{Filter(set.cascade)};
     if (!set.taps.empty()) {
-        parts.push_back(Filter(Taps(set.taps)));
+        parts.emplace_back(Taps(set.taps));
     }
     return series(parts);
 }

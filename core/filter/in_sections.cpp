@@ -96,7 +96,7 @@ struct SeriesPartsOf {
     Expected<SeriesParts> operator()(const Series& chain) const {
         SeriesParts all;
         for (const Filter& part : chain.parts) {
-            const auto one = series_parts_of(part.form());
+            auto one = series_parts_of(part.form());
             if (!one) {
                 return one;
             }

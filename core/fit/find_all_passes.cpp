@@ -139,7 +139,8 @@ private:
         }
         std::ranges::stable_sort(tried, {}, [](const auto& one) { return one.first; });
         std::vector<SectionNumbers> best;
-        for (const auto& [cost, one] : tried) {
+        for (const auto& candidate : tried) {
+            const SectionNumbers& one = candidate.second;
             // Neighbours of what is kept would lead to the same.
             const bool is_near = std::ranges::any_of(best, [&one](const SectionNumbers& kept) {
                 return std::abs(kept.log2_hz - one.log2_hz) < 0.6
@@ -169,11 +170,12 @@ private:
                 better = std::move(with);
             }
         }
-        if (better) {
-            best_ = *std::move(better);
-            cost_ = least;
+        if (!better) {
+            return false;
         }
-        return better.has_value();
+        best_ = *std::move(better);
+        cost_ = least;
+        return true;
     }
 
     const JointSections& levels_;

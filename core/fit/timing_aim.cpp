@@ -21,8 +21,8 @@ std::vector<double> own_phase_deg(const CorrectionAim& aim, double sample_rate_h
     }
     gain.frequency_hz.insert(gain.frequency_hz.end(), aim.hz.begin(), aim.hz.end());
     std::ranges::sort(gain.frequency_hz);
-    const auto same = std::ranges::unique(gain.frequency_hz);
-    gain.frequency_hz.erase(same.begin(), same.end());
+    gain.frequency_hz.erase(std::unique(gain.frequency_hz.begin(), gain.frequency_hz.end()),
+                            gain.frequency_hz.end());
     for (const double hz : gain.frequency_hz) {
         gain.magnitude_db.push_back(wanted_gain_db(aim, hz));
     }

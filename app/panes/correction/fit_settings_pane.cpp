@@ -59,50 +59,8 @@ FitSettingsPane::FitSettingsPane(Session& session, QWidget* parent)
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(8);
     grid->setVerticalSpacing(5);
-    add_line(*grid, 0, "smoothing_oct", tr("The mean in dB over so many octaves is corrected"));
-    add_line(*grid, 1, "tolerance_db", tr("No more sections than leave every error within it"));
-    add_line(*grid, 2, "spread_db",
-             tr("Where positions differ by so much (standard deviation), half of a boost is left; "
-                "0: not minded"));
-    add_line(*grid, 3, "dip_db",
-             tr("A narrow dip so deep below the octave about it is filled by half; 0: not minded"));
-    add_line(*grid, 4, "section_boost_limit_db", tr("No section boosts more"));
-    add_line(*grid, 5, "section_cut_limit_db", tr("No section cuts more"));
-    add_line(*grid, 6, "gain_step_db", tr("Gains are whole multiples of it; 0: any"));
-    add_line(*grid, 7, "frequency_steps_oct",
-             tr("Frequencies stand so many steps an octave from 1 kHz; 0: any"));
-    auto* caption = new QLabel(tr("Positions"));
-    over_->addItems({tr("their average"), tr("the worst, none worse than it was")});
-    over_->setAccessibleName(caption->text());
-    caption->setBuddy(over_);
-    grid->addWidget(caption, 4, 0);
-    grid->addWidget(over_, 4, 1, 1, 3);
-    for (const auto& name : names_of_correction_matches()) {
-        match_->addItem(text_of(name.title));
-    }
-    match_->setToolTip(
-        tr("With phase or group delay all-passes are found, too: to the goal's target of it, else "
-           "so that what was measured loses its excess phase, up to a delay"));
-    match_->setAccessibleName(tr("What is fitted"));
-    match_caption_->setBuddy(match_);
-    grid->addWidget(match_caption_, 5, 0);
-    grid->addWidget(match_, 5, 1);
-    add_line(*grid, 11, "all_passes", tr("At most so many, beside the sections"));
-    add_line(*grid, 12, "delay_samples",
-             tr("Where the sound stands in the taps: the least possible without a number, of "
-                "linear phase the middle"));
-    for (const auto& name : names_of_windows()) {
-        if (name.value != WindowShape::drawn) {
-            window_->addItem(text_of(name.title), static_cast<int>(name.value));
-        }
-    }
-    window_->setAccessibleName(tr("Window"));
-    window_->setToolTip(tr("Its first half weights what stands before the sound, its second half "
-                           "what follows"));
-    window_caption_->setBuddy(window_);
-    grid->addWidget(window_caption_, 7, 0);
-    grid->addWidget(window_, 7, 1);
-    add_line(*grid, 15, "window_parameter", tr("Of the window"));
+    add_lines(*grid);
+    add_choices(*grid);
     column->addLayout(grid);
     column->addWidget(refits_);
     auto* limits = new QHBoxLayout;
@@ -115,6 +73,63 @@ FitSettingsPane::FitSettingsPane(Session& session, QWidget* parent)
     add_limits(q_limits_, Limited::q, tr("Limit the Q of %1 by frequency"));
     words_->setFont(text_font(11));
     words_->setWordWrap(true);
+    connect_choices();
+    connect(&session_, &Session::analysis_changed, this, &FitSettingsPane::refresh);
+    connect(&session_, &Session::selection_changed, this, &FitSettingsPane::refresh);
+    refresh();
+}
+
+void FitSettingsPane::add_lines(QGridLayout& grid) {
+    add_line(grid, 0, "smoothing_oct", tr("The mean in dB over so many octaves is corrected"));
+    add_line(grid, 1, "tolerance_db", tr("No more sections than leave every error within it"));
+    add_line(grid, 2, "spread_db",
+             tr("Where positions differ by so much (standard deviation), half of a boost is left; "
+                "0: not minded"));
+    add_line(grid, 3, "dip_db",
+             tr("A narrow dip so deep below the octave about it is filled by half; 0: not minded"));
+    add_line(grid, 4, "section_boost_limit_db", tr("No section boosts more"));
+    add_line(grid, 5, "section_cut_limit_db", tr("No section cuts more"));
+    add_line(grid, 6, "gain_step_db", tr("Gains are whole multiples of it; 0: any"));
+    add_line(grid, 7, "frequency_steps_oct",
+             tr("Frequencies stand so many steps an octave from 1 kHz; 0: any"));
+}
+
+void FitSettingsPane::add_choices(QGridLayout& grid) {
+    auto* caption = new QLabel(tr("Positions"));
+    over_->addItems({tr("their average"), tr("the worst, none worse than it was")});
+    over_->setAccessibleName(caption->text());
+    caption->setBuddy(over_);
+    grid.addWidget(caption, 4, 0);
+    grid.addWidget(over_, 4, 1, 1, 3);
+    for (const auto& name : names_of_correction_matches()) {
+        match_->addItem(text_of(name.title));
+    }
+    match_->setToolTip(
+        tr("With phase or group delay all-passes are found, too: to the goal’s target of it, else "
+           "so that what was measured loses its excess phase, up to a delay"));
+    match_->setAccessibleName(tr("What is fitted"));
+    match_caption_->setBuddy(match_);
+    grid.addWidget(match_caption_, 5, 0);
+    grid.addWidget(match_, 5, 1);
+    add_line(grid, 11, "all_passes", tr("At most so many, beside the sections"));
+    add_line(grid, 12, "delay_samples",
+             tr("Where the sound stands in the taps: the least possible without a number, of "
+                "linear phase the middle"));
+    for (const auto& name : names_of_windows()) {
+        if (name.value != WindowShape::drawn) {
+            window_->addItem(text_of(name.title), static_cast<int>(name.value));
+        }
+    }
+    window_->setAccessibleName(tr("Window"));
+    window_->setToolTip(tr("Its first half weights what stands before the sound, its second half "
+                           "what follows"));
+    window_caption_->setBuddy(window_);
+    grid.addWidget(window_caption_, 7, 0);
+    grid.addWidget(window_, 7, 1);
+    add_line(grid, 15, "window_parameter", tr("Of the window"));
+}
+
+void FitSettingsPane::connect_choices() {
     connect(over_, &QComboBox::activated, this, [this](int index) {
         edit_correction(session_, tr("Fit %1 to something else"), [index](CorrectionSpec& spec) {
             spec.over = static_cast<CorrectionOver>(index);
@@ -142,9 +157,6 @@ FitSettingsPane::FitSettingsPane(Session& session, QWidget* parent)
                         on ? tr("Fit %1 again by itself") : tr("Fit %1 again by hand only"),
                         [on](CorrectionSpec& spec) { spec.refits = on; });
     });
-    connect(&session_, &Session::analysis_changed, this, &FitSettingsPane::refresh);
-    connect(&session_, &Session::selection_changed, this, &FitSettingsPane::refresh);
-    refresh();
 }
 
 void FitSettingsPane::add_line(QGridLayout& grid, int place, std::string_view key,

@@ -37,6 +37,9 @@ public:
     QString words() const;
 
 private:
+    void add_lines(QGridLayout& grid);
+    void add_choices(QGridLayout& grid);
+    void connect_choices();
     void add_line(QGridLayout& grid, int place, std::string_view key, const QString& about);
     void add_limits(LimitTable* table, Limited what, const QString& begin);
     void take_limit(Limited what, int row, int column, const QString& text);

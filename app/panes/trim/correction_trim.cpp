@@ -62,7 +62,7 @@ QString timing_words(const Stage& stage, const FitFigures& figures) {
     if (taps == nullptr || taps->found == nullptr) {
         return {};
     }
-    const QString where = tr("; the sound stands at tap %1").arg(taps->sound_at_samples);
+    QString where = tr("; the sound stands at tap %1").arg(taps->sound_at_samples);
     if (taps->phase != TapsCorrection::Phase::mixed) {
         return where;
     }
