@@ -203,13 +203,16 @@ private:
         if (method_.gain_step_db == 0) {
             return none_worse(std::move(sections), before);
         }
-        const auto excess = [&](const Sections& all) {
+        const JointSections task(spec_, aim_, sample_rate_hz_);
+        const bool kept_limits = keeps_limits(task, sections); // what is locked may break them
+        const auto excess = [&](const Sections& all) {         // to break one now is worse than any
+            constexpr double broken = 100;
             const std::vector<double> now = errors_db(all);
             double greatest = 0;
             for (std::size_t i = 0; i < now.size(); ++i) {
                 greatest = std::max(greatest, now[i] - before[i]);
             }
-            return greatest;
+            return kept_limits && !keeps_limits(task, all) ? greatest + broken : greatest;
         };
         while (excess(sections) > 1e-9) {
             double least = infinity;

@@ -141,10 +141,13 @@ void FitChannelsPane::press() {
     if (is_busy()) {
         work_.stop();
         showing_.stop();
-        refused_ = tr("Stopped; nothing was changed.");
         if (const auto made = so_far_->last()) {
             take(from_, *made);
-            refused_ = tr("Stopped: %1 of them done.").arg(made->figures.size());
+            if (refused_.isEmpty()) {
+                refused_ = tr("Stopped: %1 of them done.").arg(made->figures.size());
+            }
+        } else {
+            refused_ = tr("Stopped; nothing was changed.");
         }
         tell_state();
         return;

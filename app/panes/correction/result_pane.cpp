@@ -96,6 +96,7 @@ ResultPane::ResultPane(Session& session, QWidget* parent)
         say();
     });
     connect(&session_.fitter(), &Fitter::changed, this, &ResultPane::refresh_left_over);
+    connect(&session_, &Session::selection_changed, this, &ResultPane::refresh_left_over);
     connect(report_, &QPushButton::clicked, this, [this] {
         if (const auto saved = ask_save_report(session_, this); !saved) {
             words_->setText(QString::fromStdString(to_text(saved.error())));
