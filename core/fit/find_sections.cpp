@@ -2,6 +2,7 @@
 #include "core/fit/find_sections.h"
 
 #include "core/base/units.h"
+#include "core/signal/seeded.h"
 
 #include <algorithm>
 #include <cmath>
@@ -58,34 +59,19 @@ SectionNumbers bell_for(const Bump& bump, const std::vector<double>& left,
 
 class Search {
 public:
-    Search(JointSections& task, const SectionsCorrection& method, const CorrectionAim& aim,
+    Search(const JointSections& task, const SectionsCorrection& method, const CorrectionAim& aim,
            std::size_t count, const Watch& watch, const SectionsSoFar& so_far)
         : task_(task), method_(method), aim_(aim), count_(count), watch_(watch), so_far_(so_far) {}
 
-    // Where the limits cost much in the end, what grew without minding them may have settled where
-    // they are hard to keep: it is tried elsewhere, once more with limits that are dear from the
-    // start, and with all sections at once.
     std::vector<SectionNumbers> found() {
-        search();
-        const double freely = cost_;
-        meet_limits();
-        constexpr double much = 1.1; // of the cost
-        if (cost_ > much * freely && !watch_.is_stopped()) {
-            try_elsewhere();
-            Sections best = std::move(sections_);
-            sections_.clear();
-            search();
-            meet_limits();
-            try_elsewhere();
-            keep_better(std::move(best));
-            if (!method_.tolerance_db) { // else as few as will do
-                best = std::move(sections_);
-                keep(refined_well(evenly()));
-                meet_limits();
-                try_elsewhere();
-                keep_better(std::move(best));
-            }
-        }
+        grow();
+        keep(refined_well(task_, sections_));
+        exchange();
+        std::erase_if(sections_, [](const SectionNumbers& section) {
+            return std::abs(section.gain_db) < least_gain_db;
+        });
+        keep(within_limits(std::move(sections_)));
+        shake();
         std::ranges::stable_sort(sections_, {}, &SectionNumbers::log2_hz);
         return sections_;
     }
@@ -99,53 +85,13 @@ private:
     }
 
     // Both ways, since each comes to rest elsewhere.
-    Sections refined_well(Sections sections) const {
-        sections = refined(std::move(sections), at_the_end);
+    Sections refined_well(const JointSections& task, Sections sections) const {
+        task.refine(sections, at_the_end, watch_);
         Effort by_sine = at_the_end;
         by_sine.bounding = Bounding::by_sine;
-        Sections other = refined(sections, by_sine);
-        return task_.cost(other) < task_.cost(sections) ? other : sections;
-    }
-
-    void keep_better(Sections other) {
-        if (task_.cost(other) < cost_) {
-            keep(std::move(other));
-        }
-    }
-
-    // As many bells as there may be, side by side, each as high as the aim about it.
-    Sections evenly() const {
-        Sections all;
-        for (std::size_t k = 0; k < count_; ++k) {
-            const double part = (static_cast<double>(k) + 0.5) / static_cast<double>(count_);
-            const auto place = static_cast<std::size_t>(part * static_cast<double>(aim_.size()));
-            const double octaves = std::log2(aim_.hz.back() / aim_.hz.front());
-            const double width_oct = octaves / static_cast<double>(count_);
-            const double q = 1 / (2 * std::sinh(std::numbers::ln2 / 2 * width_oct));
-            all.push_back({ParametricShape::peak, std::log2(aim_.hz[place]), aim_.gain_db[place],
-                           std::log2(q)});
-        }
-        return all;
-    }
-
-    // Where limits have pushed what was found about, some of it may do more at another place.
-    void try_elsewhere() {
-        const Sections before = sections_;
-        exchange();
-        meet_limits();
-        if (task_.cost(before) < cost_) {
-            keep(before);
-        }
-    }
-
-    void search() {
-        grow();
-        keep(refined_well(sections_));
-        exchange();
-        std::erase_if(sections_, [](const SectionNumbers& section) {
-            return std::abs(section.gain_db) < least_gain_db;
-        });
-        cost_ = task_.cost(sections_);
+        Sections other = sections;
+        task.refine(other, by_sine, watch_);
+        return task.cost(other) < task.cost(sections) ? other : sections;
     }
 
     bool is_fine() const { return cost_ < fine_db * fine_db || is_within_tolerance(); }
@@ -201,15 +147,13 @@ private:
     void keep(Sections sections) {
         sections_ = std::move(sections);
         cost_ = task_.cost(sections_);
-        // A search that begins anew is worth showing only when it has overtaken the last one.
-        if (so_far_ && (shown_.empty() || cost_ <= task_.cost(shown_))) {
-            shown_ = sections_;
+        if (so_far_) {
             so_far_(sections_);
         }
     }
 
     void grow() {
-        constexpr double share_of_work = 0.6;
+        constexpr double share_of_work = 0.4;
         cost_ = task_.cost(sections_);
         while (sections_.size() < count_ && !watch_.is_stopped() && !is_fine()) {
             auto more = with_one_more(sections_);
@@ -239,12 +183,12 @@ private:
             }
             Sections all = refined(std::move(*other), tried);
             if (task_.cost(all) < worth_it * cost_) {
-                keep(refined_well(std::move(all)));
+                keep(refined_well(task_, std::move(all)));
                 in_vain = 0;
             } else {
                 ++in_vain;
             }
-            watch_.report(0.6 + 0.3 * static_cast<double>(k) / static_cast<double>(most_tries));
+            watch_.report(0.4 + 0.2 * static_cast<double>(k) / static_cast<double>(most_tries));
         }
     }
 
@@ -264,41 +208,84 @@ private:
         return order;
     }
 
+    bool exceeds_limits(const Sections& sections) const {
+        return task_.worst_outside_db(sections) > JointSections::outside_db
+               || task_.worst_over_limit_db(sections) > 0;
+    }
+
     // What lies beyond a limit is made dearer until it does no longer; if that is not enough, all
     // gains become smaller.
-    void meet_limits() {
+    Sections within_limits(Sections sections) const {
         constexpr int most_times = 6;
-        const auto exceeds = [&] {
-            return task_.worst_outside_db(sections_) > JointSections::outside_db
-                   || task_.worst_over_limit_db(sections_) > 0;
-        };
-        for (int i = 0; i < most_times && exceeds() && !watch_.is_stopped(); ++i) {
-            task_.make_limits_dearer(5);
-            keep(refined_well(sections_));
+        JointSections dear = task_;
+        for (int i = 0; i < most_times && exceeds_limits(sections) && !watch_.is_stopped(); ++i) {
+            dear.make_limits_dearer(5);
+            sections = refined_well(dear, std::move(sections));
         }
         constexpr double smaller = 0.97;
         constexpr int most_steps = 150; // to a hundredth
-        for (int i = 0; i < most_steps && exceeds(); ++i) {
-            for (SectionNumbers& section : sections_) {
+        for (int i = 0; i < most_steps && exceeds_limits(sections); ++i) {
+            for (SectionNumbers& section : sections) {
                 section.gain_db *= smaller;
             }
         }
-        keep(sections_);
+        return sections;
     }
 
-    JointSections& task_;
+    // Some of them, by chance, at other places and as high as what is left over there.
+    Sections shaken(Seeded& random) const {
+        constexpr double least_share = 0.1, greatest_share = 0.4;
+        const double share = random.between(least_share, greatest_share);
+        Sections all = sections_;
+        const auto stays = [&](const SectionNumbers&) { return random.uniform() >= share; };
+        const auto moved = std::ranges::partition(all, stays);
+        const std::span<const SectionNumbers> kept(all.begin(), moved.begin());
+        const std::vector<double> left = task_.left_over(kept);
+        for (SectionNumbers& section : moved) {
+            const std::size_t place = random.below(left.size());
+            section = {ParametricShape::peak, std::log2(aim_.hz[place]), left[place],
+                       random.between(-1.5, 2.5)};
+        }
+        return all;
+    }
+
+    // What grew one by one has come to rest in one of many valleys. Deeper ones are found from
+    // there by chance, the same at every run (D. J. Wales and J. P. K. Doye, Global optimization by
+    // basin-hopping and the lowest energy structures of Lennard-Jones clusters containing up to 110
+    // atoms, J. Phys. Chem. A 101, 1997).
+    void shake() {
+        constexpr double promising = 1.3; // of the cost
+        const std::size_t most_tries = std::clamp<std::size_t>(600 / (sections_.size() + 1), 8, 60);
+        Seeded random(1);
+        for (std::size_t k = 0; k < most_tries && !is_fine() && !watch_.is_stopped(); ++k) {
+            Sections other = refined(shaken(random), tried);
+            if (task_.cost(other) < promising * cost_) {
+                other = refined(std::move(other), at_the_end);
+            }
+            if (task_.cost(other) < worth_it * cost_) {
+                other = within_limits(std::move(other));
+            }
+            if (task_.cost(other) < worth_it * cost_) {
+                keep(std::move(other));
+            }
+            watch_.report(0.6 + 0.4 * static_cast<double>(k) / static_cast<double>(most_tries));
+        }
+    }
+
+    const JointSections& task_;
     const SectionsCorrection& method_;
     const CorrectionAim& aim_;
     std::size_t count_;
     const Watch& watch_;
     const SectionsSoFar& so_far_;
-    Sections sections_, shown_;
+    Sections sections_;
     double cost_ = 0;
 };
 
 } // namespace
 
-std::vector<SectionNumbers> find_sections(JointSections& task, const SectionsCorrection& method,
+std::vector<SectionNumbers> find_sections(const JointSections& task,
+                                          const SectionsCorrection& method,
                                           const CorrectionAim& aim, std::size_t count,
                                           const Watch& watch, const SectionsSoFar& so_far) {
     return Search(task, method, aim, count, watch, so_far).found();

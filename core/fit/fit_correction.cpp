@@ -65,7 +65,7 @@ private:
     }
 
     Sections found() {
-        JointSections task(spec_, aim_, sample_rate_hz_);
+        const JointSections task(spec_, aim_, sample_rate_hz_);
         return find_sections(task, method_, aim_, free_count(), watch_,
                              [this](std::span<const SectionNumbers> sections) {
                                  if (so_far_) {

@@ -3,6 +3,7 @@
 
 #include "core/fit/find_sections.h"
 #include "core/fit/fitted_to.h"
+#include "core/signal/seeded.h"
 #include "tests/core/fit/corrected_rooms.h"
 
 #include <algorithm>
@@ -69,6 +70,33 @@ TEST(FitCorrection, MoreSectionsLeaveLess) {
         last = now;
     }
     EXPECT_LT(last, 0.3);
+}
+
+// Far fewer sections than there are bells: where the search could come to rest in many places.
+TEST(FitCorrection, IsAsGoodAsRandomStarts) {
+    Seeded random(3);
+    std::vector<Filter> bells;
+    for (int i = 0; i < 16; ++i) {
+        bells.push_back(section(ParametricShape::peak, 60 * std::exp2(random.between(0, 7)),
+                                random.between(-8, 8), random.between(1, 6)));
+    }
+    const Brief brief = brief_seeing({level_of(series(bells))});
+    const CorrectionSpec found = *fit(few_sections(5), brief, Watch());
+    const CorrectionAim aim = *correction_aim(found, brief);
+    const JointSections task(found, aim, rate);
+    std::vector<SectionNumbers> ours;
+    for (const FoundSection& one : sections_of(found)) {
+        ours.push_back(numbers_of_section(one.section));
+    }
+    for (int start = 0; start < 12; ++start) {
+        std::vector<SectionNumbers> theirs;
+        for (int i = 0; i < 5; ++i) {
+            theirs.push_back({ParametricShape::peak, random.between(6, 13.5), random.between(-6, 6),
+                              random.between(-1, 3)});
+        }
+        task.refine(theirs, {}, Watch());
+        EXPECT_LT(task.cost(ours), 1.2 * task.cost(theirs)); // squared
+    }
 }
 
 TEST(FitCorrection, StopsWithFewerWithinATolerance) {
