@@ -187,4 +187,9 @@ DeskParts MeasureDesk::parts() const {
     return parts;
 }
 
+bool MeasureDesk::is_busy() const {
+    const auto* picture = dynamic_cast<const ImpulsePicture*>(lower_->page(lower_->shown_page()));
+    return positions_->is_busy() || (picture != nullptr && picture->is_busy());
+}
+
 } // namespace syntonon

@@ -40,6 +40,7 @@ public:
     const SweepPlan& sweep() const; // that recordings are deconvolved with
     Companion* upper() const { return upper_; }
     Companion* lower() const { return lower_; }
+    bool is_busy() const; // something of what is shown is being worked out
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override; // of the smoothing's button

@@ -23,12 +23,21 @@
 #include <QEventLoop>
 #include <QSpinBox>
 #include <QTimer>
+#include <algorithm>
+#include <string_view>
 
 namespace syntonon {
 namespace {
 
-void select_stage_at(Session& session, int channel, std::size_t stage) {
-    session.select_channel(channel);
+void select_channel_of(Session& session, std::string_view id) {
+    const auto& channels = session.study().channels;
+    const auto at = std::ranges::find(
+        channels, id, [](const auto& channel) -> const std::string& { return channel->id; });
+    session.select_channel(static_cast<int>(at - channels.begin()));
+}
+
+void select_stage_at(Session& session, std::string_view channel, std::size_t stage) {
+    select_channel_of(session, channel);
     const Chain& stages = session.channel()->stages;
     session.select_stage(stage < stages.size() ? stages[stage]->id : std::string());
 }
@@ -48,8 +57,7 @@ void take_goal_pictures(MainWindow& window, Photographer& photographer) {
     session.plumb().set_second(1236.0);
     photographer.take(window, "window-takes");
     session.plumb().set_second(std::nullopt);
-    constexpr int docent = 2;
-    select_stage_at(session, docent, 1);
+    select_stage_at(session, "docent", 1);
     window.show_goal();
     window.goal_pane()->show_tab(2);
     window.goal_pane()->requirements_tab()->choose(1);
@@ -57,7 +65,7 @@ void take_goal_pictures(MainWindow& window, Photographer& photographer) {
     window.goal_pane()->show_tab(0);
     window.show_working();
     photographer.take(window, "window-working");
-    select_stage_at(session, 1, 1);
+    select_stage_at(session, "sunrise", 1);
     window.show_verdict();
     for (const Finding& finding : session.analysis()->verdict) {
         if (finding.outcome == Outcome::not_met && finding.quantity == Quantity::level) {
@@ -67,7 +75,7 @@ void take_goal_pictures(MainWindow& window, Photographer& photographer) {
     }
     photographer.take(window, "window-verdict");
     window.lanes()->zoom_home();
-    select_stage_at(session, 0, 4);
+    select_stage_at(session, "zenith", 4);
     session.plumb().set(412.0);
 }
 
@@ -81,8 +89,7 @@ void rest() {
 // The channel that branches and returns; in hand is what is repeated.
 void take_network_picture(MainWindow& window, Photographer& photographer) {
     Session& session = window.session();
-    constexpr int aurora = 3;
-    session.select_channel(aurora);
+    select_channel_of(session, "aurora");
     std::string all_pass;
     visit_stages(session.channel()->stages, [&](const Stage& stage, const Slot&, int) {
         all_pass = kind_of(stage.spec) == ParametricSpec::kind ? stage.id : all_pass;
@@ -109,9 +116,8 @@ void take_network_picture(MainWindow& window, Photographer& photographer) {
 // The filter before the converters, in the s-plane, and how its order was found.
 void take_analog_picture(MainWindow& window, Photographer& photographer) {
     Session& session = window.session();
-    constexpr int plenum = 4;
     const auto plumb = session.plumb().hz();
-    select_stage_at(session, plenum, 0);
+    select_stage_at(session, "plenum", 0);
     session.plumb().set(23000);
     window.lower()->show_page(1);
     rest();
@@ -123,8 +129,7 @@ void take_analog_picture(MainWindow& window, Photographer& photographer) {
 // A pole in hand, its relief, the roots on the lanes' axis and a number on the knob.
 void take_roots_picture(MainWindow& window, Photographer& photographer) {
     Session& session = window.session();
-    constexpr int docent = 2;
-    select_stage_at(session, docent, 2);
+    select_stage_at(session, "docent", 2);
     const std::string id = session.selection().stage;
     const auto plumb = session.plumb().hz();
     session.plumb().set(2500);
@@ -151,22 +156,18 @@ void take_roots_picture(MainWindow& window, Photographer& photographer) {
 // afterwards.
 void take_fir_picture(MainWindow& window, Photographer& photographer) {
     Session& session = window.session();
-    session.select_channel(0);
+    select_channel_of(session, "zenith");
     const auto plumb = session.plumb().hz();
     session.edit_channel(QStringLiteral("one FIR"),
                          [](Channel& channel) { channel.stages = channel.takes.back()->stages; });
-    for (int i = 0; i < 100 && !session.jobs().empty(); ++i) {
-        rest();
-    }
+    wait_until([&] { return session.jobs().empty(); });
     session.select_stage(session.channel()->stages.back()->id);
     session.plumb().set(63);
     window.show_working();
     window.lower()->show_page(ShapeDesk::fir);
     auto& page = dynamic_cast<FirPage&>(*window.lower()->page(ShapeDesk::fir));
     page.pages()->show_page(FirPage::phases);
-    for (int i = 0; i < 20 && !page.phase_pane()->is_ready(); ++i) {
-        rest();
-    }
+    wait_until([&] { return page.phase_pane()->is_ready(); });
     photographer.take(window, "window-fir");
     session.history().undo();
     window.show_shape_page(ShapeDesk::roots);
@@ -177,7 +178,7 @@ void take_fir_picture(MainWindow& window, Photographer& photographer) {
 // Sunrise, half done, with the rest left to a correction; the study is then as it was.
 void take_correction_picture(MainWindow& window, Photographer& photographer) {
     Session& session = window.session();
-    session.select_channel(1);
+    select_channel_of(session, "sunrise");
     Stage correction;
     correction.spec = CorrectionSpec();
     session.edit_channel(QStringLiteral("Correct"), [&](Channel& channel) {
@@ -208,7 +209,7 @@ void take_correction_picture(MainWindow& window, Photographer& photographer) {
 
 void take_demo_pictures(MainWindow& window, Photographer& photographer) {
     Session& session = window.session();
-    select_stage_at(session, 0, 4);
+    select_stage_at(session, "zenith", 4);
     session.plumb().set(412.0);
     session.plumb().pin(true);
     photographer.take(window, "window-paper");
@@ -225,7 +226,7 @@ void take_demo_pictures(MainWindow& window, Photographer& photographer) {
     take_analog_picture(window, photographer);
     take_roots_picture(window, photographer);
     take_fir_picture(window, photographer);
-    select_stage_at(session, 0, 4);
+    select_stage_at(session, "zenith", 4);
     use_theme(*qApp, ThemeName::night);
     photographer.take(window, "window-night");
     use_theme(*qApp, ThemeName::paper);

@@ -3,6 +3,7 @@
 
 #include "app/desks/deliver_desk.h"
 #include "app/desks/listen_desk.h"
+#include "app/desks/measure_desk.h"
 #include "app/main_window.h"
 #include "app/panes/listen/bench_view.h"
 #include "app/panes/listen/span_spectrum.h"
@@ -46,6 +47,9 @@ void take_desk_pictures(MainWindow& window, Photographer& photographer) {
             select_channel_with_bench(session);
         }
         window.show_desk(desk);
+        if (desk == Desk::measure) {
+            wait_until([&] { return !window.measure().is_busy(); });
+        }
         if (desk == Desk::listen) {
             window.listen().show_levels();
             wait_until([&] { return !window.listen().is_busy(); });
