@@ -238,13 +238,12 @@ private:
         const double share = random.between(least_share, greatest_share);
         Sections all = sections_;
         const auto stays = [&](const SectionNumbers&) { return random.uniform() >= share; };
-        const auto moved = std::ranges::partition(all, stays);
-        const std::span<const SectionNumbers> kept(all.begin(), moved.begin());
-        const std::vector<double> left = task_.left_over(kept);
-        for (SectionNumbers& section : moved) {
+        const auto moved = std::partition(all.begin(), all.end(), stays);
+        const std::vector<double> left = task_.left_over({all.begin(), moved});
+        for (auto section = moved; section != all.end(); ++section) {
             const std::size_t place = random.below(left.size());
-            section = {ParametricShape::peak, std::log2(aim_.hz[place]), left[place],
-                       random.between(-1.5, 2.5)};
+            *section = {ParametricShape::peak, std::log2(aim_.hz[place]), left[place],
+                        random.between(-1.5, 2.5)};
         }
         return all;
     }
