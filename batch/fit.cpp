@@ -8,6 +8,16 @@
 namespace syntonon::batch {
 namespace {
 
+// Empty where it is not minded.
+std::string timing_columns(const FitFigures& figures) {
+    if (!figures.timing) {
+        return ",,";
+    }
+    const auto& [before, after] = *figures.timing;
+    return fmt::format("{},{},{}", exact(before.rms), exact(after.rms),
+                       after.by_delay ? "ms" : "deg");
+}
+
 Expected<std::string> lines_of(const Study& study, const Channel& channel, Briefs& briefs) {
     std::string lines;
     for (const std::string& id : stages_to_fit(channel)) {
@@ -18,9 +28,9 @@ Expected<std::string> lines_of(const Study& study, const Channel& channel, Brief
             return tl::unexpected(figures.error());
         }
         const auto& [before, after] = figures->together;
-        lines += fmt::format("{},{},{},{},{},{},{}\n", channel.id, id, figures->found,
+        lines += fmt::format("{},{},{},{},{},{},{},{}\n", channel.id, id, figures->found,
                              exact(before.rms_db), exact(after.rms_db), exact(after.worst_db),
-                             exact(after.worst_hz));
+                             exact(after.worst_hz), timing_columns(*figures));
     }
     return lines;
 }
@@ -44,7 +54,8 @@ Expected<bool> fit(Opened& opened, Output& out, const std::string& channel_id,
     if (!fitted) {
         return tl::unexpected(fitted.error());
     }
-    std::string text = "channel,stage,found,rms_before_db,rms_after_db,worst_after_db,worst_hz\n";
+    std::string text = "channel,stage,found,rms_before_db,rms_after_db,worst_after_db,worst_hz,"
+                       "timing_rms_before,timing_rms_after,timing_unit\n";
     for (const std::string& id : channels) {
         const auto lines = lines_of(*fitted, *channel_of(*fitted, id), briefs);
         if (!lines) {

@@ -37,7 +37,7 @@ CorrectionSpec with_sections(int count) {
 
 // The greatest error of measured curve and chain against the target, in mean dB over a sixth of an
 // octave: from the filter itself, on a grid of its own.
-CorrectionError smoothed_error(const CorrectionSpec& spec, const Brief& brief) {
+LevelError smoothed_error(const CorrectionSpec& spec, const Brief& brief) {
     const CorrectionAim aim = *correction_aim(spec, brief);
     const Filter filter = design(spec, brief, Watch())->filter;
     const auto grid = *FrequencyGrid::logarithmic(10, 23'900, 3000, rate_hz);
@@ -79,7 +79,7 @@ void measure_demo() {
             fmt::print("{}: {}\n", channel->name, to_text(found.error()));
             continue;
         }
-        const CorrectionError error = smoothed_error(*found, brief);
+        const LevelError error = smoothed_error(*found, brief);
         fmt::print("{:8} {} sections: {:.2f} s, {:.2f} s of CPU; within {:.2f} dB (at {:.0f} Hz), "
                    "{:.3f} dB rms; {:.2f} dB too much beyond the range\n",
                    channel->name, std::get<SectionsCorrection>(found->method).found.size(),
@@ -225,7 +225,7 @@ void measure_rooms(int rooms, int restarts) {
             const CorrectionSpec spec = with_sections(count);
             Expected<CorrectionSpec> found;
             seconds.push_back(spent_on([&] { found = fit(spec, briefs[i], Watch()); }).cpu_s);
-            const CorrectionError error = smoothed_error(*found, briefs[i]);
+            const LevelError error = smoothed_error(*found, briefs[i]);
             rms.push_back(error.rms_db);
             worst.push_back(error.worst_db);
             const CorrectionAim aim = *correction_aim(spec, briefs[i]);

@@ -10,16 +10,6 @@ namespace syntonon {
 // Handed from the thread that fits to the window's, which looks several times a second.
 namespace {
 
-bool fits_by_itself(const StageSpec& spec) {
-    const auto* correction = std::get_if<CorrectionSpec>(&*spec);
-    return correction != nullptr && correction->refits;
-}
-
-bool is_fitted_spec(const StageSpec& spec) {
-    const auto* correction = std::get_if<CorrectionSpec>(&*spec);
-    return correction != nullptr && is_fitted(*correction);
-}
-
 std::vector<QString> names_of_positions(const Study& study, const Channel& channel) {
     std::vector<QString> names;
     for (const Position& position : channel.measured) {
@@ -60,18 +50,11 @@ void Fitter::look_again() {
             return;
         }
         FitState state;
-        state.is_fitted = is_fitted_spec(stage.spec);
+        state.is_fitted = is_fitted(stage.spec);
         const auto brief = session_.briefs().fit_brief(session_.study(), *channel, stage.id);
         if (brief) {
             state.outdated = out_of_date(stage.spec, *brief);
             state.figures = figures_of_fit(stage.spec, *brief);
-            if (const auto aim = aim_of_fit(stage.spec, *brief)) {
-                state.reachable_hz = aim->hz;
-                state.reachable_db = aim->seen_db;
-                for (std::size_t i = 0; i < aim->size(); ++i) {
-                    state.reachable_db[i] += aim->gain_db[i];
-                }
-            }
         } else {
             state.figures = tl::unexpected(brief.error());
         }

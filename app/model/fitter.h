@@ -26,8 +26,6 @@ struct FitState {
     std::optional<OutOfDate> outdated;   // since then
     Expected<FitFigures> figures;        // or why it cannot be fitted
     std::vector<QString> position_names; // parallel to the figures' positions
-    // What the best filter could make of the set within the limits; empty where there is no aim.
-    std::vector<double> reachable_hz, reachable_db;
 };
 
 class Fitter : public QObject {

@@ -368,9 +368,11 @@ void LaneCurves::draw_parts() {
 
 // How far the measured set can be corrected, where the selected stage does so.
 void LaneCurves::draw_reachable() {
-    if (const auto state = fit_state(); state != nullptr && is_shown("reachable")) {
-        plot_.set_data(reachable_, Lane::magnitude, state->reachable_hz,
-                       drawable(plot_, state->reachable_db));
+    const auto state = fit_state();
+    const bool is_known = state != nullptr && state->figures;
+    if (is_known && !state->figures->reachable_db.empty() && is_shown("reachable")) {
+        plot_.set_data(reachable_, Lane::magnitude, state->figures->hz,
+                       drawable(plot_, state->figures->reachable_db));
     }
 }
 

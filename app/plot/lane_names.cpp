@@ -127,8 +127,9 @@ std::vector<CurveLabel> LaneCurves::labels() const {
             add_end_label(*trace, "difference", tr("difference"), theme().met, labels);
         }
     }
-    if (const auto state = fit_state()) {
-        add_end_label({state->reachable_hz, state->reachable_db, {}, {}}, "reachable",
+    const auto state = fit_state();
+    if (state != nullptr && state->figures && !state->figures->reachable_db.empty()) {
+        add_end_label({state->figures->hz, state->figures->reachable_db, {}, {}}, "reachable",
                       tr("reachable"), theme().copper, labels);
     }
     for (const PartGraphs::Part& part : parts_.parts()) {

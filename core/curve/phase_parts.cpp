@@ -113,4 +113,18 @@ Expected<PhaseParts> phase_parts(const Curve& curve, double sample_rate_hz) {
     return parts;
 }
 
+std::vector<double> minimum_phase_deg(std::vector<double> frequency_hz,
+                                      std::vector<double> level_db, double sample_rate_hz) {
+    Curve level;
+    level.frequency_hz = std::move(frequency_hz);
+    level.magnitude_db = std::move(level_db);
+    const CurveReader reader(level);
+    MinimumPhase minimum(reader, sample_rate_hz);
+    std::vector<double> phase;
+    for (const double hz : level.frequency_hz) {
+        phase.push_back(deg_from_rad(minimum.at(hz)));
+    }
+    return phase;
+}
+
 } // namespace syntonon

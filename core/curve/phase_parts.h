@@ -23,4 +23,8 @@ struct PhaseParts {
 // its frequencies' double.
 Expected<PhaseParts> phase_parts(const Curve& curve, double sample_rate_hz);
 
+// The minimum phase alone, of a level at two or more ascending frequencies up to half the rate.
+std::vector<double> minimum_phase_deg(std::vector<double> frequency_hz,
+                                      std::vector<double> level_db, double sample_rate_hz);
+
 } // namespace syntonon

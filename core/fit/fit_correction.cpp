@@ -11,6 +11,8 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <functional>
+#include <iterator>
 #include <numeric>
 
 namespace syntonon {
@@ -351,9 +353,9 @@ Expected<CorrectionSpec> fit_taps(CorrectionSpec spec, const CorrectionAim& aim,
 
 } // namespace
 
-CorrectionError error_of(const CorrectionAim& aim, const std::vector<double>& seen_db,
-                         const std::vector<double>& gain_db) {
-    CorrectionError error;
+LevelError error_of(const CorrectionAim& aim, const std::vector<double>& seen_db,
+                    const std::vector<double>& gain_db) {
+    LevelError error;
     double squares = 0, weights = 0;
     for (std::size_t i = 0; i < aim.size(); ++i) {
         if (aim.weight[i] <= 0) {
@@ -383,7 +385,9 @@ std::optional<TimingError> timing_error_of(const CorrectionSpec& spec, const Cor
     if (const auto made = design(spec, brief_at(Axis{sample_rate_hz}), Watch())) {
         phase = made->filter.response(timing.grid()).phase_rad;
     }
-    return timing.error_of(phase, timing.best_delay_s(phase));
+    TimingError error = timing.error_of(phase, timing.best_delay_s(phase));
+    error.by_delay = std::get<SectionsCorrection>(spec.method).match == CorrectionMatch::delay;
+    return error;
 }
 
 std::vector<double> found_gain_db(const CorrectionSpec& spec, const CorrectionAim& aim,
@@ -391,6 +395,47 @@ std::vector<double> found_gain_db(const CorrectionSpec& spec, const CorrectionAi
     const auto made = design(spec, brief_at(Axis{sample_rate_hz}), Watch());
     const auto grid = FrequencyGrid::from_frequencies(aim.hz, Axis{sample_rate_hz});
     return made && grid ? made->filter.magnitude_db(*grid) : std::vector<double>(aim.size(), 0.0);
+}
+
+std::optional<OutOfDate> out_of_date(const CorrectionSpec& spec, const Brief& brief) {
+    if (!is_fitted(spec)) {
+        return std::nullopt;
+    }
+    const auto aim = correction_aim(spec, brief);
+    return aim ? out_of_date(spec, *aim) : std::nullopt;
+}
+
+Expected<FitFigures> figures_of_fit(const CorrectionSpec& spec, const Brief& brief) {
+    const auto aim = correction_aim(spec, brief);
+    if (!aim) {
+        return tl::unexpected(aim.error());
+    }
+    const std::vector<double> none(aim->size(), 0.0);
+    const std::vector<double> gain = found_gain_db(spec, *aim, brief.sample_rate_hz);
+    const auto errors = [&](const std::vector<double>& seen) {
+        return FitFigures::Errors{error_of(*aim, seen, none), error_of(*aim, seen, gain)};
+    };
+    FitFigures figures;
+    figures.together = errors(aim->seen_db);
+    for (const auto& position : aim->positions_db) {
+        figures.positions.push_back(errors(position));
+    }
+    figures.found = found_count(spec);
+    figures.hz = aim->hz;
+    std::ranges::transform(gain, aim->gain_db, std::back_inserter(figures.left_over_db),
+                           std::minus());
+    std::ranges::transform(aim->seen_db, aim->gain_db, std::back_inserter(figures.reachable_db),
+                           std::plus());
+    CorrectionSpec nothing = spec;
+    if (auto* sections = std::get_if<SectionsCorrection>(&nothing.method)) {
+        sections->found.clear();
+    }
+    const auto before = timing_error_of(nothing, *aim, brief.sample_rate_hz);
+    const auto after = timing_error_of(spec, *aim, brief.sample_rate_hz);
+    if (before && after) {
+        figures.timing = FitFigures::Timing{*before, *after};
+    }
+    return figures;
 }
 
 Expected<CorrectionSpec> fit(const CorrectionSpec& spec, const Brief& brief, const Watch& watch,

@@ -4,6 +4,8 @@
 
 #include "core/design/correction.h"
 #include "core/fit/correction_aim.h"
+#include "core/fit/fit_figures.h"
+#include "core/fit/fitted_to.h"
 #include "core/fit/joint_timing.h"
 
 #include <functional>
@@ -23,18 +25,19 @@ using CorrectionSoFar = std::function<void(const CorrectionSpec&)>;
 Expected<CorrectionSpec> fit(const CorrectionSpec& spec, const Brief& brief, const Watch& watch,
                              const CorrectionSoFar& so_far = {});
 
-// An error over the range in dB: the root of the weighted mean square, and the greatest.
-struct CorrectionError {
-    double rms_db = 0, worst_db = 0, worst_hz = 0;
-};
 // Of what is seen plus a gain (parallel to the aim's places) against the target.
-CorrectionError error_of(const CorrectionAim& aim, const std::vector<double>& seen_db,
-                         const std::vector<double>& gain_db);
+LevelError error_of(const CorrectionAim& aim, const std::vector<double>& seen_db,
+                    const std::vector<double>& gain_db);
 // Of what was found against the aim's timing; nothing where that does not count.
 std::optional<TimingError> timing_error_of(const CorrectionSpec& spec, const CorrectionAim& aim,
                                            double sample_rate_hz);
 // The gain of the found sections or taps at the aim's places.
 std::vector<double> found_gain_db(const CorrectionSpec& spec, const CorrectionAim& aim,
                                   double sample_rate_hz);
+
+// Whether what it was fitted to still holds; nothing also where it was not fitted yet, or cannot
+// be.
+std::optional<OutOfDate> out_of_date(const CorrectionSpec& spec, const Brief& brief);
+Expected<FitFigures> figures_of_fit(const CorrectionSpec& spec, const Brief& brief);
 
 } // namespace syntonon

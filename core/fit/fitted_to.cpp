@@ -46,32 +46,39 @@ std::string settings_text(const CorrectionSpec& spec) {
     return text;
 }
 
-struct Noted {
-    std::vector<double> hz, gain_db, phase_deg; // phases where timing counts
-};
+AimToNote to_note(const CorrectionAim& aim) {
+    return {aim.hz, aim.gain_db,
+            aim.timing ? std::span<const double>(aim.timing->phase_rad)
+                       : std::span<const double>()};
+}
 
-Noted noted(const CorrectionAim& aim) {
+std::size_t count_to_note(const AimToNote& aim) {
     const double octaves = std::log2(aim.hz.back() / aim.hz.front());
-    const auto count = 2 + static_cast<std::size_t>(octaves * noted_an_octave);
-    Noted out;
-    for (std::size_t i = 0; i < count; ++i) {
-        const std::size_t place = (aim.size() - 1) * i / (count - 1);
-        out.hz.push_back(aim.hz[place]);
-        out.gain_db.push_back(std::round(aim.gain_db[place] / noted_db) * noted_db);
-        if (aim.timing) {
-            const double deg = deg_from_rad(aim.timing->phase_rad[place]);
-            out.phase_deg.push_back(std::round(deg / noted_deg) * noted_deg);
+    return 2 + static_cast<std::size_t>(octaves * noted_an_octave);
+}
+std::size_t place_to_note(const AimToNote& aim, std::size_t i) {
+    return (aim.hz.size() - 1) * i / (count_to_note(aim) - 1);
+}
+
+FittedTo noted(const AimToNote& aim) {
+    FittedTo out;
+    for (std::size_t i = 0; i < count_to_note(aim); ++i) {
+        const std::size_t place = place_to_note(aim, i);
+        out.aim_db.push_back(std::round(aim.gain_db[place] / noted_db) * noted_db);
+        if (!aim.phase_rad.empty()) {
+            const double deg = deg_from_rad(aim.phase_rad[place]);
+            out.aim_deg.push_back(std::round(deg / noted_deg) * noted_deg);
         }
     }
     return out;
 }
 
-std::string digest(const CorrectionSpec& spec) {
-    std::string text = settings_text(spec);
-    for (const double db : spec.fitted_aim_db) {
+std::string digest(const std::string& settings, const FittedTo& noted) {
+    std::string text = settings;
+    for (const double db : noted.aim_db) {
         text += fmt::format("{:.2f};", db);
     }
-    for (const double deg : spec.fitted_aim_deg) {
+    for (const double deg : noted.aim_deg) {
         text += fmt::format("{:.1f};", deg);
     }
     return digest_of(text);
@@ -79,11 +86,17 @@ std::string digest(const CorrectionSpec& spec) {
 
 } // namespace
 
+FittedTo fitted_to(const std::string& settings, const AimToNote& aim) {
+    FittedTo made = noted(aim);
+    made.digest = digest(settings, made);
+    return made;
+}
+
 void note_fitted_to(CorrectionSpec& spec, const CorrectionAim& aim) {
-    Noted now = noted(aim);
-    spec.fitted_aim_db = std::move(now.gain_db);
-    spec.fitted_aim_deg = std::move(now.phase_deg);
-    spec.fitted_to = digest(spec);
+    FittedTo now = fitted_to(settings_text(spec), to_note(aim));
+    spec.fitted_aim_db = std::move(now.aim_db);
+    spec.fitted_aim_deg = std::move(now.aim_deg);
+    spec.fitted_to = std::move(now.digest);
 }
 
 std::string OutOfDate::text() const {
@@ -95,36 +108,42 @@ std::string OutOfDate::text() const {
     return fmt::format("out of date: {} at {}", what, frequency_text(worst_hz));
 }
 
-std::optional<OutOfDate> out_of_date(const CorrectionSpec& spec, const CorrectionAim& now) {
-    if (!is_fitted(spec)) {
-        return std::nullopt;
-    }
-    if (digest(spec) != spec.fitted_to) {
+std::optional<OutOfDate> out_of_date(const std::string& settings, const FittedTo& then,
+                                     const AimToNote& now) {
+    if (digest(settings, then) != then.digest) {
         OutOfDate other;
         other.by_settings = true;
         return other;
     }
-    const Noted is = noted(now);
+    const FittedTo is = noted(now);
     OutOfDate found;
-    for (std::size_t i = 0; i < std::min(is.hz.size(), spec.fitted_aim_db.size()); ++i) {
-        const double off = std::abs(is.gain_db[i] - spec.fitted_aim_db[i]);
+    for (std::size_t i = 0; i < std::min(is.aim_db.size(), then.aim_db.size()); ++i) {
+        const double off = std::abs(is.aim_db[i] - then.aim_db[i]);
         if (off > found.most_db) {
             found.most_db = off;
-            found.worst_hz = is.hz[i];
+            found.worst_hz = now.hz[place_to_note(now, i)];
         }
     }
     if (found.most_db > rounding_only_db) {
         return found;
     }
-    for (std::size_t i = 0; i < std::min(is.phase_deg.size(), spec.fitted_aim_deg.size()); ++i) {
-        const double off = std::abs(std::remainder(is.phase_deg[i] - spec.fitted_aim_deg[i], 360));
+    for (std::size_t i = 0; i < std::min(is.aim_deg.size(), then.aim_deg.size()); ++i) {
+        const double off = std::abs(std::remainder(is.aim_deg[i] - then.aim_deg[i], 360));
         if (off > found.most_deg) {
             found.most_deg = off;
-            found.worst_hz = is.hz[i];
+            found.worst_hz = now.hz[place_to_note(now, i)];
         }
     }
     found.by_phase = true;
     return found.most_deg > rounding_only_deg ? std::optional(found) : std::nullopt;
+}
+
+std::optional<OutOfDate> out_of_date(const CorrectionSpec& spec, const CorrectionAim& now) {
+    if (!is_fitted(spec)) {
+        return std::nullopt;
+    }
+    return out_of_date(settings_text(spec),
+                       {spec.fitted_to, spec.fitted_aim_db, spec.fitted_aim_deg}, to_note(now));
 }
 
 } // namespace syntonon

@@ -1,19 +1,29 @@
-// What a correction was fitted to, and whether that still holds.
+// What a stage was fitted to, and whether that still holds.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
 #include "core/fit/correction_aim.h"
 
 #include <optional>
+#include <span>
 #include <string>
 #include <vector>
 
 namespace syntonon {
 
-// Writes into the spec what it is fitted to: a digest of its settings and of the aim, and the aim
-// itself, every twelfth of an octave in hundredths of a dB, so that later one can say by how much
-// it has changed.
-void note_fitted_to(CorrectionSpec& spec, const CorrectionAim& aim);
+// A digest of the settings of a fit and of what it aimed for, and the aim itself, about every
+// twelfth of an octave in hundredths of a dB and tenths of a degree, so that later one can say by
+// how much it has changed.
+struct FittedTo {
+    std::string digest;
+    std::vector<double> aim_db, aim_deg; // the latter only where the phase counts
+};
+
+// Parallel; the phase is empty where it does not count.
+struct AimToNote {
+    std::span<const double> hz, gain_db, phase_rad;
+};
+FittedTo fitted_to(const std::string& settings, const AimToNote& aim);
 
 struct OutOfDate {
     bool by_settings = false; // they are others than those it was fitted with
@@ -26,7 +36,13 @@ struct OutOfDate {
     std::string text() const;
 };
 
-// Nothing for one that is up to date, was never fitted, or whose aim has changed by rounding only.
+// Nothing where settings and aim are the same, but for rounding.
+std::optional<OutOfDate> out_of_date(const std::string& settings, const FittedTo& then,
+                                     const AimToNote& now);
+
+// A correction's.
+void note_fitted_to(CorrectionSpec& spec, const CorrectionAim& aim);
+// Nothing also for one that was never fitted.
 std::optional<OutOfDate> out_of_date(const CorrectionSpec& spec, const CorrectionAim& now);
 
 } // namespace syntonon

@@ -4,6 +4,7 @@
 
 #include "core/design/watch.h"
 #include "core/fit/correction_aim.h"
+#include "core/fit/least_squares.h"
 #include "core/fit/section_levels.h"
 
 #include <cstddef>
@@ -15,16 +16,6 @@ namespace syntonon {
 // What may be turned of each section.
 struct FreeNumbers {
     bool frequency = true, gain = true, q = true;
-};
-
-// How the solver is kept within bounds: see refine_sections.cpp.
-enum class Bounding { by_projection, by_sine };
-
-// When refining ends: after so many steps, or when one makes the cost less by a smaller part.
-struct Effort {
-    int most_steps = 100;
-    double least_part = 1e-5;
-    Bounding bounding = Bounding::by_projection;
 };
 
 // The task of finding sections for an aim. What they do together beyond the range is part of it: a

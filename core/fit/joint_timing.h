@@ -3,6 +3,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "core/fit/fit_figures.h"
 #include "core/fit/joint_sections.h"
 
 #include <span>
@@ -14,12 +15,6 @@ namespace syntonon {
 struct TimedSections {
     std::vector<SectionNumbers> sections;
     double delay_s = 0;
-};
-
-// An error of the timing over the range: of the phase in degrees, turns aside, or of the group
-// delay, over a third of an octave, in ms. The root of the weighted mean square, and the greatest.
-struct TimingError {
-    double rms = 0, worst = 0, worst_hz = 0;
 };
 
 // How an error of the phase counts: as the chord, which does not know about whole turns, or as it
@@ -42,6 +37,7 @@ public:
     std::vector<double> phases(std::span<const SectionNumbers> sections) const;
     // The delay with which such a phase is nearest to the aim, turns aside; 0 where none is free.
     double best_delay_s(std::span<const double> phase_rad) const;
+    // A group delay's error is that over a third of an octave.
     TimingError error_of(std::span<const double> phase_rad, double delay_s) const;
     const TimingAim& aim() const { return aim_; }
     bool is_delay_free() const { return aim_.up_to_a_delay; }

@@ -1,13 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The one place that knows the solver.
 #include "core/fit/joint_sections.h"
 #include "core/fit/joint_timing.h"
 #include "core/fit/section_phases.h"
 
 #include <algorithm>
 #include <array>
-#include <ceres/ceres.h>
 #include <cmath>
+#include <optional>
 #include <utility>
 
 namespace syntonon {
@@ -38,11 +37,9 @@ public:
                    ? 0
                    : std::asin(std::clamp((value - middle()) / half(), -furthest, furthest));
     }
-    void bound(ceres::Problem& problem, double* all, std::size_t k) const {
-        if (!is_sine_) {
-            problem.SetParameterLowerBound(all, static_cast<int>(k), bounds_.least / unit_);
-            problem.SetParameterUpperBound(all, static_cast<int>(k), bounds_.greatest / unit_);
-        }
+    NumberBounds bounds() const {
+        return is_sine_ ? NumberBounds{}
+                        : NumberBounds{bounds_.least / unit_, bounds_.greatest / unit_};
     }
 
 private:
@@ -124,25 +121,23 @@ private:
 constexpr auto add_level = [](auto&&... all) { add_levels(all...); };
 constexpr auto add_phase = [](auto&&... all) { add_phases(all...); };
 
-class LevelErrors : public ceres::CostFunction {
+// The errors of the level, by the turned numbers.
+class LevelErrors {
 public:
     LevelErrors(const JointSections& task, std::vector<double> fixed_db, TurnedSections turned)
-        : task_(task), fixed_db_(std::move(fixed_db)), turned_(std::move(turned)) {
-        set_num_residuals(static_cast<int>(task.error_count()));
-        mutable_parameter_block_sizes()->push_back(static_cast<int>(turned_.number_count()));
-    }
+        : task_(task), fixed_db_(std::move(fixed_db)), turned_(std::move(turned)) {}
 
-    bool Evaluate(double const* const* values, double* errors, double** slopes) const override {
+    void operator()(std::span<const double> values, std::span<double> errors,
+                    std::span<double> slopes) const {
         std::vector<double> gain = fixed_db_;
-        if (slopes == nullptr || slopes[0] == nullptr) {
-            turned_.add(values[0], task_.grid(), gain, add_level);
-            task_.errors(gain, {errors, task_.error_count()});
-            return true;
+        if (slopes.empty()) {
+            turned_.add(values.data(), task_.grid(), gain, add_level);
+            task_.errors(gain, errors);
+            return;
         }
-        const auto by = turned_.slopes(values[0], task_.grid(), gain, add_level);
-        task_.errors(gain, {errors, task_.error_count()});
-        task_.error_slopes(gain, by, slopes[0]);
-        return true;
+        const auto by = turned_.slopes(values.data(), task_.grid(), gain, add_level);
+        task_.errors(gain, errors);
+        task_.error_slopes(gain, by, slopes.data());
     }
 
 private:
@@ -151,28 +146,23 @@ private:
     TurnedSections turned_;
 };
 
-// By the turned numbers, and the delay as a block of its own.
-class TimingErrors : public ceres::CostFunction {
+// Those of the timing, by the turned numbers and the delay, which comes last.
+class TimingErrors {
 public:
     TimingErrors(const JointTiming& task, std::vector<double> fixed_rad, TurnedSections turned)
-        : task_(task), fixed_rad_(std::move(fixed_rad)), turned_(std::move(turned)) {
-        set_num_residuals(static_cast<int>(task.error_count()));
-        *mutable_parameter_block_sizes() = {static_cast<int>(turned_.number_count()), 1};
-    }
+        : task_(task), fixed_rad_(std::move(fixed_rad)), turned_(std::move(turned)) {}
 
-    bool Evaluate(double const* const* values, double* errors, double** slopes) const override {
-        std::vector<double> phase = fixed_rad_, by;
-        if (slopes != nullptr && slopes[0] != nullptr) {
-            by = turned_.slopes(values[0], task_.grid(), phase, add_phase);
-        } else {
-            turned_.add(values[0], task_.grid(), phase, add_phase);
+    void operator()(std::span<const double> values, double delay_s, std::span<double> errors,
+                    std::span<double> by_numbers, std::span<double> by_delay) const {
+        std::vector<double> phase = fixed_rad_;
+        if (by_delay.empty()) {
+            turned_.add(values.data(), task_.grid(), phase, add_phase);
+            task_.errors(phase, delay_s, errors);
+            return;
         }
-        const double delay_s = *values[1];
-        task_.errors(phase, delay_s, {errors, task_.error_count()});
-        if (slopes != nullptr) {
-            task_.error_slopes(phase, delay_s, by, slopes[0], slopes[1]);
-        }
-        return true;
+        const auto by = turned_.slopes(values.data(), task_.grid(), phase, add_phase);
+        task_.errors(phase, delay_s, errors);
+        task_.error_slopes(phase, delay_s, by, by_numbers.data(), by_delay.data());
     }
 
 private:
@@ -180,28 +170,6 @@ private:
     std::vector<double> fixed_rad_;
     TurnedSections turned_;
 };
-
-class Stopper : public ceres::IterationCallback {
-public:
-    explicit Stopper(const Watch& watch) : watch_(watch) {}
-    ceres::CallbackReturnType operator()(const ceres::IterationSummary&) override {
-        return watch_.is_stopped() ? ceres::SOLVER_TERMINATE_SUCCESSFULLY : ceres::SOLVER_CONTINUE;
-    }
-
-private:
-    const Watch& watch_;
-};
-
-ceres::Solver::Options options_for(const Effort& effort, ceres::IterationCallback& stopper) {
-    ceres::Solver::Options options;
-    options.max_num_iterations = effort.most_steps;
-    options.linear_solver_type = ceres::DENSE_NORMAL_CHOLESKY;
-    options.logging_type = ceres::SILENT;
-    options.num_threads = 1; // the same on every machine
-    options.function_tolerance = effort.least_part;
-    options.callbacks.push_back(&stopper);
-    return options;
-}
 
 std::vector<Turned> turned_numbers(const JointSections& task,
                                    std::span<const SectionNumbers> sections, std::size_t first,
@@ -221,52 +189,82 @@ std::vector<Turned> turned_numbers(const JointSections& task,
     return turned;
 }
 
-// Puts the sections within their bounds, lets the problem be solved that `add` makes with the
-// numbers to be turned, and takes what they have become.
-template <class Add>
+// Rows of a part of the numbers put among those of all of them.
+void put_columns(std::span<const double> part, std::size_t first_row, std::size_t first_column,
+                 std::size_t columns, std::size_t rows, std::span<double> all,
+                 std::size_t all_columns) {
+    for (std::size_t row = 0; row < rows; ++row) {
+        for (std::size_t k = 0; k < columns; ++k) {
+            all[(first_row + row) * all_columns + first_column + k] = part[row * columns + k];
+        }
+    }
+}
+
+// Puts the sections within their bounds, lets the numbers to be turned be solved for, and takes
+// what they have become; a last number beside them is the caller's.
+template <class Solve>
 void refine_with(const JointSections& task, std::span<SectionNumbers> sections,
-                 const Effort& effort, const Watch& watch, const FreeNumbers& free,
-                 std::size_t first, Add add) {
+                 const Effort& effort, const FreeNumbers& free, std::size_t first, Solve solve) {
     const auto turned = turned_numbers(task, sections, first, free, effort.bounding);
     if (turned.empty()) {
         return;
     }
     std::vector<double> values;
+    std::vector<NumberBounds> bounds;
     for (const Turned& t : turned) {
         task.keep_within(sections[t.section]);
         values.push_back(t.handle.turned(sections[t.section].*members[t.number]));
+        bounds.push_back(t.handle.bounds());
     }
-    ceres::Problem problem;
-    add(problem, values.data(), turned);
-    for (std::size_t k = 0; k < turned.size(); ++k) {
-        turned[k].handle.bound(problem, values.data(), k);
-    }
-    Stopper stopper(watch);
-    ceres::Solver::Summary summary;
-    ceres::Solve(options_for(effort, stopper), &problem, &summary);
-    if (summary.IsSolutionUsable()) {
-        put(turned, values.data(), sections, 0);
-    }
+    solve(turned, bounds, values);
+    put(turned, values.data(), sections, 0);
     for (const Turned& t : turned) {
         task.keep_within(sections[t.section]); // where the limit of Q depends on the frequency
     }
 }
 
-// The problem takes these over.
-ceres::CostFunction* level_errors(const JointSections& task, std::span<SectionNumbers> sections,
-                                  const std::vector<Turned>& turned, std::size_t first) {
-    return new LevelErrors(task, task.gains(sections.first(first)),
-                           TurnedSections(sections, first, turned));
+LevelErrors level_errors(const JointSections& task, std::span<SectionNumbers> sections,
+                         const std::vector<Turned>& turned, std::size_t first) {
+    return {task, task.gains(sections.first(first)), TurnedSections(sections, first, turned)};
 }
+
+// Level and timing together: of the errors first the level's, of the numbers last the delay.
+struct BothErrors {
+    std::optional<LevelErrors> level; // where it counts
+    TimingErrors timing;
+    std::size_t level_rows, timing_rows, number_count; // without the delay
+
+    void operator()(std::span<const double> all, std::span<double> errors,
+                    std::span<double> slopes) const {
+        const auto values = all.first(number_count);
+        const std::size_t columns = all.size();
+        const bool with_slopes = !slopes.empty();
+        std::vector<double> by(with_slopes ? std::max(level_rows, timing_rows) * number_count : 0);
+        std::vector<double> by_delay(with_slopes ? timing_rows : 0);
+        std::ranges::fill(slopes, 0.0);
+        if (level) {
+            (*level)(values, errors.first(level_rows), by);
+            if (with_slopes) {
+                put_columns(by, 0, 0, number_count, level_rows, slopes, columns);
+            }
+        }
+        timing(values, all[number_count], errors.last(timing_rows), by, by_delay);
+        if (with_slopes) {
+            put_columns(by, level_rows, 0, number_count, timing_rows, slopes, columns);
+            put_columns(by_delay, level_rows, number_count, 1, timing_rows, slopes, columns);
+        }
+    }
+};
 
 } // namespace
 
 void JointSections::refine(std::span<SectionNumbers> sections, const Effort& effort,
                            const Watch& watch, const FreeNumbers& free, std::size_t first) const {
-    refine_with(*this, sections, effort, watch, free, first,
-                [&](ceres::Problem& problem, double* values, const std::vector<Turned>& turned) {
-                    problem.AddResidualBlock(level_errors(*this, sections, turned, first), nullptr,
-                                             values);
+    refine_with(*this, sections, effort, free, first,
+                [&](const std::vector<Turned>& turned, const std::vector<NumberBounds>& bounds,
+                    std::vector<double>& values) {
+                    solve({error_count(), level_errors(*this, sections, turned, first), bounds},
+                          values, effort, watch);
                 });
 }
 
@@ -276,20 +274,25 @@ void refine(const JointSections& levels, const JointTiming& timing, TimedSection
     const bool level_counts = std::ranges::any_of(sections.subspan(first), [](const auto& section) {
         return section.shape != ParametricShape::all_pass;
     });
-    refine_with(levels, sections, effort, watch, free, first,
-                [&](ceres::Problem& problem, double* values, const std::vector<Turned>& turned) {
-                    if (level_counts) {
-                        problem.AddResidualBlock(level_errors(levels, sections, turned, first),
-                                                 nullptr, values);
-                    }
-                    problem.AddResidualBlock(
-                        new TimingErrors(timing, timing.phases(sections.first(first)),
-                                         TurnedSections(sections, first, turned)),
-                        nullptr, values, &timed.delay_s);
-                    if (!timing.is_delay_free()) {
-                        problem.SetParameterBlockConstant(&timed.delay_s);
-                    }
-                });
+    const auto solve_both = [&](const std::vector<Turned>& turned, std::vector<NumberBounds> bounds,
+                                std::vector<double>& values) {
+        BothErrors both{std::nullopt,
+                        TimingErrors(timing, timing.phases(sections.first(first)),
+                                     TurnedSections(sections, first, turned)),
+                        level_counts ? levels.error_count() : 0, timing.error_count(),
+                        turned.size()};
+        if (level_counts) {
+            both.level.emplace(level_errors(levels, sections, turned, first));
+        }
+        const std::size_t rows = both.level_rows + both.timing_rows;
+        values.push_back(timed.delay_s);
+        bounds.push_back(timing.is_delay_free() ? NumberBounds{}
+                                                : NumberBounds{timed.delay_s, timed.delay_s});
+        solve({rows, std::move(both), std::move(bounds)}, values, effort, watch);
+        timed.delay_s = values.back();
+        values.pop_back();
+    };
+    refine_with(levels, sections, effort, free, first, solve_both);
 }
 
 } // namespace syntonon

@@ -26,11 +26,10 @@ std::vector<double> own_phase_deg(const CorrectionAim& aim, double sample_rate_h
     for (const double hz : gain.frequency_hz) {
         gain.magnitude_db.push_back(wanted_gain_db(aim, hz));
     }
-    gain.phase_deg.assign(gain.frequency_hz.size(), 0.0);
-    const auto parts = phase_parts(gain, sample_rate_hz);
+    const auto minimum = minimum_phase_deg(gain.frequency_hz, gain.magnitude_db, sample_rate_hz);
     std::vector<double> phase;
     for (const double hz : aim.hz) {
-        phase.push_back(parts ? at_hz(gain.frequency_hz, parts->minimum_deg, hz) : 0);
+        phase.push_back(at_hz(gain.frequency_hz, minimum, hz));
     }
     return phase;
 }

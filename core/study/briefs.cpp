@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/briefs.h"
 
+#include "core/study/fit_stages.h"
 #include "core/study/targets.h"
 #include "core/study/wished.h"
 
@@ -245,11 +246,47 @@ Chain chain_above(const Chain& chain, std::string_view id) {
 
 } // namespace
 
+namespace {
+
+// A stage may be fitted to targets of its own: as if its channel had another goal. What is kept of
+// that must not be taken for the channel's.
+struct OwnGoal {
+    Study study;
+    Channel channel;
+};
+
+std::optional<OwnGoal> with_own_goal(const Study& study, const Channel& channel,
+                                     std::string_view stage) {
+    const Stage* asking = stage_of(channel, stage);
+    const auto shared = shared_by_id(study.goals, channel.goal);
+    auto goal =
+        asking != nullptr ? own_goal(asking->spec, shared ? **shared : Goal{}) : std::nullopt;
+    if (!goal) {
+        return std::nullopt;
+    }
+    OwnGoal own{study, channel};
+    goal->id = fmt::format("{}\n{}", channel.id, stage);
+    own.channel.goal = goal->id;
+    for (auto& other : own.study.channels) {
+        if (other->id == channel.id) {
+            other.edit().goal = goal->id;
+        }
+    }
+    own.channel.id = goal->id;
+    own.study.goals.emplace_back(*std::move(goal));
+    return own;
+}
+
+} // namespace
+
 Expected<Brief> Briefs::fit_brief(const Study& study, const Channel& channel,
                                   std::string_view stage) {
     ChainBrief brief(brief_at(axis_of(study, channel)));
     std::vector<DesignJob> followed;
-    add_wished(study, channel, brief, followed);
+    const auto own = with_own_goal(study, channel, stage);
+    const Study& asked = own ? own->study : study;
+    const Channel& asking = own ? own->channel : channel;
+    add_wished(asked, asking, brief, followed);
     add_seen(study, channel, brief);
     for (const auto& missing : {brief.no_wished, brief.no_seen}) {
         if (missing) {
@@ -266,7 +303,7 @@ Expected<Brief> Briefs::fit_brief(const Study& study, const Channel& channel,
             being_designed(brief.wished_waits ? "What the target follows" : above.waits_for));
     }
     brief.brief.above = above.filter;
-    if (const GoalAnswer answer = goal_of(study, channel); answer.goal != nullptr) {
+    if (const GoalAnswer answer = goal_of(asked, asking); answer.goal != nullptr) {
         brief.brief.wished_timing = wished_timing_of(*answer.goal, axis_of(study, channel));
     }
     return brief.brief;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/fit_stages.h"
 
+#include "core/fit/fit_correction.h"
+#include "core/fit/fit_recursive.h"
 #include "core/study/finish_designs.h"
 #include "core/study/kinds.h"
 
@@ -14,7 +16,28 @@ namespace {
 template <class Spec>
 concept Fitted = requires(const Spec& spec, const Brief& brief, const Watch& watch) {
     { fit(spec, brief, watch, {}) } -> std::same_as<Expected<Spec>>;
+    { out_of_date(spec, brief) } -> std::same_as<std::optional<OutOfDate>>;
+    { figures_of_fit(spec, brief) } -> std::same_as<Expected<FitFigures>>;
+    { is_fitted(spec) } -> std::same_as<bool>;
+    { spec.refits } -> std::convertible_to<bool>;
 };
+
+// What `of` says of a kind that is fitted, else `without`.
+template <class Of, class Answer>
+Answer of_fitted(const StageSpec& spec, Of of, Answer without) {
+    return std::visit(
+        [&]<class Spec>(const Spec& s) -> Answer {
+            if constexpr (Fitted<Spec>) {
+                return of(s);
+            }
+            return without;
+        },
+        *spec);
+}
+
+tl::unexpected<Problem> no_fit() {
+    return refuse("kind", "is no kind that is fitted", "fit a correction or a recursive fit");
+}
 
 Channel& channel_to_edit(Study& study, const std::string& id) {
     return std::ranges::find(study.channels, id, [](const auto& channel) { return channel->id; })
@@ -40,78 +63,64 @@ bool can_be_fitted(const StageSpec& spec) {
 }
 
 std::string method_of_fit(const StageSpec& spec) {
-    const auto* correction = std::get_if<CorrectionSpec>(&*spec);
-    return correction != nullptr
-               ? std::string(names_of_correction_methods()[correction->method.index()].key)
-               : std::string();
+    if (const auto* correction = std::get_if<CorrectionSpec>(&*spec)) {
+        return std::string(names_of_correction_methods()[correction->method.index()].key);
+    }
+    const auto* fitted = std::get_if<FittedSpec>(&*spec);
+    return fitted != nullptr ? std::string(named(names_of_fitted_matches(), fitted->match).key)
+                             : std::string();
 }
 
 Expected<StageSpec> fit(const StageSpec& spec, const Brief& brief, const Watch& watch,
                         const SpecSoFar& so_far) {
-    return std::visit(
+    return of_fitted(
+        spec,
         [&]<class Spec>(const Spec& s) -> Expected<StageSpec> {
-            if constexpr (Fitted<Spec>) {
-                const auto hear = [&](const Spec& found) {
-                    if (so_far) {
-                        so_far(StageSpec(found));
-                    }
-                };
-                return fit(s, brief, watch, hear).map([](Spec found) {
-                    return StageSpec(std::move(found));
-                });
-            }
-            return refuse("kind", "is no kind that is fitted", "fit a correction");
+            const auto hear = [&](const Spec& found) {
+                if (so_far) {
+                    so_far(StageSpec(found));
+                }
+            };
+            return fit(s, brief, watch, hear).map([](Spec found) {
+                return StageSpec(std::move(found));
+            });
         },
-        *spec);
+        Expected<StageSpec>(no_fit()));
 }
 
 std::optional<OutOfDate> out_of_date(const StageSpec& spec, const Brief& brief) {
-    const auto* correction = std::get_if<CorrectionSpec>(&*spec);
-    if (correction == nullptr || !is_fitted(*correction)) {
-        return std::nullopt;
-    }
-    const auto aim = correction_aim(*correction, brief);
-    return aim ? out_of_date(*correction, *aim) : std::nullopt;
-}
-
-Expected<CorrectionAim> aim_of_fit(const StageSpec& spec, const Brief& brief) {
-    const auto* correction = std::get_if<CorrectionSpec>(&*spec);
-    if (correction == nullptr) {
-        return refuse("kind", "is no kind that is fitted", "look at a correction");
-    }
-    return correction_aim(*correction, brief);
+    return of_fitted(
+        spec, [&](const auto& s) { return out_of_date(s, brief); }, std::optional<OutOfDate>());
 }
 
 Expected<FitFigures> figures_of_fit(const StageSpec& spec, const Brief& brief) {
-    const auto aim = aim_of_fit(spec, brief);
-    if (!aim) {
-        return tl::unexpected(aim.error());
+    return of_fitted(
+        spec, [&](const auto& s) { return figures_of_fit(s, brief); },
+        Expected<FitFigures>(no_fit()));
+}
+
+bool is_fitted(const StageSpec& spec) {
+    return of_fitted(
+        spec, [](const auto& s) { return is_fitted(s); }, false);
+}
+
+bool fits_by_itself(const StageSpec& spec) {
+    return of_fitted(
+        spec, [](const auto& s) { return s.refits; }, false);
+}
+
+std::optional<Goal> own_goal(const StageSpec& spec, Goal goal) {
+    const auto* fitted = std::get_if<FittedSpec>(&*spec);
+    if (fitted == nullptr || (!fitted->target && !fitted->phase_target && !fitted->delay_target)) {
+        return std::nullopt;
     }
-    const auto* correction = std::get_if<CorrectionSpec>(&*spec);
-    const std::vector<double> none(aim->size(), 0.0);
-    const std::vector<double> gain = found_gain_db(*correction, *aim, brief.sample_rate_hz);
-    const auto errors = [&](const std::vector<double>& seen) {
-        return FitFigures::Errors{error_of(*aim, seen, none), error_of(*aim, seen, gain)};
-    };
-    FitFigures figures;
-    figures.together = errors(aim->seen_db);
-    for (const auto& position : aim->positions_db) {
-        figures.positions.push_back(errors(position));
+    if (fitted->target) {
+        goal = Goal{};
+        goal.target = *fitted->target;
     }
-    figures.found = found_count(*correction);
-    figures.hz = aim->hz;
-    std::ranges::transform(gain, aim->gain_db, std::back_inserter(figures.left_over_db),
-                           std::minus());
-    CorrectionSpec nothing = *correction;
-    if (auto* sections = std::get_if<SectionsCorrection>(&nothing.method)) {
-        sections->found.clear();
-    }
-    const auto before = timing_error_of(nothing, *aim, brief.sample_rate_hz);
-    const auto after = timing_error_of(*correction, *aim, brief.sample_rate_hz);
-    if (before && after) {
-        figures.timing = FitFigures::Timing{*before, *after};
-    }
-    return figures;
+    goal.phase_target = fitted->phase_target ? fitted->phase_target : goal.phase_target;
+    goal.delay_target = fitted->delay_target ? fitted->delay_target : goal.delay_target;
+    return goal;
 }
 
 std::vector<std::string> stages_to_fit(const Channel& channel) {
@@ -223,6 +232,12 @@ WithRecipe with_recipe(Study study, const FitPlace& from,
 
 std::vector<StageSpec> stages_of_found(const StageSpec& spec) {
     std::vector<StageSpec> stages;
+    if (const auto* fitted = std::get_if<FittedSpec>(&*spec)) {
+        if (is_fitted(*fitted)) {
+            stages.emplace_back(RootsSpec{fitted->zeros, fitted->poles, fitted->gain});
+        }
+        return stages;
+    }
     const auto* correction = std::get_if<CorrectionSpec>(&*spec);
     if (correction == nullptr) {
         return stages;

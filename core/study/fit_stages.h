@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "core/fit/fit_correction.h"
+#include "core/fit/fit_figures.h"
 #include "core/fit/fitted_to.h"
 #include "core/study/briefs.h"
 
@@ -27,25 +27,14 @@ Expected<StageSpec> fit(const StageSpec& spec, const Brief& brief, const Watch& 
 // fitted yet, or the brief does not allow a fit.
 std::optional<OutOfDate> out_of_date(const StageSpec& spec, const Brief& brief);
 
-// What it aims for, whatever was found; refused as a fit would be.
-Expected<CorrectionAim> aim_of_fit(const StageSpec& spec, const Brief& brief);
-
-// What is left over of the errors about the target, without and with the stage, by its range.
-struct FitFigures {
-    struct Errors {
-        CorrectionError before, after;
-    };
-    Errors together;               // of what the positions come to
-    std::vector<Errors> positions; // each by itself, raised to the level of all
-    std::size_t found = 0;         // sections or taps
-    struct Timing {
-        TimingError before, after;
-    };
-    std::optional<Timing> timing; // of sections that mind it
-    // What was found less what was aimed for, in the range: what another such stage would be for.
-    std::vector<double> hz, left_over_db;
-};
+// How it stands; refused as a fit would be.
 Expected<FitFigures> figures_of_fit(const StageSpec& spec, const Brief& brief);
+
+bool is_fitted(const StageSpec& spec);      // something was found once
+bool fits_by_itself(const StageSpec& spec); // when what it was fitted to changes
+
+// The goal with what the stage is fitted to instead, where it states targets of its own.
+std::optional<Goal> own_goal(const StageSpec& spec, Goal goal);
 
 // Of the channel's chain, in the order of the signal, at every depth, what is switched off left
 // out.

@@ -12,6 +12,7 @@
 #include "core/design/recursion.h"
 #include "core/design/roots.h"
 #include "core/design/taps.h"
+#include "core/fit/fitted.h"
 #include "core/study/loop.h"
 #include "core/study/repeat.h"
 #include "core/study/split.h"
@@ -41,7 +42,7 @@ requires((Described<Kinds> && (Designed<Kinds> || Composed<Kinds>))
 
 struct AnyKind
     : VariantOfKinds<ParametricSpec, GainSpec, DelaySpec, TapsSpec, SplitSpec, RepeatSpec, LoopSpec,
-                     ClassicalSpec, RootsSpec, RecursionSpec, FirSpec, CorrectionSpec> {
+                     ClassicalSpec, RootsSpec, RecursionSpec, FirSpec, CorrectionSpec, FittedSpec> {
     using variant::variant;
 };
 
@@ -64,5 +65,6 @@ extern template StageSpec::StageSpec(RootsSpec);
 extern template StageSpec::StageSpec(RecursionSpec);
 extern template StageSpec::StageSpec(FirSpec);
 extern template StageSpec::StageSpec(CorrectionSpec);
+extern template StageSpec::StageSpec(FittedSpec);
 
 } // namespace syntonon

@@ -108,6 +108,12 @@ void write_spec(Json& object, const LoopSpec& spec) {
     object.set("feedback", std::move(feedback));
 }
 
+Json complex_numbers_json(const std::vector<std::complex<double>>& numbers) {
+    return list_json(numbers, [](const std::complex<double>& number) {
+        return Json::numbers({number.real(), number.imag()});
+    });
+}
+
 void read_spec(ObjectReader& object, RootsSpec& spec) {
     spec.zeros = object.complex_numbers("zeros");
     spec.poles = object.complex_numbers("poles");
@@ -115,13 +121,8 @@ void read_spec(ObjectReader& object, RootsSpec& spec) {
 }
 
 void write_spec(Json& object, const RootsSpec& spec) {
-    const auto list = [](const std::vector<std::complex<double>>& roots) {
-        return list_json(roots, [](const std::complex<double>& root) {
-            return Json::numbers({root.real(), root.imag()});
-        });
-    };
-    object.set("zeros", list(spec.zeros));
-    object.set("poles", list(spec.poles));
+    object.set("zeros", complex_numbers_json(spec.zeros));
+    object.set("poles", complex_numbers_json(spec.poles));
     object.set("gain", spec.gain);
 }
 

@@ -7,6 +7,7 @@
 #include "core/study/kinds.h"
 
 #include <algorithm>
+#include <complex>
 #include <initializer_list>
 
 namespace syntonon {
@@ -33,12 +34,17 @@ void read_spec(ObjectReader& object, FirSpec& spec);
 void write_spec(Json& object, const FirSpec& spec);
 void read_spec(ObjectReader& object, CorrectionSpec& spec);
 void write_spec(Json& object, const CorrectionSpec& spec);
+void read_spec(ObjectReader& object, FittedSpec& spec);
+void write_spec(Json& object, const FittedSpec& spec);
 void read_spec(ObjectReader& object, TapsSpec& spec);
 void write_spec(Json& object, const TapsSpec& spec);
 
 // "window", "window_parameter", "window_points".
 void read_window(ObjectReader& object, Window& window);
 void write_window(Json& object, const Window& window);
+
+// [[re, im], ...]
+Json complex_numbers_json(const std::vector<std::complex<double>>& numbers);
 
 // A list of stages, for kinds that hold some. That ids are unique is seen to at the top.
 Chain read_chain(ObjectReader& object, std::string_view key);

@@ -19,6 +19,7 @@ template StageSpec::StageSpec(RootsSpec);
 template StageSpec::StageSpec(RecursionSpec);
 template StageSpec::StageSpec(FirSpec);
 template StageSpec::StageSpec(CorrectionSpec);
+template StageSpec::StageSpec(FittedSpec);
 
 AnyKind& StageSpec::edit() {
     return kind_.edit();

@@ -29,7 +29,7 @@ CorrectionSpec few_sections(int count) {
     return spec;
 }
 
-CorrectionError error_after(const CorrectionSpec& found, const Brief& brief) {
+LevelError error_after(const CorrectionSpec& found, const Brief& brief) {
     const CorrectionAim aim = *correction_aim(found, brief);
     return error_of(aim, aim.seen_db, found_gain_db(found, aim, rate));
 }

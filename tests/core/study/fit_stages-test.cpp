@@ -138,5 +138,33 @@ TEST(FitStages, RefusalsNameThePlaceAndChangeNothing) {
     EXPECT_FALSE(fit(StageSpec(GainSpec()), brief_at(48000), Watch()));
 }
 
+// Docent, which is not measured, with a fit to a target of its own.
+TEST(FitStages, ARecursiveFitFollowsItsOwnTarget) {
+    Study study = brightwater_study();
+    Channel& docent = study.channels[3].edit();
+    docent.stages.clear();
+    Stage stage;
+    stage.id = "fit";
+    FittedSpec spec;
+    spec.target.emplace();
+    spec.target->points = {{20, 6, {}, {}}, {20'000, -6, {}, {}}};
+    stage.spec = spec;
+    docent.stages.emplace_back(stage);
+    Briefs briefs;
+    const auto of_goal = briefs.goal_of(study, docent).goal;
+    const Study fitted = *fitted_anew(study, {{"docent", "fit"}}, briefs);
+    const Channel& channel = *fitted.channels[3];
+    const StageSpec& found = stage_of(channel, "fit")->spec;
+    EXPECT_TRUE(is_fitted(found));
+    const Brief brief = *briefs.fit_brief(fitted, channel, "fit");
+    EXPECT_LT(figures_of_fit(found, brief)->together.after.worst_db, 0.05);
+    EXPECT_NEAR(briefs.design(fitted, channel).filter.response_at(2000, 48'000).magnitude_db, -2,
+                0.05);
+    EXPECT_EQ(briefs.goal_of(fitted, channel).goal, of_goal) << "the channel's goal stays its own";
+    const auto roots = stages_of_found(found);
+    ASSERT_EQ(roots.size(), 1U);
+    EXPECT_EQ(kind_of(roots[0]), RootsSpec::kind);
+}
+
 } // namespace
 } // namespace syntonon

@@ -315,6 +315,50 @@ TEST(KindsJson, AnFirThatSaysTooLittleOrRubbishIsRefused) {
               stage + "window_points[1]");
 }
 
+TEST(KindsJson, ARecursiveFitKeepsItsSettingsAndWhatWasFound) {
+    FittedSpec plain;
+    plain.order = 12;
+    plain.from_hz = 60;
+    expect_kept(R"("kind": "fitted", "order": 12, "match": "magnitude", "use_goal": true,
+                   "from_hz": 60)",
+                plain);
+    FittedSpec full;
+    full.order = 4;
+    full.numerator_order = 2;
+    full.match = FittedMatch::complex;
+    full.errors = FittedErrors::greatest;
+    full.axis = FittedAxis::warped;
+    full.warping = 0.6;
+    full.greatest_q = 20;
+    full.to_hz = 16'000;
+    full.refits = true;
+    full.target.emplace();
+    full.target->points = {{20, 3, {}, {}}, {20'000, -3, {}, {}}};
+    full.phase_target.emplace();
+    full.phase_target->points = {{100, -90, {}, {}}};
+    full.delay_target.emplace();
+    full.delay_target->points = {{100, 2, {}, {}}};
+    full.zeros = {{-0.5, 0}, {0.25, 0}};
+    full.poles = {{0.5, 0.25}, {0.5, -0.25}, {0.125, 0}, {0.75, 0}};
+    full.gain = 0.5;
+    full.delay_ms = 1.5;
+    full.fitted_to = "xxh3-0123456789abcdef";
+    full.fitted_aim_db = {-4, -3.5};
+    full.fitted_aim_deg = {10, 20};
+    expect_kept(R"("kind": "fitted", "order": 4, "numerator_order": 2, "match": "complex",
+        "errors": "greatest", "axis": "warped", "warping": 0.6, "greatest_q": 20, "to_hz": 16000,
+        "refits": true,
+        "target": {"points": [{"frequency_hz": 20, "magnitude_db": 3},
+                              {"frequency_hz": 20000, "magnitude_db": -3}]},
+        "phase_target": {"points": [{"frequency_hz": 100, "phase_deg": -90}]},
+        "delay_target": {"points": [{"frequency_hz": 100, "delay_ms": 2}]},
+        "zeros": [[-0.5, 0], [0.25, 0]],
+        "poles": [[0.5, 0.25], [0.5, -0.25], [0.125, 0], [0.75, 0]], "gain": 0.5, "delay_ms": 1.5,
+        "fitted_to": "xxh3-0123456789abcdef", "fitted_aim_db": [-4, -3.5],
+        "fitted_aim_deg": [10, 20])",
+                full);
+}
+
 TEST(KindsJson, ACorrectionKeepsItsSettingsAndWhatWasFound) {
     CorrectionSpec plain;
     std::get<SectionsCorrection>(plain.method).count = 20;

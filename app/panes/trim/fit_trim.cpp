@@ -1,0 +1,149 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/panes/trim/fit_trim.h"
+
+#include "app/model/fitter.h"
+#include "app/widgets/shown_number.h"
+#include "app/widgets/theme.h"
+#include "app/widgets/words.h"
+#include "core/base/number_text.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+
+namespace syntonon {
+namespace {
+
+QString error_text(const LevelError& error) {
+    return tr("%1 dB rms, %2 dB at %3")
+        .arg(fixed_number(error.rms_db, 2), fixed_number(error.worst_db, 2),
+             QString::fromStdString(frequency_text(error.worst_hz)));
+}
+
+// Of what was found beside the level's error, where that is worth a word.
+QString timing_words(const FitFigures::Timing& timing) {
+    const QString unit = timing.after.by_delay ? tr(" ms") : QStringLiteral("°");
+    const int places = timing.after.by_delay ? 2 : 1;
+    return (timing.after.by_delay ? tr("; group delay %1 rms, %2 without it")
+                                  : tr("; phase %1 rms, %2 without it"))
+        .arg(fixed_number(timing.after.rms, places) + unit,
+             fixed_number(timing.before.rms, places) + unit);
+}
+
+QString later_words(double delay_ms) {
+    return delay_ms != 0 ? tr(", %1 ms later").arg(fixed_number(delay_ms, 2)) : QString();
+}
+
+QString words_of_taps(const TapsCorrection& taps) {
+    if (taps.found == nullptr) {
+        return {};
+    }
+    const QString where = tr("; the sound stands at tap %1").arg(taps.sound_at_samples);
+    if (taps.phase != TapsCorrection::Phase::mixed) {
+        return where;
+    }
+    return where
+           + (taps.timing_up_to_hz > 0
+                  ? tr("; timing corrected up to %1, pre-ringing %2 dB at worst")
+                        .arg(QString::fromStdString(frequency_text(taps.timing_up_to_hz)),
+                             fixed_number(taps.worst_pre_ringing_db, 0))
+                  : tr("; timing left as it is: it would ring before the sound at some position"));
+}
+
+QString timing_words(const StageSpec& spec, const FitFigures& figures) {
+    const QString timing = figures.timing ? timing_words(*figures.timing) : QString();
+    if (const auto* correction = std::get_if<CorrectionSpec>(&*spec)) {
+        const auto* taps = std::get_if<TapsCorrection>(&correction->method);
+        return taps != nullptr ? words_of_taps(*taps)
+               : figures.timing
+                   ? timing + later_words(std::get<SectionsCorrection>(correction->method).delay_ms)
+                   : QString();
+    }
+    const auto* fitted = std::get_if<FittedSpec>(&*spec);
+    return timing + (fitted != nullptr ? later_words(fitted->delay_ms) : QString());
+}
+
+} // namespace
+
+QString fit_words(Session& session, const std::string& stage) {
+    const auto state = session.fitter().state_of(stage);
+    if (session.fitter().is_fitting(stage)) {
+        return tr("fitting: %1 %").arg(std::lround(100 * session.fitter().done()));
+    }
+    if (state == nullptr) {
+        return {};
+    }
+    if (!state->figures) {
+        const Problem& why = state->figures.error();
+        return QString::fromStdString(why.reason + "; " + why.way_out);
+    }
+    const auto& [before, after] = state->figures->together;
+    if (state->figures->found == 0) {
+        return tr("not fitted: %1 as it is").arg(error_text(before));
+    }
+    const QString now =
+        tr("%1; without it %2 dB rms").arg(error_text(after), fixed_number(before.rms_db, 2));
+    const Stage* shown = session.stage(stage);
+    const QString all =
+        now + (shown != nullptr ? timing_words(shown->spec, *state->figures) : QString());
+    return state->outdated ? QString::fromStdString(state->outdated->text()) + "; " + all : all;
+}
+
+FitTrim::FitTrim(Session& session, std::vector<TrimField> fields, QWidget* parent)
+    : FieldsTrim(session, std::move(fields), parent), fit_(new QPushButton(tr("Fit"))),
+      words_(new QLabel(this)) {
+    row()->setSpacing(10);
+    row()->insertWidget(row()->count() - 1, fit_, 0, Qt::AlignVCenter);
+    fit_->setFixedWidth(72);
+    words_->setFont(text_font(11));
+    words_->setForegroundRole(QPalette::PlaceholderText);
+    connect(fit_, &QPushButton::clicked, this, &FitTrim::press);
+    connect(&session.fitter(), &Fitter::changed, this, &FitTrim::tell_state);
+}
+
+void FitTrim::show_stage(const Stage& stage) {
+    FieldsTrim::show_stage(stage);
+    shown_ = stage.id;
+    refused_.clear();
+    tell_state();
+}
+
+void FitTrim::tell_state() {
+    const Stage* stage = session().stage();
+    if (stage == nullptr || stage->id != shown_) {
+        return;
+    }
+    const Fitter& fitter = session().fitter();
+    const auto state = fitter.state_of(shown_);
+    const bool is_fitting = fitter.is_fitting(shown_);
+    fit_->setText(is_fitting                             ? tr("Stop")
+                  : state != nullptr && state->is_fitted ? tr("Fit again")
+                                                         : tr("Fit"));
+    fit_->setToolTip(is_fitting ? tr("Take what has been found by now")
+                                : tr("Find what comes nearest to the target"));
+    words_->setText(refused_.isEmpty() ? fit_words(session(), shown_) : refused_);
+}
+
+void FitTrim::press() {
+    Fitter& fitter = session().fitter();
+    if (fitter.is_fitting(shown_)) {
+        fitter.stop();
+        return;
+    }
+    const auto begun = fitter.begin(shown_);
+    refused_ = begun ? QString()
+                     : QString::fromStdString(begun.error().reason + "; " + begun.error().way_out);
+    tell_state();
+}
+
+QString FitTrim::words() const {
+    return words_->text();
+}
+
+void FitTrim::resizeEvent(QResizeEvent* event) {
+    FieldsTrim::resizeEvent(event);
+    constexpr int high = 18;
+    words_->setGeometry(0, under_fields, width(), high);
+}
+
+} // namespace syntonon

@@ -1,0 +1,90 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/panes/trim/fitted_trim.h"
+
+#include "app/panes/trim/trim_panels.h"
+#include "app/widgets/titled_box.h"
+#include "app/widgets/words.h"
+
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <algorithm>
+#include <array>
+
+namespace syntonon {
+namespace {
+
+constexpr std::array keys_in_strip = {"order", "numerator_order", "from_hz", "to_hz", "greatest_q"};
+
+std::vector<TrimField> fitted_trim_fields() {
+    auto fields = trim_fields<FittedSpec>();
+    std::erase_if(fields, [](const TrimField& field) {
+        return std::ranges::find(keys_in_strip, field.key) == keys_in_strip.end();
+    });
+    for (TrimField& field : fields) {
+        field.format.places = field.key == "greatest_q" ? 1 : 0;
+        if (field.key == "numerator_order") { // as many as poles unless stated
+            field.derived = [](const StageSpec& spec, double) {
+                const auto& fitted = std::get<FittedSpec>(*spec);
+                return fitted.match == FittedMatch::delay
+                           ? std::nullopt
+                           : std::optional<double>(zeros_wanted(fitted));
+            };
+        }
+    }
+    return fields;
+}
+
+template <class Enum>
+QComboBox* choice_of(std::span<const NamedValue<Enum>> all, const QString& name) {
+    auto* choice = new QComboBox;
+    for (const auto& one : all) {
+        choice->addItem(text_of(one.title));
+    }
+    choice->setAccessibleName(name);
+    return choice;
+}
+
+} // namespace
+
+FittedTrim::FittedTrim(Session& session, QWidget* parent)
+    : FitTrim(session, fitted_trim_fields(), parent),
+      match_(choice_of(names_of_fitted_matches(), tr("Match"))),
+      errors_(choice_of(names_of_fitted_errors(), tr("Errors"))) {
+    row()->insertWidget(0, new TitledBox(tr("Match"), match_, 186));
+    row()->insertWidget(1, new TitledBox(tr("Errors"), errors_, 158));
+    for (const char* key : keys_in_strip) {
+        field(key)->setFixedWidth(std::string_view(key).ends_with("hz") ? 84 : 64);
+    }
+    connect(match_, &QComboBox::activated, this, [this](int index) {
+        edit(tr("Match something else with %1"), {}, [index](StageSpec& spec) {
+            std::get<FittedSpec>(spec.edit()).match =
+                names_of_fitted_matches()[static_cast<std::size_t>(index)].value;
+        });
+    });
+    connect(errors_, &QComboBox::activated, this, [this](int index) {
+        edit(tr("Choose what is least of %1"), {}, [index](StageSpec& spec) {
+            std::get<FittedSpec>(spec.edit()).errors =
+                names_of_fitted_errors()[static_cast<std::size_t>(index)].value;
+        });
+    });
+}
+
+void FittedTrim::show_stage(const Stage& stage) {
+    FitTrim::show_stage(stage);
+    const auto& spec = std::get<FittedSpec>(*stage.spec);
+    match_->setCurrentIndex(static_cast<int>(spec.match));
+    errors_->setCurrentIndex(static_cast<int>(spec.errors));
+}
+
+TrimPanel* make_panel(const FittedSpec&, Session& session) {
+    return new FittedTrim(session);
+}
+
+void offer(const FittedSpec& spec, std::vector<NewStage>& offers) {
+    offers.push_back({QObject::tr("Recursive fit"), spec});
+    FittedSpec delays = spec;
+    delays.match = FittedMatch::delay;
+    offers.push_back({QObject::tr("Delay equaliser"), delays});
+}
+
+} // namespace syntonon

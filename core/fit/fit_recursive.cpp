@@ -1,0 +1,243 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/fit/fit_recursive.h"
+
+#include "core/fit/recursive/find_roots.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <functional>
+#include <iterator>
+
+namespace syntonon {
+namespace {
+
+std::string settings_text(const FittedSpec& spec) {
+    std::string text = fmt::format("{};", zeros_wanted(spec));
+    for (const auto& field : fields_of(spec)) {
+        if (const auto value = field.get(spec)) {
+            text += fmt::format("{} {};", field.key, *value);
+        }
+    }
+    text += named<FittedMatch>(names_of_fitted_matches(), spec.match).key;
+    text += named<FittedErrors>(names_of_fitted_errors(), spec.errors).key;
+    text += named<FittedAxis>(names_of_fitted_axes(), spec.axis).key;
+    return text;
+}
+
+AimToNote to_note(const FittedAim& aim) {
+    return {aim.response.hz, aim.response.level_db, aim.response.phase_rad};
+}
+
+FittedSpec with_roots(FittedSpec spec, const FittedAim& aim, Roots roots) {
+    spec.zeros = std::move(roots.zeros);
+    spec.poles = std::move(roots.poles);
+    spec.gain = roots.gain;
+    FittedTo now = fitted_to(settings_text(spec), to_note(aim));
+    spec.fitted_to = std::move(now.digest);
+    spec.fitted_aim_db = std::move(now.aim_db);
+    spec.fitted_aim_deg = std::move(now.aim_deg);
+    return spec;
+}
+
+// All-passes have the mirrored poles as zeros, and a gain of 1 at 0 Hz.
+FittedSpec with_all_passes(FittedSpec spec, const FittedAim& aim, const AllPasses& found,
+                           double sample_rate_hz) {
+    Roots roots = roots_of(RootFactors{0, false, found.poles});
+    std::complex<double> gain = 1;
+    for (const auto& pole : roots.poles) {
+        roots.zeros.push_back(1.0 / pole);
+        gain *= -pole;
+    }
+    roots.gain = gain.real();
+    spec.delay_ms = 1e3 * seconds_from_samples(found.delay_samples, sample_rate_hz);
+    return with_roots(std::move(spec), aim, std::move(roots));
+}
+
+RootsWanted wanted_by(const FittedSpec& spec) {
+    return {spec.order, zeros_wanted(spec), spec.greatest_q, spec.errors == FittedErrors::greatest};
+}
+
+// About the delay that is best, in ms.
+TimingError delay_error_of(const DelayAim& aim, const std::vector<double>& added_samples,
+                           double sample_rate_hz) {
+    double sum = 0, weights = 0;
+    for (std::size_t i = 0; i < aim.size(); ++i) {
+        sum += aim.weight[i] * (added_samples[i] + aim.delay_samples[i]);
+        weights += aim.weight[i];
+    }
+    const double common = aim.up_to_a_delay ? sum / weights : 0;
+    TimingError error;
+    error.by_delay = true;
+    double squares = 0;
+    for (std::size_t i = 0; i < aim.size(); ++i) {
+        const double off_ms =
+            1e3 * std::abs(added_samples[i] + aim.delay_samples[i] - common) / sample_rate_hz;
+        squares += aim.weight[i] * off_ms * off_ms;
+        if (aim.weight[i] > 0 && off_ms > error.worst) {
+            error.worst = off_ms;
+            error.worst_hz = aim.hz[i];
+        }
+    }
+    error.rms = std::sqrt(squares / weights);
+    return error;
+}
+
+LevelError error_of(const FittedAim& aim, const std::vector<double>& gain_db) {
+    LevelError error;
+    double squares = 0, weights = 0;
+    for (std::size_t i = 0; i < gain_db.size(); ++i) {
+        const double weight = aim.response.weight[i];
+        const double off = std::abs(gain_db[i] - aim.response.level_db[i]);
+        squares += weight * off * off;
+        weights += weight;
+        if (weight > 0 && off > error.worst_db) {
+            error.worst_db = off;
+            error.worst_hz = aim.response.hz[i];
+        }
+    }
+    error.rms_db = std::sqrt(squares / weights);
+    return error;
+}
+
+AllPasses all_passes_for(const FittedSpec& spec, const DelayAim& aim, double sample_rate_hz,
+                         const Watch& watch,
+                         const std::function<void(const AllPasses&)>& hear = {}) {
+    return find_delays(aim, sample_rate_hz, spec.order, spec.greatest_q,
+                       spec.errors == FittedErrors::greatest, watch, hear);
+}
+
+TimingError phase_error_of(const FittedAim& aim, const std::vector<double>& phase_rad) {
+    TimingError error;
+    double squares = 0, weights = 0;
+    for (std::size_t i = 0; i < phase_rad.size(); ++i) {
+        const double weight = aim.response.weight[i];
+        const double off = std::abs(
+            deg_from_rad(std::remainder(phase_rad[i] - aim.response.phase_rad[i], 2 * pi)));
+        squares += weight * off * off;
+        weights += weight;
+        if (weight > 0 && off > error.worst) {
+            error.worst = off;
+            error.worst_hz = aim.response.hz[i];
+        }
+    }
+    error.rms = std::sqrt(squares / weights);
+    return error;
+}
+
+OrderError error_of_order(const FittedSpec& spec, const FittedAim& aim, double sample_rate_hz,
+                          const Watch& watch) {
+    if (aim.delay) {
+        const AllPasses found = all_passes_for(spec, *aim.delay, sample_rate_hz, watch);
+        const JointDelays task(*aim.delay, sample_rate_hz, spec.greatest_q);
+        const TimingError error =
+            delay_error_of(*aim.delay, task.delay_samples(found), sample_rate_hz);
+        return {spec.order, error.rms, error.worst};
+    }
+    const JointRoots task(aim.response, sample_rate_hz, spec.greatest_q);
+    const RootFactors found = find_roots(aim.response, sample_rate_hz, wanted_by(spec), watch);
+    const LevelError error = error_of(aim, task.level_db(found));
+    return {spec.order, error.rms_db, error.worst_db};
+}
+
+} // namespace
+
+Expected<FittedSpec> fit(const FittedSpec& spec, const Brief& brief, const Watch& watch,
+                         const FittedSoFar& so_far) {
+    const auto aim = fitted_aim(spec, brief);
+    if (!aim) {
+        return tl::unexpected(aim.error());
+    }
+    const double rate_hz = brief.sample_rate_hz;
+    if (aim->delay) {
+        const auto hear = [&](const AllPasses& found) {
+            if (so_far) {
+                so_far(with_all_passes(spec, *aim, found, rate_hz));
+            }
+        };
+        return with_all_passes(spec, *aim, all_passes_for(spec, *aim->delay, rate_hz, watch, hear),
+                               rate_hz);
+    }
+    const auto hear = [&](const RootFactors& found) {
+        if (so_far) {
+            so_far(with_roots(spec, *aim, roots_of(found)));
+        }
+    };
+    FittedSpec found = with_roots(
+        spec, *aim, roots_of(find_roots(aim->response, rate_hz, wanted_by(spec), watch, hear)));
+    found.delay_ms = 0;
+    return found;
+}
+
+std::optional<OutOfDate> out_of_date(const FittedSpec& spec, const Brief& brief) {
+    if (!is_fitted(spec)) {
+        return std::nullopt;
+    }
+    const auto aim = fitted_aim(spec, brief);
+    return aim ? out_of_date(settings_text(spec),
+                             {spec.fitted_to, spec.fitted_aim_db, spec.fitted_aim_deg},
+                             to_note(*aim))
+               : std::nullopt;
+}
+
+Expected<FitFigures> figures_of_fit(const FittedSpec& spec, const Brief& brief) {
+    const auto aim = fitted_aim(spec, brief);
+    if (!aim) {
+        return tl::unexpected(aim.error());
+    }
+    const auto made = design(spec, brief, Watch());
+    if (!made) {
+        return tl::unexpected(made.error());
+    }
+    const ResponseAim& response = aim->response;
+    const auto grid = *FrequencyGrid::from_frequencies(response.hz, brief.axis());
+    const Response now = made->filter.response(grid);
+    const std::vector<double> none(response.size(), 0.0);
+    FitFigures figures;
+    figures.found = spec.poles.size();
+    figures.hz = response.hz;
+    if (aim->delay) {
+        const double rate_hz = brief.sample_rate_hz;
+        figures.timing =
+            FitFigures::Timing{delay_error_of(*aim->delay, none, rate_hz),
+                               delay_error_of(*aim->delay, now.group_delay_samples, rate_hz)};
+        return figures;
+    }
+    figures.together = {error_of(*aim, none), error_of(*aim, now.magnitude_db)};
+    std::ranges::transform(now.magnitude_db, response.level_db,
+                           std::back_inserter(figures.left_over_db), std::minus());
+    if (!response.phase_rad.empty()) {
+        figures.timing =
+            FitFigures::Timing{phase_error_of(*aim, none), phase_error_of(*aim, now.phase_rad)};
+    }
+    return figures;
+}
+
+Expected<std::vector<OrderError>>
+errors_by_order(const FittedSpec& spec, const Brief& brief, const std::vector<int>& orders,
+                const Watch& watch, const std::function<void(const OrderError&)>& heard) {
+    const auto aim = fitted_aim(spec, brief);
+    if (!aim) {
+        return tl::unexpected(aim.error());
+    }
+    std::vector<OrderError> errors;
+    for (const int order : orders) {
+        FittedSpec one = spec;
+        one.order = order;
+        if (one.numerator_order) {
+            one.numerator_order = std::min(*one.numerator_order, order);
+        }
+        const OrderError error = error_of_order(one, *aim, brief.sample_rate_hz, watch);
+        if (watch.is_stopped()) {
+            break;
+        }
+        errors.push_back(error);
+        if (heard) {
+            heard(error);
+        }
+        watch.report(static_cast<double>(errors.size()) / static_cast<double>(orders.size()));
+    }
+    return errors;
+}
+
+} // namespace syntonon

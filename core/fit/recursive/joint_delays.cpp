@@ -1,0 +1,149 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/fit/recursive/joint_delays.h"
+
+#include "core/base/units.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+namespace syntonon {
+
+void add_delay(const RootFactor& pole, const FrequencyGrid& grid, std::span<double> delay_samples,
+               std::span<double> by_log_a, std::span<double> by_turn) {
+    const double a = std::exp(pole.log_a), damping = damping_of(pole);
+    for (std::size_t i = 0; i < grid.size(); ++i) {
+        const double p = a * a * grid.half_cosine_squared()[i], q = grid.half_sine_squared()[i];
+        const double y = a * damping * grid.sine()[i] / 2;
+        const double below = pole.is_pair ? (p - q) * (p - q) + y * y : p + q;
+        const double delay = pole.is_pair ? a * damping * (p + q) / below : a / below;
+        delay_samples[i] += delay;
+        if (by_log_a.empty()) {
+            continue;
+        }
+        by_log_a[i] = pole.is_pair
+                          ? delay * (1 + 2 * p / (p + q) - (4 * p * (p - q) + 2 * y * y) / below)
+                          : delay * (1 - 2 * p / below);
+        by_turn[i] = pole.is_pair ? delay * (1 - 2 * y * y / below) : 0;
+    }
+}
+
+JointDelays::JointDelays(const DelayAim& aim, double sample_rate_hz, double most_q)
+    : aim_(aim), grid_(*FrequencyGrid::from_frequencies(aim.hz, {sample_rate_hz})),
+      most_q_(most_q) {
+    const double total = std::accumulate(aim.weight.begin(), aim.weight.end(), 0.0);
+    for (const double weight : aim.weight) {
+        scale_.push_back(std::sqrt(weight / total));
+    }
+}
+
+std::vector<double> JointDelays::delay_samples(const AllPasses& found) const {
+    std::vector<double> delay(grid_.size(), 0.0);
+    for (const RootFactor& pole : found.poles) {
+        add_delay(pole, grid_, delay, {}, {});
+    }
+    return delay;
+}
+
+double JointDelays::best_delay_samples(const AllPasses& found) const {
+    const std::vector<double> delay = delay_samples(found);
+    double sum = 0;
+    for (std::size_t i = 0; aim_.up_to_a_delay && i < delay.size(); ++i) {
+        sum += scale_[i] * scale_[i] * (delay[i] + aim_.delay_samples[i]);
+    }
+    return sum;
+}
+
+void JointDelays::errors(const AllPasses& found, std::span<double> errors) const {
+    const std::vector<double> delay = delay_samples(found);
+    for (std::size_t i = 0; i < delay.size(); ++i) {
+        errors[i] = scale_[i] * (delay[i] + aim_.delay_samples[i] - found.delay_samples);
+    }
+}
+
+std::size_t JointDelays::number_count(const AllPasses& found) {
+    std::size_t count = 1;
+    for (const RootFactor& pole : found.poles) {
+        count += pole.is_pair ? 2 : 1;
+    }
+    return count;
+}
+
+void JointDelays::error_slopes(const AllPasses& found, std::span<double> slopes) const {
+    const std::size_t places = aim_.size(), numbers = number_count(found);
+    std::vector<double> sum(places), by_a(places), by_turn(places);
+    for (std::size_t i = 0; i < places; ++i) {
+        slopes[i * numbers] = -scale_[i];
+    }
+    std::size_t number = 1;
+    for (const RootFactor& pole : found.poles) {
+        add_delay(pole, grid_, sum, by_a, by_turn);
+        for (std::size_t i = 0; i < places; ++i) {
+            slopes[i * numbers + number] = scale_[i] * by_a[i];
+            if (pole.is_pair) {
+                slopes[i * numbers + number + 1] = scale_[i] * by_turn[i];
+            }
+        }
+        number += pole.is_pair ? 2 : 1;
+    }
+}
+
+double JointDelays::cost(const AllPasses& found) const {
+    std::vector<double> all(aim_.size());
+    errors(found, all);
+    return std::inner_product(all.begin(), all.end(), all.begin(), 0.0);
+}
+
+double JointDelays::worst(const AllPasses& found) const {
+    std::vector<double> all(aim_.size());
+    errors(found, all);
+    const double greatest = *std::ranges::max_element(scale_);
+    double worst = 0;
+    for (const double error : all) {
+        worst = std::max(worst, std::abs(error) / greatest);
+    }
+    return worst;
+}
+
+void JointDelays::refine(AllPasses& found, const Effort& effort, const Watch& watch,
+                         double power) const {
+    constexpr double smallest_q = 0.05, beyond = 4; // times lower or higher than the range
+    const double rate_hz = grid_.sample_rate_hz();
+    const NumberBounds place = {log_image(aim_.hz.front() / beyond, rate_hz),
+                                log_image(aim_.hz.back(), rate_hz) + std::log(beyond)};
+    const NumberBounds turn = {-std::log(most_q_), -std::log(smallest_q)};
+    LeastSquares task;
+    std::vector<double> numbers = {found.delay_samples};
+    task.bounds.push_back(aim_.up_to_a_delay ? NumberBounds{} : NumberBounds{0, 0});
+    for (RootFactor& pole : found.poles) {
+        numbers.push_back(pole.log_a = std::clamp(pole.log_a, place.least, place.greatest));
+        task.bounds.push_back(place);
+        if (pole.is_pair) {
+            numbers.push_back(pole.turn = std::clamp(pole.turn, turn.least, turn.greatest));
+            task.bounds.push_back(turn);
+        }
+    }
+    const auto put = [](std::span<const double> from, AllPasses& into) {
+        std::size_t k = 0;
+        into.delay_samples = from[k++];
+        for (RootFactor& pole : into.poles) {
+            pole.log_a = from[k++];
+            pole.turn = pole.is_pair ? from[k++] : pole.turn;
+        }
+    };
+    task.error_count = aim_.size();
+    AllPasses turned = found;
+    const double unit = worst(found) * *std::ranges::max_element(scale_);
+    task.errors = [&](std::span<const double> at, std::span<double> out, std::span<double> slopes) {
+        put(at, turned);
+        errors(turned, out);
+        if (!slopes.empty()) {
+            error_slopes(turned, slopes);
+        }
+        raise_errors(power, unit, out, slopes);
+    };
+    solve(task, numbers, effort, watch);
+    put(numbers, found);
+}
+
+} // namespace syntonon
