@@ -5,6 +5,7 @@
 #include "app/panes/correction/correction_page.h"
 #include "app/panes/delay_line_pane.h"
 #include "app/panes/fir/fir_page.h"
+#include "app/panes/fitted/fitted_page.h"
 #include "app/panes/goal/weights_tab.h"
 #include "app/panes/goal_pane.h"
 #include "app/panes/network_pane.h"
@@ -29,8 +30,8 @@
 namespace syntonon {
 
 QStringList ShapeDesk::upper_words() {
-    return {tr("Roots"),   tr("Numbers"), tr("Goal"),    tr("Takes"),
-            tr("Verdict"), tr("Working"), tr("Network"), tr("Correction")};
+    return {tr("Roots"),   tr("Numbers"), tr("Goal"),       tr("Takes"), tr("Verdict"),
+            tr("Working"), tr("Network"), tr("Correction"), tr("Fit")};
 }
 
 QStringList ShapeDesk::lower_words() {
@@ -55,11 +56,13 @@ ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
     upper_->add_page(words[network],
                      [this, &session] { return new NetworkPane(session, *lanes_); });
     upper_->add_page(words[correction], [&session] { return new CorrectionPage(session); });
+    upper_->add_page(words[fitted], [&session] { return new FittedPage(session); });
     const auto tell_network = [this, &session] {
-        // One of the two at most: a word more would find no room.
+        // One of them at most: a word more would find no room.
+        const bool is_fit = CorrectionPage::is_there(session) || FittedPage::is_there(session);
         upper_->set_page_there(correction, CorrectionPage::is_there(session));
-        upper_->set_page_there(network,
-                               session.network() != nullptr && !CorrectionPage::is_there(session));
+        upper_->set_page_there(fitted, FittedPage::is_there(session));
+        upper_->set_page_there(network, session.network() != nullptr && !is_fit);
     };
     connect(&session, &Session::selection_changed, this, tell_network);
     connect(&session, &Session::analysis_changed, this, tell_network);
@@ -108,6 +111,8 @@ void ShapeDesk::add_lower_pages(Session& session) {
             lower_->show_page(fir);
         } else if (CorrectionPage::is_there(session)) {
             upper_->show_page(correction);
+        } else if (FittedPage::is_there(session)) {
+            upper_->show_page(fitted);
         }
     });
     connect(lower_, &Companion::page_shown, time, [time](int page) {

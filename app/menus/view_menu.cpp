@@ -6,6 +6,7 @@
 #include "app/desks/shape_desk.h"
 #include "app/menus/menu_parts.h"
 #include "app/panes/companion.h"
+#include "app/panes/fitted/fitted_page.h"
 #include "app/panes/rail.h"
 #include "app/panes/stage_card.h"
 #include "app/panes/sweep_bar.h"
@@ -76,13 +77,16 @@ void fill_plumb_part(QMenu& menu, MainWindow& window) {
 
 void fill_pages_part(QMenu& menu, MainWindow& window) {
     const QStringList pages = ShapeDesk::upper_words();
-    for (int page = 0; page < static_cast<int>(pages.size()); ++page) {
+    for (int page = 0; page <= ShapeDesk::network; ++page) {
         add(menu, pages.at(page),
-            page < ShapeDesk::network    ? QKeySequence(QStringLiteral("Alt+%1").arg(page + 1))
-            : page == ShapeDesk::network ? QKeySequence("Alt+0")
-                                         : QKeySequence("Alt+F"),
+            page < ShapeDesk::network ? QKeySequence(QStringLiteral("Alt+%1").arg(page + 1))
+                                      : QKeySequence("Alt+0"),
             &window, [&window, page] { window.show_shape_page(page); });
     }
+    add(menu, tr("Correction, or fit"), QKeySequence("Alt+F"), &window, [&window] {
+        window.show_shape_page(FittedPage::is_there(window.session()) ? ShapeDesk::fitted
+                                                                      : ShapeDesk::correction);
+    });
     menu.addSeparator();
     for (int page = 0; page < static_cast<int>(ShapeDesk::lower_words().size()); ++page) {
         add(menu, ShapeDesk::lower_words().at(page),

@@ -1,0 +1,317 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/panes/fitted/fitted_page.h"
+
+#include "app/model/correction_commands.h"
+#include "app/model/fitted_commands.h"
+#include "app/model/fitter.h"
+#include "app/panes/correction/limit_table.h"
+#include "app/panes/fitted/order_plot.h"
+#include "app/panes/goal/number_table.h"
+#include "app/widgets/quantity_edit.h"
+#include "app/widgets/theme.h"
+#include "app/widgets/words.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QGridLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QVBoxLayout>
+#include <algorithm>
+
+namespace syntonon {
+namespace {
+
+// Even ones, more closely where one more pair still matters much.
+std::vector<int> orders_to_try(const FittedSpec& spec) {
+    constexpr int usual = 24, beyond = 8, step_of_many = 4;
+    const int most = std::min(std::max(usual, spec.order + beyond), greatest_fitted_order);
+    std::vector<int> orders;
+    for (int order = 2; order <= most; order += order < usual ? 2 : step_of_many) {
+        orders.push_back(order);
+    }
+    if (std::ranges::find(orders, spec.order) == orders.end()) {
+        orders.push_back(spec.order);
+        std::ranges::sort(orders);
+    }
+    return orders;
+}
+
+// What errors by order do not depend on.
+FittedSpec without_findings(FittedSpec spec) {
+    spec.order = 0;
+    spec.zeros.clear();
+    spec.poles.clear();
+    spec.gain = 1;
+    spec.delay_ms = 0;
+    spec.fitted_to.clear();
+    spec.fitted_aim_db.clear();
+    spec.fitted_aim_deg.clear();
+    spec.refits = false;
+    return spec;
+}
+
+QString unit_of(const FittedSpec& spec) {
+    return spec.match == FittedMatch::delay ? QStringLiteral("ms") : QStringLiteral("dB");
+}
+
+} // namespace
+
+FittedPage::FittedPage(Session& session, QWidget* parent)
+    : QWidget(parent), session_(session), follows_(new QComboBox), axis_(new QComboBox),
+      warping_(new QuantityEdit(Dimension::plain, {})), warping_caption_(new QLabel(tr("by"))),
+      points_(new LimitTable(tr("Target of its own"), tr("level, dB"),
+                             tr("Straight in dB over log frequency between the points, level "
+                                "beyond them; chain and measured set together shall have it"))),
+      refits_(new QCheckBox(tr("Fit again by itself when something above changes"))),
+      try_(new QPushButton(tr("Try orders"))), open_(new QPushButton(tr("Open into stages"))),
+      plot_(new OrderPlot), words_(new QLabel) {
+    follows_->addItems({tr("the channel’s goal"), tr("a target of its own")});
+    for (const auto& name : names_of_fitted_axes()) {
+        axis_->addItem(text_of(name.title));
+    }
+    axis_->setToolTip(tr("Errors count alike over equal distances on it"));
+    auto* grid = new QGridLayout;
+    grid->setHorizontalSpacing(8);
+    grid->setVerticalSpacing(5);
+    const auto add = [grid](int row, const QString& caption, QWidget* widget) {
+        auto* label = new QLabel(caption);
+        label->setBuddy(widget);
+        widget->setAccessibleName(caption);
+        grid->addWidget(label, row, 0);
+        grid->addWidget(widget, row, 1);
+    };
+    add(0, tr("Follows"), follows_);
+    add(1, tr("Even over"), axis_);
+    warping_->setAccessibleName(tr("Warping"));
+    warping_->setToolTip(tr("The coefficient of the all-pass that bends the axis: 0 is linear; "
+                            "0.75 is about the ear’s at 48 kHz"));
+    grid->addWidget(warping_caption_, 1, 2);
+    grid->addWidget(warping_, 1, 3);
+    grid->setColumnStretch(1, 1);
+    auto* buttons = new QHBoxLayout;
+    buttons->addWidget(try_);
+    buttons->addWidget(words_, 1);
+    buttons->addWidget(open_);
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(16, 6, 16, 6);
+    column->setSpacing(6);
+    column->addLayout(grid);
+    column->addWidget(points_);
+    column->addWidget(refits_);
+    column->addLayout(buttons);
+    column->addWidget(plot_, 1);
+    points_->setMaximumHeight(130);
+    words_->setFont(text_font(11));
+    words_->setWordWrap(true);
+    constexpr int showing_ms = 80;
+    showing_.setInterval(showing_ms);
+    connect(&showing_, &QTimer::timeout, this, &FittedPage::show_orders);
+    connect_choices();
+    connect_points();
+    connect(&session_, &Session::analysis_changed, this, &FittedPage::refresh);
+    connect(&session_, &Session::selection_changed, this, &FittedPage::refresh);
+    refresh();
+}
+
+bool FittedPage::is_there(const Session& session) {
+    return selected_fitted(session) != nullptr;
+}
+
+void FittedPage::connect_choices() {
+    connect(follows_, &QComboBox::activated, this, [this](int index) {
+        edit_fitted(session_, tr("Fit %1 to something else"), [&](FittedSpec& spec) {
+            spec.target.reset();
+            if (index == 1) {
+                spec.target.emplace();
+                spec.target->points = {{spec.from_hz, 0, {}, {}}, {spec.to_hz, 0, {}, {}}};
+            }
+        });
+    });
+    connect(axis_, &QComboBox::activated, this, [this](int index) {
+        edit_fitted(session_, tr("Let errors of %1 count elsewhere"), [&](FittedSpec& spec) {
+            spec.axis = names_of_fitted_axes()[static_cast<std::size_t>(index)].value;
+        });
+    });
+    connect(warping_, &QuantityEdit::problem_found, this, &FittedPage::say);
+    connect(warping_, &QuantityEdit::value_entered, this, [this](std::optional<double> value) {
+        FittedSpec tried = *selected_fitted(session_);
+        tried.warping = value.value_or(tried.warping);
+        if (const auto fine = check_fields(tried); !fine) {
+            refresh();
+            say(QString::fromStdString(to_text(fine.error())));
+            return;
+        }
+        edit_fitted(session_, tr("Warp the axis of %1"),
+                    [&](FittedSpec& spec) { spec.warping = tried.warping; });
+    });
+    connect(refits_, &QCheckBox::clicked, this, [this](bool on) {
+        edit_fitted(session_, on ? tr("Fit %1 again by itself") : tr("Fit %1 again by hand only"),
+                    [on](FittedSpec& spec) { spec.refits = on; });
+    });
+    connect(try_, &QPushButton::clicked, this, &FittedPage::press_try);
+    connect(open_, &QPushButton::clicked, this, [this] { open_into_stages(session_); });
+    connect(plot_, &OrderPlot::pointed, this, &FittedPage::show_orders);
+    connect(plot_, &OrderPlot::order_chosen, this, [this](int order) {
+        edit_fitted(session_, tr("Choose another order for %1"),
+                    [order](FittedSpec& spec) { spec.order = order; });
+        if (const Stage* stage = session_.stage()) {
+            static_cast<void>(session_.fitter().begin(stage->id));
+        }
+    });
+}
+
+void FittedPage::connect_points() {
+    connect(points_, &LimitTable::entered, this, &FittedPage::take_point);
+    connect(points_, &LimitTable::more_wanted, this, [this] {
+        edit_fitted(session_, tr("Change the target of %1"), [](FittedSpec& spec) {
+            auto& points = spec.target->points; // in the middle of the last stretch
+            TargetPoint more{1000, 0, {}, {}};
+            if (points.size() > 1) {
+                const TargetPoint &a = points[points.size() - 2], &b = points.back();
+                more = {
+                    std::sqrt(a.frequency_hz * b.frequency_hz), (a.value + b.value) / 2, {}, {}};
+                points.insert(points.end() - 1, more);
+            } else {
+                points.push_back(more);
+            }
+        });
+    });
+    connect(points_, &LimitTable::fewer_wanted, this, [this](const std::set<int>& rows) {
+        edit_fitted(session_, tr("Change the target of %1"), [&](FittedSpec& spec) {
+            for (auto row = rows.rbegin(); row != rows.rend(); ++row) {
+                spec.target->points.erase(spec.target->points.begin() + *row);
+            }
+        });
+    });
+}
+
+void FittedPage::take_point(int row, int column, const QString& text) {
+    const FittedSpec* spec = selected_fitted(session_);
+    if (spec == nullptr || !spec->target) {
+        return;
+    }
+    const auto number =
+        number_from_cell(text, column == 0 ? Dimension::frequency : Dimension::level, {});
+    FittedSpec tried = *spec;
+    auto& points = tried.target->points;
+    if (number) {
+        auto& point = points[static_cast<std::size_t>(row)];
+        (column == 0 ? point.frequency_hz : point.value) = *number;
+        std::ranges::stable_sort(points, {}, &TargetPoint::frequency_hz);
+    }
+    const auto fine =
+        number ? check(*tried.target) : Expected<void>(tl::unexpected(number.error()));
+    if (!fine) {
+        refresh();
+        say(QString::fromStdString(to_text(fine.error())));
+        return;
+    }
+    edit_fitted(session_, tr("Change the target of %1"), [&](FittedSpec& s) { s = tried; });
+}
+
+void FittedPage::refresh() {
+    const FittedSpec* spec = selected_fitted(session_);
+    const Channel* channel = session_.channel();
+    if (spec == nullptr || channel == nullptr) {
+        return;
+    }
+    const bool by_delay = spec->match == FittedMatch::delay;
+    follows_->setEnabled(!by_delay);
+    follows_->setCurrentIndex(spec->target ? 1 : 0);
+    axis_->setCurrentIndex(static_cast<int>(spec->axis));
+    warping_->show_value(spec->warping);
+    const bool is_warped = spec->axis == FittedAxis::warped;
+    warping_->setVisible(is_warped);
+    warping_caption_->setVisible(is_warped);
+    refits_->setChecked(spec->refits);
+    open_->setEnabled(is_fitted(*spec));
+    points_->setVisible(spec->target.has_value() && !by_delay);
+    std::vector<std::pair<double, double>> points;
+    if (spec->target) {
+        for (const TargetPoint& point : spec->target->points) {
+            points.emplace_back(point.frequency_hz, point.value);
+        }
+    }
+    points_->show_points(points);
+    const bool holds = tried_ && tried_->channel == channel->id
+                       && tried_->stage == session_.stage()->id
+                       && tried_->spec == without_findings(*spec);
+    if (!holds) {
+        work_.stop();
+        showing_.stop();
+        tried_.reset();
+    }
+    say({});
+    show_orders();
+}
+
+void FittedPage::press_try() {
+    if (work_.is_busy()) {
+        work_.stop();
+        show_orders();
+        return;
+    }
+    const FittedSpec* spec = selected_fitted(session_);
+    const Channel* channel = session_.channel();
+    if (spec == nullptr || channel == nullptr) {
+        return;
+    }
+    const std::string stage = session_.stage()->id;
+    auto brief = session_.briefs().fit_brief(session_.study(), *channel, stage);
+    if (!brief) {
+        say(QString::fromStdString(to_text(brief.error())));
+        return;
+    }
+    tried_ = Tried{channel->id, stage, without_findings(*spec), {}};
+    so_far_ = std::make_shared<SoFar<std::vector<OrderError>>>();
+    work_.begin(
+        [spec = *spec, brief = *std::move(brief), so_far = so_far_](const Watch& watch) {
+            std::vector<OrderError> errors;
+            return errors_by_order(spec, brief, orders_to_try(spec), watch,
+                                   [&](const OrderError& error) {
+                                       errors.push_back(error);
+                                       so_far->put(errors);
+                                   });
+        },
+        [this](const Expected<std::vector<OrderError>>& errors) {
+            show_orders();
+            if (!errors) {
+                say(QString::fromStdString(to_text(errors.error())));
+            }
+        });
+    showing_.start();
+    show_orders();
+}
+
+void FittedPage::show_orders() {
+    const FittedSpec* spec = selected_fitted(session_);
+    if (spec == nullptr) {
+        return;
+    }
+    if (tried_ && so_far_ != nullptr) {
+        if (auto newest = so_far_->look()) {
+            tried_->errors = *std::move(newest);
+        }
+    }
+    const bool is_trying = work_.is_busy();
+    if (!is_trying) {
+        showing_.stop();
+    }
+    try_->setText(is_trying ? tr("Stop") : tr("Try orders"));
+    plot_->show_errors(tried_ ? tried_->errors : std::vector<OrderError>(), spec->order,
+                       unit_of(*spec));
+    if (tried_) {
+        words_->setText(plot_->words());
+    }
+}
+
+void FittedPage::say(const QString& problem) {
+    words_->setText(problem);
+}
+
+QString FittedPage::words() const {
+    return words_->text();
+}
+
+} // namespace syntonon

@@ -1,0 +1,134 @@
+// A recursive fit: orders tried, one taken, a target of its own, and a delay equalised.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "tests/app/window_fixture.h"
+
+#include "app/desks/shape_desk.h"
+#include "app/model/fitter.h"
+#include "app/model/stage_commands.h"
+#include "app/panes/correction/limit_table.h"
+#include "app/panes/fitted/fitted_page.h"
+#include "app/panes/fitted/order_plot.h"
+#include "app/panes/goal/number_table.h"
+#include "app/panes/trim/fitted_trim.h"
+#include "app/widgets/quantity_edit.h"
+
+#include <QComboBox>
+
+namespace syntonon {
+namespace {
+
+class Fitting : public test::Window {
+protected:
+    void SetUp() override {
+        Window::SetUp();
+        session().select_channel(2); // Sunset, with nothing yet
+        add_stage(session(), FittedSpec{});
+        QApplication::processEvents();
+    }
+    FittedPage& page() {
+        return dynamic_cast<FittedPage&>(*window->shape().upper()->page(ShapeDesk::fitted));
+    }
+    FittedTrim& strip() { return dynamic_cast<FittedTrim&>(*window->trim()->panel()); }
+    const FittedSpec& spec() { return std::get<FittedSpec>(*session().stage()->spec); }
+    bool is_at_rest() {
+        const bool done = QTest::qWaitFor([this] { return !session().fitter().is_busy(); }, 20'000);
+        QTest::qWait(200);
+        return done && session().fitter().state_of(session().stage()->id) != nullptr;
+    }
+    void click(QWidget& widget, const QPointF& at) {
+        QTest::mouseClick(&widget, Qt::LeftButton, {}, at.toPoint());
+    }
+};
+
+TEST_F(Fitting, AnOrderIsTakenFromThePlot) {
+    EXPECT_EQ(window->shape().upper()->shown_page(), ShapeDesk::fitted) << "a new one shows it";
+    page().try_orders()->click();
+    EXPECT_EQ(page().try_orders()->text(), "Stop");
+    ASSERT_TRUE(QTest::qWaitFor([this] { return !page().is_busy(); }, 60'000));
+    EXPECT_TRUE(page().words().startsWith("order 8: ")) << page().words().toStdString();
+    Briefs briefs;
+    const auto brief =
+        *briefs.fit_brief(session().study(), *session().channel(), session().stage()->id);
+    const auto errors = *errors_by_order(spec(), brief, {12}, Watch());
+    // The axis runs from order 2 to 24.
+    const QRectF room = page().plot()->rect();
+    const double x = 52 + 12 + (12 - 2) / 22.0 * (room.width() - 52 - 16 - 24);
+    click(*page().plot(), {x, room.height() / 2});
+    EXPECT_EQ(spec().order, 12);
+    ASSERT_TRUE(is_at_rest());
+    EXPECT_EQ(spec().poles.size(), 12U) << "and it is fitted";
+    const auto state = session().fitter().state_of(session().stage()->id);
+    EXPECT_NEAR(state->figures->together.after.rms_db, errors[0].rms, 1e-6);
+    EXPECT_TRUE(page().words().startsWith("order 12: ")) << "what was tried stays";
+}
+
+TEST_F(Fitting, TryingIsStoppedByItsButtonAndByOtherSettings) {
+    page().try_orders()->click();
+    page().try_orders()->click();
+    EXPECT_FALSE(page().is_busy());
+    EXPECT_EQ(page().try_orders()->text(), "Try orders");
+    page().try_orders()->click();
+    page().axis()->setCurrentIndex(2);
+    emit page().axis()->activated(2);
+    EXPECT_FALSE(page().is_busy());
+    EXPECT_EQ(spec().axis, FittedAxis::warped);
+    EXPECT_TRUE(page().warping()->isVisible());
+    page().warping()->selectAll();
+    QTest::keyClicks(page().warping(), "2");
+    QTest::keyClick(page().warping(), Qt::Key_Return);
+    EXPECT_NE(spec().warping, 2);
+    EXPECT_FALSE(page().words().isEmpty()) << "said why";
+}
+
+TEST_F(Fitting, FollowsATargetOfItsOwn) {
+    emit page().follows()->activated(1);
+    ASSERT_TRUE(spec().target);
+    EXPECT_TRUE(page().points()->isVisible());
+    page().points()->add()->click();
+    ASSERT_EQ(spec().target->points.size(), 3U);
+    emit page().points()->entered(0, 1, "6 dB");
+    EXPECT_EQ(spec().target->points[0].value, 6);
+    emit page().points()->entered(1, 0, "nonsense");
+    EXPECT_FALSE(page().words().isEmpty());
+    strip().fit()->click();
+    ASSERT_TRUE(is_at_rest());
+    EXPECT_TRUE(strip().words().contains("without it")) << strip().words().toStdString();
+    emit page().follows()->activated(0);
+    EXPECT_FALSE(spec().target);
+    ASSERT_TRUE(is_at_rest());
+    EXPECT_TRUE(strip().words().startsWith("out of date: ")) << strip().words().toStdString();
+    page().open()->click();
+    EXPECT_EQ(kind_of(session().stage()->spec), RootsSpec::kind);
+}
+
+TEST_F(Fitting, EqualisesTheDelayOfTheStagesAbove) {
+    session().edit_channel("elliptic", [](Channel& channel) {
+        ClassicalSpec low_pass;
+        low_pass.family = ClassicalFamily::elliptic;
+        low_pass.order = 6;
+        low_pass.pass_ripple_db = 0.1;
+        low_pass.stop_attenuation_db = 60;
+        low_pass.edges_hz = {3000};
+        Stage stage;
+        stage.spec = low_pass;
+        give_fresh_ids(stage, channel.stages);
+        channel.stages.insert(channel.stages.begin(), stage);
+    });
+    emit strip().match()->activated(2);
+    EXPECT_FALSE(page().follows()->isEnabled()) << "the level does not count";
+    session().edit_stage("range", [](Stage& stage) {
+        auto& fitted = std::get<FittedSpec>(stage.spec.edit());
+        fitted.to_hz = 3000;
+        fitted.axis = FittedAxis::linear_frequency;
+    });
+    const double level = session().analysis()->chain.response_at(1000, 48'000).magnitude_db;
+    strip().fit()->click();
+    ASSERT_TRUE(is_at_rest());
+    EXPECT_TRUE(strip().words().contains("group delay")) << strip().words().toStdString();
+    EXPECT_NEAR(session().analysis()->chain.response_at(1000, 48'000).magnitude_db, level, 1e-9);
+    const auto& timing = session().fitter().state_of(session().stage()->id)->figures->timing;
+    EXPECT_LT(timing->after.rms, timing->before.rms / 3);
+}
+
+} // namespace
+} // namespace syntonon
