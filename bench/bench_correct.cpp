@@ -6,7 +6,7 @@
 #include "core/curve/level_means.h"
 #include "core/fit/find_sections.h"
 #include "core/fit/fit_correction.h"
-#include "core/signal/seeded.h"
+#include "core/math/seeded.h"
 #include "core/study/briefs.h"
 #include "core/study/wished.h"
 #include "demo/brightwater.h"

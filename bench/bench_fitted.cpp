@@ -5,7 +5,7 @@
 #include "core/design/classical.h"
 #include "core/fit/recursive/find_roots.h"
 #include "core/fit/recursive/joint_delays.h"
-#include "core/signal/seeded.h"
+#include "core/math/seeded.h"
 
 #include <algorithm>
 #include <array>

@@ -9,7 +9,7 @@
 #include "core/curve/smoothing.h"
 #include "core/exchange/measured_file.h"
 #include "core/exchange/sound_stream.h"
-#include "core/signal/seeded.h"
+#include "core/math/seeded.h"
 #include "standin/recorder.h"
 #include "standin/room.h"
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "demo/dome.h"
 
-#include "core/signal/seeded.h"
+#include "core/math/seeded.h"
 
 #include <array>
 #include <cmath>

@@ -3,7 +3,7 @@
 
 #include "core/base/units.h"
 #include "core/math/fft.h"
-#include "core/signal/seeded.h"
+#include "core/math/seeded.h"
 #include "standin/between_samples.h"
 
 #include <algorithm>

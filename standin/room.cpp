@@ -4,7 +4,7 @@
 #include "core/base/units.h"
 #include "core/engine/render.h"
 #include "core/filter/filter.h"
-#include "core/signal/seeded.h"
+#include "core/math/seeded.h"
 #include "standin/between_samples.h"
 
 #include <algorithm>

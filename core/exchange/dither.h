@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "core/signal/seeded.h"
+#include "core/math/seeded.h"
 
 namespace syntonon {
 

@@ -2,7 +2,7 @@
 #include "core/fit/find_sections.h"
 
 #include "core/base/units.h"
-#include "core/signal/seeded.h"
+#include "core/math/seeded.h"
 
 #include <algorithm>
 #include <cmath>

@@ -3,8 +3,8 @@
 // vowel to vowel (G. Fant, Acoustic Theory of Speech Production, 1960; the pulse after A. E.
 // Rosenberg, Effect of glottal pulse shape on the quality of natural vowels, JASA 49, 1971).
 #include "core/base/units.h"
+#include "core/math/seeded.h"
 #include "core/signal/makers.h"
-#include "core/signal/seeded.h"
 
 #include <algorithm>
 #include <array>

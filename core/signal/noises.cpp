@@ -2,8 +2,8 @@
 // Noise with a stated spectrum: its bins are drawn at random and transformed.
 #include "core/base/units.h"
 #include "core/math/fft.h"
+#include "core/math/seeded.h"
 #include "core/signal/makers.h"
-#include "core/signal/seeded.h"
 
 #include <algorithm>
 #include <cmath>

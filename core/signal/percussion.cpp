@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Struck things: damped modes and bursts of noise.
 #include "core/base/units.h"
+#include "core/math/seeded.h"
 #include "core/signal/makers.h"
-#include "core/signal/seeded.h"
 
 #include <algorithm>
 #include <array>

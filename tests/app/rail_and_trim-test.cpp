@@ -44,7 +44,7 @@ TEST_F(RailTest, StagesThatAnFirStandsForSaySo) {
 }
 
 TEST_F(RailTest, AddsRemovesDuplicatesAndSwitches) {
-    EXPECT_EQ(window->rail()->add_button()->menu()->actions().size(), 21)
+    EXPECT_EQ(window->rail()->add_button()->menu()->actions().size(), 23)
         << "one entry for every shape and each further kind; classical ones, roots, recursions and "
            "networks in menus of their own";
     session().select_stage(id(1));

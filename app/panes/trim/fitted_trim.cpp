@@ -50,7 +50,7 @@ FittedTrim::FittedTrim(Session& session, QWidget* parent)
     : FitTrim(session, fitted_trim_fields(), parent),
       match_(choice_of(names_of_fitted_matches(), tr("Match"))),
       errors_(choice_of(names_of_fitted_errors(), tr("Errors"))) {
-    row()->insertWidget(0, new TitledBox(tr("Match"), match_, 186));
+    row()->insertWidget(0, new TitledBox(tr("Match"), match_, 236));
     row()->insertWidget(1, new TitledBox(tr("Errors"), errors_, 158));
     for (const char* key : keys_in_strip) {
         field(key)->setFixedWidth(std::string_view(key).ends_with("hz") ? 84 : 64);

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/units.h"
 #include "core/fit/recursive/joint_delays.h"
-#include "core/signal/seeded.h"
+#include "core/math/seeded.h"
 
 #include <algorithm>
 #include <array>

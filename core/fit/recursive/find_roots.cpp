@@ -3,7 +3,7 @@
 
 #include "core/curve/phase_parts.h"
 #include "core/fit/recursive/vector_fit.h"
-#include "core/signal/seeded.h"
+#include "core/math/seeded.h"
 
 #include <algorithm>
 #include <cmath>

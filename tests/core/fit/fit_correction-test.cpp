@@ -3,7 +3,7 @@
 
 #include "core/fit/find_sections.h"
 #include "core/fit/fitted_to.h"
-#include "core/signal/seeded.h"
+#include "core/math/seeded.h"
 #include "tests/core/fit/corrected_rooms.h"
 
 #include <algorithm>

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "core/fit/recursive/joint_roots.h"
-#include "core/signal/seeded.h"
+#include "core/math/seeded.h"
 #include "tests/support/rate.h"
 
 #include <array>
