@@ -90,6 +90,9 @@ TEST_F(Fitting, FollowsATargetOfItsOwn) {
     EXPECT_EQ(spec().target->points[0].value, 6);
     emit page().points()->entered(1, 0, "nonsense");
     EXPECT_FALSE(page().words().isEmpty());
+    emit page().points()->fewer_wanted({1});
+    EXPECT_EQ(spec().target->points.size(), 2U);
+    EXPECT_EQ(spec().target->points[1].frequency_hz, 20'000);
     strip().fit()->click();
     ASSERT_TRUE(is_at_rest());
     EXPECT_TRUE(strip().words().contains("without it")) << strip().words().toStdString();

@@ -18,6 +18,9 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <cmath>
+#include <set>
+#include <utility>
 
 namespace syntonon {
 namespace {
@@ -179,9 +182,13 @@ void FittedPage::connect_points() {
     });
     connect(points_, &LimitTable::fewer_wanted, this, [this](const std::set<int>& rows) {
         edit_fitted(session_, tr("Change the target of %1"), [&](FittedSpec& spec) {
-            for (auto row = rows.rbegin(); row != rows.rend(); ++row) {
-                spec.target->points.erase(spec.target->points.begin() + *row);
+            std::vector<TargetPoint> kept;
+            for (std::size_t i = 0; i < spec.target->points.size(); ++i) {
+                if (!rows.contains(static_cast<int>(i))) {
+                    kept.push_back(spec.target->points[i]);
+                }
             }
+            spec.target->points = std::move(kept);
         });
     });
 }

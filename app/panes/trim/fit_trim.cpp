@@ -38,7 +38,7 @@ QString words_of_taps(const TapsCorrection& taps) {
     if (taps.found == nullptr) {
         return {};
     }
-    const QString where = tr("; the sound stands at tap %1").arg(taps.sound_at_samples);
+    QString where = tr("; the sound stands at tap %1").arg(taps.sound_at_samples);
     if (taps.phase != TapsCorrection::Phase::mixed) {
         return where;
     }
