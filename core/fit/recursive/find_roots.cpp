@@ -125,11 +125,14 @@ private:
         }
     }
 
+    double place_of(std::size_t i) const { return log_image(aim_.hz[i], rate_hz_); }
+
     // Some pairs of a pole and a zero, by chance, at other places, where together they make a bell
-    // as high as what is left over there.
+    // as high as what is left over there; or the zero somewhere else.
     RootFactors shaken(Seeded& random) const {
-        constexpr double least_share = 0.1, greatest_share = 0.4;
+        constexpr double least_share = 0.1, greatest_share = 0.9;
         const double share = random.between(least_share, greatest_share);
+        const bool apart = random.uniform() < 0.5;
         RootFactors factors = best_;
         std::vector<RootFactor*> poles, zeros;
         for (RootFactor& factor : factors.all) {
@@ -142,18 +145,24 @@ private:
             const std::size_t place = random.below(aim_.size());
             const double left_db = aim_.level_db[place] - level[place];
             const double damping = std::exp(random.between(-3, 1));
-            const double log_a = log_image(aim_.hz[place], rate_hz_);
+            const double log_a = place_of(place);
             *poles[i] = {true, true, log_a, std::log(damping)};
-            *zeros[i] = {false, true, log_a, std::asinh(damping * ratio_from_db(left_db) / 2)};
+            *zeros[i] = apart ? RootFactor{false, true, place_of(random.below(aim_.size())),
+                                           std::asinh(std::exp(random.between(-3, 1)) / 2)}
+                              : RootFactor{false, true, log_a,
+                                           std::asinh(damping * ratio_from_db(left_db) / 2)};
         }
+        factors.gain_db = task_.best_gain_db(factors);
         return factors;
     }
 
     // See find_sections.cpp.
     void shake() {
         constexpr double promising = 1.5; // of the cost
+        // A step's work grows with the square of the numbers: about as long whatever the order.
+        const int numbers = wanted_.poles + wanted_.zeros + 1;
         const auto most_tries =
-            static_cast<std::size_t>(std::clamp(300 / (wanted_.poles + wanted_.zeros + 1), 4, 24));
+            static_cast<std::size_t>(std::clamp(22'000 / (numbers * numbers), 4, 60));
         Seeded random(1);
         const bool can_move = std::min(wanted_.poles, wanted_.zeros) >= 2;
         for (std::size_t k = 0; k < most_tries && can_move && !watch_.is_stopped(); ++k) {
