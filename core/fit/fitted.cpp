@@ -103,10 +103,12 @@ Expected<void> check_settings(const FittedSpec& spec) {
     if (auto ok = check_fields(spec); !ok) {
         return ok;
     }
-    if (!(spec.from_hz < spec.to_hz)) {
-        return refuse("to_hz",
-                      fmt::format("{} Hz is not above from_hz, {} Hz", spec.to_hz, spec.from_hz),
-                      "raise it or lower from_hz");
+    constexpr double narrowest = 1.01; // the places of the aim shall be told apart
+    if (!(spec.from_hz * narrowest <= spec.to_hz)) {
+        return refuse(
+            "to_hz",
+            fmt::format("{} Hz is not a hundredth above from_hz, {} Hz", spec.to_hz, spec.from_hz),
+            "raise it or lower from_hz");
     }
     if (spec.target) {
         if (auto ok = check(*spec.target); !ok) {

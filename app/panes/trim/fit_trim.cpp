@@ -59,8 +59,33 @@ QString timing_words(const StageSpec& spec, const FitFigures& figures) {
                    ? timing + later_words(std::get<SectionsCorrection>(correction->method).delay_ms)
                    : QString();
     }
-    const auto* fitted = std::get_if<FittedSpec>(&*spec);
-    return timing + (fitted != nullptr ? later_words(fitted->delay_ms) : QString());
+    return timing;
+}
+
+// Of all-passes the level is none of their business; the delay that is found is the whole chain's.
+QString delay_words(const FittedSpec& spec, const FitFigures& figures) {
+    const auto& [before, after] = *figures.timing;
+    const auto varies = [](const TimingError& error) {
+        return tr("group delay %1 ms rms, %2 ms at %3 off")
+            .arg(fixed_number(error.rms, 3), fixed_number(error.worst, 3),
+                 QString::fromStdString(frequency_text(error.worst_hz)));
+    };
+    if (figures.found == 0) {
+        return tr("not fitted: %1 as it is").arg(varies(before));
+    }
+    const QString now =
+        tr("%1; without it %2 ms rms").arg(varies(after), fixed_number(before.rms, 3));
+    return spec.delay_ms != 0 ? now + tr("; %1 ms in all").arg(fixed_number(spec.delay_ms, 2))
+                              : now;
+}
+
+QString level_words(const StageSpec& spec, const FitFigures& figures) {
+    const auto& [before, after] = figures.together;
+    if (figures.found == 0) {
+        return tr("not fitted: %1 as it is").arg(error_text(before));
+    }
+    return tr("%1; without it %2 dB rms").arg(error_text(after), fixed_number(before.rms_db, 2))
+           + timing_words(spec, figures);
 }
 
 } // namespace
@@ -77,15 +102,15 @@ QString fit_words(Session& session, const std::string& stage) {
         const Problem& why = state->figures.error();
         return QString::fromStdString(why.reason + "; " + why.way_out);
     }
-    const auto& [before, after] = state->figures->together;
-    if (state->figures->found == 0) {
-        return tr("not fitted: %1 as it is").arg(error_text(before));
-    }
-    const QString now =
-        tr("%1; without it %2 dB rms").arg(error_text(after), fixed_number(before.rms_db, 2));
     const Stage* shown = session.stage(stage);
-    const QString all =
-        now + (shown != nullptr ? timing_words(shown->spec, *state->figures) : QString());
+    if (shown == nullptr) {
+        return {};
+    }
+    const auto* fitted = std::get_if<FittedSpec>(&*shown->spec);
+    const bool is_delay =
+        fitted != nullptr && fitted->match == FittedMatch::delay && state->figures->timing;
+    const QString all = is_delay ? delay_words(*fitted, *state->figures)
+                                 : level_words(shown->spec, *state->figures);
     return state->outdated ? QString::fromStdString(state->outdated->text()) + "; " + all : all;
 }
 

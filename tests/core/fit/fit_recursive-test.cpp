@@ -134,7 +134,7 @@ TEST(FitRecursive, RefusesWhatCannotBeFitted) {
     spec.to_hz = 30'000;
     EXPECT_EQ(place_of(spec, brief), "to_hz");
     spec = {};
-    spec.from_hz = spec.to_hz;
+    spec.from_hz = std::nextafter(spec.to_hz, 0);
     EXPECT_EQ(place_of(spec, brief), "to_hz");
     spec = {};
     spec.order = 61;
