@@ -51,7 +51,7 @@ QString words_of_taps(const TapsCorrection& taps) {
 }
 
 QString timing_words(const StageSpec& spec, const FitFigures& figures) {
-    const QString timing = figures.timing ? timing_words(*figures.timing) : QString();
+    QString timing = figures.timing ? timing_words(*figures.timing) : QString();
     if (const auto* correction = std::get_if<CorrectionSpec>(&*spec)) {
         const auto* taps = std::get_if<TapsCorrection>(&correction->method);
         return taps != nullptr ? words_of_taps(*taps)
