@@ -3,6 +3,7 @@
 
 #include "app/panes/companion.h"
 #include "app/panes/correction/correction_page.h"
+#include "app/panes/crossover/crossover_page.h"
 #include "app/panes/delay_line_pane.h"
 #include "app/panes/fir/fir_page.h"
 #include "app/panes/fitted/fitted_page.h"
@@ -31,7 +32,7 @@ namespace syntonon {
 
 QStringList ShapeDesk::upper_words() {
     return {tr("Roots"),   tr("Numbers"), tr("Goal"),       tr("Takes"), tr("Verdict"),
-            tr("Working"), tr("Network"), tr("Correction"), tr("Fit")};
+            tr("Working"), tr("Network"), tr("Correction"), tr("Fit"),   tr("Crossover")};
 }
 
 QStringList ShapeDesk::lower_words() {
@@ -57,12 +58,15 @@ ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
                      [this, &session] { return new NetworkPane(session, *lanes_); });
     upper_->add_page(words[correction], [&session] { return new CorrectionPage(session); });
     upper_->add_page(words[fitted], [&session] { return new FittedPage(session); });
+    upper_->add_page(words[crossover], [&session] { return new CrossoverPage(session); });
     const auto tell_network = [this, &session] {
         // One of them at most: a word more would find no room.
-        const bool is_fit = CorrectionPage::is_there(session) || FittedPage::is_there(session);
+        const bool has_own = CorrectionPage::is_there(session) || FittedPage::is_there(session)
+                             || CrossoverPage::is_there(session);
         upper_->set_page_there(correction, CorrectionPage::is_there(session));
         upper_->set_page_there(fitted, FittedPage::is_there(session));
-        upper_->set_page_there(network, session.network() != nullptr && !is_fit);
+        upper_->set_page_there(crossover, CrossoverPage::is_there(session));
+        upper_->set_page_there(network, session.network() != nullptr && !has_own);
     };
     connect(&session, &Session::selection_changed, this, tell_network);
     connect(&session, &Session::analysis_changed, this, tell_network);
@@ -113,6 +117,8 @@ void ShapeDesk::add_lower_pages(Session& session) {
             upper_->show_page(correction);
         } else if (FittedPage::is_there(session)) {
             upper_->show_page(fitted);
+        } else if (CrossoverPage::is_there(session)) {
+            upper_->show_page(crossover);
         }
     });
     connect(lower_, &Companion::page_shown, time, [time](int page) {

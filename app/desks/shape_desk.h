@@ -27,7 +27,18 @@ class ShapeDesk : public QObject {
 
 public:
     // Pages of the upper companion.
-    enum Page { roots, numbers, goal, takes, verdict, working, network, correction, fitted };
+    enum Page {
+        roots,
+        numbers,
+        goal,
+        takes,
+        verdict,
+        working,
+        network,
+        correction,
+        fitted,
+        crossover
+    };
 
     // And of the lower one.
     enum LowerPage { impulse, step, decay, table, delay_line, text, fir };

@@ -6,6 +6,7 @@
 #include "app/desks/shape_desk.h"
 #include "app/menus/menu_parts.h"
 #include "app/panes/companion.h"
+#include "app/panes/crossover/crossover_page.h"
 #include "app/panes/fitted/fitted_page.h"
 #include "app/panes/rail.h"
 #include "app/panes/stage_card.h"
@@ -83,9 +84,11 @@ void fill_pages_part(QMenu& menu, MainWindow& window) {
                                       : QKeySequence("Alt+0"),
             &window, [&window, page] { window.show_shape_page(page); });
     }
-    add(menu, tr("Correction, or fit"), QKeySequence("Alt+F"), &window, [&window] {
-        window.show_shape_page(FittedPage::is_there(window.session()) ? ShapeDesk::fitted
-                                                                      : ShapeDesk::correction);
+    add(menu, tr("Correction, fit or crossover"), QKeySequence("Alt+F"), &window, [&window] {
+        const Session& session = window.session();
+        window.show_shape_page(CrossoverPage::is_there(session) ? ShapeDesk::crossover
+                               : FittedPage::is_there(session)  ? ShapeDesk::fitted
+                                                                : ShapeDesk::correction);
     });
     menu.addSeparator();
     for (int page = 0; page < static_cast<int>(ShapeDesk::lower_words().size()); ++page) {

@@ -4,6 +4,7 @@
 #include "app/model/fitter.h"
 
 #include "core/design/delay.h"
+#include "core/study/crossovers.h"
 
 #include <QUndoCommand>
 #include <algorithm>
@@ -137,6 +138,7 @@ void Session::replace_study(Study study) {
 void Session::edit(const QString& name, const Change& change, const QString& gesture) {
     Study after = study_;
     change(after);
+    share_crossovers(study_, after);
     if (!(after == study_)) {
         history_.push(new StudyCommand(*this, name, std::move(after), gesture));
     }

@@ -15,6 +15,7 @@ namespace syntonon {
 struct ParametricSpec;
 struct ClassicalSpec;
 struct CorrectionSpec;
+struct CrossoverSpec;
 
 // One handle. Of a stage's handles the first is the main one: a square on a stem with the stage's
 // name beside it, moved by the arrow keys. The others are bars that keep apart from it.
@@ -40,6 +41,11 @@ std::vector<Grip> grips_of(const ClassicalSpec& spec, const Axis& axis);
 void move_grip(ClassicalSpec& spec, std::string_view key, double hz, std::optional<double> level_db,
                const Axis& axis);
 void widen(ClassicalSpec& spec, double octave_factor, const Axis& axis);
+
+std::vector<Grip> grips_of(const CrossoverSpec& spec, const Axis& axis);
+void move_grip(CrossoverSpec& spec, std::string_view key, double hz, std::optional<double> level_db,
+               const Axis& axis);
+void widen(CrossoverSpec& spec, double octave_factor, const Axis& axis);
 
 // A kind with many parts that are held alike is told which is in the hand; one beyond the last
 // means that.

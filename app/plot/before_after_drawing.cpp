@@ -2,6 +2,7 @@
 #include "app/plot/before_after_drawing.h"
 
 #include "app/plot/lane_view.h"
+#include "app/plot/painted_axes.h"
 #include "app/widgets/shown_number.h"
 #include "app/widgets/words.h"
 
@@ -15,138 +16,12 @@ namespace {
 
 using Values = std::vector<double>;
 
-// Levels over frequency, or something over time: lines, numbers and curves.
-class Axes {
-public:
-    Axes(QPainter& painter, const QRectF& room, const BeforeAfterStyle& style)
-        : painter_(painter), area_(room.adjusted(46, 20, -8, -20)), style_(style) {}
-
-    struct Entry {
-        QColor colour;
-        QString text;
-        Qt::PenStyle line = Qt::SolidLine;
-    };
-
-protected:
-    double part_of_hz(double hz) const {
-        return std::log(hz / style_.low_hz) / std::log(style_.high_hz / style_.low_hz);
-    }
-    double y_of(double value) const {
-        return area_.bottom() - (value - low_) / (high_ - low_) * area_.height();
-    }
-
-    void number(const QRectF& room, Qt::Alignment where, const QString& text) {
-        painter_.setPen(style_.theme.soft);
-        painter_.drawText(room, static_cast<int>(where) | Qt::TextDontClip, text);
-    }
-
-    // Never beyond the room.
-    void under_axis(double x, const QString& text) {
-        constexpr double half = 30;
-        const double right = area_.right() + 8;
-        const bool is_last = x + half > right;
-        number({x - half, area_.bottom() + 3, is_last ? right - x + half : 2 * half, 14},
-               is_last ? Qt::AlignRight | Qt::AlignVCenter : Qt::AlignCenter, text);
-    }
-
-    void line_at(double x) {
-        painter_.setPen(QPen(style_.theme.grid, 1));
-        painter_.drawLine(QPointF(x, area_.top()), QPointF(x, area_.bottom()));
-    }
-
-    void ground() {
-        painter_.setRenderHint(QPainter::Antialiasing);
-        painter_.fillRect(area_, style_.theme.panel);
-    }
-
-    void frame() {
-        painter_.setBrush(Qt::NoBrush);
-        painter_.setPen(QPen(style_.theme.hairline, 1));
-        painter_.drawRect(area_);
-    }
-
-    void frequency_axis() {
-        for (double decade = 1; decade < 1e6; decade *= 10) {
-            for (const int digit : {1, 2, 5}) {
-                const double hz = digit * decade, at = part_of_hz(hz);
-                if (at < -1e-9 || at > 1 + 1e-9) {
-                    continue;
-                }
-                const double x = area_.left() + at * area_.width();
-                line_at(x);
-                const QString text = hz >= 1000 ? tr("%1 k").arg(hz / 1000) : QString::number(hz);
-                constexpr double at_the_end = 0.97;
-                under_axis(x, at > at_the_end ? tr("Hz") : text);
-            }
-        }
-    }
-
-    void value_axis(const QString& unit) {
-        for (double at = std::ceil(low_ / step_) * step_; at <= high_ + 1e-9; at += step_) {
-            const double y = y_of(at);
-            painter_.setPen(QPen(style_.theme.grid, 1));
-            painter_.drawLine(QPointF(area_.left(), y), QPointF(area_.right(), y));
-            const double shown = std::abs(at) < step_ / 1e3 ? 0 : at;
-            number({area_.left() - 46, y - 7, 42, 14}, Qt::AlignRight | Qt::AlignVCenter,
-                   shown_number(shown, 3) + unit);
-        }
-    }
-
-    // Parts of the width from 0 to 1, and values; NaN: a gap.
-    void curve(const Values& parts, const Values& values, const QPen& pen) {
-        painter_.setPen(pen);
-        QPolygonF line;
-        const auto draw = [&] {
-            painter_.drawPolyline(line);
-            line.clear();
-        };
-        for (std::size_t i = 0; i < values.size(); ++i) {
-            if (!std::isfinite(values[i])) {
-                draw();
-                continue;
-            }
-            line << QPointF(area_.left() + parts[i] * area_.width(), y_of(values[i]));
-        }
-        draw();
-    }
-
-    Values parts_of_hz(const Values& hz) const {
-        Values parts;
-        std::ranges::transform(hz, std::back_inserter(parts),
-                               [this](double at) { return part_of_hz(at); });
-        return parts;
-    }
-
-    // Above the area, so that it covers no curve.
-    void legend(const QString& title, std::vector<Entry> entries) {
-        const double y = area_.top() - 10;
-        painter_.setPen(style_.theme.text);
-        painter_.drawText(QRectF(area_.left(), y - 8, area_.width(), 16),
-                          Qt::AlignLeft | Qt::AlignVCenter, title);
-        double x = area_.right();
-        std::ranges::reverse(entries); // the last stands at the right
-        for (const Entry& entry : entries) {
-            const double width = painter_.fontMetrics().horizontalAdvance(entry.text);
-            x -= width;
-            number({x, y - 8, width, 16}, Qt::AlignLeft | Qt::AlignVCenter, entry.text);
-            painter_.setPen(QPen(entry.colour, 2, entry.line));
-            painter_.drawLine(QPointF(x - 24, y), QPointF(x - 5, y));
-            x -= 36;
-        }
-    }
-
-    QPainter& painter_;
-    QRectF area_;
-    const BeforeAfterStyle& style_;
-    double low_ = 0, high_ = 1, step_ = 1;
-};
-
-class BeforeAfterDrawing : Axes {
+class BeforeAfterDrawing : PaintedAxes {
 public:
     BeforeAfterDrawing(QPainter& painter, const QRectF& room, const BeforeAfter& result,
                        BeforeAfterForm form, const BeforeAfterStyle& style)
-        : Axes(painter, room, style), result_(result), form_(form),
-          is_level_(form == BeforeAfterForm::level),
+        : PaintedAxes(painter, room, style.theme, style.low_hz, style.high_hz), style_(style),
+          result_(result), form_(form), is_level_(form == BeforeAfterForm::level),
           parts_(is_level_ ? parts_of_hz(result.hz) : parts_of_time()) {}
 
     void paint() {
@@ -256,17 +131,19 @@ private:
         }
     }
 
+    const BeforeAfterStyle& style_;
     const BeforeAfter& result_;
     BeforeAfterForm form_;
     bool is_level_;
     Values parts_;
 };
 
-class LeftOverDrawing : Axes {
+class LeftOverDrawing : PaintedAxes {
 public:
     LeftOverDrawing(QPainter& painter, const QRectF& room, const LeftOver& left,
                     const BeforeAfterStyle& style)
-        : Axes(painter, room, style), left_(left) {}
+        : PaintedAxes(painter, room, style.theme, style.low_hz, style.high_hz), style_(style),
+          left_(left) {}
 
     void paint() {
         double greatest = 1e-3;
@@ -289,6 +166,7 @@ public:
     }
 
 private:
+    const BeforeAfterStyle& style_;
     const LeftOver& left_;
 };
 

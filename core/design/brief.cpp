@@ -32,6 +32,7 @@ Brief only(const Brief& brief, const Needs& needs) {
 bool is_same(const Brief& a, const Brief& b) {
     return a.axis() == b.axis() && is_same_content(a.wished, b.wished)
            && is_same_content(a.wished_timing, b.wished_timing)
+           && is_same_content(a.impulse, b.impulse)
            && std::ranges::equal(a.seen.positions, b.seen.positions,
                                  [](const SeenCurve& x, const SeenCurve& y) {
                                      return x.weight == y.weight

@@ -46,6 +46,14 @@ struct WishedTiming {
     bool operator==(const WishedTiming&) const = default;
 };
 
+// An impulse response to make a model of. Only a fit is told.
+struct SampledImpulse {
+    double sample_rate_hz = 48000;
+    std::vector<double> values;
+
+    bool operator==(const SampledImpulse&) const = default;
+};
+
 // What a kind asks to be told; it is designed again exactly when one of these changes.
 struct Needs {
     bool wished = false; // the goal's target, corridor and weights
@@ -74,6 +82,7 @@ struct Brief {
     Domain domain = Domain::sampled;
     std::shared_ptr<const Wished> wished;              // null: no target, no absolute corridor
     std::shared_ptr<const WishedTiming> wished_timing; // null: nothing
+    std::shared_ptr<const SampledImpulse> impulse;     // null: none
     Seen seen;
     Filter above; // a wire at the top of a chain
 

@@ -31,6 +31,11 @@ struct FitFigures {
         TimingError before, after;
     };
     std::optional<Timing> timing; // where it is minded
+    struct Impulse {
+        double energy = 0; // of what is left over, a share of the impulse response's
+        double bound = 0;  // of the error of the response, a ratio; 0: none is known
+    };
+    std::optional<Impulse> impulse; // of a model of one
     // What was found less what was aimed for, in the range: what another such stage would be for;
     // and what comes about where the aim is met.
     std::vector<double> hz, left_over_db, reachable_db;

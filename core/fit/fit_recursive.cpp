@@ -2,6 +2,7 @@
 #include "core/fit/fit_recursive.h"
 
 #include "core/fit/recursive/find_roots.h"
+#include "core/fit/recursive/impulse_models.h"
 
 #include <algorithm>
 #include <cmath>
@@ -22,6 +23,10 @@ std::string settings_text(const FittedSpec& spec) {
     text += named<FittedMatch>(names_of_fitted_matches(), spec.match).key;
     text += named<FittedErrors>(names_of_fitted_errors(), spec.errors).key;
     text += named<FittedAxis>(names_of_fitted_axes(), spec.axis).key;
+    if (spec.match == FittedMatch::impulse) {
+        text += named<ImpulseMethod>(names_of_impulse_methods(), spec.method).key;
+        text += ";" + spec.curve;
+    }
     return text;
 }
 
@@ -51,6 +56,8 @@ FittedSpec with_all_passes(FittedSpec spec, const FittedAim& aim, const AllPasse
     }
     roots.gain = gain.real();
     spec.delay_ms = 1e3 * seconds_from_samples(found.delay_samples, sample_rate_hz);
+    spec.delay_samples = 0;
+    spec.bound = 0;
     return with_roots(std::move(spec), aim, std::move(roots));
 }
 
@@ -107,6 +114,21 @@ AllPasses all_passes_for(const FittedSpec& spec, const DelayAim& aim, double sam
                        spec.errors == FittedErrors::greatest, watch, hear);
 }
 
+// Of the samples that count and a little beyond, where the model rings on.
+FitFigures::Impulse impulse_error_of(const FittedSpec& spec, const FittedAim& aim,
+                                     const Filter& model) {
+    const std::size_t count = aim.impulse_delay + 2 * aim.impulse.size();
+    const auto is = model.impulse_response(count);
+    double off = 0, all = 0;
+    for (std::size_t n = 0; n < count; ++n) {
+        const std::size_t place = n - aim.impulse_delay; // wraps round before it
+        const double should = place < aim.impulse.size() ? aim.impulse[place] : 0;
+        off += (is[n] - should) * (is[n] - should);
+        all += should * should;
+    }
+    return {off / all, spec.bound};
+}
+
 TimingError phase_error_of(const FittedAim& aim, const std::vector<double>& phase_rad) {
     TimingError error;
     double squares = 0, weights = 0;
@@ -125,19 +147,72 @@ TimingError phase_error_of(const FittedAim& aim, const std::vector<double>& phas
     return error;
 }
 
-OrderError error_of_order(const FittedSpec& spec, const FittedAim& aim, double sample_rate_hz,
-                          const Watch& watch) {
+// What was found for an impulse response, at one order.
+struct FoundModel {
+    Roots roots; // their delay is part of the model
+    double bound = 0;
+};
+
+Expected<FoundModel> model_of(const FittedSpec& spec, const FittedAim& aim, const Watch& watch) {
+    if (spec.method == ImpulseMethod::balanced_truncation) {
+        return balanced_truncation(aim.impulse, spec.order).map([](BalancedModel model) {
+            return FoundModel{std::move(model.roots), model.bound};
+        });
+    }
+    const int zeros = zeros_wanted(spec);
+    const RationalModel model =
+        spec.method == ImpulseMethod::prony
+            ? with_poles_inside(aim.impulse, prony(aim.impulse, zeros, spec.order))
+            : steiglitz_mcbride(aim.impulse, zeros, spec.order, watch);
+    auto roots = roots_of(model);
+    if (!roots) {
+        return refuse("order", "the model's roots cannot be told apart in double precision",
+                      "lower it, or choose balanced truncation");
+    }
+    return FoundModel{*std::move(roots), 0};
+}
+
+FittedSpec with_model(const FittedSpec& spec, const FittedAim& aim, FoundModel found) {
+    FittedSpec made = with_roots(spec, aim, found.roots);
+    made.bound = found.bound;
+    made.delay_samples =
+        static_cast<int>(aim.impulse_delay) + static_cast<int>(found.roots.delay_samples);
+    made.delay_ms = 0;
+    return made;
+}
+
+Expected<OrderError> error_of_model(const FittedSpec& spec, const FittedAim& aim,
+                                    const Brief& brief, const Watch& watch) {
+    auto found = model_of(spec, aim, watch);
+    if (!found) {
+        return tl::unexpected(found.error());
+    }
+    const auto made = design(with_model(spec, aim, *std::move(found)), brief, watch);
+    if (!made) {
+        return tl::unexpected(made.error());
+    }
+    const auto grid = *FrequencyGrid::from_frequencies(aim.response.hz, brief.axis());
+    const LevelError error = error_of(aim, made->filter.magnitude_db(grid));
+    return OrderError{spec.order, error.rms_db, error.worst_db};
+}
+
+Expected<OrderError> error_of_order(const FittedSpec& spec, const FittedAim& aim,
+                                    const Brief& brief, const Watch& watch) {
+    if (spec.match == FittedMatch::impulse) {
+        return error_of_model(spec, aim, brief, watch);
+    }
+    const double sample_rate_hz = brief.sample_rate_hz;
     if (aim.delay) {
         const AllPasses found = all_passes_for(spec, *aim.delay, sample_rate_hz, watch);
         const JointDelays task(*aim.delay, sample_rate_hz, spec.greatest_q);
         const TimingError error =
             delay_error_of(*aim.delay, task.delay_samples(found), sample_rate_hz);
-        return {spec.order, error.rms, error.worst};
+        return OrderError{spec.order, error.rms, error.worst};
     }
     const JointRoots task(aim.response, sample_rate_hz, spec.greatest_q);
     const RootFactors found = find_roots(aim.response, sample_rate_hz, wanted_by(spec), watch);
     const LevelError error = error_of(aim, task.level_db(found));
-    return {spec.order, error.rms_db, error.worst_db};
+    return OrderError{spec.order, error.rms_db, error.worst_db};
 }
 
 } // namespace
@@ -147,6 +222,11 @@ Expected<FittedSpec> fit(const FittedSpec& spec, const Brief& brief, const Watch
     const auto aim = fitted_aim(spec, brief);
     if (!aim) {
         return tl::unexpected(aim.error());
+    }
+    if (spec.match == FittedMatch::impulse) {
+        return model_of(spec, *aim, watch).map([&](FoundModel found) {
+            return with_model(spec, *aim, std::move(found));
+        });
     }
     const double rate_hz = brief.sample_rate_hz;
     if (aim->delay) {
@@ -166,6 +246,8 @@ Expected<FittedSpec> fit(const FittedSpec& spec, const Brief& brief, const Watch
     FittedSpec found = with_roots(
         spec, *aim, roots_of(find_roots(aim->response, rate_hz, wanted_by(spec), watch, hear)));
     found.delay_ms = 0;
+    found.delay_samples = 0;
+    found.bound = 0;
     return found;
 }
 
@@ -203,6 +285,9 @@ Expected<FitFigures> figures_of_fit(const FittedSpec& spec, const Brief& brief) 
                                delay_error_of(*aim->delay, now.group_delay_samples, rate_hz)};
         return figures;
     }
+    if (spec.match == FittedMatch::impulse) {
+        figures.impulse = impulse_error_of(spec, *aim, made->filter);
+    }
     figures.together = {error_of(*aim, none), error_of(*aim, now.magnitude_db)};
     std::ranges::transform(now.magnitude_db, response.level_db,
                            std::back_inserter(figures.left_over_db), std::minus());
@@ -227,13 +312,16 @@ errors_by_order(const FittedSpec& spec, const Brief& brief, const std::vector<in
         if (one.numerator_order) {
             one.numerator_order = std::min(*one.numerator_order, order);
         }
-        const OrderError error = error_of_order(one, *aim, brief.sample_rate_hz, watch);
+        const auto error = error_of_order(one, *aim, brief, watch);
+        if (!error) {
+            return tl::unexpected(error.error());
+        }
         if (watch.is_stopped()) {
             break;
         }
-        errors.push_back(error);
+        errors.push_back(*error);
         if (heard) {
-            heard(error);
+            heard(*error);
         }
         watch.report(static_cast<double>(errors.size()) / static_cast<double>(orders.size()));
     }

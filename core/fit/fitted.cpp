@@ -3,6 +3,7 @@
 
 #include "core/base/number_text.h"
 #include "core/design/roots.h"
+#include "core/filter/delay.h"
 
 #include <array>
 #include <cmath>
@@ -15,6 +16,12 @@ constexpr std::array fitted_matches = std::to_array<NamedValue<FittedMatch>>({
     {FittedMatch::magnitude, "magnitude", "Level"},
     {FittedMatch::complex, "complex", "Level and phase"},
     {FittedMatch::delay, "delay", "Group delay, by all-passes"},
+    {FittedMatch::impulse, "impulse", "Impulse response"},
+});
+constexpr std::array impulse_methods = std::to_array<NamedValue<ImpulseMethod>>({
+    {ImpulseMethod::steiglitz_mcbride, "steiglitz_mcbride", "Steiglitz-McBride"},
+    {ImpulseMethod::prony, "prony", "Prony"},
+    {ImpulseMethod::balanced_truncation, "balanced_truncation", "Balanced truncation"},
 });
 constexpr std::array fitted_errors = std::to_array<NamedValue<FittedErrors>>({
     {FittedErrors::squares, "squares", "Least squares"},
@@ -27,6 +34,15 @@ constexpr std::array fitted_axes = std::to_array<NamedValue<FittedAxis>>({
 });
 
 using FittedField = NumberField<FittedSpec>;
+
+constexpr double longest_impulse = 8192;
+
+// A delay's all-passes have the mirrored poles, and a balanced model as many zeros as states.
+bool may_state_zeros(const FittedSpec& spec) {
+    return spec.match != FittedMatch::delay
+           && (spec.match != FittedMatch::impulse
+               || spec.method != ImpulseMethod::balanced_truncation);
+}
 
 template <auto member>
 constexpr FittedField field(std::string_view key, const char* caption, const char* unit,
@@ -48,11 +64,15 @@ constexpr std::array fitted_fields = std::to_array<FittedField>({
      [](FittedSpec& s, double v) { s.order = static_cast<int>(std::lround(v)); }},
     {"numerator_order", "Zeros", "", Dimension::plain, 0, greatest_fitted_order, FieldSteps::whole,
      [](const FittedSpec& s) {
-         return s.numerator_order && s.match != FittedMatch::delay
-                    ? std::optional<double>(*s.numerator_order)
-                    : std::nullopt;
+         return s.numerator_order && may_state_zeros(s) ? std::optional<double>(*s.numerator_order)
+                                                        : std::nullopt;
      },
      [](FittedSpec& s, double v) { s.numerator_order = static_cast<int>(std::lround(v)); }},
+    {"length", "Samples", "", Dimension::plain, 2, longest_impulse, FieldSteps::whole,
+     [](const FittedSpec& s) {
+         return s.match == FittedMatch::impulse ? std::optional<double>(s.length) : std::nullopt;
+     },
+     [](FittedSpec& s, double v) { s.length = static_cast<int>(std::lround(v)); }},
     field<&FittedSpec::from_hz>("from_hz", "From", "Hz", Dimension::frequency, 1, 1e6,
                                 FieldSteps::by_ratio),
     field<&FittedSpec::to_hz>("to_hz", "to", "Hz", Dimension::frequency, 1, 1e6,
@@ -62,8 +82,11 @@ constexpr std::array fitted_fields = std::to_array<FittedField>({
          return s.axis == FittedAxis::warped ? std::optional(s.warping) : std::nullopt;
      },
      [](FittedSpec& s, double v) { s.warping = v; }},
-    field<&FittedSpec::greatest_q>("greatest_q", "Greatest Q", "", Dimension::plain, 0.5, 10000,
-                                   FieldSteps::by_ratio),
+    {"greatest_q", "Greatest Q", "", Dimension::plain, 0.5, 10000, FieldSteps::by_ratio,
+     [](const FittedSpec& s) {
+         return s.match != FittedMatch::impulse ? std::optional(s.greatest_q) : std::nullopt;
+     },
+     [](FittedSpec& s, double v) { s.greatest_q = v; }},
 });
 
 RootsSpec roots_found(const FittedSpec& spec) {
@@ -75,6 +98,13 @@ Working working_of(const FittedSpec& spec) {
                      {{"N", "poles", static_cast<double>(spec.poles.size()), ""},
                       {"M", "zeros", static_cast<double>(spec.zeros.size()), ""},
                       {"g", "gain", spec.gain, ""}}};
+    if (spec.delay_samples > 0) {
+        step.numbers.push_back(
+            {"d", "delay before the model", static_cast<double>(spec.delay_samples), "samples"});
+    }
+    if (spec.bound > 0) {
+        step.numbers.push_back({"2 Σ σ", "bound of the error", spec.bound, ""});
+    }
     return {"Recursive fit: poles and zeros found together", {step}};
 }
 
@@ -95,8 +125,11 @@ bool is_fitted(const FittedSpec& spec) {
 }
 
 int zeros_wanted(const FittedSpec& spec) {
-    return spec.match == FittedMatch::delay ? spec.order
-                                            : spec.numerator_order.value_or(spec.order);
+    return may_state_zeros(spec) ? spec.numerator_order.value_or(spec.order) : spec.order;
+}
+
+bool replaces_above(const FittedSpec& spec) {
+    return spec.match == FittedMatch::impulse && spec.curve.empty() && is_fitted(spec);
 }
 
 Expected<void> check_settings(const FittedSpec& spec) {
@@ -135,10 +168,23 @@ Expected<Design> design(const FittedSpec& spec, const Brief& brief, const Watch&
     if (auto ok = check_fields(spec); !ok) {
         return tl::unexpected(ok.error());
     }
+    if (!(spec.delay_samples >= 0 && spec.delay_samples <= longest_impulse)) {
+        return refuse("delay_samples", fmt::format("{} is out of range", spec.delay_samples),
+                      fmt::format("stay between 0 and {}", longest_impulse));
+    }
     if (!is_fitted(spec)) {
         return Design{Filter(), [spec] { return working_of(spec); }};
     }
-    return design(roots_found(spec), brief, watch);
+    auto made = design(roots_found(spec), brief, watch);
+    if (made && spec.delay_samples > 0) {
+        made->filter = series(
+            std::array{Filter(Delay{static_cast<std::size_t>(spec.delay_samples)}), made->filter});
+    }
+    return made;
+}
+
+std::span<const NamedValue<ImpulseMethod>> names_of_impulse_methods() {
+    return impulse_methods;
 }
 
 std::span<const NumberField<FittedSpec>> fields_of(const FittedSpec&) {
@@ -146,7 +192,14 @@ std::span<const NumberField<FittedSpec>> fields_of(const FittedSpec&) {
 }
 
 std::string title_of(const FittedSpec& spec) {
-    return spec.match == FittedMatch::delay ? "Delay equaliser" : "Recursive fit";
+    switch (spec.match) {
+    case FittedMatch::delay:
+        return "Delay equaliser";
+    case FittedMatch::impulse:
+        return "Recursive model";
+    default:
+        return "Recursive fit";
+    }
 }
 
 std::string summary_of(const FittedSpec& spec) {

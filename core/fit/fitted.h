@@ -20,8 +20,12 @@ namespace syntonon {
 enum class FittedMatch {
     magnitude, // the level; the phase is what belongs to it
     complex,   // level and phase: 6.6 degrees off count as 1 dB, both being 0.115 nepers
-    delay      // the group delay, by all-passes: the level stays
+    delay,     // the group delay, by all-passes: the level stays
+    impulse    // an impulse response, sample by sample
 };
+
+// How a model of an impulse response is found; see fit/recursive/impulse_models.h.
+enum class ImpulseMethod { steiglitz_mcbride, prony, balanced_truncation };
 
 // What is made small of the errors: their squares, or the greatest of them.
 enum class FittedErrors { squares, greatest };
@@ -43,7 +47,12 @@ struct FittedSpec {
     std::optional<Target> target;
     std::optional<TargetLine> phase_target; // degrees, as a goal's
     std::optional<TargetLine> delay_target; // ms, as a goal's
-    double from_hz = 20, to_hz = 20000;
+    // Of `impulse`: that of a curve (its id), or of the stages above, for which the model then
+    // stands. So many samples of it count, a curve's from where its sound arrives.
+    std::string curve;
+    ImpulseMethod method = ImpulseMethod::steiglitz_mcbride;
+    int length = 512;
+    double from_hz = 20, to_hz = 20000; // `impulse`: where errors are told
     FittedErrors errors = FittedErrors::squares;
     FittedAxis axis = FittedAxis::log_frequency;
     double warping = 0.75;  // of the all-pass that bends the axis; about Bark's at 48 kHz
@@ -53,6 +62,8 @@ struct FittedSpec {
     std::vector<std::complex<double>> zeros, poles; // found, as of kind `roots`
     double gain = 1;
     double delay_ms = 0;   // found with `delay`: of the whole chain, where no delay is stated
+    int delay_samples = 0; // found with `impulse`: before the model's first sample
+    double bound = 0;      // found by balanced truncation: of the error of the response, a ratio
     std::string fitted_to; // see fit/fitted_to.h; empty: never fitted
     std::vector<double> fitted_aim_db;  // the same
     std::vector<double> fitted_aim_deg; // the same, where phase or delay count
@@ -65,9 +76,11 @@ inline constexpr int greatest_fitted_order = 60;
 std::span<const NamedValue<FittedMatch>> names_of_fitted_matches();
 std::span<const NamedValue<FittedErrors>> names_of_fitted_errors();
 std::span<const NamedValue<FittedAxis>> names_of_fitted_axes();
+std::span<const NamedValue<ImpulseMethod>> names_of_impulse_methods();
 
 bool is_fitted(const FittedSpec& spec);
 int zeros_wanted(const FittedSpec& spec);
+bool replaces_above(const FittedSpec& spec); // as a model of it, once that was found
 
 // Refuses what no fit can keep to.
 Expected<void> check_settings(const FittedSpec& spec);

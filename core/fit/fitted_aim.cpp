@@ -4,6 +4,7 @@
 #include "core/base/number_text.h"
 #include "core/curve/level_means.h"
 #include "core/design/asked.h"
+#include "core/filter/taps.h"
 #include "core/fit/seen_timing.h"
 
 #include <algorithm>
@@ -30,7 +31,8 @@ Expected<void> check_range(const FittedSpec& spec, const Brief& brief) {
             fmt::format("{} is not below half the sample rate", frequency_text(spec.to_hz)),
             fmt::format("end below {}", frequency_text(brief.axis().end_hz())));
     }
-    if (brief.seen.as_one == nullptr || spec.match == FittedMatch::delay) {
+    if (brief.seen.as_one == nullptr || spec.match == FittedMatch::delay
+        || spec.match == FittedMatch::impulse) {
         return {};
     }
     const double low = brief.seen.as_one->frequency_hz.front();
@@ -131,6 +133,83 @@ Expected<DelayAim> delay_aim(const Brief& brief, const Response& above, Response
     return aim;
 }
 
+double peak_of(const std::vector<double>& values) {
+    double peak = 0;
+    for (const double value : values) {
+        peak = std::max(peak, std::abs(value));
+    }
+    return peak;
+}
+
+// Where the sound of a measured impulse response arrives: far enough below its peak for its rise,
+// and above the noise before it.
+std::size_t start_of_sound(const std::vector<double>& impulse) {
+    const double least = peak_of(impulse) * ratio_from_db(-30);
+    return static_cast<std::size_t>(
+        std::ranges::find_if(impulse, [least](double value) { return std::abs(value) >= least; })
+        - impulse.begin());
+}
+
+Expected<std::vector<double>> measured_impulse(const SampledImpulse& measured, const Brief& brief) {
+    if (measured.sample_rate_hz != brief.sample_rate_hz) {
+        return refuse("curve",
+                      fmt::format("its impulse response was measured at {} Hz, the study works at "
+                                  "{} Hz",
+                                  measured.sample_rate_hz, brief.sample_rate_hz),
+                      "measure it at the study's rate, or fit to its level instead");
+    }
+    return std::vector<double>(measured.values.begin()
+                                   + static_cast<std::ptrdiff_t>(start_of_sound(measured.values)),
+                               measured.values.end());
+}
+
+Expected<void> add_impulse(const FittedSpec& spec, const Brief& brief, FittedAim& aim) {
+    const auto length = static_cast<std::size_t>(spec.length);
+    if (brief.impulse != nullptr) {
+        auto from = measured_impulse(*brief.impulse, brief);
+        if (!from) {
+            return tl::unexpected(from.error());
+        }
+        aim.impulse = *std::move(from);
+    } else if (!brief.above.is_stable()) {
+        return refuse("", "the stages above are unstable: they have no impulse response to model",
+                      "make them stable first");
+    } else {
+        const auto first = static_cast<std::size_t>(brief.above.latency_samples());
+        aim.impulse = brief.above.impulse_response(first + length);
+        aim.impulse.erase(aim.impulse.begin(),
+                          aim.impulse.begin() + static_cast<std::ptrdiff_t>(first));
+        aim.impulse_delay = first;
+    }
+    aim.impulse.resize(length, 0.0);
+    if (peak_of(aim.impulse) == 0) {
+        return refuse(brief.impulse != nullptr ? "curve" : "length",
+                      "the impulse response is silent over its samples that count",
+                      "choose another one, or more samples");
+    }
+    const int needed = spec.order + zeros_wanted(spec) + 1;
+    if (spec.length < needed) {
+        return refuse("length",
+                      fmt::format("{} samples are fewer than the {} numbers of the model",
+                                  spec.length, needed),
+                      "raise it, or lower the order");
+    }
+    return {};
+}
+
+// Its response is what errors are told of.
+void add_response_of_impulse(const FrequencyGrid& grid, FittedAim& aim) {
+    const Response response = Filter(Taps{aim.impulse}).response(grid);
+    aim.response.weight.assign(aim.response.size(), 1.0);
+    aim.response.phase_rad = response.phase_rad;
+    for (std::size_t i = 0; i < aim.response.size(); ++i) {
+        aim.response.level_db.push_back(std::max(response.magnitude_db[i], lowest_db));
+        aim.response.phase_rad[i] -=
+            rad_per_sample_from_hz(aim.response.hz[i], grid.axis().sample_rate_hz)
+            * static_cast<double>(aim.impulse_delay);
+    }
+}
+
 } // namespace
 
 std::vector<double> places_on_axis(const FittedSpec& spec, double sample_rate_hz,
@@ -167,6 +246,13 @@ Expected<FittedAim> fitted_aim(const FittedSpec& spec, const Brief& brief) {
     ResponseAim& response = aim.response;
     response.hz = places_on_axis(spec, brief.sample_rate_hz, place_count);
     const auto grid = *FrequencyGrid::from_frequencies(response.hz, brief.axis());
+    if (spec.match == FittedMatch::impulse) {
+        if (auto ok = add_impulse(spec, brief, aim); !ok) {
+            return tl::unexpected(ok.error());
+        }
+        add_response_of_impulse(grid, aim);
+        return aim;
+    }
     const Response above = brief.above.response(grid);
     if (spec.match == FittedMatch::delay) {
         auto delay = delay_aim(brief, above, response);

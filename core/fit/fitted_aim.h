@@ -19,14 +19,17 @@ namespace syntonon {
 struct FittedAim {
     ResponseAim response;
     std::optional<DelayAim> delay; // of `match: delay`
+    std::vector<double> impulse;   // of `match: impulse`, from its first sample that counts on
+    std::size_t impulse_delay = 0; // of the stages above: samples of 0 before that
 };
 
 // A delay is the goal's target of it less that of the stages above; without such a target it shall
 // only be the same everywhere. Refused: without a target in the range ("target"), outside of what
 // was measured or at or above half the sample rate ("from_hz", "to_hz"), with a phase that counts
-// where none is stated ("match"), with settings that contradict one another, on an analog channel.
-// The brief is a fit's (Briefs::fit_brief), the spec's own target in place of the goal's where it
-// has one.
+// where none is stated ("match"), an impulse response that is silent or of another sample rate
+// ("curve"), stages above that are unstable, with settings that contradict one another, on an
+// analog channel. The brief is a fit's (Briefs::fit_brief), the spec's own target in place of the
+// goal's where it has one.
 Expected<FittedAim> fitted_aim(const FittedSpec& spec, const Brief& brief);
 
 // The places of a fit's axis between two frequencies, both included.

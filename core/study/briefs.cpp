@@ -277,11 +277,33 @@ std::optional<OwnGoal> with_own_goal(const Study& study, const Channel& channel,
     return own;
 }
 
+Expected<Brief> with_impulse_of(const Study& study, const std::string& id, Brief brief) {
+    const Curve* curve = curve_of(study, id);
+    if (curve == nullptr) {
+        return refuse("curve", fmt::format("there is no curve “{}”", id),
+                      "name one of the study's curves, or leave it out");
+    }
+    if (!curve->origin || curve->origin->measured->impulse.samples.empty()) {
+        return refuse("curve",
+                      fmt::format("“{}” has no impulse response that could be read", curve->name),
+                      "choose a curve that was measured as one, or fit to its level");
+    }
+    const ImpulseResponse& measured = curve->origin->measured->impulse;
+    brief.impulse = std::make_shared<const SampledImpulse>(
+        SampledImpulse{measured.sample_rate_hz, measured.samples});
+    return brief;
+}
+
 } // namespace
 
 Expected<Brief> Briefs::fit_brief(const Study& study, const Channel& channel,
                                   std::string_view stage) {
     ChainBrief brief(brief_at(axis_of(study, channel)));
+    const Stage* stage_asking = stage_of(channel, stage);
+    const auto impulse = stage_asking != nullptr ? impulse_asked(stage_asking->spec) : std::nullopt;
+    if (impulse && !impulse->curve.empty()) {
+        return with_impulse_of(study, impulse->curve, brief.brief);
+    }
     std::vector<DesignJob> followed;
     const auto own = with_own_goal(study, channel, stage);
     const Study& asked = own ? own->study : study;
@@ -289,7 +311,7 @@ Expected<Brief> Briefs::fit_brief(const Study& study, const Channel& channel,
     add_wished(asked, asking, brief, followed);
     add_seen(study, channel, brief);
     for (const auto& missing : {brief.no_wished, brief.no_seen}) {
-        if (missing) {
+        if (missing && !impulse) {
             return tl::unexpected(*missing);
         }
     }

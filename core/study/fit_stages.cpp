@@ -123,6 +123,13 @@ std::optional<Goal> own_goal(const StageSpec& spec, Goal goal) {
     return goal;
 }
 
+std::optional<ImpulseAsked> impulse_asked(const StageSpec& spec) {
+    const auto* fitted = std::get_if<FittedSpec>(&*spec);
+    return fitted != nullptr && fitted->match == FittedMatch::impulse
+               ? std::optional(ImpulseAsked{fitted->curve})
+               : std::nullopt;
+}
+
 std::vector<std::string> stages_to_fit(const Channel& channel) {
     std::vector<std::string> ids;
     visit_stages(channel.stages, [&](const Stage& stage, const Slot&, int) {

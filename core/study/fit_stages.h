@@ -36,6 +36,13 @@ bool fits_by_itself(const StageSpec& spec); // when what it was fitted to change
 // The goal with what the stage is fitted to instead, where it states targets of its own.
 std::optional<Goal> own_goal(const StageSpec& spec, Goal goal);
 
+// Whether a fit looks only at an impulse response, not at goal and measured set; and of which curve
+// (an id; empty: of the stages above).
+struct ImpulseAsked {
+    std::string curve;
+};
+std::optional<ImpulseAsked> impulse_asked(const StageSpec& spec);
+
 // Of the channel's chain, in the order of the signal, at every depth, what is switched off left
 // out.
 std::vector<std::string> stages_to_fit(const Channel& channel);

@@ -5,6 +5,7 @@
 
 #include "core/design/classical.h"
 #include "core/design/correction.h"
+#include "core/design/crossover.h"
 #include "core/design/delay.h"
 #include "core/design/fir.h"
 #include "core/design/gain.h"
@@ -40,9 +41,9 @@ template <class... Kinds>
 requires((Described<Kinds> && (Designed<Kinds> || Composed<Kinds>))
          && ...) using VariantOfKinds = std::variant<Kinds...>;
 
-struct AnyKind
-    : VariantOfKinds<ParametricSpec, GainSpec, DelaySpec, TapsSpec, SplitSpec, RepeatSpec, LoopSpec,
-                     ClassicalSpec, RootsSpec, RecursionSpec, FirSpec, CorrectionSpec, FittedSpec> {
+struct AnyKind : VariantOfKinds<ParametricSpec, GainSpec, DelaySpec, TapsSpec, SplitSpec,
+                                RepeatSpec, LoopSpec, ClassicalSpec, RootsSpec, RecursionSpec,
+                                FirSpec, CorrectionSpec, FittedSpec, CrossoverSpec> {
     using variant::variant;
 };
 
@@ -66,5 +67,6 @@ extern template StageSpec::StageSpec(RecursionSpec);
 extern template StageSpec::StageSpec(FirSpec);
 extern template StageSpec::StageSpec(CorrectionSpec);
 extern template StageSpec::StageSpec(FittedSpec);
+extern template StageSpec::StageSpec(CrossoverSpec);
 
 } // namespace syntonon

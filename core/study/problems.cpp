@@ -4,9 +4,11 @@
 #include "core/goal/goal_limits.h"
 #include "core/goal/resolved_goal.h"
 #include "core/study/compared_chain.h"
+#include "core/study/crossovers.h"
 
 #include <algorithm>
 #include <fmt/format.h>
+#include <iterator>
 #include <string_view>
 #include <utility>
 
@@ -130,6 +132,7 @@ std::vector<Problem> problems_of(const Study& study, Briefs& briefs) {
                                 fmt::format("{}.takes[{}]", channel_place(i), k), problems);
         }
     }
+    std::ranges::move(contradicting_crossovers(study), std::back_inserter(problems));
     for (std::size_t i = 0; i < study.deliveries.size(); ++i) {
         for (std::size_t k = 0; k < study.deliveries[i].channels.size(); ++k) {
             const std::string& id = study.deliveries[i].channels[k];

@@ -36,6 +36,8 @@ void read_spec(ObjectReader& object, CorrectionSpec& spec);
 void write_spec(Json& object, const CorrectionSpec& spec);
 void read_spec(ObjectReader& object, FittedSpec& spec);
 void write_spec(Json& object, const FittedSpec& spec);
+void read_spec(ObjectReader& object, CrossoverSpec& spec);
+void write_spec(Json& object, const CrossoverSpec& spec);
 void read_spec(ObjectReader& object, TapsSpec& spec);
 void write_spec(Json& object, const TapsSpec& spec);
 

@@ -20,6 +20,7 @@ template StageSpec::StageSpec(RecursionSpec);
 template StageSpec::StageSpec(FirSpec);
 template StageSpec::StageSpec(CorrectionSpec);
 template StageSpec::StageSpec(FittedSpec);
+template StageSpec::StageSpec(CrossoverSpec);
 
 AnyKind& StageSpec::edit() {
     return kind_.edit();

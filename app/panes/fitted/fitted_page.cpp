@@ -47,11 +47,24 @@ FittedSpec without_findings(FittedSpec spec) {
     spec.poles.clear();
     spec.gain = 1;
     spec.delay_ms = 0;
+    spec.delay_samples = 0;
+    spec.bound = 0;
     spec.fitted_to.clear();
     spec.fitted_aim_db.clear();
     spec.fitted_aim_deg.clear();
     spec.refits = false;
     return spec;
+}
+
+// What a model may be made of: the stages above, and measured impulse responses.
+std::vector<std::string> curves_with_impulse(const Study& study) {
+    std::vector<std::string> ids;
+    for (const auto& curve : study.curves) {
+        if (curve->origin && curve->origin->measured->is_impulse()) {
+            ids.push_back(curve->id);
+        }
+    }
+    return ids;
 }
 
 QString unit_of(const FittedSpec& spec) {
@@ -69,7 +82,6 @@ FittedPage::FittedPage(Session& session, QWidget* parent)
       refits_(new QCheckBox(tr("Fit again by itself when something above changes"))),
       try_(new QPushButton(tr("Try orders"))), open_(new QPushButton(tr("Open into stages"))),
       plot_(new OrderPlot), words_(new QLabel) {
-    follows_->addItems({tr("the channel’s goal"), tr("a target of its own")});
     for (const auto& name : names_of_fitted_axes()) {
         axis_->addItem(text_of(name.title));
     }
@@ -86,6 +98,7 @@ FittedPage::FittedPage(Session& session, QWidget* parent)
     };
     add(0, tr("Follows"), follows_);
     add(1, tr("Even over"), axis_);
+    axis_caption_ = dynamic_cast<QLabel*>(grid->itemAtPosition(1, 0)->widget());
     warping_->setAccessibleName(tr("Warping"));
     warping_->setToolTip(tr("The coefficient of the all-pass that bends the axis: 0 is linear; "
                             "0.75 is about the ear’s at 48 kHz"));
@@ -122,15 +135,7 @@ bool FittedPage::is_there(const Session& session) {
 }
 
 void FittedPage::connect_choices() {
-    connect(follows_, &QComboBox::activated, this, [this](int index) {
-        edit_fitted(session_, tr("Fit %1 to something else"), [&](FittedSpec& spec) {
-            spec.target.reset();
-            if (index == 1) {
-                spec.target.emplace();
-                spec.target->points = {{spec.from_hz, 0, {}, {}}, {spec.to_hz, 0, {}, {}}};
-            }
-        });
-    });
+    connect(follows_, &QComboBox::activated, this, &FittedPage::follow);
     connect(axis_, &QComboBox::activated, this, [this](int index) {
         edit_fitted(session_, tr("Let errors of %1 count elsewhere"), [&](FittedSpec& spec) {
             spec.axis = names_of_fitted_axes()[static_cast<std::size_t>(index)].value;
@@ -162,6 +167,48 @@ void FittedPage::connect_choices() {
             static_cast<void>(session_.fitter().begin(stage->id));
         }
     });
+}
+
+void FittedPage::follow(int index) {
+    const auto curves = curves_with_impulse(session_.study());
+    edit_fitted(session_, tr("Fit %1 to something else"), [&](FittedSpec& spec) {
+        if (spec.match == FittedMatch::impulse) {
+            spec.curve = index > 0 ? curves[static_cast<std::size_t>(index) - 1] : std::string();
+            return;
+        }
+        spec.target.reset();
+        if (index == 1) {
+            spec.target.emplace();
+            spec.target->points = {{spec.from_hz, 0, {}, {}}, {spec.to_hz, 0, {}, {}}};
+        }
+    });
+}
+
+void FittedPage::show_choices(const FittedSpec& spec) {
+    QStringList names = {tr("the channel’s goal"), tr("a target of its own")};
+    int chosen = spec.target ? 1 : 0;
+    if (spec.match == FittedMatch::impulse) {
+        names = {tr("the stages above, and stands for them")};
+        const auto curves = curves_with_impulse(session_.study());
+        for (const std::string& id : curves) {
+            names.append(text_of(curve_of(session_.study(), id)->name));
+        }
+        const auto at = std::ranges::find(curves, spec.curve);
+        chosen = spec.curve.empty()   ? 0
+                 : at != curves.end() ? 1 + static_cast<int>(at - curves.begin())
+                                      : -1;
+    }
+    follows_->clear();
+    follows_->addItems(names);
+    follows_->setCurrentIndex(chosen);
+    follows_->setEnabled(spec.match != FittedMatch::delay);
+    axis_->setCurrentIndex(static_cast<int>(spec.axis));
+    axis_->setVisible(spec.match != FittedMatch::impulse);
+    axis_caption_->setVisible(spec.match != FittedMatch::impulse);
+    warping_->show_value(spec.warping);
+    const bool is_warped = spec.axis == FittedAxis::warped && spec.match != FittedMatch::impulse;
+    warping_->setVisible(is_warped);
+    warping_caption_->setVisible(is_warped);
 }
 
 void FittedPage::connect_points() {
@@ -223,17 +270,12 @@ void FittedPage::refresh() {
     if (spec == nullptr || channel == nullptr) {
         return;
     }
-    const bool by_delay = spec->match == FittedMatch::delay;
-    follows_->setEnabled(!by_delay);
-    follows_->setCurrentIndex(spec->target ? 1 : 0);
-    axis_->setCurrentIndex(static_cast<int>(spec->axis));
-    warping_->show_value(spec->warping);
-    const bool is_warped = spec->axis == FittedAxis::warped;
-    warping_->setVisible(is_warped);
-    warping_caption_->setVisible(is_warped);
+    const bool by_points =
+        spec->match == FittedMatch::magnitude || spec->match == FittedMatch::complex;
+    show_choices(*spec);
     refits_->setChecked(spec->refits);
     open_->setEnabled(is_fitted(*spec));
-    points_->setVisible(spec->target.has_value() && !by_delay);
+    points_->setVisible(spec->target.has_value() && by_points);
     std::vector<std::pair<double, double>> points;
     if (spec->target) {
         for (const TargetPoint& point : spec->target->points) {

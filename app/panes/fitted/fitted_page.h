@@ -33,7 +33,7 @@ public:
     explicit FittedPage(Session& session, QWidget* parent = nullptr);
     static bool is_there(const Session& session); // the selected stage is such a fit
 
-    QComboBox* follows() const { return follows_; } // the goal, or a target of its own
+    QComboBox* follows() const { return follows_; } // goal, own target, impulse response
     LimitTable* points() const { return points_; }  // of the latter
     QComboBox* axis() const { return axis_; }
     QuantityEdit* warping() const { return warping_; }
@@ -47,6 +47,8 @@ public:
 private:
     void connect_choices();
     void connect_points();
+    void follow(int index);
+    void show_choices(const FittedSpec& spec);
     void take_point(int row, int column, const QString& text);
     void refresh();
     void press_try();
@@ -56,7 +58,7 @@ private:
     Session& session_;
     QComboBox *follows_, *axis_;
     QuantityEdit* warping_;
-    QLabel* warping_caption_;
+    QLabel *warping_caption_, *axis_caption_ = nullptr;
     LimitTable* points_;
     QCheckBox* refits_;
     QPushButton *try_, *open_;

@@ -79,10 +79,26 @@ QString delay_words(const FittedSpec& spec, const FitFigures& figures) {
                               : now;
 }
 
+// How much of the impulse response is left over, and what is known of that.
+QString impulse_words(const FitFigures::Impulse& impulse) {
+    constexpr double nothing = 1e-30;
+    const double db = 10 * std::log10(std::max(impulse.energy, nothing));
+    const QString left = tr("%1 dB of the impulse response is left over").arg(fixed_number(db, 1));
+    if (impulse.bound <= 0) {
+        return left;
+    }
+    return left
+           + tr(" (nowhere more than %1 dB)").arg(fixed_number(20 * std::log10(impulse.bound), 1));
+}
+
 QString level_words(const StageSpec& spec, const FitFigures& figures) {
     const auto& [before, after] = figures.together;
     if (figures.found == 0) {
-        return tr("not fitted: %1 as it is").arg(error_text(before));
+        return figures.impulse ? tr("not fitted")
+                               : tr("not fitted: %1 as it is").arg(error_text(before));
+    }
+    if (figures.impulse) {
+        return impulse_words(*figures.impulse) + "; " + error_text(after);
     }
     return tr("%1; without it %2 dB rms").arg(error_text(after), fixed_number(before.rms_db, 2))
            + timing_words(spec, figures);

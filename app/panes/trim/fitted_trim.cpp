@@ -13,7 +13,8 @@
 namespace syntonon {
 namespace {
 
-constexpr std::array keys_in_strip = {"order", "numerator_order", "from_hz", "to_hz", "greatest_q"};
+constexpr std::array keys_in_strip = {"order",   "numerator_order", "length",
+                                      "from_hz", "to_hz",           "greatest_q"};
 
 std::vector<TrimField> fitted_trim_fields() {
     auto fields = trim_fields<FittedSpec>();
@@ -25,7 +26,7 @@ std::vector<TrimField> fitted_trim_fields() {
         if (field.key == "numerator_order") { // as many as poles unless stated
             field.derived = [](const StageSpec& spec, double) {
                 const auto& fitted = std::get<FittedSpec>(*spec);
-                return fitted.match == FittedMatch::delay
+                return fitted.match == FittedMatch::delay || fitted.match == FittedMatch::impulse
                            ? std::nullopt
                            : std::optional<double>(zeros_wanted(fitted));
             };
@@ -49,9 +50,13 @@ QComboBox* choice_of(std::span<const NamedValue<Enum>> all, const QString& name)
 FittedTrim::FittedTrim(Session& session, QWidget* parent)
     : FitTrim(session, fitted_trim_fields(), parent),
       match_(choice_of(names_of_fitted_matches(), tr("Match"))),
-      errors_(choice_of(names_of_fitted_errors(), tr("Errors"))) {
+      errors_(choice_of(names_of_fitted_errors(), tr("Errors"))),
+      method_(choice_of(names_of_impulse_methods(), tr("Method"))),
+      errors_box_(new TitledBox(tr("Errors"), errors_, 158)),
+      method_box_(new TitledBox(tr("Method"), method_, 158)) {
     row()->insertWidget(0, new TitledBox(tr("Match"), match_, 236));
-    row()->insertWidget(1, new TitledBox(tr("Errors"), errors_, 158));
+    row()->insertWidget(1, errors_box_);
+    row()->insertWidget(2, method_box_);
     for (const char* key : keys_in_strip) {
         field(key)->setFixedWidth(std::string_view(key).ends_with("hz") ? 84 : 64);
     }
@@ -61,6 +66,7 @@ FittedTrim::FittedTrim(Session& session, QWidget* parent)
                 names_of_fitted_matches()[static_cast<std::size_t>(index)].value;
         });
     });
+    connect(method_, &QComboBox::activated, this, &FittedTrim::choose_method);
     connect(errors_, &QComboBox::activated, this, [this](int index) {
         edit(tr("Choose what is least of %1"), {}, [index](StageSpec& spec) {
             std::get<FittedSpec>(spec.edit()).errors =
@@ -69,11 +75,21 @@ FittedTrim::FittedTrim(Session& session, QWidget* parent)
     });
 }
 
+void FittedTrim::choose_method(int index) {
+    edit(tr("Choose the method of %1"), {}, [index](StageSpec& spec) {
+        std::get<FittedSpec>(spec.edit()).method =
+            names_of_impulse_methods()[static_cast<std::size_t>(index)].value;
+    });
+}
+
 void FittedTrim::show_stage(const Stage& stage) {
     FitTrim::show_stage(stage);
     const auto& spec = std::get<FittedSpec>(*stage.spec);
     match_->setCurrentIndex(static_cast<int>(spec.match));
     errors_->setCurrentIndex(static_cast<int>(spec.errors));
+    method_->setCurrentIndex(static_cast<int>(spec.method));
+    method_box_->setVisible(spec.match == FittedMatch::impulse);
+    errors_box_->setVisible(spec.match != FittedMatch::impulse);
 }
 
 TrimPanel* make_panel(const FittedSpec&, Session& session) {
@@ -85,6 +101,9 @@ void offer(const FittedSpec& spec, std::vector<NewStage>& offers) {
     FittedSpec delays = spec;
     delays.match = FittedMatch::delay;
     offers.push_back({QObject::tr("Delay equaliser"), delays});
+    FittedSpec model = spec;
+    model.match = FittedMatch::impulse;
+    offers.push_back({QObject::tr("Recursive model"), model});
 }
 
 } // namespace syntonon

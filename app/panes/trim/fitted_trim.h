@@ -6,6 +6,8 @@
 
 namespace syntonon {
 
+class TitledBox;
+
 // All other settings stand on the page “Fit”.
 class FittedTrim : public FitTrim {
     Q_OBJECT
@@ -16,9 +18,13 @@ public:
 
     QComboBox* match() const { return match_; }
     QComboBox* errors() const { return errors_; }
+    QComboBox* method() const { return method_; } // of a model of an impulse response
 
 private:
-    QComboBox *match_, *errors_;
+    void choose_method(int index);
+
+    QComboBox *match_, *errors_, *method_;
+    TitledBox *errors_box_, *method_box_;
 };
 
 } // namespace syntonon

@@ -44,6 +44,9 @@ void offer(const CorrectionSpec& spec, std::vector<NewStage>& offers);
 TrimPanel* make_panel(const FittedSpec& spec, Session& session);
 void offer(const FittedSpec& spec, std::vector<NewStage>& offers);
 
+TrimPanel* make_panel(const CrossoverSpec& spec, Session& session);
+void offer(const CrossoverSpec& spec, std::vector<NewStage>& offers);
+
 TrimPanel* make_panel(const TapsSpec& spec, Session& session);
 void offer(const TapsSpec& spec, std::vector<NewStage>& offers);
 

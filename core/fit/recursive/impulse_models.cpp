@@ -164,6 +164,14 @@ RationalModel steiglitz_mcbride(std::span<const double> impulse, int zeros, int 
     return best;
 }
 
+RationalModel with_poles_inside(std::span<const double> impulse, RationalModel model) {
+    std::vector<double> inside = with_poles_inside(model.a);
+    if (inside == model.a) {
+        return model;
+    }
+    return with_best_zeros(impulse, std::move(inside), static_cast<int>(model.b.size()) - 1);
+}
+
 std::vector<double> impulse_of(const RationalModel& model, std::size_t count) {
     std::vector<double> in(count, 0.0);
     std::copy_n(model.b.begin(), std::min(count, model.b.size()), in.begin());

@@ -30,6 +30,10 @@ RationalModel prony(std::span<const double> impulse, int zeros, int poles);
 RationalModel steiglitz_mcbride(std::span<const double> impulse, int zeros, int poles,
                                 const Watch& watch);
 
+// The model with poles outside of the circle mirrored into it, and then the zeros for which the
+// impulse response is nearest; without such poles as it is.
+RationalModel with_poles_inside(std::span<const double> impulse, RationalModel model);
+
 std::vector<double> impulse_of(const RationalModel& model, std::size_t count);
 // Nothing where it is 0 or its numbers are not finite.
 std::optional<Roots> roots_of(const RationalModel& model);

@@ -3,10 +3,12 @@
 
 #include "core/design/classical.h"
 #include "core/design/parametric.h"
+#include "core/filter/form.h"
 #include "tests/support/rate.h"
 #include "tests/support/section.h"
 
 #include <algorithm>
+#include <functional>
 #include <gtest/gtest.h>
 
 namespace syntonon {
@@ -170,6 +172,111 @@ TEST(PlacesOnAxis, AreEvenOnTheAxisThatIsAskedFor) {
     spec.from_hz = 1e-3;
     spec.to_hz = 23'999.999;
     EXPECT_NEAR(places_on_axis(spec, rate, 101)[50], rate / pi * std::atan(0.25 / 1.75), 0.01);
+}
+
+// The taps of four poles and zeros, which are cut off where nothing is left of them.
+Brief brief_with_fir_above() {
+    const Filter ringing = series(std::vector{section(ParametricShape::peak, 900, 9, 4),
+                                              section(ParametricShape::low_pass, 5000, 0, 0.8)});
+    Brief brief = brief_at(rate);
+    auto taps = ringing.impulse_response(700);
+    taps.insert(taps.begin(), 7, 0.0);
+    brief.above = Filter(Taps(std::move(taps)));
+    return brief;
+}
+
+FittedSpec model_spec(ImpulseMethod method) {
+    FittedSpec spec;
+    spec.match = FittedMatch::impulse;
+    spec.method = method;
+    spec.order = 4;
+    spec.length = 700;
+    return spec;
+}
+
+TEST(FitRecursive, AModelStandsForTheTapsAboveByEveryMethod) {
+    const Brief brief = brief_with_fir_above();
+    for (const auto& method : names_of_impulse_methods()) {
+        const FittedSpec spec = model_spec(method.value);
+        EXPECT_FALSE(replaces_above(spec)) << "nothing was found yet";
+        const auto found = fit(spec, brief, Watch());
+        ASSERT_TRUE(found) << to_text(found.error());
+        EXPECT_TRUE(replaces_above(*found));
+        EXPECT_EQ(found->delay_samples, 7) << "the taps' own delay is kept";
+        const Filter model = design(*found, brief, Watch())->filter;
+        EXPECT_TRUE(model.is_stable());
+        const FitFigures figures = *figures_of_fit(*found, brief);
+        EXPECT_LT(figures.together.after.worst_db, 0.1) << method.key;
+        ASSERT_TRUE(figures.impulse);
+        EXPECT_LT(figures.impulse->energy, 1e-6) << method.key;
+        for (const double hz : {100.0, 900.0, 3000.0}) {
+            const auto is = model.response_at(hz, rate), should = brief.above.response_at(hz, rate);
+            EXPECT_NEAR(is.magnitude_db, should.magnitude_db, 0.1) << hz;
+            EXPECT_NEAR(is.phase_rad, should.phase_rad, 0.02) << hz;
+        }
+        EXPECT_FALSE(out_of_date(*found, brief));
+    }
+}
+
+TEST(FitRecursive, ABalancedModelStaysWithinItsBound) {
+    const Brief brief = brief_with_fir_above();
+    FittedSpec spec = model_spec(ImpulseMethod::balanced_truncation);
+    spec.order = 2;
+    const FittedSpec found = *fit(spec, brief, Watch());
+    ASSERT_GT(found.bound, 0);
+    const Filter model = design(found, brief, Watch())->filter;
+    const auto off = model.impulse_response(4096), should = brief.above.impulse_response(4096);
+    std::vector<double> difference;
+    std::ranges::transform(off, should, std::back_inserter(difference), std::minus());
+    const Filter error{Taps(std::move(difference))};
+    double most = -infinity;
+    for (int hz = 10; hz < 24'000; hz += 10) {
+        most = std::max(most, error.response_at(hz, rate).magnitude_db);
+    }
+    EXPECT_LT(most, 20 * std::log10(found.bound));
+    EXPECT_GT(most, 20 * std::log10(found.bound) - 40) << "a bound that says something";
+}
+
+TEST(FitRecursive, AMeasuredImpulseIsModelledFromItsSoundOn) {
+    Brief brief = brief_at(rate);
+    SampledImpulse measured{48'000, std::vector<double>(300, 1e-4)};
+    const auto sound = section(ParametricShape::band_pass, 1500, 0, 2).impulse_response(600);
+    measured.values.insert(measured.values.end(), sound.begin(), sound.end());
+    brief.impulse = std::make_shared<const SampledImpulse>(measured);
+    FittedSpec spec = model_spec(ImpulseMethod::steiglitz_mcbride);
+    spec.order = 2;
+    spec.curve = "room";
+    const FittedSpec found = *fit(spec, brief, Watch());
+    EXPECT_FALSE(replaces_above(found));
+    EXPECT_EQ(found.delay_samples, 0);
+    EXPECT_NEAR(design(found, brief, Watch())->filter.response_at(1500, rate).magnitude_db, 0,
+                0.01);
+    measured.sample_rate_hz = 44'100;
+    brief.impulse = std::make_shared<const SampledImpulse>(measured);
+    EXPECT_EQ(fit(spec, brief, Watch()).error().place, "curve");
+    EXPECT_FALSE(out_of_date(found, brief)) << "cannot be told";
+}
+
+TEST(FitRecursive, RefusesAModelOfNothing) {
+    Brief brief = brief_with_fir_above();
+    FittedSpec spec = model_spec(ImpulseMethod::prony);
+    spec.length = 8; // for 9 numbers
+    EXPECT_EQ(fit(spec, brief, Watch()).error().place, "length");
+    spec.length = 100;
+    brief.impulse =
+        std::make_shared<const SampledImpulse>(SampledImpulse{rate, std::vector<double>(100, 0.0)});
+    EXPECT_EQ(fit(spec, brief, Watch()).error().place, "curve");
+    brief = brief_at(rate);
+    brief.above = Filter(Cascade{{{1, 0, 0, -2.5, 1.5}}});
+    EXPECT_FALSE(fit(spec, brief, Watch()));
+}
+
+TEST(FitRecursive, ErrorsOfModelsFallWithTheOrder) {
+    const auto errors = *errors_by_order(model_spec(ImpulseMethod::steiglitz_mcbride),
+                                         brief_with_fir_above(), {1, 2, 4}, Watch());
+    ASSERT_EQ(errors.size(), 3U);
+    EXPECT_GT(errors[0].rms, 2 * errors[1].rms);
+    EXPECT_GT(errors[1].rms, 3 * errors[2].rms);
 }
 
 } // namespace

@@ -166,5 +166,62 @@ TEST(FitStages, ARecursiveFitFollowsItsOwnTarget) {
     EXPECT_EQ(kind_of(roots[0]), RootsSpec::kind);
 }
 
+// Below a long FIR: the model takes its place once it is found, and only then.
+TEST(FitStages, AModelTakesThePlaceOfTheStagesAbove) {
+    Study study = brightwater_study();
+    Channel& docent = study.channels[3].edit();
+    docent.stages.clear();
+    Stage taps;
+    taps.id = "long";
+    taps.spec = TapsSpec{std::make_shared<const std::vector<double>>(
+        std::vector{0.5, 0.25, 0.125, 0.0625, 0.03125, 0.015625, 0.0078125, 0.00390625})};
+    Stage model;
+    model.id = "model";
+    FittedSpec spec;
+    spec.match = FittedMatch::impulse;
+    spec.order = 1;
+    spec.length = 8;
+    model.spec = spec;
+    docent.stages = {taps, model};
+    Briefs briefs;
+    const double before = briefs.design(study, docent).filter.response_at(100, 48'000).magnitude_db;
+    const Study fitted = *fitted_anew(study, {{"docent", "model"}}, briefs);
+    const Filter after = briefs.design(fitted, *fitted.channels[3]).filter;
+    EXPECT_NEAR(after.response_at(100, 48'000).magnitude_db, before, 0.1) << "once, not twice";
+    EXPECT_EQ(after.roots()->poles.size(), 1U);
+    EXPECT_NEAR(after.roots()->poles[0].real(), 0.5, 0.02);
+}
+
+TEST(FitStages, AModelOfACurveNamesOneWithAnImpulseResponse) {
+    Study study = brightwater_study();
+    Channel& docent = study.channels[3].edit();
+    docent.stages.clear();
+    Stage model;
+    model.id = "model";
+    FittedSpec spec;
+    spec.match = FittedMatch::impulse;
+    spec.curve = "nobody";
+    model.spec = spec;
+    docent.stages.emplace_back(model);
+    Briefs briefs;
+    EXPECT_EQ(briefs.fit_brief(study, docent, "model").error().place, "curve");
+    Curve plain;
+    plain.id = "nobody";
+    plain.name = "Nobody";
+    plain.frequency_hz = {20, 20'000};
+    plain.magnitude_db = {0, 0};
+    study.curves.emplace_back(plain);
+    EXPECT_EQ(briefs.fit_brief(study, docent, "model").error().place, "curve");
+    Measurement measured;
+    measured.impulse.samples = {0, 0, 1, 0.5, 0.25, 0.125};
+    CurveOrigin origin;
+    origin.measured = measured;
+    plain.origin = origin;
+    study.curves.back() = SharedValue(plain);
+    const auto brief = briefs.fit_brief(study, docent, "model");
+    ASSERT_TRUE(brief) << to_text(brief.error());
+    EXPECT_EQ(brief->impulse->values, measured.impulse.samples);
+}
+
 } // namespace
 } // namespace syntonon

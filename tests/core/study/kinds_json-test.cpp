@@ -322,6 +322,22 @@ TEST(KindsJson, ARecursiveFitKeepsItsSettingsAndWhatWasFound) {
     expect_kept(R"("kind": "fitted", "order": 12, "match": "magnitude", "use_goal": true,
                    "from_hz": 60)",
                 plain);
+    FittedSpec model;
+    model.match = FittedMatch::impulse;
+    model.method = ImpulseMethod::balanced_truncation;
+    model.order = 2;
+    model.length = 256;
+    model.curve = "row-a";
+    model.poles = {{0.5, 0.25}, {0.5, -0.25}};
+    model.zeros = {{0.25, 0}, {-0.5, 0}};
+    model.delay_samples = 12;
+    model.bound = 0.125;
+    model.fitted_to = "xxh3-0123456789abcdef";
+    expect_kept(R"("kind": "fitted", "order": 2, "match": "impulse", "length": 256,
+        "method": "balanced_truncation", "curve": "row-a",
+        "poles": [[0.5, 0.25], [0.5, -0.25]], "zeros": [[0.25, 0], [-0.5, 0]],
+        "delay_samples": 12, "bound": 0.125, "fitted_to": "xxh3-0123456789abcdef")",
+                model);
     FittedSpec full;
     full.order = 4;
     full.numerator_order = 2;
