@@ -34,7 +34,8 @@ void fill_openings(QMenu& menu, MainWindow& window) {
     for (const auto& [title, as] : {std::pair{tr("Roots"), OpenedAs::roots},
                                     {tr("Coefficients of a recursion"), OpenedAs::recursion},
                                     {tr("Sections"), OpenedAs::sections},
-                                    {tr("Taps"), OpenedAs::taps}}) {
+                                    {tr("Taps"), OpenedAs::taps},
+                                    {tr("A pair of all-passes"), OpenedAs::all_pass_pair}}) {
         QAction* action = menu.addAction(title);
         action->setEnabled(window.session().stage() != nullptr);
         QObject::connect(action, &QAction::triggered, &window, [&window, as = as] {

@@ -16,7 +16,7 @@ namespace syntonon {
 namespace {
 
 constexpr double farthest_deg = 60;
-constexpr double darkest_db = 24; // below the loudest angle
+constexpr double darkest_db = 18; // below the loudest angle
 
 class CrossoverDrawing : PaintedAxes {
 public:
@@ -50,13 +50,13 @@ public:
 private:
     bool is_off_axis() const { return picture_.angle_deg != 0; }
     QPen on_axis_pen() const { return {theme_.ink, 1.8}; }
-    QPen off_axis_pen() const { return {theme_.plum, 1.4, Qt::DashLine}; }
+    QPen off_axis_pen() const { return {theme_.ink, 1.2, Qt::DashLine}; }
 
     std::vector<Entry> sums() const {
         std::vector<Entry> entries{{theme_.ink, tr("sum")}};
         if (is_off_axis()) {
             entries.push_back(
-                {theme_.plum, tr("at %1°").arg(shown_number(picture_.angle_deg, 3)), Qt::DashLine});
+                {theme_.ink, tr("at %1°").arg(shown_number(picture_.angle_deg, 3)), Qt::DashLine});
         }
         return entries;
     }
@@ -176,6 +176,7 @@ private:
         step_ = 30;
         frequency_axis();
         value_axis(tr("°"));
+        painter_.setRenderHint(QPainter::SmoothPixmapTransform);
         painter_.drawImage(area_, image());
         painter_.setClipRect(area_);
         curve(parts_, Values(parts_.size(), 0.0), QPen(theme_.panel, 1, Qt::DotLine));

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/fit/fit_recursive.h"
 
+#include "core/design/all_pass_pair.h"
+
 #include "core/fit/recursive/find_roots.h"
 #include "core/fit/recursive/impulse_models.h"
 
@@ -23,6 +25,7 @@ std::string settings_text(const FittedSpec& spec) {
     text += named<FittedMatch>(names_of_fitted_matches(), spec.match).key;
     text += named<FittedErrors>(names_of_fitted_errors(), spec.errors).key;
     text += named<FittedAxis>(names_of_fitted_axes(), spec.axis).key;
+    text += spec.match == FittedMatch::phase ? ";" + spec.channel : "";
     if (spec.match == FittedMatch::impulse) {
         text += named<ImpulseMethod>(names_of_impulse_methods(), spec.method).key;
         text += ";" + spec.curve;
@@ -45,18 +48,13 @@ FittedSpec with_roots(FittedSpec spec, const FittedAim& aim, Roots roots) {
     return spec;
 }
 
-// All-passes have the mirrored poles as zeros, and a gain of 1 at 0 Hz.
 FittedSpec with_all_passes(FittedSpec spec, const FittedAim& aim, const AllPasses& found,
                            double sample_rate_hz) {
-    Roots roots = roots_of(RootFactors{0, false, found.poles});
-    std::complex<double> gain = 1;
-    for (const auto& pole : roots.poles) {
-        roots.zeros.push_back(1.0 / pole);
-        gain *= -pole;
-    }
-    roots.gain = gain.real();
-    spec.delay_ms = 1e3 * seconds_from_samples(found.delay_samples, sample_rate_hz);
-    spec.delay_samples = 0;
+    Roots roots = all_pass_of(roots_of(RootFactors{0, false, found.poles}).poles);
+    const bool by_phase = spec.match == FittedMatch::phase;
+    roots.gain *= found.half_turns % 2 == 0 ? 1 : -1;
+    spec.delay_ms = by_phase ? 0 : 1e3 * seconds_from_samples(found.delay_samples, sample_rate_hz);
+    spec.delay_samples = by_phase ? static_cast<int>(std::lround(found.delay_samples)) : 0;
     spec.bound = 0;
     return with_roots(std::move(spec), aim, std::move(roots));
 }
@@ -196,12 +194,27 @@ Expected<OrderError> error_of_model(const FittedSpec& spec, const FittedAim& aim
     return OrderError{spec.order, error.rms_db, error.worst_db};
 }
 
+Expected<OrderError> error_of_phase(const FittedSpec& spec, const FittedAim& aim,
+                                    const Brief& brief, const Watch& watch) {
+    const AllPasses found = all_passes_for(spec, *aim.delay, brief.sample_rate_hz, watch);
+    const auto made = design(with_all_passes(spec, aim, found, brief.sample_rate_hz), brief, watch);
+    if (!made) {
+        return tl::unexpected(made.error());
+    }
+    const auto grid = *FrequencyGrid::from_frequencies(aim.response.hz, brief.axis());
+    const TimingError error = phase_error_of(aim, made->filter.response(grid).phase_rad);
+    return OrderError{spec.order, error.rms, error.worst};
+}
+
 Expected<OrderError> error_of_order(const FittedSpec& spec, const FittedAim& aim,
                                     const Brief& brief, const Watch& watch) {
     if (spec.match == FittedMatch::impulse) {
         return error_of_model(spec, aim, brief, watch);
     }
     const double sample_rate_hz = brief.sample_rate_hz;
+    if (spec.match == FittedMatch::phase) {
+        return error_of_phase(spec, aim, brief, watch);
+    }
     if (aim.delay) {
         const AllPasses found = all_passes_for(spec, *aim.delay, sample_rate_hz, watch);
         const JointDelays task(*aim.delay, sample_rate_hz, spec.greatest_q);
@@ -278,7 +291,7 @@ Expected<FitFigures> figures_of_fit(const FittedSpec& spec, const Brief& brief) 
     FitFigures figures;
     figures.found = spec.poles.size();
     figures.hz = response.hz;
-    if (aim->delay) {
+    if (aim->delay && !aim->delay->by_phase()) {
         const double rate_hz = brief.sample_rate_hz;
         figures.timing =
             FitFigures::Timing{delay_error_of(*aim->delay, none, rate_hz),

@@ -26,7 +26,7 @@ Expected<FitFigures> figures_of_fit(const FittedSpec& spec, const Brief& brief);
 // What a fit of each order comes to: more does not help where the weight does not ask for it.
 struct OrderError {
     int order = 0;
-    double rms = 0, worst = 0; // in dB of the level; of `match: delay` in ms
+    double rms = 0, worst = 0; // in dB of the level; of a delay in ms, of a phase in degrees
 };
 // With as many zeros as the spec has, at most the order; `heard` hears of each as it comes. Ends
 // early when the watch says stop. Refused as fit() is.

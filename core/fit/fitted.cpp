@@ -17,6 +17,7 @@ constexpr std::array fitted_matches = std::to_array<NamedValue<FittedMatch>>({
     {FittedMatch::complex, "complex", "Level and phase"},
     {FittedMatch::delay, "delay", "Group delay, by all-passes"},
     {FittedMatch::impulse, "impulse", "Impulse response"},
+    {FittedMatch::phase, "phase", "Phase, by all-passes"},
 });
 constexpr std::array impulse_methods = std::to_array<NamedValue<ImpulseMethod>>({
     {ImpulseMethod::steiglitz_mcbride, "steiglitz_mcbride", "Steiglitz-McBride"},
@@ -37,9 +38,9 @@ using FittedField = NumberField<FittedSpec>;
 
 constexpr double longest_impulse = 8192;
 
-// A delay's all-passes have the mirrored poles, and a balanced model as many zeros as states.
+// All-passes have the mirrored poles, and a balanced model as many zeros as states.
 bool may_state_zeros(const FittedSpec& spec) {
-    return spec.match != FittedMatch::delay
+    return spec.match != FittedMatch::delay && spec.match != FittedMatch::phase
            && (spec.match != FittedMatch::impulse
                || spec.method != ImpulseMethod::balanced_truncation);
 }
@@ -124,6 +125,14 @@ bool is_fitted(const FittedSpec& spec) {
     return !spec.fitted_to.empty();
 }
 
+bool turns_polarity(const FittedSpec& spec) {
+    Roots roots;
+    roots.zeros = spec.zeros;
+    roots.poles = spec.poles;
+    roots.gain = spec.gain;
+    return value_of(roots, 1).h.real() < 0;
+}
+
 int zeros_wanted(const FittedSpec& spec) {
     return may_state_zeros(spec) ? spec.numerator_order.value_or(spec.order) : spec.order;
 }
@@ -197,6 +206,8 @@ std::string title_of(const FittedSpec& spec) {
         return "Delay equaliser";
     case FittedMatch::impulse:
         return "Recursive model";
+    case FittedMatch::phase:
+        return "Phase matching";
     default:
         return "Recursive fit";
     }

@@ -21,7 +21,8 @@ enum class FittedMatch {
     magnitude, // the level; the phase is what belongs to it
     complex,   // level and phase: 6.6 degrees off count as 1 dB, both being 0.115 nepers
     delay,     // the group delay, by all-passes: the level stays
-    impulse    // an impulse response, sample by sample
+    impulse,   // an impulse response, sample by sample
+    phase      // by all-passes, and a delay and the polarity that go with them: the level stays
 };
 
 // How a model of an impulse response is found; see fit/recursive/impulse_models.h.
@@ -50,6 +51,9 @@ struct FittedSpec {
     // Of `impulse`: that of a curve (its id), or of the stages above, for which the model then
     // stands. So many samples of it count, a curve's from where its sound arrives.
     std::string curve;
+    // Of `phase`: that of another channel (its id) with what was measured of it, against this
+    // one's; empty: what is stated.
+    std::string channel;
     ImpulseMethod method = ImpulseMethod::steiglitz_mcbride;
     int length = 512;
     double from_hz = 20, to_hz = 20000; // `impulse`: where errors are told
@@ -62,7 +66,7 @@ struct FittedSpec {
     std::vector<std::complex<double>> zeros, poles; // found, as of kind `roots`
     double gain = 1;
     double delay_ms = 0;   // found with `delay`: of the whole chain, where no delay is stated
-    int delay_samples = 0; // found with `impulse`: before the model's first sample
+    int delay_samples = 0; // found with `impulse` (before the model's first sample) and `phase`
     double bound = 0;      // found by balanced truncation: of the error of the response, a ratio
     std::string fitted_to; // see fit/fitted_to.h; empty: never fitted
     std::vector<double> fitted_aim_db;  // the same
@@ -79,6 +83,7 @@ std::span<const NamedValue<FittedAxis>> names_of_fitted_axes();
 std::span<const NamedValue<ImpulseMethod>> names_of_impulse_methods();
 
 bool is_fitted(const FittedSpec& spec);
+bool turns_polarity(const FittedSpec& spec); // found with `phase`: at 0 Hz it is -1
 int zeros_wanted(const FittedSpec& spec);
 bool replaces_above(const FittedSpec& spec); // as a model of it, once that was found
 

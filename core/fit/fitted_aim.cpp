@@ -32,7 +32,7 @@ Expected<void> check_range(const FittedSpec& spec, const Brief& brief) {
             fmt::format("end below {}", frequency_text(brief.axis().end_hz())));
     }
     if (brief.seen.as_one == nullptr || spec.match == FittedMatch::delay
-        || spec.match == FittedMatch::impulse) {
+        || spec.match == FittedMatch::impulse || spec.match == FittedMatch::phase) {
         return {};
     }
     const double low = brief.seen.as_one->frequency_hz.front();
@@ -129,6 +129,26 @@ Expected<DelayAim> delay_aim(const Brief& brief, const Response& above, Response
     }
     if (std::ranges::all_of(aim.weight, [](double weight) { return weight == 0; })) {
         return nothing_stated("group delay");
+    }
+    return aim;
+}
+
+// Its slope over frequency is what a delay would have to be.
+Expected<DelayAim> phase_aim(const Brief& brief, const Response& above, ResponseAim& response) {
+    response.level_db.assign(response.size(), 0.0);
+    response.weight.assign(response.size(), 1.0);
+    if (auto ok = add_phase(brief, above, response); !ok) {
+        return tl::unexpected(ok.error());
+    }
+    DelayAim aim;
+    aim.hz = response.hz;
+    aim.weight = response.weight;
+    aim.lag_rad = response.phase_rad;
+    for (std::size_t i = 0; i < aim.size(); ++i) {
+        const std::size_t a = i > 0 ? i - 1 : i, b = std::min(i + 1, aim.size() - 1);
+        const double step_rad = rad_per_sample_from_hz(aim.hz[b] - aim.hz[a], brief.sample_rate_hz);
+        const bool counts = aim.weight[a] > 0 && aim.weight[b] > 0;
+        aim.delay_samples.push_back(counts ? (aim.lag_rad[b] - aim.lag_rad[a]) / step_rad : 0);
     }
     return aim;
 }
@@ -260,6 +280,14 @@ Expected<FittedAim> fitted_aim(const FittedSpec& spec, const Brief& brief) {
             return tl::unexpected(delay.error());
         }
         aim.delay = *std::move(delay);
+        return aim;
+    }
+    if (spec.match == FittedMatch::phase) {
+        auto phase = phase_aim(brief, above, response);
+        if (!phase) {
+            return tl::unexpected(phase.error());
+        }
+        aim.delay = *std::move(phase);
         return aim;
     }
     if (brief.wished == nullptr) {

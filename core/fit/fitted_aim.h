@@ -14,11 +14,11 @@ namespace syntonon {
 // nothing, less the stages above; parallel to `hz`, places that are alike far apart on the spec's
 // axis. Where the goal asks nothing the weight is 0.
 //
-// `response.phase_rad` is empty where only the level counts; where only the delay does, the level
-// is 0 dB everywhere and the phase what the delay comes to.
+// `response.phase_rad` is empty where only the level counts; where only the delay or the phase
+// does, the level is 0 dB everywhere and the phase what the delay comes to.
 struct FittedAim {
     ResponseAim response;
-    std::optional<DelayAim> delay; // of `match: delay`
+    std::optional<DelayAim> delay; // of `match: delay` and `match: phase`
     std::vector<double> impulse;   // of `match: impulse`, from its first sample that counts on
     std::size_t impulse_delay = 0; // of the stages above: samples of 0 before that
 };

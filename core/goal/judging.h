@@ -47,6 +47,10 @@ Finding judge(const StabilityRequirement& r, const Case& c);
 Finding judge(const SectionsRequirement& r, const Case& c);
 Finding judge(const TapsRequirement& r, const Case& c);
 Finding judge(const UnknownRequirement& r, const Case& c);
+// Several channels together: judge_complementary.cpp
+Finding judge(const AllPassComplementaryRequirement& r, const Case& c);
+Finding judge(const PowerComplementaryRequirement& r, const Case& c);
+Finding judge(const DelayComplementaryRequirement& r, const Case& c);
 
 // What is missed by less is rounding: a filter that is designed to just meet a level meets it.
 inline constexpr double rounding_db = 1e-9;

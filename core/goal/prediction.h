@@ -4,9 +4,12 @@
 
 #include "core/curve/curve.h"
 #include "core/filter/filter.h"
+#include "core/goal/company.h"
 #include "core/goal/time_answer.h"
 
+#include <memory>
 #include <optional>
+#include <utility>
 #include <vector>
 
 namespace syntonon {
@@ -19,6 +22,10 @@ public:
 
     // `measured` may be null: the prediction is then the chain alone.
     Prediction(Filter chain, const CurveReader* measured, const Axis& axis);
+
+    // Other channels' chains, for requirements that speak of them; null: none.
+    void keep_company(std::shared_ptr<const Company> company) { company_ = std::move(company); }
+    const Company* company() const { return company_.get(); }
 
     // Within [low_hz, high_hz]; -infinity where the chain has a zero.
     double level_db_at(double hz) const;
@@ -53,6 +60,7 @@ private:
     Probe probe_;
     const CurveReader* measured_;
     Axis axis_;
+    std::shared_ptr<const Company> company_;
     std::vector<double> all_telling_frequencies(double from_hz, double to_hz) const;
 
     mutable std::optional<Expected<TimeAnswer>> impulse_;

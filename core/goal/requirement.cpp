@@ -52,6 +52,7 @@ struct FiniteFields {
                 refuse(time_key(field.key, duration), "is not a finite number", "give a number");
         }
     }
+    void operator()(const RequirementField&, const ChannelIds&) {} // ids, no numbers
     template <class T>
     void operator()(const RequirementField& field, const std::optional<T>& value) {
         if (value) {
@@ -149,6 +150,8 @@ struct Checker {
                           Spec,
                           DelayVariationRequirement> || std::is_same_v<Spec, LatencyRequirement>) {
             return check_time(r.max);
+        } else if constexpr (requires { r.with; }) {
+            return check_not_negative("max_db", r.max_db);
         }
         return {};
     }

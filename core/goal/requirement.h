@@ -164,6 +164,38 @@ struct TapsRequirement {
     bool operator==(const TapsRequirement&) const = default;
 };
 
+// Channels by their ids; none: the other ways of the crossover that the channel is a way of.
+struct ChannelIds {
+    std::vector<std::string> ids;
+    bool operator==(const ChannelIds&) const = default;
+};
+
+// Of the chains of several channels together, whatever was measured (P. P. Vaidyanathan, Multirate
+// Systems and Filter Banks, 1993, section 3.5): the level of their sum is within max_db of 0 dB.
+struct AllPassComplementaryRequirement {
+    static constexpr std::string_view kind = "all_pass_complementary";
+    double from_hz = 20, to_hz = 20000, max_db = 0.1;
+    ChannelIds with;
+    bool operator==(const AllPassComplementaryRequirement&) const = default;
+};
+
+// The sum of their powers is.
+struct PowerComplementaryRequirement {
+    static constexpr std::string_view kind = "power_complementary";
+    double from_hz = 20, to_hz = 20000, max_db = 0.1;
+    ChannelIds with;
+    bool operator==(const PowerComplementaryRequirement&) const = default;
+};
+
+// Their sum is a delay, which is read where the range begins: off by no more than a sum of that
+// level would be.
+struct DelayComplementaryRequirement {
+    static constexpr std::string_view kind = "delay_complementary";
+    double from_hz = 20, to_hz = 20000, max_db = 0.1;
+    ChannelIds with;
+    bool operator==(const DelayComplementaryRequirement&) const = default;
+};
+
 // One that this version does not know: kept with all its keys, always undecided.
 struct UnknownRequirement {
     static constexpr std::string_view kind{};
@@ -179,7 +211,8 @@ using RequirementSpec =
                  PhaseRequirement, PeakGainRequirement, LatencyRequirement, PreRingingRequirement,
                  PreRingingTimeRequirement, SettlingTimeRequirement, OvershootRequirement,
                  DecayTimeRequirement, StabilityRequirement, SectionsRequirement, TapsRequirement,
-                 UnknownRequirement>;
+                 AllPassComplementaryRequirement, PowerComplementaryRequirement,
+                 DelayComplementaryRequirement, UnknownRequirement>;
 
 struct Requirement {
     RequirementSpec spec;

@@ -25,8 +25,8 @@ inline constexpr RequirementField max_time{"max", "at most", "", Dimension::time
 inline constexpr RequirementField max_hz{"max_hz", "at most", "Hz", Dimension::frequency};
 } // namespace requirement_field
 
-// Calls visit(RequirementField, member) for each; a member is a double, a Duration or an optional
-// of either. `R` may be const.
+// Calls visit(RequirementField, member) for each; a member is a double, a Duration, an optional
+// of either or a ChannelIds. `R` may be const.
 template <class R, class Visit>
 void each_field(R& r, Visit&& visit) {
     using Spec = std::remove_const_t<R>;
@@ -83,6 +83,9 @@ void each_field(R& r, Visit&& visit) {
         visit(RequirementField{"max_sections", "at most", "", Dimension::plain}, r.max_sections);
     } else if constexpr (std::is_same_v<Spec, TapsRequirement>) {
         visit(RequirementField{"max_taps", "at most", "", Dimension::plain}, r.max_taps);
+    } else if constexpr (requires { r.with; }) {
+        visit(RequirementField{"max_db", "within ±", "dB", Dimension::level}, r.max_db);
+        visit(RequirementField{"with", "with", "", Dimension::plain}, r.with);
     }
 }
 

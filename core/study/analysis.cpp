@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/analysis.h"
 
+#include "core/study/company.h"
+
 #include "core/base/units.h"
 
 #include <algorithm>
@@ -295,7 +297,9 @@ std::string undecided_because(const Study& study, const Channel& channel,
 } // namespace
 
 Verdict run(const JudgeJob& job) {
-    return syntonon::judge(*job.goal, Prediction(job.chain, reader_of(job.measured), job.axis));
+    Prediction prediction(job.chain, reader_of(job.measured), job.axis);
+    prediction.keep_company(job.company);
+    return syntonon::judge(*job.goal, prediction);
 }
 
 void AnalysisCache::take_verdict(const ChannelView& key, const JudgeJob& job, Verdict verdict) {
@@ -332,9 +336,12 @@ std::shared_ptr<const ChannelAnalysis> AnalysisCache::analyse(const Study& study
     GoalAnswer answer = briefs_.goal_of(study, channel);
     const auto kept = last_.find({channel.id, view});
     const bool known = kept != last_.end();
+    std::vector<DesignJob> jobs_of_company;
+    auto company = company_of(study, channel, answer.goal.get(), known ? &kept->second : nullptr,
+                              jobs_of_company);
     if (known && shared && kept->second.channel && kept->second.channel->same_as(*shared)
         && measured && kept->second.measured == *measured && kept->second.goal == answer.goal
-        && kept->second.analysis->jobs.empty()) {
+        && kept->second.analysis->jobs.empty() && kept->second.company == company) {
         if (const auto job = kept->second.analysis->judging;
             job != nullptr && judging == Judging::at_once) {
             take_verdict({channel.id, view}, *job, run(*job));
@@ -346,6 +353,7 @@ std::shared_ptr<const ChannelAnalysis> AnalysisCache::analyse(const Study& study
     analysis->goal = answer.goal;
     analysis->measured = measured.value_or(nullptr);
     analysis->jobs = std::move(answer.jobs);
+    std::ranges::move(jobs_of_company, std::back_inserter(analysis->jobs));
     const bool on_same_axis = known && kept->second.analysis->grid == analysis->grid;
     design_stages(study, channel, view, on_same_axis ? kept->second.analysis.get() : nullptr,
                   *analysis);
@@ -362,14 +370,28 @@ std::shared_ptr<const ChannelAnalysis> AnalysisCache::analyse(const Study& study
         analysis->verdict =
             syntonon::judge(goal, Prediction(analysis->chain, reader_of(*measured), axis));
     } else {
-        judge({channel.id, view}, goal, judging, {analysis->goal, *measured, analysis->chain, axis},
-              *analysis);
+        judge({channel.id, view}, goal, judging,
+              {analysis->goal, *measured, analysis->chain, axis, company}, *analysis);
     }
     analysis->cost = analysis->chain.cost();
     analysis->latency_samples = analysis->chain.latency_samples();
-    last_.insert_or_assign({channel.id, view},
-                           Kept{shared, analysis->measured, std::move(answer.goal), analysis});
+    last_.insert_or_assign(
+        {channel.id, view},
+        Kept{shared, analysis->measured, std::move(answer.goal), analysis, std::move(company)});
     return analysis;
+}
+
+std::shared_ptr<const Company> AnalysisCache::company_of(const Study& study, const Channel& channel,
+                                                         const ResolvedGoal* goal, const Kept* last,
+                                                         std::vector<DesignJob>& jobs) {
+    if (goal == nullptr || !asks_for_company(*goal->goal)) {
+        return nullptr;
+    }
+    Company company = syntonon::company_of(study, channel, *goal->goal, briefs_, jobs);
+    if (last != nullptr && last->company != nullptr && is_same(*last->company, company)) {
+        return last->company;
+    }
+    return std::make_shared<const Company>(std::move(company));
 }
 
 const TargetCurve* shown_target(const ChannelAnalysis& analysis) {

@@ -60,10 +60,11 @@ struct JudgeJob {
     SharedMeasured measured;                  // may be null
     Filter chain;
     Axis axis;
+    std::shared_ptr<const Company> company; // null: no requirement asks for any
 
     bool is_same_as(const JudgeJob& other) const {
         return goal == other.goal && measured == other.measured && axis == other.axis
-               && chain == other.chain;
+               && chain == other.chain && company == other.company;
     }
 };
 Verdict run(const JudgeJob& job);
@@ -145,7 +146,12 @@ private:
         SharedMeasured measured;
         std::shared_ptr<const ResolvedGoal> goal;
         std::shared_ptr<const ChannelAnalysis> analysis;
+        std::shared_ptr<const Company> company;
     };
+    // The last one while it is the same.
+    std::shared_ptr<const Company> company_of(const Study& study, const Channel& channel,
+                                              const ResolvedGoal* goal, const Kept* last,
+                                              std::vector<DesignJob>& jobs);
 
     std::shared_ptr<const StageAnalysis> analyse_stage(const std::string& id,
                                                        const DesignedStage& stage,

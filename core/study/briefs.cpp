@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/briefs.h"
 
+#include "core/study/company.h"
 #include "core/study/fit_stages.h"
+#include "core/study/phase_to_follow.h"
 #include "core/study/targets.h"
 #include "core/study/wished.h"
 
@@ -328,13 +330,28 @@ Expected<Brief> Briefs::fit_brief(const Study& study, const Channel& channel,
     if (const GoalAnswer answer = goal_of(asked, asking); answer.goal != nullptr) {
         brief.brief.wished_timing = wished_timing_of(*answer.goal, axis_of(study, channel));
     }
+    if (const auto phase =
+            stage_asking != nullptr ? phase_asked(stage_asking->spec) : std::nullopt) {
+        auto line = phase_to_follow(study, channel, *phase, *this);
+        if (!line) {
+            return tl::unexpected(line.error());
+        }
+        brief.brief.wished_timing =
+            std::make_shared<const WishedTiming>(WishedTiming{{*std::move(line)}, {}});
+    }
     return brief.brief;
 }
 
 std::vector<DesignJob> jobs_of(const Study& study, const Channel& channel, const View& view,
                                Briefs& briefs) {
     auto jobs = briefs.design(study, channel, view).jobs;
-    add_jobs(briefs.goal_of(study, channel).jobs, jobs);
+    const GoalAnswer answer = briefs.goal_of(study, channel);
+    add_jobs(answer.jobs, jobs);
+    if (answer.goal != nullptr && asks_for_company(*answer.goal->goal)) {
+        std::vector<DesignJob> of_company;
+        company_of(study, channel, *answer.goal->goal, briefs, of_company);
+        add_jobs(std::move(of_company), jobs);
+    }
     return jobs;
 }
 

@@ -15,22 +15,12 @@ namespace {
 using Complex = std::complex<double>;
 constexpr double nothing = std::numeric_limits<double>::quiet_NaN();
 
-// When the set's sound arrives, that was taken out of its phase.
-double arrival_of_set(const Measured& measured) {
-    double sum = 0, weights = 0;
-    for (const MeasuredPosition& position : measured.positions) {
-        sum += position.weight * position.curve->delay_s;
-        weights += position.weight;
-    }
-    return weights > 0 ? sum / weights : 0;
-}
-
 // What was measured as a factor of the response, and its own slope; 0 beyond its ends.
 class MeasuredFactor {
 public:
     MeasuredFactor(const Measured& measured, double sample_rate_hz)
-        : reader_(measured.reader), timing_(**measured.timing),
-          arrival_s_(arrival_of_set(measured)), rate_hz_(sample_rate_hz) {}
+        : reader_(measured.reader), timing_(**measured.timing), arrival_s_(measured.delay_s()),
+          rate_hz_(sample_rate_hz) {}
 
     FilterValue at(double hz) const {
         const auto timing = timing_.at(hz);

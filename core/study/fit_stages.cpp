@@ -130,6 +130,13 @@ std::optional<ImpulseAsked> impulse_asked(const StageSpec& spec) {
                : std::nullopt;
 }
 
+std::optional<PhaseAsked> phase_asked(const StageSpec& spec) {
+    const auto* fitted = std::get_if<FittedSpec>(&*spec);
+    return fitted != nullptr && fitted->match == FittedMatch::phase && !fitted->channel.empty()
+               ? std::optional(PhaseAsked{fitted->channel, fitted->from_hz, fitted->to_hz})
+               : std::nullopt;
+}
+
 std::vector<std::string> stages_to_fit(const Channel& channel) {
     std::vector<std::string> ids;
     visit_stages(channel.stages, [&](const Stage& stage, const Slot&, int) {

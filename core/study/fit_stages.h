@@ -43,6 +43,13 @@ struct ImpulseAsked {
 };
 std::optional<ImpulseAsked> impulse_asked(const StageSpec& spec);
 
+// Of which other channel (an id) a fit follows the phase, and where.
+struct PhaseAsked {
+    std::string channel;
+    double from_hz = 0, to_hz = 0;
+};
+std::optional<PhaseAsked> phase_asked(const StageSpec& spec);
+
 // Of the channel's chain, in the order of the signal, at every depth, what is switched off left
 // out.
 std::vector<std::string> stages_to_fit(const Channel& channel);

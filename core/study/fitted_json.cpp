@@ -15,6 +15,7 @@ void read_spec(ObjectReader& object, FittedSpec& spec) {
     read_named(object, "axis", names_of_fitted_axes(), spec.axis);
     read_named(object, "method", names_of_impulse_methods(), spec.method);
     spec.curve = object.text_or("curve", "");
+    spec.channel = object.text_or("channel", "");
     spec.length = static_cast<int>(object.integer_or("length", spec.length));
     read_fields(object, spec, {"from_hz", "to_hz", "warping", "greatest_q"});
     const bool by_goal = object.boolean_or("use_goal", false);
@@ -52,9 +53,12 @@ void write_spec(Json& object, const FittedSpec& spec) {
             object.set("curve", spec.curve);
         }
     }
+    if (!spec.channel.empty()) {
+        object.set("channel", spec.channel);
+    }
     if (spec.target) {
         object.set("target", target_json(*spec.target));
-    } else if (spec.match != FittedMatch::impulse) {
+    } else if (spec.match != FittedMatch::impulse && spec.channel.empty()) {
         object.set("use_goal", true);
     }
     write_target_line(object, "phase_target", "phase_deg", spec.phase_target);

@@ -70,6 +70,15 @@ Expected<SharedMeasured> make_measured(std::vector<MeasuredPosition> positions, 
 
 } // namespace
 
+double Measured::delay_s() const {
+    double sum = 0, weights = 0;
+    for (const MeasuredPosition& position : positions) {
+        sum += position.weight * position.curve->delay_s;
+        weights += position.weight;
+    }
+    return weights > 0 ? sum / weights : 0;
+}
+
 std::string Measured::name() const {
     return positions.size() == 1 ? curve->name : fmt::format("{} positions", positions.size());
 }

@@ -29,6 +29,8 @@ struct Measured {
     // Nothing where a position has no phase.
     std::optional<SharedValue<Curve>> timing;
 
+    // Of the delays that were taken out of its curves' phases, the weighted mean.
+    double delay_s() const;
     std::string name() const; // for people: the curve's, or "3 positions"
 };
 using SharedMeasured = std::shared_ptr<const Measured>;

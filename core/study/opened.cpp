@@ -2,6 +2,7 @@
 #include "core/study/opened.h"
 
 #include "core/base/number_text.h"
+#include "core/design/all_pass_pair.h"
 #include "core/filter/form.h"
 #include "core/math/polynomial_zeros.h"
 #include "core/study/kinds.h"
@@ -190,6 +191,25 @@ Expected<Opened> as_sections(const Filter& filter) {
     });
 }
 
+Stage stage_of_roots(const Roots& roots) {
+    Stage stage;
+    stage.spec = RootsSpec{roots.zeros, roots.poles, roots.gain};
+    return stage;
+}
+
+Expected<Opened> as_all_pass_pair(const Filter& filter) {
+    return all_pass_pair(filter).map([](const AllPassPair& pair) {
+        SplitSpec split;
+        for (std::size_t i = 0; i < pair.branches.size(); ++i) {
+            split.branches[i].factor = pair.factors[i];
+            if (!pair.branches[i].poles.empty()) { // a first order leaves one branch a wire
+                split.branches[i].stages.emplace_back(stage_of_roots(pair.branches[i]));
+            }
+        }
+        return Opened{{split}, {}, {}};
+    });
+}
+
 Expected<Opened> as_taps(const Filter& filter) {
     const auto* taps = std::get_if<Taps>(&filter.form());
     if (taps == nullptr) {
@@ -204,10 +224,11 @@ Expected<Opened> as_taps(const Filter& filter) {
 } // namespace
 
 Expected<Opened> opened(const Stage& stage, const Filter& filter, OpenedAs as) {
-    auto made = as == OpenedAs::roots       ? as_roots(filter)
-                : as == OpenedAs::recursion ? as_recursion(filter)
-                : as == OpenedAs::taps      ? as_taps(filter)
-                                            : as_sections(filter);
+    auto made = as == OpenedAs::roots           ? as_roots(filter)
+                : as == OpenedAs::recursion     ? as_recursion(filter)
+                : as == OpenedAs::taps          ? as_taps(filter)
+                : as == OpenedAs::all_pass_pair ? as_all_pass_pair(filter)
+                                                : as_sections(filter);
     if (!made) {
         return made;
     }

@@ -11,10 +11,11 @@
 namespace syntonon {
 
 enum class OpenedAs {
-    roots,     // poles, zeros and gain
-    recursion, // b and a
-    sections,  // a recursion of second order each, held together by a `repeat` of 1
-    taps       // of what ends of itself
+    roots,        // poles, zeros and gain
+    recursion,    // b and a
+    sections,     // a recursion of second order each, held together by a `repeat` of 1
+    taps,         // of what ends of itself
+    all_pass_pair // a split of two all-passes, half their sum or difference
 };
 
 struct Opened {

@@ -3,6 +3,7 @@
 
 #include "core/goal/goal_limits.h"
 #include "core/goal/resolved_goal.h"
+#include "core/study/company.h"
 #include "core/study/compared_chain.h"
 #include "core/study/crossovers.h"
 
@@ -17,6 +18,11 @@ namespace {
 
 std::string channel_place(std::size_t i) {
     return fmt::format("channels[{}]", i);
+}
+
+Problem no_channel(std::string place, const std::string& id) {
+    return {std::move(place), fmt::format("there is no channel “{}”", id),
+            "name one of the study's channels"};
 }
 
 void find_missing(const Study& study, std::size_t i, Briefs& briefs,
@@ -103,6 +109,15 @@ void find_goal_problems(const Study& study, std::size_t i, Briefs& briefs,
         return channel->goal == goal.id
                && briefs.measured_of(study, *channel).value_or(nullptr) != nullptr;
     });
+    for (std::size_t k = 0; k < goal.requirements.size(); ++k) {
+        const ChannelIds* list = channels_of(goal.requirements[k]);
+        for (std::size_t j = 0; list != nullptr && j < list->ids.size(); ++j) {
+            if (channel_of(study, list->ids[j]) == nullptr) {
+                problems.push_back(no_channel(
+                    fmt::format("{}.requirements[{}].with[{}]", place, k, j), list->ids[j]));
+            }
+        }
+    }
     const LevelOf level_of = is_measured ? LevelOf::measured_and_chain : LevelOf::chain_alone;
     for (std::size_t k = 0; k < goal.corridor.size(); ++k) {
         if (!goal.corridor[k].absolute && !is_stated(goal.target)) {
@@ -137,9 +152,8 @@ std::vector<Problem> problems_of(const Study& study, Briefs& briefs) {
         for (std::size_t k = 0; k < study.deliveries[i].channels.size(); ++k) {
             const std::string& id = study.deliveries[i].channels[k];
             if (channel_of(study, id) == nullptr) {
-                problems.push_back({fmt::format("deliveries[{}].channels[{}]", i, k),
-                                    fmt::format("there is no channel “{}”", id),
-                                    "name one of the study's channels"});
+                problems.push_back(
+                    no_channel(fmt::format("deliveries[{}].channels[{}]", i, k), id));
             }
         }
     }

@@ -37,6 +37,9 @@ struct FieldReader {
             }
         }
     }
+    void operator()(const RequirementField& field, ChannelIds& value) {
+        value.ids = object.texts(field.key);
+    }
     void operator()(const RequirementField& field, Duration& value) {
         std::optional<Duration> found;
         (*this)(field, found);
@@ -53,6 +56,11 @@ struct FieldWriter {
     void operator()(const RequirementField& field, double value) { object.set(field.key, value); }
     void operator()(const RequirementField& field, const Duration& value) {
         object.set(time_key(field.key, value.unit), value.value);
+    }
+    void operator()(const RequirementField& field, const ChannelIds& value) {
+        if (!value.ids.empty()) {
+            object.set(field.key, list_json(value.ids, [](const std::string& id) { return id; }));
+        }
     }
     template <class T>
     void operator()(const RequirementField& field, const std::optional<T>& value) {

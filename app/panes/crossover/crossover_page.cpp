@@ -190,9 +190,12 @@ void CrossoverPage::refresh() {
     }
     const bool is_subtractive = spec.family == CrossoverFamily::subtractive;
     adds_up_->setVisible(is_filled_at_will(spec.family) || is_subtractive);
-    adds_up_->setText(is_subtractive
-                          ? tr("Subtract from the delayed input: steeper, the sum a delay")
-                          : tr("Fill in the other splits’ phase, so that all ways add up"));
+    adds_up_->setText(is_subtractive ? tr("From the delayed input") : tr("Phase filled in"));
+    adds_up_->setToolTip(
+        is_subtractive ? tr("The high-pass is the input, as late as the low-pass, less that: "
+                            "steeper than without the delay, and all ways add up to it")
+                       : tr("Each way passes the all-passes of the splits that it has no part "
+                            "in, so that three ways and more add up"));
     adds_up_->setEnabled(is_subtractive || spec.frequencies_hz.size() > 1);
     adds_up_->setChecked(is_subtractive ? spec.delayed : spec.filled);
     show_sum();

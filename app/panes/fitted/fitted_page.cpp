@@ -56,6 +56,27 @@ FittedSpec without_findings(FittedSpec spec) {
     return spec;
 }
 
+// Whose phase may be followed.
+std::vector<std::string> other_channels(const Session& session) {
+    std::vector<std::string> ids;
+    for (const auto& channel : session.study().channels) {
+        if (session.channel() != nullptr && channel->id != session.channel()->id) {
+            ids.push_back(channel->id);
+        }
+    }
+    return ids;
+}
+
+// The chosen one behind the entry that names none.
+int place_among(const std::vector<std::string>& ids, const std::string& chosen) {
+    const auto at = std::ranges::find(ids, chosen);
+    return chosen.empty() ? 0 : at != ids.end() ? 1 + static_cast<int>(at - ids.begin()) : -1;
+}
+
+std::string chosen_of(const std::vector<std::string>& ids, int place) {
+    return place > 0 ? ids[static_cast<std::size_t>(place) - 1] : std::string();
+}
+
 // What a model may be made of: the stages above, and measured impulse responses.
 std::vector<std::string> curves_with_impulse(const Study& study) {
     std::vector<std::string> ids;
@@ -68,7 +89,9 @@ std::vector<std::string> curves_with_impulse(const Study& study) {
 }
 
 QString unit_of(const FittedSpec& spec) {
-    return spec.match == FittedMatch::delay ? QStringLiteral("ms") : QStringLiteral("dB");
+    return spec.match == FittedMatch::delay   ? QStringLiteral("ms")
+           : spec.match == FittedMatch::phase ? QStringLiteral("°")
+                                              : QStringLiteral("dB");
 }
 
 } // namespace
@@ -171,9 +194,14 @@ void FittedPage::connect_choices() {
 
 void FittedPage::follow(int index) {
     const auto curves = curves_with_impulse(session_.study());
+    const auto channels = other_channels(session_);
     edit_fitted(session_, tr("Fit %1 to something else"), [&](FittedSpec& spec) {
         if (spec.match == FittedMatch::impulse) {
-            spec.curve = index > 0 ? curves[static_cast<std::size_t>(index) - 1] : std::string();
+            spec.curve = chosen_of(curves, index);
+            return;
+        }
+        if (spec.match == FittedMatch::phase) {
+            spec.channel = chosen_of(channels, index);
             return;
         }
         spec.target.reset();
@@ -193,10 +221,15 @@ void FittedPage::show_choices(const FittedSpec& spec) {
         for (const std::string& id : curves) {
             names.append(text_of(curve_of(session_.study(), id)->name));
         }
-        const auto at = std::ranges::find(curves, spec.curve);
-        chosen = spec.curve.empty()   ? 0
-                 : at != curves.end() ? 1 + static_cast<int>(at - curves.begin())
-                                      : -1;
+        chosen = place_among(curves, spec.curve);
+    } else if (spec.match == FittedMatch::phase) {
+        names = {tr("the phase that the goal states")};
+        const auto channels = other_channels(session_);
+        for (const std::string& id : channels) {
+            names.append(
+                tr("the phase of %1").arg(text_of(channel_of(session_.study(), id)->name)));
+        }
+        chosen = place_among(channels, spec.channel);
     }
     follows_->clear();
     follows_->addItems(names);

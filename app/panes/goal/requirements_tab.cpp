@@ -6,8 +6,10 @@
 #include "app/widgets/shown_number.h"
 #include "app/widgets/table_rows.h"
 #include "app/widgets/theme.h"
+#include "app/widgets/words.h"
 #include "core/base/units.h"
 #include "core/goal/requirement_fields.h"
+#include "core/study/company.h"
 
 #include <QComboBox>
 #include <QGridLayout>
@@ -16,7 +18,9 @@
 #include <QMenu>
 #include <QPushButton>
 #include <QVBoxLayout>
+#include <algorithm>
 #include <functional>
+#include <type_traits>
 
 namespace syntonon {
 namespace {
@@ -40,6 +44,7 @@ struct FieldLister {
     void operator()(const RequirementField& f, const std::optional<double>& value) {
         fields.push_back({f, value, {}, true});
     }
+    void operator()(const RequirementField&, const ChannelIds&) {} // see add_channels
     void operator()(const RequirementField& f, const std::optional<Duration>& d) {
         fields.push_back(
             {f, d ? std::optional(d->value) : std::nullopt, d ? d->unit : TimeUnit::samples, true});
@@ -66,6 +71,7 @@ struct FieldSetter {
     void operator()(const RequirementField& f, std::optional<double>& number) const {
         number = key == f.key ? value : number;
     }
+    void operator()(const RequirementField&, ChannelIds&) const {}
     void operator()(const RequirementField& f, std::optional<Duration>& d) const {
         if (key == f.key) {
             d = value ? std::optional(Duration{*value, d ? d->unit : TimeUnit::samples})
@@ -81,6 +87,7 @@ struct UnitSetter {
     double sample_rate_hz;
 
     void operator()(const RequirementField&, double&) const {}
+    void operator()(const RequirementField&, ChannelIds&) const {}
     void operator()(const RequirementField&, std::optional<double>&) const {}
     void operator()(const RequirementField& f, Duration& d) const {
         if (key == f.key) {
@@ -263,6 +270,61 @@ void RequirementsTab::build_form(const RequirementSpec& spec) {
         }
         ++at;
     }
+    if (channels_of({spec}) != nullptr) {
+        add_channels(*grid, (at + 1) / 2);
+    }
+}
+
+// Which channels a requirement is about beside this one: ticked in a menu.
+void RequirementsTab::add_channels(QGridLayout& grid, int row) {
+    auto* button = new QPushButton;
+    button->setObjectName("with");
+    button->setAccessibleName(tr("Together with"));
+    auto* menu = new QMenu(button);
+    button->setMenu(menu);
+    connect(menu, &QMenu::aboutToShow, this, [this, menu] {
+        menu->clear();
+        const Goal* goal = stated();
+        if (goal == nullptr || form_row_ < 0) {
+            return;
+        }
+        const auto& ids = channels_of(goal->requirements[static_cast<std::size_t>(form_row_)])->ids;
+        for (const auto& channel : session_.study().channels) {
+            QAction* action = menu->addAction(text_of(channel->name));
+            action->setCheckable(true);
+            action->setChecked(std::ranges::find(ids, channel->id) != ids.end());
+            connect(action, &QAction::toggled, this,
+                    [this, id = channel->id](bool on) { take_channel(id, on); });
+        }
+    });
+    grid.addWidget(new QLabel(tr("with")), row, 0);
+    grid.addWidget(button, row, 1, 1, 5);
+}
+
+void RequirementsTab::take_channel(const std::string& id, bool on) {
+    change([&]<class Member>(const RequirementField&, Member& member) {
+        if constexpr (std::is_same_v<Member, ChannelIds>) {
+            std::erase(member.ids, id);
+            if (on) {
+                member.ids.push_back(id);
+            }
+        }
+    });
+}
+
+void RequirementsTab::show_channels(const Requirement& requirement) {
+    auto* button = form_->findChild<QPushButton*>("with");
+    const ChannelIds* list = channels_of(requirement);
+    if (button == nullptr || list == nullptr) {
+        return;
+    }
+    QStringList names;
+    for (const std::string& id : list->ids) {
+        const Channel* channel = channel_of(session_.study(), id);
+        names.append(text_of(channel != nullptr ? channel->name : id));
+    }
+    button->setText(names.isEmpty() ? tr("the other ways of its crossover")
+                                    : names.join(QStringLiteral(", ")));
 }
 
 void RequirementsTab::show_values(const Goal& goal) {
@@ -276,6 +338,7 @@ void RequirementsTab::show_values(const Goal& goal) {
             unit->setCurrentIndex(static_cast<int>(*shown.time_unit));
         }
     }
+    show_channels(goal.requirements[static_cast<std::size_t>(form_row_)]);
 }
 
 QuantityEdit* RequirementsTab::field(const QString& key) const {

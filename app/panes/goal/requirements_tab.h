@@ -4,6 +4,8 @@
 
 #include "app/panes/goal/goal_tab.h"
 
+#include <string>
+
 class QGridLayout;
 class QPushButton;
 
@@ -27,6 +29,9 @@ private:
     void show_form(const Goal* goal);
     void show_values(const Goal& goal);
     void build_form(const RequirementSpec& spec);
+    void add_channels(QGridLayout& grid, int row);
+    void take_channel(const std::string& id, bool on);
+    void show_channels(const Requirement& requirement);
     // Changes the chosen requirement's field `key`.
     void take(const QString& key, std::optional<double> value);
     void take_unit(const QString& key, TimeUnit unit);

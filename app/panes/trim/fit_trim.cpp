@@ -91,6 +91,24 @@ QString impulse_words(const FitFigures::Impulse& impulse) {
            + tr(" (nowhere more than %1 dB)").arg(fixed_number(20 * std::log10(impulse.bound), 1));
 }
 
+// Of all-passes that match a phase, and what goes with them.
+QString phase_words(const FittedSpec& spec, const FitFigures& figures) {
+    const auto& [before, after] = *figures.timing;
+    const auto off = [](const TimingError& error) {
+        return tr("phase %1° rms, %2° at %3 off")
+            .arg(fixed_number(error.rms, 1), fixed_number(error.worst, 1),
+                 QString::fromStdString(frequency_text(error.worst_hz)));
+    };
+    if (figures.found == 0) {
+        return tr("not fitted: %1 as it is").arg(off(before));
+    }
+    QString words = tr("%1; without it %2° rms").arg(off(after), fixed_number(before.rms, 1));
+    if (spec.delay_samples > 0) {
+        words += tr("; %1 samples later").arg(spec.delay_samples);
+    }
+    return turns_polarity(spec) ? words + tr("; polarity turned") : words;
+}
+
 QString level_words(const StageSpec& spec, const FitFigures& figures) {
     const auto& [before, after] = figures.together;
     if (figures.found == 0) {
@@ -125,8 +143,11 @@ QString fit_words(Session& session, const std::string& stage) {
     const auto* fitted = std::get_if<FittedSpec>(&*shown->spec);
     const bool is_delay =
         fitted != nullptr && fitted->match == FittedMatch::delay && state->figures->timing;
-    const QString all = is_delay ? delay_words(*fitted, *state->figures)
-                                 : level_words(shown->spec, *state->figures);
+    const bool is_phase =
+        fitted != nullptr && fitted->match == FittedMatch::phase && state->figures->timing;
+    const QString all = is_delay   ? delay_words(*fitted, *state->figures)
+                        : is_phase ? phase_words(*fitted, *state->figures)
+                                   : level_words(shown->spec, *state->figures);
     return state->outdated ? QString::fromStdString(state->outdated->text()) + "; " + all : all;
 }
 

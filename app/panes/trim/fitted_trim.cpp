@@ -26,7 +26,8 @@ std::vector<TrimField> fitted_trim_fields() {
         if (field.key == "numerator_order") { // as many as poles unless stated
             field.derived = [](const StageSpec& spec, double) {
                 const auto& fitted = std::get<FittedSpec>(*spec);
-                return fitted.match == FittedMatch::delay || fitted.match == FittedMatch::impulse
+                return fitted.match != FittedMatch::magnitude
+                               && fitted.match != FittedMatch::complex
                            ? std::nullopt
                            : std::optional<double>(zeros_wanted(fitted));
             };
@@ -97,13 +98,20 @@ TrimPanel* make_panel(const FittedSpec&, Session& session) {
 }
 
 void offer(const FittedSpec& spec, std::vector<NewStage>& offers) {
-    offers.push_back({QObject::tr("Recursive fit"), spec});
+    const QString group = QObject::tr("Fitted");
+    offers.push_back({QObject::tr("Recursive fit"), spec, group});
     FittedSpec delays = spec;
     delays.match = FittedMatch::delay;
-    offers.push_back({QObject::tr("Delay equaliser"), delays});
+    offers.push_back({QObject::tr("Delay equaliser"), delays, group});
+    FittedSpec phases = delays;
+    phases.match = FittedMatch::phase;
+    phases.order = 4;
+    phases.from_hz = 40;
+    phases.to_hz = 200;
+    offers.push_back({QObject::tr("Phase matching"), phases, group});
     FittedSpec model = spec;
     model.match = FittedMatch::impulse;
-    offers.push_back({QObject::tr("Recursive model"), model});
+    offers.push_back({QObject::tr("Recursive model"), model, group});
 }
 
 } // namespace syntonon

@@ -17,8 +17,8 @@ class DelaysSearch {
 public:
     DelaysSearch(const DelayAim& aim, double sample_rate_hz, int order, double most_q,
                  const Watch& watch, const std::function<void(const AllPasses&)>& so_far)
-        : aim_(aim), rate_hz_(sample_rate_hz), order_(order), task_(aim, sample_rate_hz, most_q),
-          watch_(watch), so_far_(so_far) {}
+        : aim_(aim), rate_hz_(sample_rate_hz), most_q_(most_q), order_(order),
+          task_(aim, sample_rate_hz, most_q), watch_(watch), so_far_(so_far) {}
 
     AllPasses found(bool least_greatest) {
         keep(refined(start(), delays_at_the_end));
@@ -26,6 +26,9 @@ public:
         shake();
         if (least_greatest) {
             make_greatest_small();
+        }
+        if (aim_.by_phase()) {
+            make_delay_whole(least_greatest);
         }
         return best_;
     }
@@ -64,7 +67,7 @@ private:
             left -= of;
             before += of;
         }
-        made.delay_samples = task_.best_delay_samples(made);
+        task_.choose_delay(made);
         return made;
     }
 
@@ -103,7 +106,7 @@ private:
                                    std::exp(random.between(std::log(0.01), 0)));
                 }
             }
-            other.delay_samples = task_.best_delay_samples(other);
+            task_.choose_delay(other);
             other = refined(std::move(other), delays_tried);
             if (task_.cost(other) < promising * cost_) {
                 other = refined(std::move(other), delays_at_the_end);
@@ -127,8 +130,17 @@ private:
         }
     }
 
+    void make_delay_whole(bool least_greatest) {
+        DelayAim with_delay = aim_;
+        with_delay.up_to_a_delay = false;
+        best_.delay_samples = std::round(best_.delay_samples);
+        JointDelays(with_delay, rate_hz_, most_q_)
+            .refine(best_, delays_at_the_end, watch_,
+                    least_greatest ? powers_to_greatest.back() : 2);
+    }
+
     const DelayAim& aim_;
-    double rate_hz_;
+    double rate_hz_, most_q_;
     int order_;
     JointDelays task_;
     const Watch& watch_;

@@ -28,6 +28,23 @@ void add_delay(const RootFactor& pole, const FrequencyGrid& grid, std::span<doub
     }
 }
 
+void add_lag(const RootFactor& pole, const FrequencyGrid& grid, std::span<double> lag_rad,
+             std::span<double> by_log_a, std::span<double> by_turn) {
+    const double a = std::exp(pole.log_a), damping = damping_of(pole);
+    for (std::size_t i = 0; i < grid.size(); ++i) {
+        const double p = a * a * grid.half_cosine_squared()[i], q = grid.half_sine_squared()[i];
+        const double y = a * damping * grid.sine()[i] / 2;
+        const double below = pole.is_pair ? (p - q) * (p - q) + y * y : p + q;
+        lag_rad[i] +=
+            2 * (pole.is_pair ? std::atan2(y, p - q) : std::atan2(std::sqrt(q), std::sqrt(p)));
+        if (by_log_a.empty()) {
+            continue;
+        }
+        by_log_a[i] = -2 * (pole.is_pair ? y * (p + q) : std::sqrt(p * q)) / below;
+        by_turn[i] = pole.is_pair ? 2 * (p - q) * y / below : 0;
+    }
+}
+
 JointDelays::JointDelays(const DelayAim& aim, double sample_rate_hz, double most_q)
     : aim_(aim), grid_(*FrequencyGrid::from_frequencies(aim.hz, {sample_rate_hz})),
       most_q_(most_q) {
@@ -45,19 +62,69 @@ std::vector<double> JointDelays::delay_samples(const AllPasses& found) const {
     return delay;
 }
 
-double JointDelays::best_delay_samples(const AllPasses& found) const {
-    const std::vector<double> delay = delay_samples(found);
-    double sum = 0;
-    for (std::size_t i = 0; aim_.up_to_a_delay && i < delay.size(); ++i) {
-        sum += scale_[i] * scale_[i] * (delay[i] + aim_.delay_samples[i]);
+void JointDelays::add(const RootFactor& pole, std::span<double> sum, std::span<double> by_log_a,
+                      std::span<double> by_turn) const {
+    (aim_.by_phase() ? add_lag : add_delay)(pole, grid_, sum, by_log_a, by_turn);
+}
+
+std::vector<double> JointDelays::sum_of(const AllPasses& found) const {
+    std::vector<double> sum = aim_.by_phase() ? aim_.lag_rad : aim_.delay_samples;
+    for (const RootFactor& pole : found.poles) {
+        add(pole, sum, {}, {});
     }
     return sum;
 }
 
+// A common delay is taken off; one that follows adds to the lag.
+double JointDelays::by_delay(std::size_t i) const {
+    return aim_.by_phase() ? rad_per_sample_from_hz(aim_.hz[i], grid_.sample_rate_hz()) : -1;
+}
+
+void JointDelays::choose_delay(AllPasses& found) const {
+    if (aim_.by_phase()) {
+        choose_delay_by_phase(found);
+        return;
+    }
+    found.delay_samples = 0;
+    const std::vector<double> delay = sum_of(found);
+    for (std::size_t i = 0; aim_.up_to_a_delay && i < delay.size(); ++i) {
+        found.delay_samples += scale_[i] * scale_[i] * delay[i];
+    }
+}
+
+// Half turns and delay go together: more of the one, more of the other. Of a few half turns above
+// what no delay asks for, those with their best delay.
+void JointDelays::choose_delay_by_phase(AllPasses& found) const {
+    constexpr int tried = 6;
+    const std::vector<double> lag = sum_of(found);
+    double mean = 0, by_angle = 0, angles = 0, squares = 0;
+    for (std::size_t i = 0; i < lag.size(); ++i) {
+        const double share = scale_[i] * scale_[i], w = by_delay(i);
+        mean += share * lag[i];
+        by_angle += share * w * lag[i];
+        angles += share * w;
+        squares += share * w * w;
+    }
+    const int first = static_cast<int>(std::floor(mean / pi));
+    AllPasses best = found;
+    double least = infinity;
+    for (int half_turns = first; half_turns < first + tried; ++half_turns) {
+        best.half_turns = half_turns;
+        best.delay_samples =
+            aim_.up_to_a_delay ? std::max(0.0, (pi * half_turns * angles - by_angle) / squares) : 0;
+        if (const double error = cost(best); error < least) {
+            least = error;
+            found = best;
+        }
+    }
+}
+
 void JointDelays::errors(const AllPasses& found, std::span<double> errors) const {
-    const std::vector<double> delay = delay_samples(found);
-    for (std::size_t i = 0; i < delay.size(); ++i) {
-        errors[i] = scale_[i] * (delay[i] + aim_.delay_samples[i] - found.delay_samples);
+    const std::vector<double> sum = sum_of(found);
+    for (std::size_t i = 0; i < sum.size(); ++i) {
+        errors[i] = scale_[i]
+                    * (sum[i] + by_delay(i) * found.delay_samples
+                       - (aim_.by_phase() ? pi * found.half_turns : 0));
     }
 }
 
@@ -73,11 +140,11 @@ void JointDelays::error_slopes(const AllPasses& found, std::span<double> slopes)
     const std::size_t places = aim_.size(), numbers = number_count(found);
     std::vector<double> sum(places), by_a(places), by_turn(places);
     for (std::size_t i = 0; i < places; ++i) {
-        slopes[i * numbers] = -scale_[i];
+        slopes[i * numbers] = scale_[i] * by_delay(i);
     }
     std::size_t number = 1;
     for (const RootFactor& pole : found.poles) {
-        add_delay(pole, grid_, sum, by_a, by_turn);
+        add(pole, sum, by_a, by_turn);
         for (std::size_t i = 0; i < places; ++i) {
             slopes[i * numbers + number] = scale_[i] * by_a[i];
             if (pole.is_pair) {
@@ -114,7 +181,10 @@ void JointDelays::refine(AllPasses& found, const Effort& effort, const Watch& wa
     const NumberBounds turn = {-std::log(most_q_), -std::log(smallest_q)};
     LeastSquares task;
     std::vector<double> numbers = {found.delay_samples};
-    task.bounds.push_back(aim_.up_to_a_delay ? NumberBounds{} : NumberBounds{0, 0});
+    const bool follows = aim_.by_phase();
+    task.bounds.push_back(aim_.up_to_a_delay
+                              ? NumberBounds{follows ? 0 : -infinity, infinity}
+                              : NumberBounds{found.delay_samples, found.delay_samples});
     for (RootFactor& pole : found.poles) {
         numbers.push_back(pole.log_a = std::clamp(pole.log_a, place.least, place.greatest));
         task.bounds.push_back(place);

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/design/crossover.h"
 
+#include "core/base/units.h"
 #include "tests/support/rate.h"
 
 #include <algorithm>

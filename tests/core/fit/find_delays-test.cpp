@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/units.h"
+#include "core/design/all_pass_pair.h"
 #include "core/design/classical.h"
 #include "core/design/roots.h"
 #include "core/fit/recursive/joint_delays.h"
@@ -52,36 +54,80 @@ TEST(AddDelay, IsThatOfTheAllPass) {
     }
 }
 
-TEST(JointDelays, ErrorsHaveTheSlopesOfTheirDifferences) {
-    const DelayAim aim = elliptic_passband();
-    const JointDelays task(aim, rate, 100);
-    AllPasses found{{{true, true, log_image(900, rate), std::log(0.3)},
-                     {true, false, log_image(2000, rate), 1},
-                     {true, true, log_image(3500, rate), std::log(2.5)}},
-                    40};
-    const std::size_t rows = aim.size(), numbers = JointDelays::number_count(found);
-    std::vector<double> slopes(rows * numbers);
-    task.error_slopes(found, slopes);
-    constexpr double step = 1e-6;
-    std::size_t number = 0;
-    const auto expect_slope = [&](double& of) {
-        std::vector<double> above(rows), below(rows);
-        of += step;
-        task.errors(found, above);
-        of -= 2 * step;
-        task.errors(found, below);
-        of += step;
-        for (std::size_t row = 0; row < rows; row += 7) {
-            const double want = (above[row] - below[row]) / (2 * step);
-            EXPECT_NEAR(slopes[row * numbers + number], want, 1e-5 * (1 + std::abs(want)));
+TEST(AddLag, IsThatOfTheAllPassAndHasTheDelayAsItsSlope) {
+    const auto grid = *FrequencyGrid::logarithmic(20, 20'000, 100, rate);
+    for (const RootFactor& pole : {RootFactor{true, true, log_image(900, rate), std::log(0.3)},
+                                   RootFactor{true, true, log_image(5000, rate), std::log(3.0)},
+                                   RootFactor{true, false, log_image(2000, rate), 1}}) {
+        const Roots all_pass = all_pass_of(roots_of(RootFactors{0, false, {pole}}).poles);
+        const auto want = filter_of_roots(all_pass).response(grid).phase_rad;
+        std::vector<double> lag(grid.size(), 0.0);
+        add_lag(pole, grid, lag, {}, {});
+        for (std::size_t i = 0; i < grid.size(); ++i) {
+            EXPECT_NEAR(-lag[i], want[i], 1e-8);
         }
-        ++number;
-    };
-    expect_slope(found.delay_samples);
-    for (RootFactor& pole : found.poles) {
-        expect_slope(pole.log_a);
-        if (pole.is_pair) {
-            expect_slope(pole.turn);
+    }
+}
+
+// To the phase of two pairs, a delay and a turned polarity, which are found again.
+TEST(FindDelays, MatchesAPhase) {
+    const AllPasses hidden{{{true, true, log_image(70, rate), std::log(1.2)},
+                            {true, true, log_image(160, rate), std::log(0.8)}},
+                           30,
+                           1};
+    DelayAim aim;
+    const auto grid = *FrequencyGrid::logarithmic(30, 300, 200, rate);
+    aim.hz.assign(grid.frequency_hz().begin(), grid.frequency_hz().end());
+    aim.weight.assign(aim.size(), 1);
+    aim.delay_samples.assign(aim.size(), 0);
+    aim.lag_rad.assign(aim.size(), 0);
+    for (const RootFactor& pole : hidden.poles) {
+        add_lag(pole, grid, aim.lag_rad, {}, {});
+        add_delay(pole, grid, aim.delay_samples, {}, {});
+    }
+    for (std::size_t i = 0; i < aim.size(); ++i) {
+        aim.lag_rad[i] = pi - aim.lag_rad[i] - 30 * rad_per_sample_from_hz(aim.hz[i], rate);
+        aim.delay_samples[i] = -aim.delay_samples[i] - 30;
+    }
+    const AllPasses found = find_delays(aim, rate, 4, 20, false, Watch());
+    EXPECT_LT(std::sqrt(JointDelays(aim, rate, 20).cost(found)), 0.01) << "half a degree";
+    EXPECT_EQ(found.delay_samples, std::round(found.delay_samples));
+    EXPECT_EQ(std::abs(found.half_turns) % 2, 1);
+}
+
+TEST(JointDelays, ErrorsHaveTheSlopesOfTheirDifferences) {
+    DelayAim aim = elliptic_passband();
+    for (const bool by_phase : {false, true}) {
+        aim.lag_rad.assign(by_phase ? aim.size() : 0, 0.5);
+        const JointDelays task(aim, rate, 100);
+        AllPasses found{{{true, true, log_image(900, rate), std::log(0.3)},
+                         {true, false, log_image(2000, rate), 1},
+                         {true, true, log_image(3500, rate), std::log(2.5)}},
+                        40};
+        const std::size_t rows = aim.size(), numbers = JointDelays::number_count(found);
+        std::vector<double> slopes(rows * numbers);
+        task.error_slopes(found, slopes);
+        constexpr double step = 1e-6;
+        std::size_t number = 0;
+        const auto expect_slope = [&](double& of) {
+            std::vector<double> above(rows), below(rows);
+            of += step;
+            task.errors(found, above);
+            of -= 2 * step;
+            task.errors(found, below);
+            of += step;
+            for (std::size_t row = 0; row < rows; row += 7) {
+                const double want = (above[row] - below[row]) / (2 * step);
+                EXPECT_NEAR(slopes[row * numbers + number], want, 1e-5 * (1 + std::abs(want)));
+            }
+            ++number;
+        };
+        expect_slope(found.delay_samples);
+        for (RootFactor& pole : found.poles) {
+            expect_slope(pole.log_a);
+            if (pole.is_pair) {
+                expect_slope(pole.turn);
+            }
         }
     }
 }
@@ -98,7 +144,9 @@ TEST(FindDelays, FlattenAnEllipticPassbandFiveTimesBySixSections) {
 TEST(FindDelays, LeaveLessTheMoreThereAre) {
     const DelayAim aim = elliptic_passband();
     const JointDelays task(aim, rate, 100);
-    double last = task.cost({{}, task.best_delay_samples({})});
+    AllPasses none;
+    task.choose_delay(none);
+    double last = task.cost(none);
     for (const int order : {1, 2, 5, 10}) {
         const double now = task.cost(find_delays(aim, rate, order, 100, false, Watch()));
         EXPECT_LT(now, last);

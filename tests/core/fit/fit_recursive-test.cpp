@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/fit/fit_recursive.h"
 
+#include "core/base/units.h"
 #include "core/design/classical.h"
 #include "core/design/parametric.h"
 #include "core/filter/form.h"

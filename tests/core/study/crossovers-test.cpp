@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/crossovers.h"
 
+#include "core/base/units.h"
 #include "core/filter/form.h"
 #include "core/study/crossover_sum.h"
 #include "core/study/kinds.h"

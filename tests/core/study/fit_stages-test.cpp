@@ -166,6 +166,52 @@ TEST(FitStages, ARecursiveFitFollowsItsOwnTarget) {
     EXPECT_EQ(kind_of(roots[0]), RootsSpec::kind);
 }
 
+// Two channels of all-passes, one of them late and turned: in phase over the range afterwards.
+TEST(FitStages, AChannelIsBroughtIntoPhaseWithAnother) {
+    Study study = empty_study();
+    const auto add = [&](const char* id, std::vector<StageSpec> specs) {
+        Channel channel;
+        channel.id = channel.name = id;
+        for (StageSpec& spec : specs) {
+            Stage stage;
+            stage.id = "s" + std::to_string(channel.stages.size());
+            stage.spec = std::move(spec);
+            channel.stages.emplace_back(stage);
+        }
+        study.channels.emplace_back(channel);
+    };
+    study.channels.clear();
+    ClassicalSpec high_pass;
+    high_pass.band = ClassicalBand::high_pass;
+    high_pass.edges_hz[0] = 80;
+    add("main", {high_pass, DelaySpec{DelayUnit::samples, 200}, GainSpec{0, true, {}}});
+    FittedSpec match;
+    match.match = FittedMatch::phase;
+    match.channel = "main";
+    match.order = 4;
+    match.from_hz = 50;
+    match.to_hz = 250;
+    add("sub", {match});
+    Briefs briefs;
+    const Study fitted = *fitted_anew(study, {{"sub", "s0"}}, briefs);
+    const Filter main = briefs.design(fitted, *fitted.channels[0]).filter,
+                 sub = briefs.design(fitted, *fitted.channels[1]).filter;
+    for (const double hz : {55.0, 80.0, 120.0, 180.0, 240.0}) {
+        const auto a = main.response_at(hz, 48'000), b = sub.response_at(hz, 48'000);
+        EXPECT_NEAR(std::remainder(a.phase_rad - b.phase_rad, 2 * std::acos(-1)), 0, 0.05) << hz;
+        EXPECT_NEAR(b.magnitude_db, 0, 1e-6) << "the level stays";
+    }
+    const Brief brief = *briefs.fit_brief(fitted, *fitted.channels[1], "s0");
+    EXPECT_LT(figures_of_fit(stage_of(*fitted.channels[1], "s0")->spec, brief)->timing->after.rms,
+              2);
+    study.channels[1].edit().stages[0].edit().spec = [&] {
+        FittedSpec itself = match;
+        itself.channel = "sub";
+        return itself;
+    }();
+    EXPECT_EQ(briefs.fit_brief(study, *study.channels[1], "s0").error().place, "channel");
+}
+
 // Below a long FIR: the model takes its place once it is found, and only then.
 TEST(FitStages, AModelTakesThePlaceOfTheStagesAbove) {
     Study study = brightwater_study();

@@ -315,6 +315,36 @@ TEST(KindsJson, AnFirThatSaysTooLittleOrRubbishIsRefused) {
               stage + "window_points[1]");
 }
 
+TEST(KindsJson, ACrossoverKeepsWhatIsSharedAndItsWay) {
+    CrossoverSpec spec;
+    spec.link = "crossover-1";
+    spec.frequencies_hz = {300, 3000};
+    spec.way = 2;
+    expect_kept(R"("kind": "crossover", "link": "crossover-1", "frequencies_hz": [300, 3000],
+                   "way": 2)",
+                spec);
+    spec.link.clear();
+    spec.family = CrossoverFamily::linear_phase;
+    spec.length = 511;
+    spec.stop_attenuation_db = 80;
+    spec.height_m = -0.25;
+    spec.filled = false;
+    expect_kept(R"("kind": "crossover", "family": "linear_phase", "frequencies_hz": [300, 3000],
+                   "way": 2, "length": 511, "stop_attenuation_db": 80, "height_m": -0.25,
+                   "filled": false)",
+                spec);
+    spec.family = CrossoverFamily::subtractive;
+    spec.order = 6;
+    spec.delayed = false;
+    expect_kept(R"("kind": "crossover", "family": "subtractive", "order": 6, "length": 511,
+                   "frequencies_hz": [300, 3000], "way": 2, "stop_attenuation_db": 80,
+                   "height_m": -0.25, "filled": false, "delayed": false)",
+                spec);
+    EXPECT_EQ(spec_from(R"("kind": "crossover", "order": 4)").error().place,
+              "channels[0].stages[0].frequencies_hz");
+    EXPECT_FALSE(spec_from(R"("kind": "crossover", "frequencies_hz": [100], "family": "x")"));
+}
+
 TEST(KindsJson, ARecursiveFitKeepsItsSettingsAndWhatWasFound) {
     FittedSpec plain;
     plain.order = 12;

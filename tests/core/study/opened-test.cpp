@@ -55,6 +55,21 @@ ClassicalSpec elliptic() {
     return spec;
 }
 
+TEST(Opened, AnOddLowPassIsAPairOfAllPasses) {
+    const auto made = opened(stage_of(elliptic()), filter_of(elliptic()), OpenedAs::all_pass_pair);
+    ASSERT_TRUE(made) << to_text(made.error());
+    const auto& split = std::get<SplitSpec>(*made->specs.at(0));
+    std::vector<Filter> branches;
+    for (const Branch& branch : split.branches) {
+        branches.push_back(filter_of(branch.stages.at(0)->spec));
+    }
+    EXPECT_EQ(branches[0].roots()->poles.size() + branches[1].roots()->poles.size(), 7U);
+    expect_same(compose(split, branches)->filter, filter_of(elliptic()));
+    ClassicalSpec even = elliptic();
+    even.order = 6;
+    EXPECT_FALSE(opened(stage_of(even), filter_of(even), OpenedAs::all_pass_pair));
+}
+
 TEST(Opened, AnFirOpensIntoItsTapsAndNothingElseDoes) {
     FirSpec fir;
     fir.length = 21;
