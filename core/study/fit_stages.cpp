@@ -246,12 +246,6 @@ WithRecipe with_recipe(Study study, const FitPlace& from,
 
 std::vector<StageSpec> stages_of_found(const StageSpec& spec) {
     std::vector<StageSpec> stages;
-    if (const auto* fitted = std::get_if<FittedSpec>(&*spec)) {
-        if (is_fitted(*fitted)) {
-            stages.emplace_back(RootsSpec{fitted->zeros, fitted->poles, fitted->gain});
-        }
-        return stages;
-    }
     const auto* correction = std::get_if<CorrectionSpec>(&*spec);
     if (correction == nullptr) {
         return stages;

@@ -77,7 +77,8 @@ struct WithRecipe {
 };
 WithRecipe with_recipe(Study study, const FitPlace& from, const std::vector<std::string>& channels);
 
-// What it found as stages of their own: parametric ones, or taps. Empty before it found anything.
+// What a correction found as stages of their own: parametric ones, or taps. Empty before it found
+// anything, and of other kinds (see opened.h).
 std::vector<StageSpec> stages_of_found(const StageSpec& spec);
 
 } // namespace syntonon

@@ -133,5 +133,62 @@ TEST_F(Fitting, EqualisesTheDelayOfTheStagesAbove) {
     EXPECT_LT(timing->after.rms, timing->before.rms / 3);
 }
 
+// Docent's FIR take is a row of taps; a model of it needs few sections.
+TEST_F(Fitting, AModelStandsForTheTapsAbove) {
+    session().edit_channel("taps", [](Channel& channel) {
+        std::vector<double> ringing;
+        for (int n = 0; n < 300; ++n) {
+            ringing.push_back(0.1 * std::exp(-0.03 * n) * std::cos(0.2 * n));
+        }
+        ringing.insert(ringing.begin(), 5, 0.0);
+        Stage stage;
+        stage.spec = TapsSpec{std::make_shared<const std::vector<double>>(ringing)};
+        give_fresh_ids(stage, channel.stages);
+        channel.stages.insert(channel.stages.begin(), stage);
+    });
+    emit strip().match()->activated(static_cast<int>(FittedMatch::impulse));
+    QApplication::processEvents();
+    EXPECT_TRUE(strip().method()->isVisible());
+    EXPECT_FALSE(strip().errors()->isVisible());
+    EXPECT_FALSE(page().axis()->isVisible());
+    EXPECT_EQ(page().follows()->currentText(), "the stages above, and stands for them");
+    EXPECT_GT(page().follows()->count(), 1) << "and measured impulse responses";
+    type(strip().field("order"), "2");
+    const double level = session().analysis()->chain.response_at(1500, 48'000).magnitude_db;
+    strip().fit()->click();
+    ASSERT_TRUE(is_at_rest());
+    EXPECT_NEAR(session().analysis()->chain.response_at(1500, 48'000).magnitude_db, level, 0.1);
+    EXPECT_TRUE(strip().words().contains("of the impulse response is left over"))
+        << strip().words().toStdString();
+    emit strip().method()->activated(static_cast<int>(ImpulseMethod::balanced_truncation));
+    strip().fit()->click();
+    ASSERT_TRUE(is_at_rest());
+    EXPECT_TRUE(strip().words().contains("nowhere more than")) << strip().words().toStdString();
+    page().open()->click();
+    EXPECT_EQ(kind_of(session().stage()->spec), RootsSpec::kind);
+    EXPECT_FALSE(session().channel()->stages.front()->enabled) << "it stood for the taps";
+    EXPECT_NEAR(session().analysis()->chain.response_at(1500, 48'000).magnitude_db, level, 0.1);
+}
+
+TEST_F(Fitting, FollowsThePhaseOfAnotherChannel) {
+    emit strip().match()->activated(static_cast<int>(FittedMatch::phase));
+    QApplication::processEvents();
+    EXPECT_EQ(page().follows()->count(), static_cast<int>(session().study().channels.size()));
+    emit page().follows()->activated(1);
+    EXPECT_EQ(spec().channel, session().study().channels[0]->id);
+    session().edit_stage("range", [](Stage& stage) {
+        auto& fitted = std::get<FittedSpec>(stage.spec.edit());
+        fitted.from_hz = 60;
+        fitted.to_hz = 160;
+        fitted.order = 6;
+    });
+    strip().fit()->click();
+    ASSERT_TRUE(is_at_rest());
+    EXPECT_TRUE(strip().words().startsWith("phase ")) << strip().words().toStdString();
+    const auto& timing = session().fitter().state_of(session().stage()->id)->figures->timing;
+    EXPECT_LT(timing->after.rms, timing->before.rms);
+    EXPECT_LT(timing->after.rms, 20);
+}
+
 } // namespace
 } // namespace syntonon

@@ -192,11 +192,36 @@ TEST_F(GoalPaneTest, TheLevelAnchorFollowsTheMeasurement) {
     EXPECT_NEAR(lanes().goal_grips().point_at(2).y(), lanes().y_of(Lane::magnitude, here), 1e-6);
 }
 
+TEST_F(GoalPaneTest, ComplementaryChannelsAreTickedInAMenu) {
+    pane().show_tab(2);
+    RequirementsTab& tab = *pane().requirements_tab();
+    for (QAction* action : tab.add_button()->menu()->actions()) {
+        if (action->text() == "all pass complementary") {
+            action->trigger();
+        }
+    }
+    QApplication::processEvents();
+    ASSERT_EQ(goal().requirements.size(), 1u);
+    auto* with = tab.findChild<QPushButton*>("with");
+    ASSERT_NE(with, nullptr);
+    EXPECT_EQ(with->text(), "the other ways of its crossover");
+    EXPECT_TRUE(cell(tab.table(), 0, 1).contains("undecided")) << "it has none";
+    emit with->menu()->aboutToShow();
+    QAction* docent = with->menu()->actions()[3];
+    EXPECT_EQ(docent->text(), "Docent");
+    docent->trigger();
+    QApplication::processEvents();
+    const auto& list = std::get<AllPassComplementaryRequirement>(goal().requirements[0].spec).with;
+    EXPECT_EQ(list.ids, std::vector<std::string>{"docent"});
+    EXPECT_EQ(with->text(), "Docent");
+    EXPECT_FALSE(cell(tab.table(), 0, 1).contains("undecided"));
+}
+
 TEST_F(GoalPaneTest, RequirementsAreAddedChangedAndRemoved) {
     pane().show_tab(2);
     RequirementsTab& tab = *pane().requirements_tab();
     QMenu* kinds = tab.add_button()->menu();
-    EXPECT_EQ(kinds->actions().size(), 18) << "every kind that this version knows";
+    EXPECT_EQ(kinds->actions().size(), 21) << "every kind that this version knows";
     for (QAction* action : kinds->actions()) {
         if (action->text() == "group delay") {
             action->trigger();

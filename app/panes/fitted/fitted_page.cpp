@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/fitted/fitted_page.h"
 
-#include "app/model/correction_commands.h"
 #include "app/model/fitted_commands.h"
 #include "app/model/fitter.h"
+#include "app/model/root_commands.h"
 #include "app/panes/correction/limit_table.h"
 #include "app/panes/fitted/order_plot.h"
 #include "app/panes/goal/number_table.h"
@@ -181,7 +181,10 @@ void FittedPage::connect_choices() {
                     [on](FittedSpec& spec) { spec.refits = on; });
     });
     connect(try_, &QPushButton::clicked, this, &FittedPage::press_try);
-    connect(open_, &QPushButton::clicked, this, [this] { open_into_stages(session_); });
+    connect(open_, &QPushButton::clicked, this, [this] {
+        const auto words = open_stage(session_, session_.selection().stage, OpenedAs::roots);
+        say(words ? *words : QString::fromStdString(to_text(words.error())));
+    });
     connect(plot_, &OrderPlot::pointed, this, &FittedPage::show_orders);
     connect(plot_, &OrderPlot::order_chosen, this, [this](int order) {
         edit_fitted(session_, tr("Choose another order for %1"),
