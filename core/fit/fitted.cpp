@@ -38,13 +38,6 @@ using FittedField = NumberField<FittedSpec>;
 
 constexpr double longest_impulse = 8192;
 
-// All-passes have the mirrored poles, and a balanced model as many zeros as states.
-bool may_state_zeros(const FittedSpec& spec) {
-    return spec.match != FittedMatch::delay && spec.match != FittedMatch::phase
-           && (spec.match != FittedMatch::impulse
-               || spec.method != ImpulseMethod::balanced_truncation);
-}
-
 template <auto member>
 constexpr FittedField field(std::string_view key, const char* caption, const char* unit,
                             Dimension dimension, double least, double most, FieldSteps steps) {
@@ -123,6 +116,12 @@ std::span<const NamedValue<FittedAxis>> names_of_fitted_axes() {
 
 bool is_fitted(const FittedSpec& spec) {
     return !spec.fitted_to.empty();
+}
+
+bool may_state_zeros(const FittedSpec& spec) {
+    return spec.match != FittedMatch::delay && spec.match != FittedMatch::phase
+           && (spec.match != FittedMatch::impulse
+               || spec.method != ImpulseMethod::balanced_truncation);
 }
 
 bool turns_polarity(const FittedSpec& spec) {

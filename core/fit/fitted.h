@@ -84,6 +84,8 @@ std::span<const NamedValue<ImpulseMethod>> names_of_impulse_methods();
 
 bool is_fitted(const FittedSpec& spec);
 bool turns_polarity(const FittedSpec& spec); // found with `phase`: at 0 Hz it is -1
+// Not of all-passes, which mirror their poles, nor of a balanced model: as many as states.
+bool may_state_zeros(const FittedSpec& spec);
 int zeros_wanted(const FittedSpec& spec);
 bool replaces_above(const FittedSpec& spec); // as a model of it, once that was found
 

@@ -15,6 +15,7 @@
 #include "app/panes/goal/number_table.h"
 #include "app/panes/trim/correction_trim.h"
 #include "app/widgets/quantity_edit.h"
+#include "core/study/fit_stages.h"
 
 #include <QCheckBox>
 #include <algorithm>
@@ -51,7 +52,10 @@ protected:
     }
     bool settled() {
         QTest::qWait(200);
-        return fitter().state_of(session().stage()->id) != nullptr;
+        return QTest::qWaitFor([this] {
+            const auto state = fitter().state_of(session().stage()->id);
+            return state != nullptr && state->is_fitted == is_fitted(session().stage()->spec);
+        });
     }
 };
 

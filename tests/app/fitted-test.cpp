@@ -33,7 +33,10 @@ protected:
     bool is_at_rest() {
         const bool done = QTest::qWaitFor([this] { return !session().fitter().is_busy(); }, 20'000);
         QTest::qWait(200);
-        return done && session().fitter().state_of(session().stage()->id) != nullptr;
+        return done && QTest::qWaitFor([this] {
+                   const auto state = session().fitter().state_of(session().stage()->id);
+                   return state != nullptr && state->is_fitted == is_fitted(spec());
+               });
     }
     void click(QWidget& widget, const QPointF& at) {
         QTest::mouseClick(&widget, Qt::LeftButton, {}, at.toPoint());

@@ -26,10 +26,8 @@ std::vector<TrimField> fitted_trim_fields() {
         if (field.key == "numerator_order") { // as many as poles unless stated
             field.derived = [](const StageSpec& spec, double) {
                 const auto& fitted = std::get<FittedSpec>(*spec);
-                return fitted.match != FittedMatch::magnitude
-                               && fitted.match != FittedMatch::complex
-                           ? std::nullopt
-                           : std::optional<double>(zeros_wanted(fitted));
+                return may_state_zeros(fitted) ? std::optional<double>(zeros_wanted(fitted))
+                                               : std::nullopt;
             };
         }
     }
@@ -54,7 +52,7 @@ FittedTrim::FittedTrim(Session& session, QWidget* parent)
       errors_(choice_of(names_of_fitted_errors(), tr("Errors"))),
       method_(choice_of(names_of_impulse_methods(), tr("Method"))),
       errors_box_(new TitledBox(tr("Errors"), errors_, 158)),
-      method_box_(new TitledBox(tr("Method"), method_, 158)) {
+      method_box_(new TitledBox(tr("Method"), method_, 200)) {
     row()->insertWidget(0, new TitledBox(tr("Match"), match_, 236));
     row()->insertWidget(1, errors_box_);
     row()->insertWidget(2, method_box_);

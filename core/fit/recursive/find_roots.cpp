@@ -6,12 +6,15 @@
 #include "core/math/seeded.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <functional>
 
 namespace syntonon {
 namespace {
 
-constexpr Effort on_the_way{10, 1e-2, {}}, tried{20, 1e-3, {}}, at_the_end{100, 1e-5, {}};
+constexpr Effort on_the_way{10, 1e-2, {}}, tried{25, 1e-3, {}}, promising{40, 1e-4, {}},
+    at_the_end{100, 1e-5, {}};
 constexpr double fine_db = 0.001;  // rms: nothing could show it
 constexpr double worth_it = 0.999; // of the cost, else a change is none
 
@@ -48,17 +51,50 @@ RootFactors mirrored(RootFactors factors) {
     return paired;
 }
 
+// What searches spend most of their time on has fewer places, so many for each number that is
+// turned.
+ResponseAim thinned(const ResponseAim& aim, std::size_t numbers) {
+    constexpr std::size_t places_a_number = 3, least = 200;
+    const std::size_t count = std::max(least, places_a_number * numbers);
+    if (count >= aim.size()) {
+        return aim;
+    }
+    ResponseAim few;
+    for (std::size_t i = 0; i < count; ++i) {
+        const std::size_t at = i * (aim.size() - 1) / (count - 1);
+        few.hz.push_back(aim.hz[at]);
+        few.level_db.push_back(aim.level_db[at]);
+        few.weight.push_back(aim.weight[at]);
+        if (!aim.phase_rad.empty()) {
+            few.phase_rad.push_back(aim.phase_rad[at]);
+        }
+    }
+    const bool any = std::ranges::any_of(few.weight, [](double weight) { return weight > 0; });
+    return any ? few : aim;
+}
+
+// A pair of poles and the pair of zeros next to it: together a bell.
+struct Bell {
+    RootFactor *poles, *zeros;
+    double size_db; // how far it leaves its mean
+};
+
 class RootsSearch {
 public:
     RootsSearch(const ResponseAim& aim, double sample_rate_hz, const RootsWanted& wanted,
                 const Watch& watch, const RootsSoFar& so_far)
-        : aim_(aim), rate_hz_(sample_rate_hz), task_(aim, sample_rate_hz, wanted.greatest_q),
-          wanted_(wanted), watch_(watch), so_far_(so_far) {}
+        : aim_(aim), few_(thinned(aim, number_count(wanted))), rate_hz_(sample_rate_hz),
+          task_(aim, sample_rate_hz, wanted.greatest_q),
+          rough_(few_, sample_rate_hz, wanted.greatest_q), wanted_(wanted), watch_(watch),
+          so_far_(so_far) {}
 
     RootFactors found() {
-        keep(refined(with_wanted_zeros(start()), at_the_end));
-        watch_.report(0.3);
+        keep(roughly(with_wanted_zeros(start()), at_the_end));
+        watch_.report(0.1);
         shake();
+        if (!watch_.is_stopped()) {
+            keep(refined(best_, at_the_end));
+        }
         if (wanted_.least_greatest) {
             make_greatest_small();
         }
@@ -76,9 +112,20 @@ private:
         return factors;
     }
 
-    RootFactors refined(RootFactors factors, const Effort& effort) const {
-        task_.refine(factors, effort, watch_);
+    static std::size_t number_count(const RootsWanted& wanted) {
+        return static_cast<std::size_t>(wanted.poles + wanted.zeros + 1);
+    }
+
+    RootFactors refined_by(const JointRoots& task, RootFactors factors,
+                           const Effort& effort) const {
+        task.refine(factors, effort, watch_);
         return minds_phase() ? factors : mirrored(std::move(factors));
+    }
+    RootFactors refined(RootFactors factors, const Effort& effort) const {
+        return refined_by(task_, std::move(factors), effort);
+    }
+    RootFactors roughly(RootFactors factors, const Effort& effort) const {
+        return refined_by(rough_, std::move(factors), effort);
     }
 
     // Those go whose lack costs least; new ones come from the origin, where they do nothing.
@@ -108,75 +155,140 @@ private:
             if (factor.is_pair && excess == 1) { // one of the pair stays
                 without.all.push_back({false, false, factor.log_a, 1});
             }
-            without.gain_db = task_.best_gain_db(without);
-            if (const double cost = task_.cost(without); cost < least) {
+            without.gain_db = rough_.best_gain_db(without);
+            if (const double cost = rough_.cost(without); cost < least) {
                 least = cost;
                 best = std::move(without);
             }
         }
-        return refined(std::move(best), on_the_way);
+        return roughly(std::move(best), on_the_way);
     }
 
     void keep(RootFactors factors) {
         best_ = std::move(factors);
-        cost_ = task_.cost(best_);
         if (so_far_) {
             so_far_(best_);
         }
     }
 
-    double place_of(std::size_t i) const { return log_image(aim_.hz[i], rate_hz_); }
-
-    // Some pairs of a pole and a zero, by chance, at other places, where together they make a bell
-    // as high as what is left over there; or the zero somewhere else.
-    RootFactors shaken(Seeded& random) const {
-        constexpr double least_share = 0.1, greatest_share = 0.9;
-        const double share = random.between(least_share, greatest_share);
-        const bool apart = random.uniform() < 0.5;
-        RootFactors factors = best_;
-        std::vector<RootFactor*> poles, zeros;
-        for (RootFactor& factor : factors.all) {
-            if (factor.is_pair && random.uniform() < share) {
-                (factor.is_pole ? poles : zeros).push_back(&factor);
+    std::vector<Bell> bells_of(RootFactors& factors) const {
+        std::vector<Bell> bells;
+        for (RootFactor& poles : factors.all) {
+            RootFactor* nearest = nullptr;
+            for (RootFactor& zeros : factors.all) {
+                const auto off = [&](const RootFactor& f) {
+                    return std::abs(f.log_a - poles.log_a);
+                };
+                if (!zeros.is_pole && zeros.is_pair
+                    && (nearest == nullptr || off(zeros) < off(*nearest))) {
+                    nearest = &zeros;
+                }
+            }
+            if (poles.is_pole && poles.is_pair && nearest != nullptr) {
+                bells.push_back({&poles, nearest, size_db(poles, *nearest)});
             }
         }
-        const std::vector<double> level = task_.level_db(best_);
-        for (std::size_t i = 0; i < std::min(poles.size(), zeros.size()); ++i) {
-            const std::size_t place = random.below(aim_.size());
-            const double left_db = aim_.level_db[place] - level[place];
-            const double damping = std::exp(random.between(-3, 1));
-            const double log_a = place_of(place);
-            *poles[i] = {true, true, log_a, std::log(damping)};
-            *zeros[i] = apart ? RootFactor{false, true, place_of(random.below(aim_.size())),
-                                           std::asinh(std::exp(random.between(-3, 1)) / 2)}
-                              : RootFactor{false, true, log_a,
-                                           std::asinh(damping * ratio_from_db(left_db) / 2)};
+        return bells;
+    }
+
+    double size_db(const RootFactor& poles, const RootFactor& zeros) const {
+        std::vector<double> level(few_.size(), 0.0);
+        add_level(std::array{poles, zeros}, rough_.grid(), level);
+        double sum = 0, squares = 0;
+        for (const double db : level) {
+            sum += db;
+            squares += db * db;
         }
-        factors.gain_db = task_.best_gain_db(factors);
+        const auto count = static_cast<double>(level.size());
+        return std::sqrt(std::max(0.0, squares / count - sum * sum / (count * count)));
+    }
+
+    // Any one, or rather one that does little.
+    static Bell& chosen(std::vector<Bell>& bells, bool by_size, Seeded& random) {
+        constexpr double least_db = 0.05;
+        if (!by_size) {
+            return bells[random.below(bells.size())];
+        }
+        const auto share = [](const Bell& bell) { return 1 / (bell.size_db + least_db); };
+        double all = 0;
+        for (const Bell& bell : bells) {
+            all += share(bell);
+        }
+        double left = random.between(0, all);
+        const auto at = std::ranges::find_if(
+            bells, [&](const Bell& bell) { return (left -= share(bell)) <= 0; });
+        return at != bells.end() ? *at : bells.back();
+    }
+
+    // Anywhere, or rather where much is left over.
+    std::size_t place_to_go(const std::vector<double>& left_db, bool by_error,
+                            Seeded& random) const {
+        if (!by_error) {
+            return random.below(few_.size());
+        }
+        std::vector<double> sums;
+        double sum = 0;
+        for (std::size_t i = 0; i < left_db.size(); ++i) {
+            sum += few_.weight[i] * left_db[i] * left_db[i];
+            sums.push_back(sum);
+        }
+        const auto at = std::ranges::lower_bound(sums, random.between(0, sum)) - sums.begin();
+        return std::min(static_cast<std::size_t>(at), few_.size() - 1);
+    }
+
+    // One bell or two, by chance, somewhere else, as high as what is left over there; or the zeros
+    // on their own somewhere else again.
+    RootFactors shaken(Seeded& random) const {
+        constexpr double guided = 0.5, apart = 0.15;
+        RootFactors factors = best_;
+        std::vector<double> left_db = rough_.level_db(best_);
+        std::ranges::transform(few_.level_db, left_db, left_db.begin(), std::minus());
+        const std::size_t count = 1 + random.below(2);
+        for (std::size_t k = 0; k < count; ++k) {
+            auto bells = bells_of(factors);
+            if (bells.empty()) {
+                break;
+            }
+            Bell& bell = chosen(bells, random.uniform() < guided, random);
+            const std::size_t to = place_to_go(left_db, random.uniform() < guided, random);
+            const double damping = std::exp(random.between(-3, 1));
+            *bell.poles = {true, true, place_of(to), std::log(damping)};
+            *bell.zeros = random.uniform() < apart
+                              ? RootFactor{false, true, place_of(random.below(few_.size())),
+                                           std::asinh(std::exp(random.between(-3, 1)) / 2)}
+                              : RootFactor{false, true, place_of(to),
+                                           std::asinh(damping * ratio_from_db(left_db[to]) / 2)};
+        }
+        factors.gain_db = rough_.best_gain_db(factors);
         return factors;
     }
 
+    double place_of(std::size_t i) const { return log_image(few_.hz[i], rate_hz_); }
+
     // See find_sections.cpp.
     void shake() {
-        constexpr double promising = 1.5; // of the cost
+        constexpr double worth_more = 1.5; // of the cost
         // A step's work grows with the square of the numbers: about as long whatever the order.
-        const int numbers = wanted_.poles + wanted_.zeros + 1;
-        const auto most_tries =
-            static_cast<std::size_t>(std::clamp(22'000 / (numbers * numbers), 4, 60));
+        constexpr double work = 46.0 * 61 * 61 * 200;
+        const auto numbers = static_cast<double>(number_count(wanted_));
+        const auto most_tries = static_cast<std::size_t>(
+            std::clamp(work / (numbers * numbers * static_cast<double>(few_.size())), 4.0, 200.0));
         Seeded random(1);
         const bool can_move = std::min(wanted_.poles, wanted_.zeros) >= 2;
+        double cost = rough_.cost(best_);
         for (std::size_t k = 0; k < most_tries && can_move && !watch_.is_stopped(); ++k) {
-            if (cost_ < fine_db * fine_db) {
+            if (cost < fine_db * fine_db) {
                 return;
             }
-            RootFactors other = refined(shaken(random), tried);
-            if (task_.cost(other) < promising * cost_) {
-                other = refined(std::move(other), at_the_end);
+            RootFactors other = roughly(shaken(random), tried);
+            if (rough_.cost(other) < worth_more * cost) {
+                other = roughly(std::move(other), promising);
             }
-            if (task_.cost(other) < worth_it * cost_) {
+            if (rough_.cost(other) < worth_it * cost) {
+                cost = rough_.cost(other);
                 keep(std::move(other));
             }
-            watch_.report(0.3 + 0.5 * static_cast<double>(k) / static_cast<double>(most_tries));
+            watch_.report(0.1 + 0.7 * static_cast<double>(k) / static_cast<double>(most_tries));
         }
     }
 
@@ -198,13 +310,13 @@ private:
     }
 
     const ResponseAim& aim_;
+    ResponseAim few_;
     double rate_hz_;
-    JointRoots task_;
+    JointRoots task_, rough_;
     RootsWanted wanted_;
     const Watch& watch_;
     const RootsSoFar& so_far_;
     RootFactors best_;
-    double cost_ = infinity;
 };
 
 } // namespace

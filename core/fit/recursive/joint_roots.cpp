@@ -23,9 +23,7 @@ JointRoots::JointRoots(const ResponseAim& aim, double sample_rate_hz, double mos
 
 std::vector<double> JointRoots::level_db(const RootFactors& factors) const {
     std::vector<double> level(grid_.size(), factors.gain_db);
-    for (const RootFactor& factor : factors.all) {
-        add_level(factor, grid_, level, {}, {});
-    }
+    add_level(factors.all, grid_, level);
     return level;
 }
 

@@ -37,9 +37,10 @@ FactorConstants factor_constants(const RootFactor& factor) {
     return k;
 }
 
+template <bool is_pair>
 FactorValue factor_value(const FactorConstants& k, const FrequencyGrid& grid, std::size_t i) {
     const double sine = grid.half_sine_squared()[i], cosine = grid.half_cosine_squared()[i];
-    if (!k.is_pair) {
+    if constexpr (!is_pair) {
         const double x = k.a * std::sqrt(cosine);
         return {x, k.damping * std::sqrt(sine), x, 0, 0};
     }
@@ -47,24 +48,40 @@ FactorValue factor_value(const FactorConstants& k, const FrequencyGrid& grid, st
     return {square - sine, k.damping * y, 2 * square, k.damping * y, k.damping_by_turn * y};
 }
 
+// Calls with the factor's value at each point.
+template <class Call>
+void each_value(const RootFactor& factor, const FrequencyGrid& grid, Call call) {
+    const FactorConstants k = factor_constants(factor);
+    if (factor.is_pair) {
+        for (std::size_t i = 0; i < grid.size(); ++i) {
+            call(factor_value<true>(k, grid, i), i);
+        }
+    } else {
+        for (std::size_t i = 0; i < grid.size(); ++i) {
+            call(factor_value<false>(k, grid, i), i);
+        }
+    }
+}
+
 // What `value` and the slopes by x and y, which `slopes` says, come to at each point.
 template <class Of, class SlopesOf>
 void add(const RootFactor& factor, const FrequencyGrid& grid, std::span<double> sum,
          std::span<double> by_log_a, std::span<double> by_turn, Of value, SlopesOf slopes) {
-    const FactorConstants k = factor_constants(factor);
     const double sign = factor.is_pole ? -1 : 1;
-    for (std::size_t i = 0; i < grid.size(); ++i) {
-        const FactorValue v = factor_value(k, grid, i);
-        if (!sum.empty()) {
-            sum[i] += sign * value(v, i);
-        }
-        if (!by_log_a.empty()) {
+    if (!sum.empty()) {
+        each_value(factor, grid,
+                   [&](const FactorValue& v, std::size_t i) { sum[i] += sign * value(v, i); });
+    }
+    if (!by_log_a.empty()) {
+        each_value(factor, grid, [&](const FactorValue& v, std::size_t i) {
             const auto [by_x, by_y] = slopes(v);
             by_log_a[i] = sign * (by_x * v.x_by_a + by_y * v.y_by_a);
             by_turn[i] = sign * by_y * v.y_by_turn;
-        }
+        });
     }
 }
+
+constexpr double db_per_neper = 20 / std::numbers::ln10;
 
 } // namespace
 
@@ -82,7 +99,6 @@ double log_image(double hz, double sample_rate_hz) {
 
 void add_level(const RootFactor& factor, const FrequencyGrid& grid, std::span<double> level_db,
                std::span<double> by_log_a, std::span<double> by_turn) {
-    constexpr double db_per_neper = 20 / std::numbers::ln10;
     add(
         factor, grid, level_db, by_log_a, by_turn,
         [](const FactorValue& v, std::size_t) {
@@ -92,6 +108,25 @@ void add_level(const RootFactor& factor, const FrequencyGrid& grid, std::span<do
             const double by = db_per_neper / std::max(v.squared(), least_squared);
             return std::pair(by * v.x, by * v.y);
         });
+}
+
+// A logarithm for several at once: their product stays far from the ends of what a double holds.
+void add_level(std::span<const RootFactor> factors, const FrequencyGrid& grid,
+               std::span<double> level_db) {
+    constexpr std::size_t at_once = 4;
+    std::vector<double> above(grid.size(), 1.0), below(grid.size(), 1.0);
+    for (std::size_t f = 0; f < factors.size(); ++f) {
+        auto& product = factors[f].is_pole ? below : above;
+        each_value(factors[f], grid, [&](const FactorValue& v, std::size_t i) {
+            product[i] *= std::max(v.squared(), least_squared);
+        });
+        if (f % at_once == at_once - 1 || f + 1 == factors.size()) {
+            for (std::size_t i = 0; i < grid.size(); ++i) {
+                level_db[i] += db_per_neper / 2 * std::log(above[i] / below[i]);
+                above[i] = below[i] = 1;
+            }
+        }
+    }
 }
 
 void add_phase(const RootFactor& factor, const FrequencyGrid& grid, std::span<double> phase_rad,

@@ -41,6 +41,9 @@ double log_image(double hz, double sample_rate_hz);
 // log_a and turn there, each of the grid's size; not where they are empty, the latter two together.
 void add_level(const RootFactor& factor, const FrequencyGrid& grid, std::span<double> level_db,
                std::span<double> by_log_a, std::span<double> by_turn);
+// Of all of them; quicker than one by one.
+void add_level(std::span<const RootFactor> factors, const FrequencyGrid& grid,
+               std::span<double> level_db);
 // The same of its phase in rad. Of what is inside it is unwrapped, 0 at 0 Hz.
 void add_phase(const RootFactor& factor, const FrequencyGrid& grid, std::span<double> phase_rad,
                std::span<double> by_log_a, std::span<double> by_turn);
