@@ -4,19 +4,17 @@
 #include "app/desks/shape_desk.h"
 #include "app/main_window.h"
 #include "app/panes/companion.h"
-#include "app/panes/correction/correction_page.h"
 #include "app/panes/delay_line_pane.h"
 #include "app/panes/fir/fir_page.h"
 #include "app/panes/fir/phase_pane.h"
-#include "app/panes/goal/requirements_tab.h"
 #include "app/panes/goal_pane.h"
 #include "app/panes/roots/roots_pane.h"
 #include "app/panes/sweep_bar.h"
+#include "app/pictures/fit_pictures.h"
 #include "app/pictures/photographer.h"
 #include "app/pictures/study_pictures.h"
 #include "app/plot/lane_stack.h"
 #include "app/widgets/theme.h"
-#include "core/study/fit_stages.h"
 #include "core/study/kinds.h"
 
 #include <QApplication>
@@ -28,13 +26,6 @@
 
 namespace syntonon {
 namespace {
-
-void select_channel_of(Session& session, std::string_view id) {
-    const auto& channels = session.study().channels;
-    const auto at = std::ranges::find(
-        channels, id, [](const auto& channel) -> const std::string& { return channel->id; });
-    session.select_channel(static_cast<int>(at - channels.begin()));
-}
 
 void select_stage_at(Session& session, std::string_view channel, std::size_t stage) {
     select_channel_of(session, channel);
@@ -59,10 +50,6 @@ void take_goal_pictures(MainWindow& window, Photographer& photographer) {
     session.plumb().set_second(std::nullopt);
     select_stage_at(session, "docent", 1);
     window.show_goal();
-    window.goal_pane()->show_tab(2);
-    window.goal_pane()->requirements_tab()->choose(1);
-    photographer.take(window, "window-requirements");
-    window.goal_pane()->show_tab(0);
     window.show_working();
     photographer.take(window, "window-working");
     select_stage_at(session, "sunrise", 1);
@@ -86,17 +73,10 @@ void rest() {
     loop.exec();
 }
 
-// The channel that branches and returns; in hand is what is repeated.
+// The channel that branches and returns: its loop.
 void take_network_picture(MainWindow& window, Photographer& photographer) {
     Session& session = window.session();
     select_channel_of(session, "aurora");
-    std::string all_pass;
-    visit_stages(session.channel()->stages, [&](const Stage& stage, const Slot&, int) {
-        all_pass = kind_of(stage.spec) == ParametricSpec::kind ? stage.id : all_pass;
-    });
-    session.select_stage(all_pass);
-    rest(); // what holds exactly is looked for then
-    photographer.take(window, "window-network");
     std::string loop;
     visit_stages(session.channel()->stages, [&](const Stage& stage, const Slot&, int) {
         loop = kind_of(stage.spec) == LoopSpec::kind ? stage.id : loop;
@@ -175,36 +155,6 @@ void take_fir_picture(MainWindow& window, Photographer& photographer) {
     session.plumb().set(plumb);
 }
 
-// Sunrise, half done, with the rest left to a correction; the study is then as it was.
-void take_correction_picture(MainWindow& window, Photographer& photographer) {
-    Session& session = window.session();
-    select_channel_of(session, "sunrise");
-    Stage correction;
-    correction.spec = CorrectionSpec();
-    session.edit_channel(QStringLiteral("Correct"), [&](Channel& channel) {
-        give_fresh_ids(correction, channel.stages);
-        channel.stages.emplace_back(correction);
-    });
-    Briefs briefs;
-    auto fitted = fitted_anew(session.study(), {{session.channel()->id, correction.id}}, briefs);
-    if (fitted) {
-        session.edit(QStringLiteral("Fit"), [&](Study& study) { study = *std::move(fitted); });
-    }
-    session.select_stage(correction.id);
-    session.part_in_hand().take(1);
-    auto* page = static_cast<CorrectionPage*>(window.upper()->page(ShapeDesk::correction));
-    window.upper()->show_page(ShapeDesk::correction);
-    page->pages()->show_page(CorrectionPage::sections);
-    constexpr int settling_ms = 300; // until it is known how the fit stands
-    QEventLoop waiting;
-    QTimer::singleShot(settling_ms, &waiting, &QEventLoop::quit);
-    waiting.exec();
-    photographer.take(window, "window-correction");
-    window.upper()->show_page(0);
-    session.history().undo();
-    session.history().undo();
-}
-
 } // namespace
 
 void take_demo_pictures(MainWindow& window, Photographer& photographer) {
@@ -221,7 +171,7 @@ void take_demo_pictures(MainWindow& window, Photographer& photographer) {
     photographer.take(window, "window-numbers");
     window.upper()->show_page(0);
     window.lower()->show_page(0);
-    take_correction_picture(window, photographer);
+    take_fit_pictures(window, photographer);
     take_network_picture(window, photographer);
     take_analog_picture(window, photographer);
     take_roots_picture(window, photographer);

@@ -16,7 +16,7 @@ namespace {
 
 constexpr double towers = 6;       // times all others: then the axis is broken
 constexpr double top_share = 0.22; // of the height, for what is above the break
-constexpr double room = 0.06;
+constexpr double room_beside = 0.06;
 constexpr double inset = 5; // the first sample stands clear of the axis
 
 QString number(double value) {
@@ -103,7 +103,8 @@ QRectF SamplePlot::unbroken(const QRectF& area) const {
 
 double SamplePlot::y_of(double value, const QRectF& area) const {
     const QRectF part = unbroken(area);
-    const double margin = (high_ - low_) * room, bottom = low_ - margin, top = high_ + margin;
+    const double margin = (high_ - low_) * room_beside, bottom = low_ - margin,
+                 top = high_ + margin;
     return part.bottom()
            - (std::clamp(value, bottom, top) - bottom) / (top - bottom) * part.height();
 }

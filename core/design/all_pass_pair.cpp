@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/design/all_pass_pair.h"
 
+#include "core/base/units.h"
 #include "core/design/roots.h"
 
 #include <algorithm>
@@ -90,11 +91,16 @@ std::optional<std::array<double, 2>> factors_of(const std::array<Roots, 2>& bran
                                                 const Roots& roots) {
     constexpr double close = 1e-9;
     const std::size_t points = 4 * (roots.poles.size() + roots.zeros.size()) + 16;
+    std::vector<double> angles;
+    for (std::size_t i = 1; i < points; ++i) {
+        const double share = static_cast<double>(i) / static_cast<double>(points);
+        angles.push_back(share * pi);
+        angles.push_back(std::pow(1e-6, 1 - share) * pi); // a low filter passes nothing elsewhere
+    }
     std::vector<std::array<Complex, 3>> values;
     std::array<Complex, 3> loudest{};
-    for (std::size_t i = 1; i < points; ++i) {
-        const Complex z =
-            std::polar(1.0, static_cast<double>(i) / static_cast<double>(points) * std::acos(-1));
+    for (const double angle : angles) {
+        const Complex z = std::polar(1.0, angle);
         values.push_back(
             {value_of(branches[0], z).h, value_of(branches[1], z).h, value_of(roots, z).h});
         loudest = std::abs(values.back()[2]) > std::abs(loudest[2]) ? values.back() : loudest;

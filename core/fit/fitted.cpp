@@ -61,7 +61,10 @@ constexpr std::array fitted_fields = std::to_array<FittedField>({
          return s.numerator_order && may_state_zeros(s) ? std::optional<double>(*s.numerator_order)
                                                         : std::nullopt;
      },
-     [](FittedSpec& s, double v) { s.numerator_order = static_cast<int>(std::lround(v)); }},
+     [](FittedSpec& s, double v) { // as many as poles: as if it were not stated
+         const int count = static_cast<int>(std::lround(v));
+         s.numerator_order = count != s.order ? std::optional(count) : std::nullopt;
+     }},
     {"length", "Samples", "", Dimension::plain, 2, longest_impulse, FieldSteps::whole,
      [](const FittedSpec& s) {
          return s.match == FittedMatch::impulse ? std::optional<double>(s.length) : std::nullopt;

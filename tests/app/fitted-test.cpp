@@ -8,6 +8,7 @@
 #include "app/panes/correction/limit_table.h"
 #include "app/panes/fitted/fitted_page.h"
 #include "app/panes/fitted/order_plot.h"
+#include "app/panes/fitted/own_target.h"
 #include "app/panes/goal/number_table.h"
 #include "app/panes/trim/fitted_trim.h"
 #include "app/widgets/quantity_edit.h"
@@ -86,14 +87,14 @@ TEST_F(Fitting, TryingIsStoppedByItsButtonAndByOtherSettings) {
 TEST_F(Fitting, FollowsATargetOfItsOwn) {
     emit page().follows()->activated(1);
     ASSERT_TRUE(spec().target);
-    EXPECT_TRUE(page().points()->isVisible());
-    page().points()->add()->click();
+    EXPECT_TRUE(page().points(OwnLine::level)->isVisible());
+    page().points(OwnLine::level)->add()->click();
     ASSERT_EQ(spec().target->points.size(), 3U);
-    emit page().points()->entered(0, 1, "6 dB");
+    emit page().points(OwnLine::level)->entered(0, 1, "6 dB");
     EXPECT_EQ(spec().target->points[0].value, 6);
-    emit page().points()->entered(1, 0, "nonsense");
+    emit page().points(OwnLine::level)->entered(1, 0, "nonsense");
     EXPECT_FALSE(page().words().isEmpty());
-    emit page().points()->fewer_wanted({1});
+    emit page().points(OwnLine::level)->fewer_wanted({1});
     EXPECT_EQ(spec().target->points.size(), 2U);
     EXPECT_EQ(spec().target->points[1].frequency_hz, 20'000);
     strip().fit()->click();
@@ -121,7 +122,13 @@ TEST_F(Fitting, EqualisesTheDelayOfTheStagesAbove) {
         channel.stages.insert(channel.stages.begin(), stage);
     });
     emit strip().match()->activated(2);
-    EXPECT_FALSE(page().follows()->isEnabled()) << "the level does not count";
+    emit page().follows()->activated(1);
+    ASSERT_TRUE(spec().delay_target);
+    EXPECT_TRUE(page().points(OwnLine::delay)->isVisible());
+    emit page().points(OwnLine::delay)->entered(0, 1, "2");
+    EXPECT_EQ(spec().delay_target->points[0].value, 2);
+    emit page().follows()->activated(0);
+    EXPECT_FALSE(spec().delay_target) << "only the same everywhere";
     session().edit_stage("range", [](Stage& stage) {
         auto& fitted = std::get<FittedSpec>(stage.spec.edit());
         fitted.to_hz = 3000;
@@ -176,8 +183,11 @@ TEST_F(Fitting, AModelStandsForTheTapsAbove) {
 TEST_F(Fitting, FollowsThePhaseOfAnotherChannel) {
     emit strip().match()->activated(static_cast<int>(FittedMatch::phase));
     QApplication::processEvents();
-    EXPECT_EQ(page().follows()->count(), static_cast<int>(session().study().channels.size()));
+    EXPECT_EQ(page().follows()->count(), static_cast<int>(session().study().channels.size()) + 1);
     emit page().follows()->activated(1);
+    EXPECT_TRUE(page().points(OwnLine::phase)->isVisible()) << "one of its own";
+    emit page().follows()->activated(2);
+    EXPECT_FALSE(spec().phase_target);
     EXPECT_EQ(spec().channel, session().study().channels[0]->id);
     session().edit_stage("range", [](Stage& stage) {
         auto& fitted = std::get<FittedSpec>(stage.spec.edit());

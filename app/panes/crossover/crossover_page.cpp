@@ -125,12 +125,8 @@ CrossoverPage::CrossoverPage(Session& session, QWidget* parent)
     });
     connect(form_, &QComboBox::currentIndexChanged, this,
             [this](int index) { plot_->show_form(static_cast<CrossoverForm>(index)); });
-    connect(angle_, &QuantityEdit::value_entered, this, [this](std::optional<double> value) {
-        constexpr double farthest = 90;
-        angle_deg_ = std::clamp(value.value_or(0), -farthest, farthest);
-        angle_->show_value(angle_deg_);
-        show_sum();
-    });
+    connect(angle_, &QuantityEdit::value_entered, this,
+            [this](std::optional<double> value) { look_from(value.value_or(0)); });
     connect(&session_, &Session::analysis_changed, this, &CrossoverPage::refresh);
     connect(&session_, &Session::selection_changed, this, &CrossoverPage::refresh);
     connect(&theme_notifier(), &ThemeNotifier::changed, this, &CrossoverPage::refresh);
@@ -155,6 +151,13 @@ CrossoverPage::Row CrossoverPage::make_row(int way) {
 
 bool CrossoverPage::is_there(const Session& session) {
     return selected_crossover(session) != nullptr;
+}
+
+void CrossoverPage::look_from(double angle_deg) {
+    constexpr double farthest = 90;
+    angle_deg_ = std::clamp(angle_deg, -farthest, farthest);
+    angle_->show_value(angle_deg_);
+    show_sum();
 }
 
 QString CrossoverPage::words() const {

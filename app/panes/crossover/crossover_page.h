@@ -54,6 +54,7 @@ public:
     QuantityEdit* angle() const { return angle_; }
     CrossoverPlot* plot() const { return plot_; }
     QString words() const;
+    void look_from(double angle_deg); // off axis
 
 protected:
     void showEvent(QShowEvent* event) override;

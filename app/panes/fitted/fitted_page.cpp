@@ -4,9 +4,8 @@
 #include "app/model/fitted_commands.h"
 #include "app/model/fitter.h"
 #include "app/model/root_commands.h"
-#include "app/panes/correction/limit_table.h"
 #include "app/panes/fitted/order_plot.h"
-#include "app/panes/goal/number_table.h"
+#include "app/panes/fitted/own_target.h"
 #include "app/widgets/quantity_edit.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
@@ -18,8 +17,6 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 #include <algorithm>
-#include <cmath>
-#include <set>
 #include <utility>
 
 namespace syntonon {
@@ -99,9 +96,9 @@ QString unit_of(const FittedSpec& spec) {
 FittedPage::FittedPage(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), follows_(new QComboBox), axis_(new QComboBox),
       warping_(new QuantityEdit(Dimension::plain, {})), warping_caption_(new QLabel(tr("by"))),
-      points_(new LimitTable(tr("Target of its own"), tr("level, dB"),
-                             tr("Straight in dB over log frequency between the points, level "
-                                "beyond them; chain and measured set together shall have it"))),
+      level_(new OwnTarget(session, OwnLine::level)),
+      phase_(new OwnTarget(session, OwnLine::phase)),
+      delay_(new OwnTarget(session, OwnLine::delay)),
       refits_(new QCheckBox(tr("Fit again by itself when something above changes"))),
       try_(new QPushButton(tr("Try orders"))), open_(new QPushButton(tr("Open into stages"))),
       plot_(new OrderPlot), words_(new QLabel) {
@@ -136,18 +133,19 @@ FittedPage::FittedPage(Session& session, QWidget* parent)
     column->setContentsMargins(16, 6, 16, 6);
     column->setSpacing(6);
     column->addLayout(grid);
-    column->addWidget(points_);
+    for (OwnTarget* own : {level_, phase_, delay_}) {
+        column->addWidget(own);
+        connect(own, &OwnTarget::problem_found, this, &FittedPage::say);
+    }
     column->addWidget(refits_);
     column->addLayout(buttons);
     column->addWidget(plot_, 1);
-    points_->setMaximumHeight(130);
     words_->setFont(text_font(11));
     words_->setWordWrap(true);
     constexpr int showing_ms = 80;
     showing_.setInterval(showing_ms);
     connect(&showing_, &QTimer::timeout, this, &FittedPage::show_orders);
     connect_choices();
-    connect_points();
     connect(&session_, &Session::analysis_changed, this, &FittedPage::refresh);
     connect(&session_, &Session::selection_changed, this, &FittedPage::refresh);
     refresh();
@@ -195,6 +193,23 @@ void FittedPage::connect_choices() {
     });
 }
 
+// The lines that a kind of match may state on its own.
+std::vector<OwnLine> FittedPage::own_lines(const FittedSpec& spec) {
+    switch (spec.match) {
+    case FittedMatch::magnitude:
+        return {OwnLine::level};
+    case FittedMatch::complex:
+        return {OwnLine::level, OwnLine::phase};
+    case FittedMatch::phase:
+        return {OwnLine::phase};
+    case FittedMatch::delay:
+        return {OwnLine::delay};
+    case FittedMatch::impulse:
+        break;
+    }
+    return {};
+}
+
 void FittedPage::follow(int index) {
     const auto curves = curves_with_impulse(session_.study());
     const auto channels = other_channels(session_);
@@ -203,41 +218,53 @@ void FittedPage::follow(int index) {
             spec.curve = chosen_of(curves, index);
             return;
         }
-        if (spec.match == FittedMatch::phase) {
-            spec.channel = chosen_of(channels, index);
-            return;
-        }
-        spec.target.reset();
-        if (index == 1) {
-            spec.target.emplace();
-            spec.target->points = {{spec.from_hz, 0, {}, {}}, {spec.to_hz, 0, {}, {}}};
+        spec.channel = chosen_of(channels, index - 1); // of a phase, behind the two that all have
+        for (const OwnLine line : own_lines(spec)) {
+            if (index == 1) {
+                state_own(spec, line);
+            } else {
+                leave_own(spec, line);
+            }
         }
     });
 }
 
-void FittedPage::show_choices(const FittedSpec& spec) {
-    QStringList names = {tr("the channel’s goal"), tr("a target of its own")};
-    int chosen = spec.target ? 1 : 0;
+FittedPage::Choices FittedPage::choices(const FittedSpec& spec) const {
+    const Study& study = session_.study();
     if (spec.match == FittedMatch::impulse) {
-        names = {tr("the stages above, and stands for them")};
-        const auto curves = curves_with_impulse(session_.study());
+        Choices made{{tr("the stages above, and stands for them")}, 0};
+        const auto curves = curves_with_impulse(study);
         for (const std::string& id : curves) {
-            names.append(text_of(curve_of(session_.study(), id)->name));
+            made.names.append(text_of(curve_of(study, id)->name));
         }
-        chosen = place_among(curves, spec.curve);
-    } else if (spec.match == FittedMatch::phase) {
-        names = {tr("the phase that the goal states")};
+        made.chosen = place_among(curves, spec.curve);
+        return made;
+    }
+    FittedSpec asked = spec;
+    const auto lines = own_lines(spec);
+    const bool has_own =
+        std::ranges::any_of(lines, [&](OwnLine line) { return points_of(asked, line) != nullptr; });
+    const bool is_delay = spec.match == FittedMatch::delay;
+    Choices made{{is_delay ? tr("the goal’s delay, or any that is the same everywhere")
+                           : tr("the channel’s goal"),
+                  is_delay ? tr("a delay of its own") : tr("a target of its own")},
+                 has_own ? 1 : 0};
+    if (spec.match == FittedMatch::phase) {
         const auto channels = other_channels(session_);
         for (const std::string& id : channels) {
-            names.append(
-                tr("the phase of %1").arg(text_of(channel_of(session_.study(), id)->name)));
+            made.names.append(tr("the phase of %1").arg(text_of(channel_of(study, id)->name)));
         }
-        chosen = place_among(channels, spec.channel);
+        const int place = place_among(channels, spec.channel);
+        made.chosen = place == 0 ? made.chosen : place < 0 ? -1 : place + 1;
     }
+    return made;
+}
+
+void FittedPage::show_choices(const FittedSpec& spec) {
+    const Choices made = choices(spec);
     follows_->clear();
-    follows_->addItems(names);
-    follows_->setCurrentIndex(chosen);
-    follows_->setEnabled(spec.match != FittedMatch::delay);
+    follows_->addItems(made.names);
+    follows_->setCurrentIndex(made.chosen);
     axis_->setCurrentIndex(static_cast<int>(spec.axis));
     axis_->setVisible(spec.match != FittedMatch::impulse);
     axis_caption_->setVisible(spec.match != FittedMatch::impulse);
@@ -247,78 +274,23 @@ void FittedPage::show_choices(const FittedSpec& spec) {
     warping_caption_->setVisible(is_warped);
 }
 
-void FittedPage::connect_points() {
-    connect(points_, &LimitTable::entered, this, &FittedPage::take_point);
-    connect(points_, &LimitTable::more_wanted, this, [this] {
-        edit_fitted(session_, tr("Change the target of %1"), [](FittedSpec& spec) {
-            auto& points = spec.target->points; // in the middle of the last stretch
-            TargetPoint more{1000, 0, {}, {}};
-            if (points.size() > 1) {
-                const TargetPoint &a = points[points.size() - 2], &b = points.back();
-                more = {
-                    std::sqrt(a.frequency_hz * b.frequency_hz), (a.value + b.value) / 2, {}, {}};
-                points.insert(points.end() - 1, more);
-            } else {
-                points.push_back(more);
-            }
-        });
-    });
-    connect(points_, &LimitTable::fewer_wanted, this, [this](const std::set<int>& rows) {
-        edit_fitted(session_, tr("Change the target of %1"), [&](FittedSpec& spec) {
-            std::vector<TargetPoint> kept;
-            for (std::size_t i = 0; i < spec.target->points.size(); ++i) {
-                if (!rows.contains(static_cast<int>(i))) {
-                    kept.push_back(spec.target->points[i]);
-                }
-            }
-            spec.target->points = std::move(kept);
-        });
-    });
-}
-
-void FittedPage::take_point(int row, int column, const QString& text) {
-    const FittedSpec* spec = selected_fitted(session_);
-    if (spec == nullptr || !spec->target) {
-        return;
-    }
-    const auto number =
-        number_from_cell(text, column == 0 ? Dimension::frequency : Dimension::level, {});
-    FittedSpec tried = *spec;
-    auto& points = tried.target->points;
-    if (number) {
-        auto& point = points[static_cast<std::size_t>(row)];
-        (column == 0 ? point.frequency_hz : point.value) = *number;
-        std::ranges::stable_sort(points, {}, &TargetPoint::frequency_hz);
-    }
-    const auto fine =
-        number ? check(*tried.target) : Expected<void>(tl::unexpected(number.error()));
-    if (!fine) {
-        refresh();
-        say(QString::fromStdString(to_text(fine.error())));
-        return;
-    }
-    edit_fitted(session_, tr("Change the target of %1"), [&](FittedSpec& s) { s = tried; });
-}
-
 void FittedPage::refresh() {
     const FittedSpec* spec = selected_fitted(session_);
     const Channel* channel = session_.channel();
     if (spec == nullptr || channel == nullptr) {
         return;
     }
-    const bool by_points =
-        spec->match == FittedMatch::magnitude || spec->match == FittedMatch::complex;
     show_choices(*spec);
     refits_->setChecked(spec->refits);
     open_->setEnabled(is_fitted(*spec));
-    points_->setVisible(spec->target.has_value() && by_points);
-    std::vector<std::pair<double, double>> points;
-    if (spec->target) {
-        for (const TargetPoint& point : spec->target->points) {
-            points.emplace_back(point.frequency_hz, point.value);
-        }
+    FittedSpec stated = *spec;
+    const auto lines = own_lines(*spec);
+    for (const auto& [line, own] :
+         {std::pair{OwnLine::level, level_}, {OwnLine::phase, phase_}, {OwnLine::delay, delay_}}) {
+        own->setVisible(std::ranges::find(lines, line) != lines.end() && spec->channel.empty()
+                        && points_of(stated, line) != nullptr);
+        own->show_spec(*spec);
     }
-    points_->show_points(points);
     const bool holds = tried_ && tried_->channel == channel->id
                        && tried_->stage == session_.stage()->id
                        && tried_->spec == without_findings(*spec);
@@ -393,6 +365,10 @@ void FittedPage::show_orders() {
 
 void FittedPage::say(const QString& problem) {
     words_->setText(problem);
+}
+
+LimitTable* FittedPage::points(OwnLine line) const {
+    return (line == OwnLine::level ? level_ : line == OwnLine::phase ? phase_ : delay_)->table();
 }
 
 QString FittedPage::words() const {

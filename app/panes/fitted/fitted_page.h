@@ -23,6 +23,8 @@ class QPushButton;
 namespace syntonon {
 
 class LimitTable;
+class OwnTarget;
+enum class OwnLine;
 class OrderPlot;
 class QuantityEdit;
 
@@ -34,7 +36,7 @@ public:
     static bool is_there(const Session& session); // the selected stage is such a fit
 
     QComboBox* follows() const { return follows_; } // goal, own target, impulse response
-    LimitTable* points() const { return points_; }  // of the latter
+    LimitTable* points(OwnLine line) const;         // of the latter
     QComboBox* axis() const { return axis_; }
     QuantityEdit* warping() const { return warping_; }
     QCheckBox* refits() const { return refits_; }
@@ -46,10 +48,14 @@ public:
 
 private:
     void connect_choices();
-    void connect_points();
+    struct Choices {
+        QStringList names;
+        int chosen = 0; // -1: what is followed is no longer there
+    };
+    static std::vector<OwnLine> own_lines(const FittedSpec& spec);
+    Choices choices(const FittedSpec& spec) const;
     void follow(int index);
     void show_choices(const FittedSpec& spec);
-    void take_point(int row, int column, const QString& text);
     void refresh();
     void press_try();
     void show_orders();
@@ -59,7 +65,7 @@ private:
     QComboBox *follows_, *axis_;
     QuantityEdit* warping_;
     QLabel *warping_caption_, *axis_caption_ = nullptr;
-    LimitTable* points_;
+    OwnTarget *level_, *phase_, *delay_;
     QCheckBox* refits_;
     QPushButton *try_, *open_;
     OrderPlot* plot_;

@@ -47,6 +47,15 @@ TEST(AllPassPair, AddsUpToOddOrdersAndTheDifferenceIsComplementary) {
     }
 }
 
+// Far below half the rate, where most of the circle says nothing of it.
+TEST(AllPassPair, FindsThoseOfLowFilters) {
+    for (const int order : {3, 7, 9}) {
+        EXPECT_TRUE(all_pass_pair(
+            designed(by_order(ClassicalFamily::chebyshev, ClassicalBand::low_pass, order, 50, 0))
+                ->filter));
+    }
+}
+
 TEST(AllPassPair, RefusesWhatIsNone) {
     for (const int order : {2, 4}) {
         EXPECT_FALSE(all_pass_pair(designed(by_order(ClassicalFamily::butterworth,
