@@ -210,11 +210,8 @@ CrossoverPicture picture_of(const SummedWays& summed, double angle_deg) {
     }
     picture.lobes = lobes_of(summed, std::move(angles));
     const auto& delays = picture.on_axis.delay_s;
-    for (auto delay = delays.rbegin(); delay != delays.rend(); ++delay) {
-        if (std::isfinite(*delay)) {
-            picture.delay_s = *delay;
-            break;
-        }
+    for (const double delay : delays) { // the last one that is told
+        picture.delay_s = std::isfinite(delay) ? delay : picture.delay_s;
     }
     return picture;
 }

@@ -435,7 +435,7 @@ Expected<Design> design(const CrossoverSpec& spec, const Brief& brief, const Wat
     if (auto ok = check(spec, axis); !ok) {
         return tl::unexpected(ok.error());
     }
-    return filter_of_way(spec, axis).map([&](Filter filter) {
+    return filter_of_way(spec, axis).map([&](const Filter& filter) {
         return Design{filter, [spec, filter, axis] { return working_of(spec, filter, axis); }};
     });
 }

@@ -33,7 +33,7 @@ double places_an_octave(const CorrectionSpec& spec) {
     return std::clamp(a_width * sharpest, least_dense, densest);
 }
 
-std::vector<double> places(const CorrectionSpec& spec) {
+std::vector<double> places_of(const CorrectionSpec& spec) {
     const double octaves = std::log2(spec.to_hz / spec.from_hz);
     const EvenSpacing spacing{true, spec.from_hz, spec.to_hz,
                               2 + static_cast<std::size_t>(octaves * places_an_octave(spec))};
@@ -223,7 +223,7 @@ Expected<CorrectionAim> correction_aim(const CorrectionSpec& spec, const Brief& 
         return tl::unexpected(ok.error());
     }
     CorrectionAim aim;
-    aim.hz = places(spec);
+    aim.hz = places_of(spec);
     const SeenLevels levels(brief, aim.hz, spec.smoothing_oct);
     aim.seen_db = levels.of(*brief.seen.as_one);
     if (auto ok = add_positions(brief, levels, aim); !ok) {

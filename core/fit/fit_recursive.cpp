@@ -170,7 +170,7 @@ Expected<FoundModel> model_of(const FittedSpec& spec, const FittedAim& aim, cons
     return FoundModel{*std::move(roots), 0};
 }
 
-FittedSpec with_model(const FittedSpec& spec, const FittedAim& aim, FoundModel found) {
+FittedSpec with_model(const FittedSpec& spec, const FittedAim& aim, const FoundModel& found) {
     FittedSpec made = with_roots(spec, aim, found.roots);
     made.bound = found.bound;
     made.delay_samples =
@@ -181,11 +181,11 @@ FittedSpec with_model(const FittedSpec& spec, const FittedAim& aim, FoundModel f
 
 Expected<OrderError> error_of_model(const FittedSpec& spec, const FittedAim& aim,
                                     const Brief& brief, const Watch& watch) {
-    auto found = model_of(spec, aim, watch);
+    const auto found = model_of(spec, aim, watch);
     if (!found) {
         return tl::unexpected(found.error());
     }
-    const auto made = design(with_model(spec, aim, *std::move(found)), brief, watch);
+    const auto made = design(with_model(spec, aim, *found), brief, watch);
     if (!made) {
         return tl::unexpected(made.error());
     }
@@ -237,8 +237,8 @@ Expected<FittedSpec> fit(const FittedSpec& spec, const Brief& brief, const Watch
         return tl::unexpected(aim.error());
     }
     if (spec.match == FittedMatch::impulse) {
-        return model_of(spec, *aim, watch).map([&](FoundModel found) {
-            return with_model(spec, *aim, std::move(found));
+        return model_of(spec, *aim, watch).map([&](const FoundModel& found) {
+            return with_model(spec, *aim, found);
         });
     }
     const double rate_hz = brief.sample_rate_hz;

@@ -83,7 +83,7 @@ QString delay_words(const FittedSpec& spec, const FitFigures& figures) {
 QString impulse_words(const FitFigures::Impulse& impulse) {
     constexpr double nothing = 1e-30;
     const double db = 10 * std::log10(std::max(impulse.energy, nothing));
-    const QString left = tr("%1 dB of the impulse response is left over").arg(fixed_number(db, 1));
+    QString left = tr("%1 dB of the impulse response is left over").arg(fixed_number(db, 1));
     if (impulse.bound <= 0) {
         return left;
     }

@@ -113,7 +113,7 @@ private:
     }
 
     static std::size_t number_count(const RootsWanted& wanted) {
-        return static_cast<std::size_t>(wanted.poles + wanted.zeros + 1);
+        return static_cast<std::size_t>(wanted.poles) + static_cast<std::size_t>(wanted.zeros) + 1;
     }
 
     RootFactors refined_by(const JointRoots& task, RootFactors factors,

@@ -11,6 +11,7 @@
 #include <complex>
 #include <fmt/format.h>
 #include <functional>
+#include <limits>
 #include <numeric>
 
 namespace syntonon {
@@ -70,7 +71,7 @@ double squared_error(std::span<const double> impulse, const RationalModel& model
     for (std::size_t n = 0; n < is.size(); ++n) {
         sum += (is[n] - impulse[n]) * (is[n] - impulse[n]);
     }
-    return std::isfinite(sum) ? sum : infinity;
+    return std::isfinite(sum) ? sum : std::numeric_limits<double>::infinity();
 }
 
 // With these poles: the zeros for which the impulse response is nearest.

@@ -81,7 +81,7 @@ void add(const RootFactor& factor, const FrequencyGrid& grid, std::span<double> 
     }
 }
 
-constexpr double db_per_neper = 20 / std::numbers::ln10;
+constexpr double db_of_a_neper = 20 / std::numbers::ln10;
 
 } // namespace
 
@@ -102,10 +102,10 @@ void add_level(const RootFactor& factor, const FrequencyGrid& grid, std::span<do
     add(
         factor, grid, level_db, by_log_a, by_turn,
         [](const FactorValue& v, std::size_t) {
-            return db_per_neper / 2 * std::log(std::max(v.squared(), least_squared));
+            return db_of_a_neper / 2 * std::log(std::max(v.squared(), least_squared));
         },
         [](const FactorValue& v) {
-            const double by = db_per_neper / std::max(v.squared(), least_squared);
+            const double by = db_of_a_neper / std::max(v.squared(), least_squared);
             return std::pair(by * v.x, by * v.y);
         });
 }
@@ -122,7 +122,7 @@ void add_level(std::span<const RootFactor> factors, const FrequencyGrid& grid,
         });
         if (f % at_once == at_once - 1 || f + 1 == factors.size()) {
             for (std::size_t i = 0; i < grid.size(); ++i) {
-                level_db[i] += db_per_neper / 2 * std::log(above[i] / below[i]);
+                level_db[i] += db_of_a_neper / 2 * std::log(above[i] / below[i]);
                 above[i] = below[i] = 1;
             }
         }
