@@ -4,6 +4,7 @@
 #include "core/base/units.h"
 #include "core/design/classical.h"
 #include "core/fit/recursive/find_roots.h"
+#include "core/fit/recursive/impulse_models.h"
 #include "core/fit/recursive/joint_delays.h"
 #include "core/math/seeded.h"
 
@@ -138,9 +139,35 @@ void measure_delays() {
     }
 }
 
+// Taps that ring like a room's first modes, modelled by each method.
+void measure_models() {
+    for (const std::size_t length : {512UL, 1024UL, 2048UL}) {
+        Seeded random(7);
+        std::vector<double> taps(length, 0.0);
+        for (int mode = 0; mode < 12; ++mode) {
+            const double w = random.between(0.01, 1), falls = random.between(0.003, 0.02);
+            for (std::size_t n = 0; n < length; ++n) {
+                const auto time = static_cast<double>(n);
+                taps[n] += std::exp(-falls * time) * std::cos(w * time);
+            }
+        }
+        constexpr int order = 20;
+        const double balanced =
+            spent_on([&] { static_cast<void>(balanced_truncation(taps, order)); }).cpu_s;
+        const double iterated =
+            spent_on([&] {
+                static_cast<void>(steiglitz_mcbride(taps, order, order, Watch()));
+            }).cpu_s;
+        fmt::print("models of order {} of {} samples: balanced truncation {:.2f} s of CPU, "
+                   "Steiglitz-McBride {:.2f} s\n",
+                   order, length, balanced, iterated);
+    }
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
     measure_delays();
+    measure_models();
     measure_targets(argc > 1 ? std::atoi(argv[1]) : 0);
 }

@@ -133,11 +133,21 @@ void TrimStrip::refresh() {
                            ? position
                            : tr("%1 in %2").arg(position, place_in_words(*holder, slot.chain)));
     TrimPanel* panel = panel_for(stage->spec);
-    // First of all: both together would make the window wider.
-    coefficients_title_->setVisible(!panel->needs_all_room());
-    coefficients_->setVisible(!panel->needs_all_room());
+    // Never beside a panel that needs all room, neither this one nor the last one: both together
+    // would make the window wider.
+    const bool stand_beside = !panel->needs_all_room();
+    const auto show_coefficients = [this](bool shown) {
+        coefficients_title_->setVisible(shown);
+        coefficients_->setVisible(shown);
+    };
+    if (!stand_beside) {
+        show_coefficients(false);
+    }
     panel->show_stage(*stage);
     show_panel(panel);
+    if (stand_beside) {
+        show_coefficients(true);
+    }
     const StageAnalysis& analysis = *session_.stage_analysis();
     coefficients_->show_text(analysis.is_waiting ? tr("being designed…")
                              : analysis.filter   ? coefficient_text(*analysis.filter)

@@ -151,11 +151,13 @@ struct FoundModel {
     double bound = 0;
 };
 
+FoundModel found_of(BalancedModel model) {
+    return {std::move(model.roots), model.bound};
+}
+
 Expected<FoundModel> model_of(const FittedSpec& spec, const FittedAim& aim, const Watch& watch) {
     if (spec.method == ImpulseMethod::balanced_truncation) {
-        return balanced_truncation(aim.impulse, spec.order).map([](BalancedModel model) {
-            return FoundModel{std::move(model.roots), model.bound};
-        });
+        return balanced_truncation(aim.impulse, spec.order).map(found_of);
     }
     const int zeros = zeros_wanted(spec);
     const RationalModel model =
@@ -180,8 +182,11 @@ FittedSpec with_model(const FittedSpec& spec, const FittedAim& aim, const FoundM
 }
 
 Expected<OrderError> error_of_model(const FittedSpec& spec, const FittedAim& aim,
-                                    const Brief& brief, const Watch& watch) {
-    const auto found = model_of(spec, aim, watch);
+                                    const Brief& brief, const Watch& watch,
+                                    const BalancedStates* states) {
+    const auto found = states != nullptr
+                           ? Expected<FoundModel>(found_of(cut_down(*states, spec.order)))
+                           : model_of(spec, aim, watch);
     if (!found) {
         return tl::unexpected(found.error());
     }
@@ -206,10 +211,22 @@ Expected<OrderError> error_of_phase(const FittedSpec& spec, const FittedAim& aim
     return OrderError{spec.order, error.rms, error.worst};
 }
 
+// Found once for all orders, of a method that has some.
+std::optional<BalancedStates> states_for(const FittedSpec& spec, const FittedAim& aim,
+                                         const std::vector<int>& orders) {
+    if (spec.match != FittedMatch::impulse || spec.method != ImpulseMethod::balanced_truncation
+        || orders.empty()) {
+        return std::nullopt;
+    }
+    auto states = balanced_states(aim.impulse, std::ranges::max(orders));
+    return states ? std::optional(*std::move(states)) : std::nullopt;
+}
+
 Expected<OrderError> error_of_order(const FittedSpec& spec, const FittedAim& aim,
-                                    const Brief& brief, const Watch& watch) {
+                                    const Brief& brief, const Watch& watch,
+                                    const BalancedStates* states) {
     if (spec.match == FittedMatch::impulse) {
-        return error_of_model(spec, aim, brief, watch);
+        return error_of_model(spec, aim, brief, watch, states);
     }
     const double sample_rate_hz = brief.sample_rate_hz;
     if (spec.match == FittedMatch::phase) {
@@ -318,6 +335,7 @@ errors_by_order(const FittedSpec& spec, const Brief& brief, const std::vector<in
     if (!aim) {
         return tl::unexpected(aim.error());
     }
+    const auto states = states_for(spec, *aim, orders);
     std::vector<OrderError> errors;
     for (const int order : orders) {
         FittedSpec one = spec;
@@ -325,7 +343,7 @@ errors_by_order(const FittedSpec& spec, const Brief& brief, const std::vector<in
         if (one.numerator_order) {
             one.numerator_order = std::min(*one.numerator_order, order);
         }
-        const auto error = error_of_order(one, *aim, brief, watch);
+        const auto error = error_of_order(one, *aim, brief, watch, states ? &*states : nullptr);
         if (!error) {
             return tl::unexpected(error.error());
         }

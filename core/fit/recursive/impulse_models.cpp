@@ -3,6 +3,7 @@
 
 #include "core/base/units.h"
 #include "core/math/polynomial_zeros.h"
+#include "core/math/tridiagonal_vectors.h"
 
 #include <Eigen/Dense>
 #include <Eigen/Eigenvalues>
@@ -214,34 +215,6 @@ Expected<void> check_taps(std::span<const double> taps, int order) {
     return {};
 }
 
-// The Hankel matrix of the taps behind the first one is symmetric: P = 1 and Q = its square are the
-// Gramians of the delay line, so its eigenvectors balance it.
-struct Balanced {
-    Eigen::MatrixXd vectors; // one a column, by descending size of eigenvalue
-    Eigen::VectorXd values;
-};
-
-Balanced balanced(std::span<const double> taps) {
-    const Index size = std::ssize(taps) - 1;
-    Eigen::MatrixXd hankel(size, size);
-    for (Index i = 0; i < size; ++i) {
-        for (Index j = 0; j < size; ++j) {
-            hankel(i, j) = at(taps, i + j + 1);
-        }
-    }
-    const Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd> solver(hankel);
-    std::vector<Index> order(static_cast<std::size_t>(size));
-    std::iota(order.begin(), order.end(), 0);
-    std::ranges::stable_sort(order, std::greater(),
-                             [&](Index k) { return std::abs(solver.eigenvalues()(k)); });
-    Balanced made{Eigen::MatrixXd(size, size), Eigen::VectorXd(size)};
-    for (Index k = 0; k < size; ++k) {
-        made.vectors.col(k) = solver.eigenvectors().col(order[static_cast<std::size_t>(k)]);
-        made.values(k) = solver.eigenvalues()(order[static_cast<std::size_t>(k)]);
-    }
-    return made;
-}
-
 std::vector<Complex> sorted_pairs(const Eigen::VectorXcd& values) {
     std::vector<Complex> roots;
     for (const Complex& value : values) {
@@ -257,16 +230,60 @@ std::vector<Complex> sorted_pairs(const Eigen::VectorXcd& values) {
 
 } // namespace
 
-Expected<BalancedModel> balanced_truncation(std::span<const double> taps, int order) {
+// The Hankel matrix of the taps behind the first one is symmetric: P = 1 and Q = its square are the
+// Gramians of the delay line, so its eigenvectors balance it. Of the greatest eigenvalues alone the
+// vectors are looked for.
+Expected<BalancedStates> balanced_states(std::span<const double> taps, int most) {
     const auto lead = std::ranges::find_if(taps, [](double tap) { return tap != 0; });
     const auto behind = taps.subspan(static_cast<std::size_t>(lead - taps.begin()));
-    if (auto ok = check_taps(behind, order); !ok) {
+    if (auto ok = check_taps(behind, most); !ok) {
         return tl::unexpected(ok.error());
     }
-    const Balanced all = balanced(behind);
-    const Index size = all.values.size(), kept = std::min<Index>(order, size);
-    const Eigen::VectorXd root = all.values.head(kept).cwiseAbs().cwiseSqrt();
-    const Eigen::MatrixXd vectors = all.vectors.leftCols(kept);
+    const Index size = std::ssize(behind) - 1;
+    Eigen::MatrixXd hankel(size, size);
+    for (Index i = 0; i < size; ++i) {
+        for (Index j = 0; j < size; ++j) {
+            hankel(i, j) = at(behind, i + j + 1);
+        }
+    }
+    BalancedStates states;
+    states.first_tap = behind.front();
+    states.delay = static_cast<std::size_t>(lead - taps.begin());
+    if (size == 1) { // nothing to be turned
+        states.values = {hankel(0, 0)};
+        states.vectors = {{1}};
+        return states;
+    }
+    const Eigen::Tridiagonalization<Eigen::MatrixXd> turned(hankel);
+    const Eigen::VectorXd diagonal = turned.diagonal(), below = turned.subDiagonal();
+    Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd> solver;
+    solver.computeFromTridiagonal(diagonal, below, Eigen::EigenvaluesOnly);
+    states.values.assign(solver.eigenvalues().begin(), solver.eigenvalues().end());
+    std::ranges::stable_sort(states.values, std::greater(),
+                             [](double value) { return std::abs(value); });
+    const auto kept = static_cast<std::size_t>(std::min<Index>(most, size));
+    const auto flat = tridiagonal_vectors({diagonal.data(), static_cast<std::size_t>(size)},
+                                          {below.data(), static_cast<std::size_t>(size) - 1},
+                                          std::span(states.values).first(kept));
+    for (const std::vector<double>& vector : flat) {
+        const Eigen::VectorXd back =
+            turned.matrixQ() * Eigen::Map<const Eigen::VectorXd>(vector.data(), size);
+        states.vectors.emplace_back(back.begin(), back.end());
+    }
+    return states;
+}
+
+BalancedModel cut_down(const BalancedStates& states, int order) {
+    const Index size = std::ssize(states.values),
+                kept = std::min<Index>(order, std::ssize(states.vectors));
+    Eigen::MatrixXd vectors(size, kept);
+    Eigen::VectorXd values(kept);
+    for (Index k = 0; k < kept; ++k) {
+        const auto& vector = states.vectors[static_cast<std::size_t>(k)];
+        vectors.col(k) = Eigen::Map<const Eigen::VectorXd>(vector.data(), size);
+        values(k) = states.values[static_cast<std::size_t>(k)];
+    }
+    const Eigen::VectorXd root = values.cwiseAbs().cwiseSqrt();
     // The delay line moves each state one place on.
     Eigen::MatrixXd moved = Eigen::MatrixXd::Zero(size, kept);
     moved.bottomRows(size - 1) = vectors.topRows(size - 1);
@@ -274,18 +291,24 @@ Expected<BalancedModel> balanced_truncation(std::span<const double> taps, int or
         root.asDiagonal() * (vectors.transpose() * moved) * root.cwiseInverse().asDiagonal();
     const Eigen::VectorXd b = root.asDiagonal() * vectors.row(0).transpose();
     const Eigen::RowVectorXd c =
-        vectors.row(0) * all.values.head(kept).asDiagonal() * root.cwiseInverse().asDiagonal();
-    const double d = behind.front();
+        vectors.row(0) * values.asDiagonal() * root.cwiseInverse().asDiagonal();
+    const double d = states.first_tap;
     BalancedModel model;
     model.roots.poles = sorted_pairs(a.eigenvalues());
     model.roots.zeros = sorted_pairs((a - b * c / d).eigenvalues());
     model.roots.gain = d;
-    model.roots.delay_samples = static_cast<double>(lead - taps.begin());
+    model.roots.delay_samples = static_cast<double>(states.delay);
     for (Index k = 0; k < size; ++k) {
-        model.singular_values.push_back(std::abs(all.values(k)));
+        model.singular_values.push_back(std::abs(states.values[static_cast<std::size_t>(k)]));
         model.bound += k >= kept ? 2 * model.singular_values.back() : 0;
     }
     return model;
+}
+
+Expected<BalancedModel> balanced_truncation(std::span<const double> taps, int order) {
+    return balanced_states(taps, order).map([order](const BalancedStates& states) {
+        return cut_down(states, order);
+    });
 }
 
 } // namespace syntonon

@@ -44,6 +44,12 @@ std::optional<Roots> roots_of(const RationalModel& model);
 // algorithm based on balanced model reduction, IEEE Trans. Signal Processing 40, 1992; the bound:
 // U. M. Al-Saggaf and G. F. Franklin, IEEE Trans. Automatic Control 32, 1987). Taps that lead with
 // 0 are kept as a delay. At most `longest_balanced` taps: the work grows with their third power.
+struct BalancedStates {
+    double first_tap = 0;
+    std::size_t delay = 0;                    // samples of 0 before it
+    std::vector<double> values;               // of the Hankel matrix, the greatest size first
+    std::vector<std::vector<double>> vectors; // of the first of them
+};
 struct BalancedModel {
     Roots roots;
     std::vector<double> singular_values; // all, descending
@@ -52,6 +58,9 @@ struct BalancedModel {
 inline constexpr std::size_t longest_balanced = 2048;
 
 // Refuses more taps than that, none that is not 0, and an order that is not below their number.
+// States are found once for all orders up to `most`.
+Expected<BalancedStates> balanced_states(std::span<const double> taps, int most);
+BalancedModel cut_down(const BalancedStates& states, int order);
 Expected<BalancedModel> balanced_truncation(std::span<const double> taps, int order);
 
 } // namespace syntonon

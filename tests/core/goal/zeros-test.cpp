@@ -13,7 +13,7 @@ namespace {
 
 using Shape = ParametricShape;
 
-Filter section(Shape shape, double hz, double gain_db, double q, double rate, int order = 2) {
+Filter section_at(Shape shape, double hz, double gain_db, double q, double rate, int order = 2) {
     return parametric_filter(parametric(shape, hz, gain_db, q, order), rate).value();
 }
 
@@ -36,7 +36,7 @@ void expect_consistent(const Finding& finding) {
 
 TEST(Zeros, AHighPassHasAPhaseDownToItsZeroAt0Hz) {
     // Second order turns by 180 degrees at 0 Hz, seen from above, first order by 90.
-    const Filter second = section(Shape::high_pass, 1000, 0, 0.7, 48000);
+    const Filter second = section_at(Shape::high_pass, 1000, 0, 0.7, 48000);
     const Finding finding = judge_one(PhaseRequirement{0, 20, 180, 30}, second);
     expect_consistent(finding);
     EXPECT_NEAR(*finding.margin, 28.4, 0.1);
@@ -44,7 +44,7 @@ TEST(Zeros, AHighPassHasAPhaseDownToItsZeroAt0Hz) {
     const Finding from_above = judge_one(PhaseRequirement{1e-6, 20, 180, 30}, second);
     EXPECT_NEAR(*finding.margin, *from_above.margin, 1e-9);
     for (const auto& [shape, order] : {std::pair(Shape::high_pass, 1), {Shape::band_pass, 2}}) {
-        const Filter filter = section(shape, 1000, 0, 0.7, 48000, order);
+        const Filter filter = section_at(shape, 1000, 0, 0.7, 48000, order);
         const Finding at_zero = judge_one(PhaseRequirement{0, 10, 90, 5}, filter);
         expect_consistent(at_zero);
         EXPECT_EQ(at_zero.outcome, Outcome::met);
@@ -52,17 +52,17 @@ TEST(Zeros, AHighPassHasAPhaseDownToItsZeroAt0Hz) {
 }
 
 TEST(Zeros, ALowPassHasAPhaseUpToItsZeroAtHalfTheRate) {
-    const Filter low = section(Shape::low_pass, 1000, 0, 0.7, 48000);
+    const Filter low = section_at(Shape::low_pass, 1000, 0, 0.7, 48000);
     const Finding finding = judge_one(PhaseRequirement{23900, 24000, 180, 5}, low);
     expect_consistent(finding);
     EXPECT_EQ(finding.outcome, Outcome::met);
-    const Filter band = section(Shape::band_pass, 1000, 0, 0.7, 48000);
+    const Filter band = section_at(Shape::band_pass, 1000, 0, 0.7, 48000);
     EXPECT_EQ(judge_one(PhaseRequirement{23900, 24000, -90, 5}, band).outcome, Outcome::met);
 }
 
 TEST(Zeros, ANotchHasTwoPhasesAtItsZero) {
     // -90 degrees from below, +90 from above; 2 Q of them a relative bandwidth away.
-    const Filter notch = section(Shape::notch, 6000, 0, 5, 48000);
+    const Filter notch = section_at(Shape::notch, 6000, 0, 5, 48000);
     const Finding finding = judge_one(PhaseRequirement{5994, 6006, 180, 95}, notch);
     expect_consistent(finding);
     EXPECT_NEAR(*finding.margin, 4.3, 0.1);
@@ -76,7 +76,7 @@ TEST(Zeros, ANotchHasTwoPhasesAtItsZero) {
 TEST(Zeros, DelayIsRightBesideAZeroAtHalfTheRate) {
     // A first-order low-pass by the bilinear transform: its zero delays by half a sample
     // everywhere, its pole p by (p cos w - p^2) / (1 - 2 p cos w + p^2).
-    const Filter low = section(Shape::low_pass, 50, 0, 0.7, 16000, 1);
+    const Filter low = section_at(Shape::low_pass, 50, 0, 0.7, 16000, 1);
     const Finding finding =
         judge_one(DelayVariationRequirement{900, 8000, samples_as_duration(0.3)}, low, 16000);
     const double p = low.roots()->poles[0].real();
@@ -97,8 +97,8 @@ TEST(Zeros, EveryExtremumOfADelayIsFound) {
     std::vector<Filter> chain{
         parametric_filter({Shape::low_shelf, 2, 1238.804, -12.12, {WidthKind::slope, 0.65}}, 48000)
             .value(),
-        section(Shape::all_pass, 20863.346, 0, 2.343, 48000),
-        section(Shape::high_shelf, 6734.329, 5.84, 4.396, 48000)};
+        section_at(Shape::all_pass, 20863.346, 0, 2.343, 48000),
+        section_at(Shape::high_shelf, 6734.329, 5.84, 4.396, 48000)};
     const Filter filter = series(chain);
     const Finding finding =
         judge_one(DelayVariationRequirement{10645.46, 24000, samples_as_duration(1)}, filter);
@@ -113,7 +113,7 @@ TEST(Zeros, EveryExtremumOfADelayIsFound) {
 }
 
 TEST(Zeros, ARippleWithAZeroInsideIsWithoutEnd) {
-    const Filter notch = section(Shape::notch, 6000, 0, 5, 48000);
+    const Filter notch = section_at(Shape::notch, 6000, 0, 5, 48000);
     const Finding finding = judge_one(RippleRequirement{1000, 10000, 3}, notch);
     EXPECT_EQ(finding.outcome, Outcome::not_met);
     EXPECT_FALSE(finding.value || finding.margin);
@@ -144,7 +144,7 @@ TEST(Plateaus, TouchingALevelIsNotPassingIt) {
 }
 
 TEST(Reasons, ACrossingMayBeWantedFrom0HzOn) {
-    const Filter low = section(Shape::low_pass, 1000, 0, 0.7, 48000);
+    const Filter low = section_at(Shape::low_pass, 1000, 0, 0.7, 48000);
     const Finding finding = judge_one(CrossingRequirement{-3, 0, 2000}, low);
     EXPECT_EQ(finding.outcome, Outcome::met) << finding.reason;
 }
