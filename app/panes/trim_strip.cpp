@@ -13,26 +13,46 @@
 #include <QPainter>
 #include <QStackedWidget>
 #include <QVBoxLayout>
+#include <algorithm>
 #include <fmt/format.h>
 
 namespace syntonon {
 namespace {
 
+QString text_of(const AnalogSection& s, int digits) {
+    return QString::fromStdString(
+        fmt::format("b {:.{}g} s²  {:.{}g} s  {:.{}g}\na {:.{}g} s²  {:.{}g} s  {:.{}g}", s.b2,
+                    digits, s.b1, digits, s.b0, digits, s.a2, digits, s.a1, digits, s.a0, digits));
+}
+QString text_of(const Biquad& s, int digits) {
+    return QString::fromStdString(fmt::format("b {:.{}g}  {:.{}g}  {:.{}g}\na 1  {:.{}g}  {:.{}g}",
+                                              s.b0, digits, s.b1, digits, s.b2, digits, s.a1,
+                                              digits, s.a2, digits));
+}
+
+// As many digits as the strip has room for beside any panel; Numbers has all of them.
+template <class Section>
+QString text_that_fits(const Section& section, int digits) {
+    constexpr qsizetype longest = 36;
+    constexpr int fewest = 3;
+    QString text = text_of(section, digits);
+    const auto is_too_long = [](const QString& line) { return line.size() > longest; };
+    while (digits > fewest && std::ranges::any_of(text.split('\n'), is_too_long)) {
+        text = text_of(section, --digits);
+    }
+    return text;
+}
+
 QString coefficient_text(const Filter& filter) {
     const auto analog = filter.analog_sections();
     if (filter.is_analog() && analog && !analog->sections.empty()) {
-        const AnalogSection& s = analog->sections.front();
-        return QString::fromStdString(
-            fmt::format("b {:.6g} s²  {:.6g} s  {:.6g}\na {:.6g} s²  {:.6g} s  {:.6g}", s.b2, s.b1,
-                        s.b0, s.a2, s.a1, s.a0));
+        return text_that_fits(analog->sections.front(), 6);
     }
     const auto cascade = filter.sections();
     if (!cascade || cascade->sections.empty()) {
         return tr("no sections: see Working");
     }
-    const Biquad& s = cascade->sections.front();
-    return QString::fromStdString(
-        fmt::format("b {:.7g}  {:.7g}  {:.7g}\na 1  {:.7g}  {:.7g}", s.b0, s.b1, s.b2, s.a1, s.a2));
+    return text_that_fits(cascade->sections.front(), 7);
 }
 
 } // namespace
