@@ -39,7 +39,7 @@ constexpr CrossoverField frequency(std::string_view key, const char* caption) {
             caption,
             "Hz",
             Dimension::frequency,
-            1e-3,
+            1, // below, double coefficients begin to miss
             greatest_analog_hz,
             FieldSteps::by_ratio,
             [](const CrossoverSpec& s) {

@@ -37,6 +37,7 @@ constexpr std::array fitted_axes = std::to_array<NamedValue<FittedAxis>>({
 using FittedField = NumberField<FittedSpec>;
 
 constexpr double longest_impulse = 8192;
+constexpr int longest_fitted_delay = 1 << 20; // a channel may be far behind another
 
 template <auto member>
 constexpr FittedField field(std::string_view key, const char* caption, const char* unit,
@@ -179,9 +180,9 @@ Expected<Design> design(const FittedSpec& spec, const Brief& brief, const Watch&
     if (auto ok = check_fields(spec); !ok) {
         return tl::unexpected(ok.error());
     }
-    if (!(spec.delay_samples >= 0 && spec.delay_samples <= longest_impulse)) {
+    if (!(spec.delay_samples >= 0 && spec.delay_samples <= longest_fitted_delay)) {
         return refuse("delay_samples", fmt::format("{} is out of range", spec.delay_samples),
-                      fmt::format("stay between 0 and {}", longest_impulse));
+                      fmt::format("stay between 0 and {}", longest_fitted_delay));
     }
     if (!is_fitted(spec)) {
         return Design{Filter(), [spec] { return working_of(spec); }};

@@ -2,6 +2,8 @@
 #include "core/study/named_json.h"
 #include "core/study/spec_json.h"
 
+#include <fmt/format.h>
+
 namespace syntonon {
 
 void read_spec(ObjectReader& object, CrossoverSpec& spec) {
@@ -10,6 +12,11 @@ void read_spec(ObjectReader& object, CrossoverSpec& spec) {
     spec.order = object.integer_or("order", spec.order);
     if (object.has("frequencies_hz")) {
         spec.frequencies_hz = object.numbers("frequencies_hz");
+        if (spec.frequencies_hz.empty()
+            || spec.frequencies_hz.size() > most_crossover_frequencies) {
+            object.fail("frequencies_hz", fmt::format("are {}", spec.frequencies_hz.size()),
+                        fmt::format("give 1 to {}", most_crossover_frequencies));
+        }
     } else {
         object.fail("frequencies_hz", "is missing", "give 1 to 3 frequencies");
     }

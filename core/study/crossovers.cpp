@@ -238,6 +238,9 @@ std::optional<HzRange> middle_of_way(const CrossoverSpec& spec, const Axis& axis
                                      const Curve* measured) {
     constexpr double within = 2, open = 8;
     const auto& all = spec.frequencies_hz;
+    if (all.empty() || spec.way < 1 || spec.way > ways_of(spec)) { // no such way: said elsewhere
+        return std::nullopt;
+    }
     const auto way = static_cast<std::size_t>(spec.way) - 1;
     const bool is_lowest = way == 0, is_highest = way >= all.size();
     HzRange range;

@@ -22,6 +22,12 @@ public:
 
     AllPasses found(bool least_greatest) {
         keep(refined(start(), delays_at_the_end));
+        if (aim_.by_phase()) {
+            AllPasses other = refined(idle(), delays_at_the_end);
+            if (task_.cost(other) < cost_) {
+                keep(std::move(other));
+            }
+        }
         watch_.report(0.2);
         shake();
         if (least_greatest) {
@@ -66,6 +72,18 @@ private:
                                          pi * of / lack(std::min(at, aim_.size() - 1))));
             left -= of;
             before += of;
+        }
+        task_.choose_delay(made);
+        return made;
+    }
+
+    // All of them near half the rate, where they leave the phase as it is.
+    AllPasses idle() const {
+        constexpr double highest = 0.489; // of the rate; see JointDelays::refine
+        const double place = log_image(highest * rate_hz_, rate_hz_);
+        AllPasses made;
+        for (int left = order_; left > 0; left -= left > 1 ? 2 : 1) {
+            made.poles.push_back({true, left > 1, place, left > 1 ? 0.0 : 1.0});
         }
         task_.choose_delay(made);
         return made;

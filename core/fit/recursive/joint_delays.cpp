@@ -175,9 +175,12 @@ double JointDelays::worst(const AllPasses& found) const {
 void JointDelays::refine(AllPasses& found, const Effort& effort, const Watch& watch,
                          double power) const {
     constexpr double smallest_q = 0.05, beyond = 4; // times lower or higher than the range
+    constexpr double highest = 0.49; // of the rate: there an all-pass leaves a phase as it is
     const double rate_hz = grid_.sample_rate_hz();
-    const NumberBounds place = {log_image(aim_.hz.front() / beyond, rate_hz),
-                                log_image(aim_.hz.back(), rate_hz) + std::log(beyond)};
+    const double above = log_image(aim_.hz.back(), rate_hz) + std::log(beyond);
+    const NumberBounds place = {
+        log_image(aim_.hz.front() / beyond, rate_hz),
+        aim_.by_phase() ? std::max(above, log_image(highest * rate_hz, rate_hz)) : above};
     const NumberBounds turn = {-std::log(most_q_), -std::log(smallest_q)};
     LeastSquares task;
     std::vector<double> numbers = {found.delay_samples};

@@ -95,6 +95,18 @@ TEST(FindDelays, MatchesAPhase) {
     EXPECT_EQ(std::abs(found.half_turns) % 2, 1);
 }
 
+// What is in phase already stays so: all-passes go where they do nothing.
+TEST(FindDelays, LeavesAPhaseThatMatchesAlready) {
+    DelayAim aim;
+    const auto grid = *FrequencyGrid::logarithmic(40, 200, 200, rate);
+    aim.hz.assign(grid.frequency_hz().begin(), grid.frequency_hz().end());
+    aim.weight.assign(aim.size(), 1);
+    aim.delay_samples.assign(aim.size(), 0);
+    aim.lag_rad.assign(aim.size(), 0);
+    const AllPasses found = find_delays(aim, rate, 4, 20, false, Watch());
+    EXPECT_LT(std::sqrt(JointDelays(aim, rate, 20).cost(found)), 0.01) << "half a degree";
+}
+
 TEST(JointDelays, ErrorsHaveTheSlopesOfTheirDifferences) {
     DelayAim aim = elliptic_passband();
     for (const bool by_phase : {false, true}) {

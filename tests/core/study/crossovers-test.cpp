@@ -144,6 +144,8 @@ TEST(Crossovers, TheMiddleOfAWayIsWhereItIsAlone) {
     EXPECT_EQ(middle(3, &curve)->from_hz, 10'000);
     EXPECT_EQ(middle(3, &curve)->to_hz, 15'000);
     EXPECT_FALSE(middle(1, &curve));
+    EXPECT_FALSE(middle(4)) << "it is not there";
+    EXPECT_FALSE(middle(0));
     spec.frequencies_hz = {1000, 1500}; // narrower than its ends' distance
     EXPECT_LT(middle(2)->from_hz, middle(2)->to_hz);
 }

@@ -343,6 +343,12 @@ TEST(KindsJson, ACrossoverKeepsWhatIsSharedAndItsWay) {
     EXPECT_EQ(spec_from(R"("kind": "crossover", "order": 4)").error().place,
               "channels[0].stages[0].frequencies_hz");
     EXPECT_FALSE(spec_from(R"("kind": "crossover", "frequencies_hz": [100], "family": "x")"));
+    for (const char* count : {"[]", "[1, 2, 3, 4]"}) {
+        EXPECT_EQ(spec_from(fmt::format(R"("kind": "crossover", "frequencies_hz": {})", count))
+                      .error()
+                      .place,
+                  "channels[0].stages[0].frequencies_hz");
+    }
 }
 
 TEST(KindsJson, ARecursiveFitKeepsItsSettingsAndWhatWasFound) {
