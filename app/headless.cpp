@@ -54,7 +54,8 @@ Expected<void> deliver_all(Session& session, const QString& folder) {
         }
         for (const DeliveredFile& file : *delivered) {
             fmt::print("{}: read back, greatest deviation {:.3g}, {:.3g} dB\n", file.path.string(),
-                       file.deviation.greatest_coefficient, file.deviation.greatest_db);
+                       file.deviation.value_or(Deviation{}).greatest_coefficient,
+                       file.deviation.value_or(Deviation{}).greatest_db);
         }
     }
     return {};

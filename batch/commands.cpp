@@ -230,8 +230,9 @@ Expected<bool> deliver(Opened& opened, Output& out, const std::filesystem::path&
     }
     std::string text = "file,greatest_coefficient_deviation,greatest_level_deviation_db\n";
     for (const DeliveredFile& file : *delivered) {
+        const Deviation deviation = file.deviation.value_or(Deviation{}); // of memories, none
         text += fmt::format("{},{:.3g},{:.3g}\n", file.path.string(),
-                            file.deviation.greatest_coefficient, file.deviation.greatest_db);
+                            deviation.greatest_coefficient, deviation.greatest_db);
     }
     return done(out.write(text));
 }

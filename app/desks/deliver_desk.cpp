@@ -301,9 +301,11 @@ void DeliverDesk::write() {
     Deviation worst;
     for (int row = 0; row < proof_->rowCount(); ++row) {
         const DeliveredFile& file = (*delivered)[static_cast<std::size_t>(row)];
-        const QString text[] = {QString::fromStdString(file.path.filename().string()),
-                                QString::number(file.deviation.greatest_coefficient, 'g', 3),
-                                tr("%1 dB").arg(file.deviation.greatest_db, 0, 'g', 3)};
+        const Deviation deviation = file.deviation.value_or(Deviation{});
+        const QString text[] = {
+            QString::fromStdString(file.path.filename().string()),
+            file.deviation ? QString::number(deviation.greatest_coefficient, 'g', 3) : tr("same"),
+            file.deviation ? tr("%1 dB").arg(deviation.greatest_db, 0, 'g', 3) : tr("bytes")};
         for (int column = 0; column < proof_->columnCount(); ++column) {
             auto* item = new QTableWidgetItem(text[column]);
             item->setToolTip(text[column]);
@@ -312,8 +314,8 @@ void DeliverDesk::write() {
             proof_->setItem(row, column, item);
         }
         worst.greatest_coefficient =
-            std::max(worst.greatest_coefficient, file.deviation.greatest_coefficient);
-        worst.greatest_db = std::max(worst.greatest_db, file.deviation.greatest_db);
+            std::max(worst.greatest_coefficient, deviation.greatest_coefficient);
+        worst.greatest_db = std::max(worst.greatest_db, deviation.greatest_db);
     }
     preview_->forget_permission();
     show_cards();

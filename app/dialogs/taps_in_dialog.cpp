@@ -76,7 +76,7 @@ void TapsInDialog::ask_what_is_open() {
         has_questions_ = true;
     };
     const auto plain = read_with({});
-    if (!plain && read_with(WordFormat{64, 0})) { // they are words, and nothing says which
+    if (!plain && read_with(TextWord{64, 0})) { // they are words, and nothing says which
         ask(tr("A word has"), bits_);
         ask(tr("Of them a fraction"), fraction_);
     } else {
@@ -104,7 +104,7 @@ void TapsInDialog::ask_what_is_open() {
     }
 }
 
-Expected<ReadTaps> TapsInDialog::read_with(std::optional<WordFormat> words) const {
+Expected<ReadTaps> TapsInDialog::read_with(std::optional<TextWord> words) const {
     if (path_.isEmpty()) {
         return taps_from_text(text_.toStdString(), words).map([](std::vector<double> taps) {
             return ReadTaps{std::move(taps)};
@@ -136,9 +136,9 @@ Expected<TakenTaps> TapsInDialog::fitted(ReadTaps read) const {
 }
 
 void TapsInDialog::read() {
-    std::optional<WordFormat> words;
+    std::optional<TextWord> words;
     if (!bits_->isHidden()) {
-        words = WordFormat{bits_->value(), fraction_->value()};
+        words = TextWord{bits_->value(), fraction_->value()};
     }
     taken_ = read_with(words).and_then([&](ReadTaps read) { return fitted(std::move(read)); });
     take_->setEnabled(taken_.has_value());

@@ -44,7 +44,7 @@ public:
 private:
     void ask_what_is_open();
     void read();
-    Expected<ReadTaps> read_with(std::optional<WordFormat> words) const;
+    Expected<ReadTaps> read_with(std::optional<TextWord> words) const;
     Expected<TakenTaps> fitted(ReadTaps read) const;
 
     Session& session_;

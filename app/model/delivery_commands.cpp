@@ -29,11 +29,6 @@ std::vector<std::string> deliverable(Session& session) {
 
 } // namespace
 
-const Delivery* delivery_of(const Study& study, const std::string& id) {
-    const auto found = std::ranges::find(study.deliveries, id, &Delivery::id);
-    return found != study.deliveries.end() ? &*found : nullptr;
-}
-
 std::string add_delivery(Session& session, Delivery like) {
     like.id = fresh_id(session.study(), like.name);
     if (like.channels.empty()) {

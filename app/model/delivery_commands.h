@@ -9,8 +9,6 @@
 
 namespace syntonon {
 
-const Delivery* delivery_of(const Study& study, const std::string& id);
-
 // A copy under an id and a name of its own; gives the id. One for all channels leaves out those
 // that have no coefficients, as networks.
 std::string add_delivery(Session& session, Delivery like);

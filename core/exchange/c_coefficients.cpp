@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/exchange/coefficient_writers.h"
+#include "core/exchange/delivered_channel.h"
 
 #include <algorithm>
-#include <cctype>
 #include <fmt/format.h>
 
 namespace syntonon {
@@ -27,9 +27,7 @@ std::string c_header_text(const CoefficientSet& set, const CoefficientLayout& la
         text += (text.empty() ? "/* " : " * ") + line + "\n";
     }
     text += " */\n";
-    // C names do not start with a digit.
-    std::string name = slug(set.study, '_') + "_" + slug(set.channel, '_');
-    name = std::isdigit(static_cast<unsigned char>(name.front())) ? "study_" + name : name;
+    const std::string name = source_name(set);
     std::string upper = name;
     std::ranges::transform(upper, upper.begin(), [](char c) {
         return static_cast<char>(c >= 'a' && c <= 'z' ? c - 'a' + 'A' : c);

@@ -53,6 +53,9 @@ std::vector<std::string> head_lines(const CoefficientSet& set, const Coefficient
         fmt::format("digits: {}", layout.digits),
         "order: " + order_text(layout.order),
     };
+    for (const auto& [key, value] : set.about) {
+        lines.push_back(fmt::format("{}: {}", key, harmless(value)));
+    }
     if (set.delay_samples > 0) {
         lines.push_back(fmt::format("delay_samples: {}", set.delay_samples));
         lines.emplace_back("  whole samples, before or behind the rest");

@@ -4,7 +4,7 @@
 
 #include "core/base/problem.h"
 #include "core/filter/biquad.h"
-#include "core/study/layout.h"
+#include "core/word/layout.h"
 
 #include <string>
 #include <vector>

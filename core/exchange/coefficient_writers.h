@@ -11,8 +11,14 @@
 
 namespace syntonon {
 
+// A number before each row and tap where wished.
 std::string csv_text(const CoefficientSet& set, const CoefficientLayout& layout,
-                     const CoefficientRows& rows, const std::vector<std::string>& taps);
+                     const CoefficientRows& rows, const std::vector<std::string>& taps,
+                     bool indexed);
+// Rows parted by blanks.
+std::string plain_text(const CoefficientSet& set, const CoefficientLayout& layout,
+                       const CoefficientRows& rows, const std::vector<std::string>& taps,
+                       bool indexed);
 std::string json_text(const CoefficientSet& set, const CoefficientLayout& layout,
                       const CoefficientRows& rows, const std::vector<std::string>& taps);
 std::string c_header_text(const CoefficientSet& set, const CoefficientLayout& layout,

@@ -5,11 +5,12 @@
 #include "core/base/problem.h"
 #include "core/filter/cascade.h"
 #include "core/study/briefs.h"
-#include "core/study/layout.h"
 #include "core/study/study.h"
+#include "core/word/layout.h"
 
 #include <string>
 #include <string_view>
+#include <utility>
 #include <vector>
 
 namespace syntonon {
@@ -23,17 +24,20 @@ struct CoefficientSet {
     // One after the other with the sections, in whatever order.
     std::size_t delay_samples = 0;
     std::vector<double> taps = {}; // empty: no FIR
+    // Further lines of the head: what made it. Keys are plain words.
+    std::vector<std::pair<std::string, std::string>> about = {};
 };
 
-// Sections, delay and taps of everything that is switched on in the channel. Refuses, naming the
-// stage, what cannot be designed, is still being designed or is made of something else.
+// See channel_parts.h.
 Expected<CoefficientSet> coefficients_of(const Study& study, const Channel& channel,
                                          Briefs& briefs);
 
 // The file's text. Its head says study, channel, sample rate, number of sections, number type, sign
 // of a1 and a2, normalisation, order and digits, one "key: value" a line. Refuses a layout that
-// does not pass check() and a section that cannot be normalised in it.
-Expected<std::string> coefficient_text(const CoefficientSet& set, const CoefficientLayout& layout);
+// does not pass check(), a section that cannot be normalised in it, and formats that are no tables
+// of numbers (see delivered_files.h). `indexed`: rows of CSV and text begin with their number.
+Expected<std::string> coefficient_text(const CoefficientSet& set, const CoefficientLayout& layout,
+                                       bool indexed = true);
 
 struct ReadCoefficients {
     CoefficientSet set; // back in this program's convention: a0 = 1, a1 and a2 subtracted
@@ -56,9 +60,8 @@ struct Deviation {
 // Over 10 Hz to half the sample rate and around every root. Refuses differing numbers of sections
 // or taps and other delays.
 Expected<Deviation> deviation_between(const CoefficientSet& design, const CoefficientSet& read);
-
-// "brightwater-dome_zenith_c-float.h"
-std::string coefficient_file_name(std::string_view study, std::string_view channel,
-                                  std::string_view layout_name, FileFormat format);
+// Of the levels alone, whatever sections they are made of: words may stand in another order.
+Expected<Deviation> level_deviation_between(const CoefficientSet& design,
+                                            const CoefficientSet& read);
 
 } // namespace syntonon

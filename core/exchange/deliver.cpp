@@ -2,6 +2,8 @@
 #include "core/exchange/deliver.h"
 
 #include "core/base/file.h"
+#include "core/exchange/delivered_files.h"
+#include "core/exchange/file_pattern.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -38,8 +40,33 @@ std::vector<const Channel*> channels_of(const Study& study, const Delivery& deli
     return channels;
 }
 
-std::string file_name(const Study& study, const Delivery& delivery, const Channel& channel) {
-    return coefficient_file_name(study.name, channel.name, delivery.name, delivery.layout.format);
+// Without their endings.
+Expected<std::string> stem_of(const Study& study, const Delivery& delivery,
+                              const Channel& channel) {
+    const Processor* processor = processor_of(study, delivery.processor);
+    const std::pair<std::string_view, std::string> values[] = {
+        {"study", study.name},
+        {"channel", channel.name},
+        {"channel_id", channel.id},
+        {"delivery", delivery.name},
+        {"rate", fmt::format("{}", study.sample_rate_hz)},
+        {"processor", processor != nullptr ? processor->name : std::string("none")},
+        {"structure", std::string(named(structures(), delivery.structure).key)},
+        {"format", std::string(key_of(delivery.layout.format))}};
+    auto stem = file_stem(delivery.file_pattern, values);
+    return stem ? stem : tl::unexpected(within("delivery " + delivery.id, stem.error()));
+}
+
+// Of one channel; none where its pattern makes none.
+std::vector<std::string> file_names(const Study& study, const Delivery& delivery,
+                                    const Channel& channel) {
+    std::vector<std::string> names;
+    if (const auto stem = stem_of(study, delivery, channel)) {
+        for (const std::string& ending : endings_of(delivery)) {
+            names.push_back(*stem + ending);
+        }
+    }
+    return names;
 }
 
 Problem same_file(std::string place, const std::string& name, const Delivery& other,
@@ -47,7 +74,8 @@ Problem same_file(std::string place, const std::string& name, const Delivery& ot
     return {std::move(place),
             fmt::format("its file {} is also that of channel {} in delivery {}", name, channel.id,
                         other.id),
-            "give channels and deliveries names that differ in letters or digits"};
+            "give channels and deliveries names that differ in letters or digits, and name the "
+            "channel in the files' pattern"};
 }
 
 // Its own files against each other, and against those of the study's other deliveries.
@@ -55,11 +83,15 @@ Expected<void> check_file_names(const Study& study, const Delivery& delivery,
                                 const std::vector<const Channel*>& channels) {
     std::map<std::string, const Channel*> names;
     for (const Channel* channel : channels) {
-        const std::string name = file_name(study, delivery, *channel);
-        const auto [there, is_new] = names.emplace(name, channel);
-        if (!is_new) {
-            return tl::unexpected(
-                same_file("channel " + channel->id, name, delivery, *there->second));
+        if (auto stem = stem_of(study, delivery, *channel); !stem) {
+            return tl::unexpected(stem.error());
+        }
+        for (const std::string& name : file_names(study, delivery, *channel)) {
+            const auto [there, is_new] = names.emplace(name, channel);
+            if (!is_new) {
+                return tl::unexpected(
+                    same_file("channel " + channel->id, name, delivery, *there->second));
+            }
         }
     }
     for (const Delivery& other : study.deliveries) {
@@ -68,9 +100,11 @@ Expected<void> check_file_names(const Study& study, const Delivery& delivery,
         }
         std::vector<Problem> missing;
         for (const Channel* channel : channels_of(study, other, missing)) {
-            const std::string name = file_name(study, other, *channel);
-            if (names.contains(name)) {
-                return tl::unexpected(same_file("delivery " + delivery.id, name, other, *channel));
+            for (const std::string& name : file_names(study, other, *channel)) {
+                if (names.contains(name)) {
+                    return tl::unexpected(
+                        same_file("delivery " + delivery.id, name, other, *channel));
+                }
             }
         }
     }
@@ -97,6 +131,32 @@ Expected<void> make_folder(const fs::path& folder) {
     return {};
 }
 
+// The file as it came back from the disk.
+Expected<std::optional<Deviation>> compared(const PlannedFile& file, const std::string& bytes) {
+    if (bytes != file.text) {
+        return refuse("", "does not hold what was written", "write it again");
+    }
+    if (!file.held) {
+        return std::nullopt;
+    }
+    CoefficientSet held = *file.held;
+    if (file.is_read_back) {
+        auto read = read_coefficients(bytes);
+        if (!read) {
+            return tl::unexpected(read.error());
+        }
+        // What was written, number by number; then what the words make of the design.
+        if (const auto same = deviation_between(held, read->set); !same) {
+            return tl::unexpected(same.error());
+        }
+        held = std::move(read->set);
+    }
+    const auto deviation = file.are_words ? level_deviation_between(file.set, held)
+                                          : deviation_between(file.set, held);
+    return deviation ? Expected<std::optional<Deviation>>(*deviation)
+                     : tl::unexpected(deviation.error());
+}
+
 } // namespace
 
 std::vector<Problem> file_name_clashes(const Study& study) {
@@ -105,14 +165,18 @@ std::vector<Problem> file_name_clashes(const Study& study) {
     for (std::size_t i = 0; i < study.deliveries.size(); ++i) {
         const Delivery& delivery = study.deliveries[i];
         std::vector<Problem> missing;
+        std::optional<Problem> clash; // one a delivery says enough
         for (const Channel* channel : channels_of(study, delivery, missing)) {
-            const std::string name = file_name(study, delivery, *channel);
-            const auto [there, is_new] = names.emplace(name, std::pair(&delivery, channel));
-            if (!is_new) {
-                clashes.push_back(same_file(fmt::format("deliveries[{}].name", i), name,
-                                            *there->second.first, *there->second.second));
-                break; // one a delivery says enough
+            for (const std::string& name : file_names(study, delivery, *channel)) {
+                const auto [there, is_new] = names.emplace(name, std::pair(&delivery, channel));
+                if (!is_new && !clash) {
+                    clash = same_file(fmt::format("deliveries[{}].name", i), name,
+                                      *there->second.first, *there->second.second);
+                }
             }
+        }
+        if (clash) {
+            clashes.push_back(*clash);
         }
     }
     return clashes;
@@ -130,16 +194,27 @@ Expected<std::vector<PlannedFile>> plan_delivery(const Study& study, const Deliv
     }
     std::vector<PlannedFile> files;
     for (const Channel* channel : channels) {
-        auto set = coefficients_of(study, *channel, briefs);
-        if (!set) {
-            return tl::unexpected(set.error());
+        const auto delivered = delivered_channel(study, delivery, *channel, briefs);
+        if (!delivered) {
+            return tl::unexpected(delivered.error());
         }
-        auto text = coefficient_text(*set, delivery.layout);
-        if (!text) {
-            return tl::unexpected(within("channel " + channel->id, text.error()));
+        const auto stem = stem_of(study, delivery, *channel);
+        auto texts = delivered_texts(*delivered, delivery, *stem);
+        if (!texts) {
+            const bool names_it = texts.error().place.starts_with("channel ");
+            return tl::unexpected(names_it ? texts.error()
+                                           : within("channel " + channel->id, texts.error()));
         }
-        const fs::path path = folder / file_name(study, delivery, *channel);
-        files.push_back({path, std::move(*text), std::move(*set)});
+        for (DeliveredText& text : *texts) {
+            PlannedFile file{folder / (*stem + text.ending), std::move(text.text), channel->id,
+                             delivered->set};
+            if (&text == &texts->front()) {
+                file.held = set_of_words(*delivered);
+                file.are_words = delivered->words.has_value();
+                file.is_read_back = is_read_back(*delivered, delivery);
+            }
+            files.push_back(std::move(file));
+        }
     }
     return files;
 }
@@ -178,11 +253,7 @@ Expected<std::vector<DeliveredFile>> write_delivery(const std::vector<PlannedFil
         if (!bytes) {
             return tl::unexpected(bytes.error());
         }
-        const auto read = read_coefficients(*bytes);
-        if (!read) {
-            return tl::unexpected(in_file(file.path.string(), read.error()));
-        }
-        const auto deviation = deviation_between(file.set, read->set);
+        auto deviation = compared(file, *bytes);
         if (!deviation) {
             return tl::unexpected(in_file(file.path.string(), deviation.error()));
         }

@@ -7,6 +7,7 @@
 #include "core/study/study.h"
 
 #include <filesystem>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -16,15 +17,21 @@ namespace syntonon {
 struct PlannedFile {
     std::filesystem::path path;
     std::string text;
-    CoefficientSet set;
+    std::string channel; // its id
+    CoefficientSet set;  // as designed
+    // As the file holds it; nothing of those that only accompany another, as a memory's.
+    std::optional<CoefficientSet> held = {};
+    bool are_words = false;    // and so differs from the design
+    bool is_read_back = false; // its numbers, beside its bytes
 };
 
 // Files that would overwrite one another: two channels of one delivery, or two deliveries. Places
 // as in the study file ("deliveries[1].name").
 std::vector<Problem> file_name_clashes(const Study& study);
 
-// One file a channel of the delivery, named after study, channel and layout, in `folder`. Refuses
-// what cannot be exported, and files that another channel's or delivery's would overwrite.
+// The files of each channel of the delivery, named by its pattern, in `folder`. Refuses what cannot
+// be exported, names that would lead out of the folder, and files that another channel's or
+// delivery's would overwrite.
 Expected<std::vector<PlannedFile>> plan_delivery(const Study& study, const Delivery& delivery,
                                                  const std::filesystem::path& folder,
                                                  Briefs& briefs);
@@ -36,11 +43,13 @@ enum class Existing { refuse, replace };
 
 struct DeliveredFile {
     std::filesystem::path path;
-    Deviation deviation; // between the design and the file as read back from the disk
+    // Between the design and the file as read back from the disk; of words also what rounding does.
+    std::optional<Deviation> deviation;
 };
 
-// Makes the folder when it is missing. With Existing::refuse nothing at all is written when one of
-// the files exists. A symbolic link is replaced by the file, never followed.
+// Makes the folder when it is missing. Every file is read back and must hold the same bytes. With
+// Existing::refuse nothing at all is written when one of the files exists. A symbolic link is
+// replaced by the file, never followed.
 Expected<std::vector<DeliveredFile>> write_delivery(const std::vector<PlannedFile>& files,
                                                     Existing existing);
 

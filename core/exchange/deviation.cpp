@@ -108,4 +108,13 @@ Expected<Deviation> deviation_between(const CoefficientSet& design, const Coeffi
     return worst;
 }
 
+Expected<Deviation> level_deviation_between(const CoefficientSet& design,
+                                            const CoefficientSet& read) {
+    Deviation worst;
+    if (auto ok = compare_levels(design, read, worst); !ok) {
+        return tl::unexpected(ok.error());
+    }
+    return worst;
+}
+
 } // namespace syntonon

@@ -12,6 +12,9 @@ std::string json_text(const CoefficientSet& set, const CoefficientLayout& layout
     text += fmt::format(" \"study\": {},\n \"channel\": {},\n", json_string(set.study),
                         json_string(set.channel));
     text += fmt::format(" \"sample_rate_hz\": {},\n", set.sample_rate_hz);
+    for (const auto& [key, value] : set.about) {
+        text += fmt::format(" {}: {},\n", json_string(key), json_string(value));
+    }
     text += fmt::format(" \"number\": \"{}\",\n", key_of(layout.number));
     text += fmt::format(" \"feedback\": \"{}\",\n \"feedback_meaning\": \"{}\",\n",
                         key_of(layout.feedback), meaning_of(layout.feedback));

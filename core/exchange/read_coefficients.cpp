@@ -134,20 +134,35 @@ Biquad section_from(const Row& row, const CoefficientLayout& layout) {
             a2 * sign * scale};
 }
 
-Expected<void> take_row(std::string_view line, std::size_t line_number, std::size_t skip,
+// A row's cells, parted by commas or blanks.
+std::vector<std::string_view> cells_of(std::string_view line) {
+    std::vector<std::string_view> cells;
+    const char* between = line.find(',') == std::string_view::npos ? " \t" : ",";
+    while (!line.empty()) {
+        const auto end = std::min(line.find_first_of(between), line.size());
+        if (const std::string_view cell = trimmed(line.substr(0, end));
+            !cell.empty() || between[0] == ',') {
+            cells.push_back(cell);
+        }
+        line.remove_prefix(std::min(end + 1, line.size()));
+    }
+    return cells;
+}
+
+// Whether each row may begin with its own number.
+enum class Numbered { maybe, never };
+
+Expected<void> take_row(std::string_view line, std::size_t line_number, Numbered numbered,
                         ReadCoefficients& read) {
+    std::vector<std::string_view> cells = cells_of(line);
+    const std::size_t wanted = read.layout.order.size();
+    if (numbered == Numbered::maybe && cells.size() == wanted + 1) {
+        cells.erase(cells.begin());
+    }
     Row row;
-    for (bool more = true; more;) {
-        const auto end = std::min(line.find(','), line.size());
-        more = end < line.size();
-        std::string_view cell = trimmed(line.substr(0, end));
-        line.remove_prefix(more ? end + 1 : end);
+    for (std::string_view cell : cells) {
         if (cell.ends_with('f')) {
             cell.remove_suffix(1);
-        }
-        if (skip > 0) {
-            --skip;
-            continue;
         }
         const auto value = number_from_text(cell);
         if (!value) {
@@ -158,10 +173,9 @@ Expected<void> take_row(std::string_view line, std::size_t line_number, std::siz
         row.push_back(read.layout.number == NumberType::real32 ? static_cast<float>(*value)
                                                                : *value);
     }
-    if (row.size() != read.layout.order.size()) {
+    if (row.size() != wanted) {
         return refuse(fmt::format("line {}", line_number),
-                      fmt::format("{} numbers where the order names {}", row.size(),
-                                  read.layout.order.size()),
+                      fmt::format("{} numbers where the order names {}", row.size(), wanted),
                       "export the file again");
     }
     const Biquad section = section_from(row, read.layout);
@@ -239,19 +253,28 @@ Expected<ReadCoefficients> read_csv(std::string_view text) {
     while ((line = lines.next()) && line->starts_with('#')) {
         take_head_line(trimmed(line->substr(1)), head);
     }
-    auto read = from_head(head, FileFormat::csv);
+    // Without titles it is plain text.
+    const bool has_titles = line && !line->empty() && cells_of(*line).size() > 0
+                            && !number_from_text(cells_of(*line).front());
+    auto read = from_head(head, has_titles ? FileFormat::csv : FileFormat::text);
     if (!read) {
         return read;
     }
     bool are_taps = false;
-    while ((line = lines.next())) { // the line before was the column titles
-        if (line->empty() || *line == "tap,value") {
-            are_taps = are_taps || !line->empty();
+    for (line = has_titles ? lines.next() : line; line; line = lines.next()) {
+        if (line->empty()) {
             continue;
         }
-        const auto ok =
-            are_taps ? take_tap(trimmed(line->substr(line->find(',') + 1)), lines.number, *read)
-                     : take_row(*line, lines.number, 1, *read);
+        if (*line == "tap,value" || *line == "value" || *line == "# taps") {
+            are_taps = true;
+            continue;
+        }
+        if (line->starts_with('#')) {
+            continue;
+        }
+        const std::vector<std::string_view> cells = cells_of(*line);
+        const auto ok = are_taps ? take_tap(cells.back(), lines.number, *read)
+                                 : take_row(*line, lines.number, Numbered::maybe, *read);
         if (!ok) {
             return tl::unexpected(ok.error());
         }
@@ -289,7 +312,9 @@ Expected<ReadCoefficients> read_c_header(std::string_view text) {
         if (!line->starts_with('{') || !line->ends_with("},")) {
             continue;
         }
-        if (auto ok = take_row(line->substr(1, line->size() - 3), lines.number, 0, *read); !ok) {
+        if (auto ok =
+                take_row(line->substr(1, line->size() - 3), lines.number, Numbered::never, *read);
+            !ok) {
             return tl::unexpected(ok.error());
         }
     }

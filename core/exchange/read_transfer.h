@@ -4,7 +4,7 @@
 
 #include "core/filter/rational.h"
 #include "core/filter/roots.h"
-#include "core/study/layout.h"
+#include "core/word/layout.h"
 
 #include <cstddef>
 #include <optional>

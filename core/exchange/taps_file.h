@@ -21,7 +21,7 @@ std::string_view extension_of(TapsFormat format); // ".txt", ".h", ".wav", ".fla
 struct TapsFileWriting {
     TapsFormat format = TapsFormat::lines;
     std::vector<std::string> head = {}; // of the text formats; empty: none
-    WordFormat words = {};
+    TextWord words = {};
     double sample_rate_hz = 48000; // of the sound formats
 };
 
@@ -36,8 +36,8 @@ Expected<WrittenTaps> write_taps(const std::filesystem::path& path, std::span<co
                                  const TapsFileWriting& writing);
 
 struct TapsFileReading {
-    std::optional<WordFormat> words = {}; // of hexadecimal words that do not state theirs
-    int channel = 0;                      // of sound
+    std::optional<TextWord> words = {}; // of hexadecimal words that do not state theirs
+    int channel = 0;                    // of sound
 };
 
 struct ReadTaps {

@@ -67,7 +67,7 @@ std::string between_braces(std::string_view text) {
     return inside;
 }
 
-Expected<double> number_of_word(std::string_view word, const std::optional<WordFormat>& format) {
+Expected<double> number_of_word(std::string_view word, const std::optional<TextWord>& format) {
     constexpr const char* way_out = "state its bits and how many of them are a fraction";
     if (!format) {
         return refuse("", fmt::format("“{}” is a word whose format is not stated", word), way_out);
@@ -86,7 +86,7 @@ Expected<double> number_of_word(std::string_view word, const std::optional<WordF
 }
 
 Expected<double> number_of(std::string_view word, bool is_c,
-                           const std::optional<WordFormat>& format) {
+                           const std::optional<TextWord>& format) {
     if (word.starts_with("0x") || word.starts_with("0X")) {
         return number_of_word(word, format);
     }
@@ -102,7 +102,7 @@ Expected<double> number_of(std::string_view word, bool is_c,
     return *number;
 }
 
-Expected<std::string> word_of(double tap, const WordFormat& format) {
+Expected<std::string> word_of(double tap, const TextWord& format) {
     const double value = std::nearbyint(std::ldexp(tap, format.fraction_bits));
     const double end = std::ldexp(1.0, format.bits - 1);
     if (!(value >= -end && value < end)) {
@@ -129,7 +129,7 @@ std::string one_line(std::string line) {
 
 struct Writing {
     bool is_c = false, comma_parts = true;
-    std::optional<WordFormat> words;
+    std::optional<TextWord> words;
 };
 
 Expected<std::vector<double>> numbers_of(std::string_view line, const Writing& writing) {
@@ -191,7 +191,7 @@ Expected<std::vector<double>> taps_by_index(const std::vector<NumbersOfLine>& ro
 } // namespace
 
 Expected<std::vector<double>> taps_from_text(std::string_view text,
-                                             const std::optional<WordFormat>& words) {
+                                             const std::optional<TextWord>& words) {
     Writing writing{text.find('{') != std::string_view::npos, true,
                     words ? words : stated_format(text)};
     const std::string inside = writing.is_c ? between_braces(text) : std::string();
@@ -221,7 +221,7 @@ Expected<std::vector<double>> taps_from_text(std::string_view text,
 }
 
 Expected<std::vector<double>> taps_from_file(const std::filesystem::path& path,
-                                             const std::optional<WordFormat>& words) {
+                                             const std::optional<TextWord>& words) {
     const auto bytes = read_file(path, most_taps_bytes);
     if (!bytes) {
         return tl::unexpected(bytes.error());
@@ -230,14 +230,14 @@ Expected<std::vector<double>> taps_from_file(const std::filesystem::path& path,
     return taps ? taps : tl::unexpected(in_file(path.string(), taps.error()));
 }
 
-std::optional<WordFormat> stated_format(std::string_view text) {
+std::optional<TextWord> stated_format(std::string_view text) {
     constexpr std::string_view begins = "word: ";
     const auto at = text.find(begins);
     if (at == std::string_view::npos) {
         return std::nullopt;
     }
     const std::string line(text.substr(at, text.find('\n', at) - at));
-    WordFormat format;
+    TextWord format;
     const int read =
         std::sscanf(line.c_str(), "word: %d bits, %d of them", &format.bits, &format.fraction_bits);
     const bool makes_sense = read == 2 && format.bits >= 2 && format.bits <= 64

@@ -14,7 +14,7 @@
 namespace syntonon {
 
 // A word in two's complement: its value is the whole number by 2^fraction_bits.
-struct WordFormat {
+struct TextWord {
     int bits = 16;          // 2 to 64
     int fraction_bits = 15; // any
 };
@@ -28,12 +28,12 @@ struct WordFormat {
 // Refuses, with the line's number, what is no number, an index out of order, a word without a
 // format or too long for it, and a text without any number.
 Expected<std::vector<double>> taps_from_text(std::string_view text,
-                                             const std::optional<WordFormat>& words = {});
+                                             const std::optional<TextWord>& words = {});
 Expected<std::vector<double>> taps_from_file(const std::filesystem::path& path,
-                                             const std::optional<WordFormat>& words = {});
+                                             const std::optional<TextWord>& words = {});
 
 // What a text says of its own words: "word: 16 bits, 15 of them a fraction".
-std::optional<WordFormat> stated_format(std::string_view text);
+std::optional<TextWord> stated_format(std::string_view text);
 
 enum class TapsLayout {
     lines,   // one a line, with all digits
@@ -47,7 +47,7 @@ enum class TapsLayout {
 struct TapsWriting {
     TapsLayout layout = TapsLayout::lines;
     std::vector<std::string> head = {};
-    WordFormat words = {};
+    TextWord words = {};
 };
 Expected<std::string> taps_text(std::span<const double> taps, const TapsWriting& writing);
 std::string taps_text(std::span<const double> taps); // as lines, without a head

@@ -43,6 +43,16 @@ const Channel* channel_of(const Study& study, std::string_view id) {
     return find_by_id(study.channels, id);
 }
 
+const Delivery* delivery_of(const Study& study, std::string_view id) {
+    const auto found = std::ranges::find(study.deliveries, id, &Delivery::id);
+    return found != study.deliveries.end() ? &*found : nullptr;
+}
+
+const Processor* processor_of(const Study& study, std::string_view id) {
+    const Processor* own = find_by_id(study.processors, id);
+    return own != nullptr ? own : shipped_processor(id);
+}
+
 const Goal* goal_of(const Study& study, const Channel& channel) {
     return goal_of(study, channel.goal);
 }

@@ -14,6 +14,7 @@
 #include "core/study/chain.h"
 #include "core/study/delivery.h"
 #include "core/study/stage.h"
+#include "core/word/processor.h"
 
 #include <optional>
 #include <string>
@@ -102,6 +103,7 @@ struct Study {
     std::vector<SharedValue<Goal>> goals;
     std::vector<SharedValue<Signal>> test_signals; // "signals" in the file: Qt has taken the word
     std::vector<SharedValue<Channel>> channels;
+    std::vector<SharedValue<Processor>> processors; // its own, and changed ones of the program's
     std::vector<Delivery> deliveries;
     UnknownKeys unknown;
 
@@ -115,6 +117,9 @@ const Curve* microphone_of(const Study& study, std::string_view id);
 const Goal* goal_of(const Study& study, std::string_view id);
 const Signal* signal_of(const Study& study, std::string_view id);
 const Channel* channel_of(const Study& study, std::string_view id);
+const Delivery* delivery_of(const Study& study, std::string_view id);
+// The study's own, else one that comes with the program.
+const Processor* processor_of(const Study& study, std::string_view id);
 const Goal* goal_of(const Study& study, const Channel& channel);
 // "channels[2]", for messages; empty for a channel that is not of the study.
 std::string place_of(const Study& study, const Channel& channel);

@@ -3,11 +3,13 @@
 
 #include "core/base/file.h"
 #include "core/study/curve_json.h"
+#include "core/study/delivery_json.h"
 #include "core/study/goal_json.h"
 #include "core/study/json_reader.h"
 #include "core/study/kinds.h"
 #include "core/study/named_json.h"
 #include "core/study/origins.h"
+#include "core/study/processor_json.h"
 #include "core/study/signal_json.h"
 #include "core/study/stage_json.h"
 
@@ -99,49 +101,6 @@ Channel read_channel(ObjectReader object) {
     return channel;
 }
 
-template <class T>
-T choice(ObjectReader& object, std::string_view key, T otherwise,
-         std::optional<T> (*from_key)(std::string_view), const char* known) {
-    const std::string text = object.text_or(key, std::string(key_of(otherwise)));
-    const auto value = from_key(text);
-    if (!value) {
-        object.fail(key, fmt::format("“{}” is not known", text), fmt::format("use {}", known));
-    }
-    return value.value_or(otherwise);
-}
-
-CoefficientLayout read_layout(ObjectReader& object) {
-    CoefficientLayout layout;
-    layout.format =
-        choice(object, "format", layout.format, file_format_from_key, "csv, json or c_header");
-    layout.number =
-        choice(object, "number", layout.number, number_type_from_key, "double or float");
-    layout.feedback =
-        choice(object, "feedback", layout.feedback, feedback_sign_from_key, "subtracted or added");
-    layout.normalisation = choice(object, "normalisation", layout.normalisation,
-                                  normalisation_from_key, "a0_one, b0_one or a0_half");
-    if (const auto order = order_from_text(object.text_or("order", order_text(layout.order)))) {
-        layout.order = *order;
-    } else {
-        object.fail("order", order.error().reason, order.error().way_out);
-    }
-    layout.digits = object.integer_or("digits", layout.digits);
-    if (auto ok = check(layout); !ok) {
-        object.fail(ok.error().place, ok.error().reason, ok.error().way_out);
-    }
-    return layout;
-}
-
-Delivery read_delivery(ObjectReader& object) {
-    Delivery delivery;
-    delivery.id = object.text("id");
-    delivery.name = object.text_or("name", delivery.id);
-    delivery.channels = object.texts("channels");
-    delivery.layout = read_layout(object);
-    delivery.unknown = object.unknown();
-    return delivery;
-}
-
 void check_own_id(ObjectReader& object, const std::string& id, std::set<std::string>& ids) {
     if (!ids.insert(id).second) {
         object.fail("id", fmt::format("“{}” is taken by an earlier entry", id),
@@ -188,6 +147,7 @@ Study read_study(ObjectReader& object) {
     study.goals = read_entries<Goal>(object, "goals", read_goal);
     study.test_signals = read_entries<Signal>(object, "signals", read_signal);
     study.channels = read_entries<Channel>(object, "channels", read_channel);
+    study.processors = read_entries<Processor>(object, "processors", read_processor);
     std::set<std::string> delivery_ids;
     object.each("deliveries", [&](ObjectReader delivery) {
         study.deliveries.push_back(read_delivery(delivery));
@@ -272,25 +232,6 @@ Json channel_json(const Channel& channel) {
     return object;
 }
 
-Json delivery_json(const Delivery& delivery) {
-    Json object;
-    object.set("id", delivery.id);
-    object.set("name", delivery.name);
-    if (!delivery.channels.empty()) {
-        object.set("channels", list_json(delivery.channels, [](const std::string& id) {
-                       return std::string_view(id);
-                   }));
-    }
-    object.set("format", key_of(delivery.layout.format));
-    object.set("number", key_of(delivery.layout.number));
-    object.set("feedback", key_of(delivery.layout.feedback));
-    object.set("normalisation", key_of(delivery.layout.normalisation));
-    object.set("order", order_text(delivery.layout.order));
-    object.set("digits", delivery.layout.digits);
-    object.set_unknown(delivery.unknown);
-    return object;
-}
-
 } // namespace
 
 Expected<ReadStudy> study_from_json(std::string_view text) {
@@ -340,6 +281,10 @@ std::string json_from_study(const Study& study) {
     }
     object.set("channels",
                list_json(study.channels, [](const auto& c) { return channel_json(*c); }));
+    if (!study.processors.empty()) {
+        object.set("processors",
+                   list_json(study.processors, [](const auto& p) { return processor_json(*p); }));
+    }
     object.set("deliveries", list_json(study.deliveries, delivery_json));
     object.set_unknown(study.unknown);
     return object.text() + "\n";

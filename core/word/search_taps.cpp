@@ -11,7 +11,7 @@
 namespace syntonon {
 namespace {
 
-constexpr int most_rounds = 24;
+constexpr int most_tap_rounds = 24;
 
 // The taps' spectrum at the places, kept while single taps change.
 class TapSearch {
@@ -107,7 +107,7 @@ Expected<std::vector<double>> searched_taps(const std::vector<double>& taps, con
         return nearest;
     }
     TapSearch search(taps, std::move(*nearest), coefficient_values(how), places, other_db);
-    for (int round = 0; round < most_rounds && search.improve_once(watch); ++round) {
+    for (int round = 0; round < most_tap_rounds && search.improve_once(watch); ++round) {
     }
     return std::move(search).taken();
 }

@@ -13,8 +13,8 @@
 namespace syntonon {
 namespace {
 
-constexpr std::size_t few_sections = 4; // of which more choices can be gone through jointly
-constexpr int gain_steps = 8;           // either way
+constexpr std::size_t few_to_choose_for = 4; // of which more choices can be gone through jointly
+constexpr int gain_steps = 8;                // either way
 constexpr double gain_step_db = 0.75;
 
 double spread_of(const std::vector<double>& deviation) {
@@ -167,7 +167,8 @@ private:
 
 Expected<SectionChoices> section_choices(const Biquad& section, std::size_t number, std::size_t of,
                                          const WordFormat& format, const WordPlaces& places) {
-    const MostChoices most = of <= few_sections ? MostChoices{12, 2, 144} : MostChoices{8, 1, 72};
+    const MostChoices most =
+        of <= few_to_choose_for ? MostChoices{12, 2, 144} : MostChoices{8, 1, 72};
     return ChoiceFinder(section, number, format, places, most).made();
 }
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/word/section_in_words.h"
 
+#include "core/word/fixed_program.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -47,26 +49,23 @@ made(Structure structure, const StructuredSection& section, const Arithmetic& ho
 FixedSection::FixedSection(const Network& network, std::span<const double> values,
                            const Arithmetic& how)
     : how_(how), into_(std::ldexp(1.0, how.data.fraction_bits)),
-      out_of_(std::ldexp(1.0, -how.data.fraction_bits)),
-      to_state_(how.accumulator.fraction_bits - how.state.fraction_bits),
-      to_data_(how.state.fraction_bits - how.data.fraction_bits), next_(places_of_next(network)),
+      out_of_(std::ldexp(1.0, -how.data.fraction_bits)), next_(places_of_next(network)),
       output_(1 + network.next.size() + static_cast<std::size_t>(network.output)) {
+    const FixedProgram program = fixed_program(network, how);
     const int of_coefficients = coefficient_values(how).fraction_bits;
-    for (const NetworkSum& sum : network.sums) {
-        Sum made{{}, network.feeds_error_back && static_cast<int>(sums_.size()) == network.output};
-        for (const NetworkProduct& p : sum.products) {
-            const bool has_number = p.coefficient >= 0;
-            const double value =
-                has_number
+    to_state_ = program.to_state;
+    to_data_ = program.to_data;
+    for (const std::vector<FixedProduct>& products : program.sums) {
+        Sum sum{{}, network.feeds_error_back && static_cast<int>(sums_.size()) == network.output};
+        for (const auto& [p, places] : products) {
+            const double factor =
+                p.coefficient >= 0
                     ? std::ldexp(values[static_cast<std::size_t>(p.coefficient)], of_coefficients)
                     : (p.doubled ? 2 : 1);
-            const int bits = (carries_input(p.signal, network) ? how.data : how.state).fraction_bits
-                             + (has_number ? of_coefficients : 0);
-            made.products.push_back({std::llround(p.subtracted ? -value : value),
-                                     place_in_row(p.signal, network),
-                                     bits - how.accumulator.fraction_bits});
+            sum.products.push_back({std::llround(p.subtracted ? -factor : factor),
+                                    place_in_row(p.signal, network), places});
         }
-        sums_.push_back(std::move(made));
+        sums_.push_back(std::move(sum));
     }
     signals_.resize(1 + network.next.size() + network.sums.size());
     after_.resize(network.next.size());

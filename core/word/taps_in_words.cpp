@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/word/taps_in_words.h"
 
+#include "core/word/fixed_program.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -13,11 +15,11 @@ TapsInWords::TapsInWords(const std::vector<double>& taps, const Arithmetic& how)
         return;
     }
     const int of_taps = coefficient_values(how).fraction_bits;
-    const int of_products = of_taps + how.data.fraction_bits;
+    const FixedTaps program = fixed_taps(taps.size(), how);
     into_ = std::ldexp(1.0, how.data.fraction_bits);
     out_of_ = 1 / into_;
-    to_sum_ = of_products - how.accumulator.fraction_bits;
-    to_data_ = how.accumulator.fraction_bits - how.data.fraction_bits;
+    to_sum_ = program.to_sum;
+    to_data_ = program.to_data;
     double greatest_sum = 0;
     for (const double tap : taps) {
         factors_.push_back(std::llround(std::ldexp(tap, of_taps)));

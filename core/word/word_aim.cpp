@@ -27,7 +27,8 @@ WordAim plain_aim(const Filter& chain, double sample_rate_hz) {
     const auto grid = FrequencyGrid::from_frequencies(std::move(hz), axis);
     const std::vector<double> level = chain.magnitude_db(*grid);
     const double greatest = *std::ranges::max_element(level);
-    WordAim aim{{}, {}, {}, sample_rate_hz};
+    WordAim aim;
+    aim.sample_rate_hz = sample_rate_hz;
     for (std::size_t i = 0; i < level.size(); ++i) {
         if (level[i] >= greatest + counts_from_db) {
             aim.hz.push_back(grid->frequency_hz()[i]);
@@ -38,6 +39,7 @@ WordAim plain_aim(const Filter& chain, double sample_rate_hz) {
 
 WordPlaces::WordPlaces(const WordAim& aim)
     : room_above_db_(aim.room_above_db), room_below_db_(aim.room_below_db),
+      weight_(aim.weight.empty() ? std::vector<double>(aim.hz.size(), 1.0) : aim.weight),
       grid_(*FrequencyGrid::from_frequencies(aim.hz, Axis(aim.sample_rate_hz))) {}
 
 WordPlaces::Levels WordPlaces::levels_of(const Biquad& section) const {
@@ -49,7 +51,7 @@ double WordPlaces::cost_of(std::span<const double> deviation, std::span<const do
     double cost = 0;
     for (std::size_t i = 0; i < deviation.size(); ++i) {
         const double d = deviation[i] + other[i];
-        double here = std::abs(d);
+        double here = weight_[i] * std::abs(d);
         if (!room_above_db_.empty()) {
             here += demand_weight * std::max({0.0, d - room_above_db_[i], -d - room_below_db_[i]});
         }

@@ -15,6 +15,7 @@ namespace syntonon {
 struct WordAim {
     std::vector<double> hz;                           // ascending, from above 0 Hz to half the rate
     std::vector<double> room_above_db, room_below_db; // infinite where nothing is asked
+    std::vector<double> weight = {};                  // of the deviation; empty: 1 everywhere
     double sample_rate_hz = 48000;
 };
 // Without demands, from 20 Hz to 0.45 of the rate and around each root; where the chain is more
@@ -41,7 +42,7 @@ public:
     const FrequencyGrid& grid() const { return grid_; }
 
 private:
-    std::vector<double> room_above_db_, room_below_db_;
+    std::vector<double> room_above_db_, room_below_db_, weight_;
     FrequencyGrid grid_;
 };
 

@@ -162,8 +162,8 @@ void transfer(std::string_view bytes) {
 }
 
 void taps(std::string_view bytes) {
-    for (const std::optional<WordFormat>& words :
-         {std::optional<WordFormat>(), std::optional(WordFormat{24, 20})}) {
+    for (const std::optional<TextWord>& words :
+         {std::optional<TextWord>(), std::optional(TextWord{24, 20})}) {
         const auto read = taps_from_text(bytes, words);
         if (!read) {
             check_problem(read.error());

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/panes/trim/fields_trim.h"
-#include "core/study/layout.h"
+#include "core/word/layout.h"
 
 class QComboBox;
 class QLabel;

@@ -39,8 +39,12 @@ class Layouts : public testing::TestWithParam<LayoutCase> {
 protected:
     CoefficientLayout layout() const {
         const auto& p = GetParam();
-        CoefficientLayout l{p.format,        p.number, p.feedback,
-                            p.normalisation, {},       p.number == NumberType::real32 ? 9 : 17};
+        CoefficientLayout l;
+        l.format = p.format;
+        l.number = p.number;
+        l.feedback = p.feedback;
+        l.normalisation = p.normalisation;
+        l.digits = p.number == NumberType::real32 ? 9 : 17;
         l.order = p.normalisation == Normalisation::b0_one
                       ? std::vector{Term::gain, Term::a1, Term::a2, Term::b1, Term::b2}
                       : std::vector{Term::a0, Term::a1, Term::a2, Term::b2, Term::b1, Term::b0};
@@ -282,11 +286,18 @@ TEST(Coefficients, NameTheStageThatCannotBeExported) {
 }
 
 TEST(Deliver, FileNamesFollowFromStudyChannelAndLayout) {
-    EXPECT_EQ(coefficient_file_name("Brightwater dome", "Zenith", "c-float", FileFormat::c_header),
-              "brightwater-dome_zenith_c-float.h");
-    EXPECT_EQ(coefficient_file_name("../../etc", "a/b", "..", FileFormat::csv),
-              "etc_a-b_unnamed.csv")
-        << "no name leads out of the folder";
+    Study study = empty_study();
+    study.name = "Brightwater dome";
+    study.channels[0].edit().name = "Zenith";
+    const auto name_of = [&](const Delivery& delivery) {
+        return plan_delivery(study, delivery, "", briefs)->front().path.string();
+    };
+    EXPECT_EQ(name_of(standard_deliveries()[3]), "brightwater-dome_zenith_c-float.h");
+    study.name = "../../etc";
+    study.channels[0].edit().name = "a/b";
+    Delivery delivery = standard_deliveries()[0];
+    delivery.name = "..";
+    EXPECT_EQ(name_of(delivery), "etc_a-b_unnamed.csv") << "no name leads out of the folder";
 }
 
 TEST(Deliver, NeverOverwritesSilently) {
@@ -298,7 +309,7 @@ TEST(Deliver, NeverOverwritesSilently) {
     EXPECT_TRUE(existing_among(files).empty());
     const auto written = write_delivery(files, Existing::refuse);
     ASSERT_TRUE(written) << to_text(written.error());
-    EXPECT_EQ(written->at(0).deviation.greatest_coefficient, 0);
+    EXPECT_EQ(written->at(0).deviation->greatest_coefficient, 0);
     EXPECT_EQ(existing_among(files).size(), 3u);
     std::filesystem::remove(files[0].path);
     scratch.write("new/folder/brightwater-dome_sunrise_table.csv", "precious");

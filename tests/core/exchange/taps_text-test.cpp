@@ -40,10 +40,10 @@ TEST(TapsText, ACArrayIsReadBetweenItsBraces) {
 }
 
 TEST(TapsText, WordsNeedTheirFormat) {
-    const WordFormat q15{16, 15}, q31{32, 31};
+    const TextWord q15{16, 15}, q31{32, 31};
     EXPECT_EQ(taps_from_text("0x4000 0x8000\n0xFFFF", q15), (Values{0.5, -1, -1.0 / 32768}));
     EXPECT_EQ(taps_from_text("{0x40000000, 0xC0000000}", q31), (Values{0.5, -0.5}));
-    EXPECT_EQ(taps_from_text("0x7FFFFFFFFFFFFFFF", WordFormat{64, 0}), (Values{0x1p63}));
+    EXPECT_EQ(taps_from_text("0x7FFFFFFFFFFFFFFF", TextWord{64, 0}), (Values{0x1p63}));
     EXPECT_NE(taps_from_text("0x4000").error().reason.find("format"), std::string::npos);
     EXPECT_NE(taps_from_text("1\n0x14000", q15).error().reason.find("more than 16 bits"),
               std::string::npos);

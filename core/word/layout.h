@@ -11,7 +11,17 @@
 
 namespace syntonon {
 
-enum class FileFormat { csv, json, c_header };
+enum class FileFormat {
+    csv,
+    json,
+    c_header,
+    text,      // a row a section, parted by blanks
+    cpp_class, // a class that filters
+    hex_words, // a word a line
+    verilog,   // words for $readmemh, modules and a test bench
+    wav,       // the taps as sound
+    form       // a text of one's own, filled in
+};
 enum class NumberType { real64, real32 }; // C's double and float
 
 // Which sign a1 and a2 carry.
@@ -30,23 +40,30 @@ enum class Normalisation {
 
 enum class Term { b0, b1, b2, a0, a1, a2, gain };
 
-struct CoefficientLayout {
-    FileFormat format = FileFormat::csv;
-    NumberType number = NumberType::real64;
+// How a processor wants the numbers of a section in a direct form.
+struct SectionConvention {
     FeedbackSign feedback = FeedbackSign::subtracted;
     Normalisation normalisation = Normalisation::a0_one;
     std::vector<Term> order = {Term::b0, Term::b1, Term::b2, Term::a1, Term::a2};
+
+    bool operator==(const SectionConvention&) const = default;
+};
+
+struct CoefficientLayout : SectionConvention {
+    FileFormat format = FileFormat::csv;
+    NumberType number = NumberType::real64;
     int digits = 17; // significant; 17 keep a double, 9 a float
 
     bool operator==(const CoefficientLayout&) const = default;
 };
 
 // Refuses an order that lacks b0, b1, b2, a1 or a2 (b0 may be left out when it is 1), repeats a
-// term, or does not match the normalisation (`gain` belongs to b0_one and nothing else); digits
-// outside 1 to 17.
+// term, or does not match the normalisation (`gain` belongs to b0_one and nothing else).
+Expected<void> check(const SectionConvention& convention);
+// The same, and digits outside 1 to 17.
 Expected<void> check(const CoefficientLayout& layout);
 
-std::string_view key_of(FileFormat format);           // "csv", "json", "c_header"
+std::string_view key_of(FileFormat format);           // "csv", "json", "c_header" ... as it stands
 std::string_view key_of(NumberType number);           // "double", "float"
 std::string_view key_of(FeedbackSign sign);           // "subtracted", "added"
 std::string_view key_of(Normalisation normalisation); // "a0_one", "b0_one", "a0_half"

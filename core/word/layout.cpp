@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/study/layout.h"
+#include "core/word/layout.h"
 
 #include "core/base/number_text.h"
 
@@ -14,8 +14,15 @@ namespace {
 template <class T>
 using Key = std::pair<T, std::string_view>;
 
-constexpr auto formats = std::to_array<Key<FileFormat>>(
-    {{FileFormat::csv, "csv"}, {FileFormat::json, "json"}, {FileFormat::c_header, "c_header"}});
+constexpr auto formats = std::to_array<Key<FileFormat>>({{FileFormat::csv, "csv"},
+                                                         {FileFormat::json, "json"},
+                                                         {FileFormat::c_header, "c_header"},
+                                                         {FileFormat::text, "text"},
+                                                         {FileFormat::cpp_class, "cpp_class"},
+                                                         {FileFormat::hex_words, "hex_words"},
+                                                         {FileFormat::verilog, "verilog"},
+                                                         {FileFormat::wav, "wav"},
+                                                         {FileFormat::form, "form"}});
 constexpr auto numbers =
     std::to_array<Key<NumberType>>({{NumberType::real64, "double"}, {NumberType::real32, "float"}});
 constexpr auto signs = std::to_array<Key<FeedbackSign>>(
@@ -45,9 +52,9 @@ std::optional<T> value_in(const std::array<Key<T>, n>& keys, std::string_view ke
 
 } // namespace
 
-Expected<void> check(const CoefficientLayout& layout) {
-    const auto count = [&](Term term) { return std::ranges::count(layout.order, term); };
-    const bool scaled_to_b0 = layout.normalisation == Normalisation::b0_one;
+Expected<void> check(const SectionConvention& convention) {
+    const auto count = [&](Term term) { return std::ranges::count(convention.order, term); };
+    const bool scaled_to_b0 = convention.normalisation == Normalisation::b0_one;
     for (const auto& [term, key] : terms) {
         if (count(term) > 1) {
             return refuse("order", fmt::format("{} stands twice", key), "name each term once");
@@ -64,6 +71,13 @@ Expected<void> check(const CoefficientLayout& layout) {
         return refuse("order", scaled_to_b0 ? "gain is missing" : "gain has no meaning here",
                       scaled_to_b0 ? "with b0 = 1 the section's gain must be written: add gain"
                                    : "choose the normalisation b0_one or leave gain out");
+    }
+    return {};
+}
+
+Expected<void> check(const CoefficientLayout& layout) {
+    if (auto ok = check(static_cast<const SectionConvention&>(layout)); !ok) {
+        return ok;
     }
     if (layout.digits < 1 || layout.digits > 17) {
         return refuse("digits", fmt::format("{} is not between 1 and 17", layout.digits),
@@ -96,6 +110,18 @@ std::string_view extension_of(FileFormat format) {
         return ".json";
     case FileFormat::c_header:
         return ".h";
+    case FileFormat::text:
+        return ".txt";
+    case FileFormat::cpp_class:
+        return ".hpp";
+    case FileFormat::hex_words:
+        return ".hex";
+    case FileFormat::verilog:
+        return ".v";
+    case FileFormat::wav:
+        return ".wav";
+    case FileFormat::form:
+        return ""; // of its own
     }
     return "";
 }

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/study/layout.h"
+#include "core/word/layout.h"
 
 #include <gtest/gtest.h>
 
