@@ -4,6 +4,7 @@
 #include "core/base/number_text.h"
 #include "core/study/finish_designs.h"
 #include "core/study/problems.h"
+#include "core/study/words.h"
 
 #include <cstdio>
 #include <fmt/format.h>
@@ -84,7 +85,38 @@ Expected<DesignedStage> design_stage(Opened& opened, const Channel& channel,
     return std::move(found->second);
 }
 
+Expected<std::optional<WordChain>> words_of(Opened& opened, const Channel& channel) {
+    if (opened.as.empty()) {
+        return std::nullopt;
+    }
+    const auto delivery = find_delivery(opened.study, opened.as);
+    if (!delivery) {
+        return tl::unexpected(delivery.error());
+    }
+    finish(opened, {{channel.id, {}}});
+    auto words = syntonon::words_of(opened.study, **delivery, channel, opened.cache.briefs());
+    if (!words) {
+        return tl::unexpected(words.error());
+    }
+    if (words->is_out_of_date) {
+        return refuse("channel " + channel.id,
+                      "its searched words are of another design or of other words",
+                      "search them again: syntonon-batch words STUDY --delivery ID --search --to "
+                      "STUDY");
+    }
+    return std::optional(std::move(words->chain));
+}
+
 Expected<Filter> filter_of(Opened& opened, const Channel& channel, const std::string& stage) {
+    if (!stage.empty() && !opened.as.empty()) {
+        return refuse("--as", "a stage has no words of its own: they are the whole chain's",
+                      "leave --stage or --as out");
+    }
+    if (!opened.as.empty()) {
+        return words_of(opened, channel).map([](const std::optional<WordChain>& words) {
+            return filter_of(*words);
+        });
+    }
     if (!stage.empty()) {
         return design_stage(opened, channel, stage).and_then([](const DesignedStage& one) {
             return one.filter;

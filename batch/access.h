@@ -5,7 +5,9 @@
 #include "batch/commands.h"
 #include "core/filter/filter.h"
 #include "core/study/analysis.h"
+#include "core/word/word_chain.h"
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -26,7 +28,10 @@ void finish(Opened& opened, const std::vector<ChannelView>& views);
 
 // One stage, which may be switched off.
 Expected<DesignedStage> design_stage(Opened& opened, const Channel& channel, const std::string& id);
-// The whole chain, or the one stage that is named.
+Expected<const Delivery*> find_delivery(const Study& study, const std::string& id);
+// In the words of the delivery that the study was opened for; nothing where it is as designed.
+Expected<std::optional<WordChain>> words_of(Opened& opened, const Channel& channel);
+// The whole chain, in those words where there are any, or the one stage that is named.
 Expected<Filter> filter_of(Opened& opened, const Channel& channel, const std::string& stage);
 
 } // namespace syntonon::batch

@@ -7,6 +7,7 @@
 #include "core/base/units.h"
 #include "core/exchange/analog_filter.h"
 #include "core/exchange/deliver.h"
+#include "core/exchange/delivered_files.h"
 #include "core/exchange/study_folder.h"
 #include "core/study/analysis.h"
 #include "core/study/problems.h"
@@ -136,15 +137,16 @@ Expected<bool> coefficients(Opened& opened, Output& out, const std::string& chan
                       "use one of: " + names);
     }
     finish(opened, {{channel_id, {}}});
-    const auto set = coefficients_of(opened.study, **channel, opened.cache.briefs());
-    if (!set) {
-        return tl::unexpected(set.error());
+    const auto delivered =
+        delivered_channel(opened.study, *chosen, **channel, opened.cache.briefs());
+    if (!delivered) {
+        return tl::unexpected(delivered.error());
     }
-    auto text = coefficient_text(*set, chosen->layout);
-    if (!text) {
-        return tl::unexpected(text.error());
+    auto texts = delivered_texts(*delivered, *chosen, source_name(delivered->set));
+    if (!texts) {
+        return tl::unexpected(texts.error());
     }
-    return done(out.write(*text));
+    return done(out.write(texts->front().text));
 }
 
 Expected<bool> judge(Opened& opened, Output& out, const std::string& channel_id,
@@ -155,12 +157,19 @@ Expected<bool> judge(Opened& opened, Output& out, const std::string& channel_id,
         }
     }
     const Study& study = opened.study;
+    if (!opened.as.empty()) {
+        if (const auto delivery = find_delivery(study, opened.as); !delivery) {
+            return tl::unexpected(delivery.error());
+        }
+        finish(opened, all_channels(study));
+    }
     bool is_all_met = true;
     std::vector<ChannelVerdict> verdicts;
     for (const auto& channel : study.channels) {
         if (channel_id.empty() || channel->id == channel_id) {
             finish(opened, {{channel->id, {}}});
-            verdicts.push_back({&*channel, opened.cache.analyse(study, *channel)->verdict});
+            const View view{{}, opened.as};
+            verdicts.push_back({&*channel, opened.cache.analyse(study, *channel, view)->verdict});
             is_all_met = is_all_met && is_met(verdicts.back().verdict);
         }
     }

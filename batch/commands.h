@@ -34,6 +34,7 @@ struct Frequencies {                 // exactly one of the three
 struct Opened {
     std::string path;
     Study study;
+    std::string as = {}; // the delivery in whose processor's words chains are; empty: as designed
     AnalysisCache cache = AnalysisCache();
 };
 // Loads a study; warnings go to standard error.
@@ -78,6 +79,18 @@ Expected<bool> working(Opened& opened, Output& out, const std::string& channel,
 // what was found. A line a stage: what is left of its errors.
 Expected<bool> fit(Opened& opened, Output& out, const std::string& channel,
                    const std::filesystem::path& to);
+// What a delivery's processor makes of its channels, or of one: deviation, noise, headroom, limit
+// cycles, as CSV. With `search` its words are searched and the study is written.
+struct WordsCall {
+    std::string delivery, channel;
+    bool search = false;
+    std::string to;
+};
+Expected<bool> words(Opened& opened, Output& out, const WordsCall& call);
+// What they cost on it; true when it fits.
+Expected<bool> budget(Opened& opened, Output& out, const std::string& delivery);
+// Those that come with the program; written into the folder, where one is named.
+Expected<bool> processors(Output& out, const std::filesystem::path& folder);
 Expected<bool> deliver(Opened& opened, Output& out, const std::filesystem::path& folder,
                        bool replace);
 

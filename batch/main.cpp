@@ -23,7 +23,8 @@ constexpr int exit_not_met = 1;
 constexpr int exit_wrong_input = 2;
 
 struct Options {
-    std::string study, channel, stage, layout = "table", folder;
+    std::string study, channel, stage, layout = "table", folder, as;
+    WordsCall words;
     std::string length, signal;
     RecipeCall recipe;
     SoundCoding signal_out;
@@ -88,6 +89,7 @@ public:
         add_responses();
         add_coefficients();
         add_judge();
+        add_words();
         auto* works = of_channel(
             add("working", "The numbers behind a stage, as JSON",
                 [this](Opened& s, Output& out) { return working(s, out, o.channel, o.stage); }));
@@ -135,6 +137,7 @@ private:
                          "replaced")
             ->required();
         add_coding(processes, o.sound.out);
+        may_be_in_words(processes);
         processes->add_option("--tail", o.sound.tail_s,
                               "Seconds of silence sent behind the file, for what rings on");
         processes->add_flag("--convert", o.sound.convert,
@@ -192,8 +195,12 @@ private:
             add("impulse", "The chain's impulse response, as CSV",
                 [this](Opened& s, Output& out) { return impulse(s, out, o.channel, o.length); }));
         impulses->add_option("--length", o.length, "Samples")->required();
-        of_channel(add("roots", "The chain's zeros and poles, as CSV",
-                       [this](Opened& s, Output& out) { return roots(s, out, o.channel); }));
+        auto* of_roots =
+            of_channel(add("roots", "The chain's zeros and poles, as CSV",
+                           [this](Opened& s, Output& out) { return roots(s, out, o.channel); }));
+        for (CLI::App* sub : {responds, impulses, of_roots}) {
+            may_be_in_words(sub);
+        }
     }
 
     void add_coefficients() {
@@ -202,6 +209,33 @@ private:
             [this](Opened& s, Output& out) { return coefficients(s, out, o.channel, o.layout); }));
         coefficient->add_option("--layout", o.layout,
                                 "table, json, c-double, c-float or one of the study's deliveries");
+    }
+
+    // What looks at chains may look at them in a processor's words.
+    void may_be_in_words(CLI::App* sub) {
+        sub->add_option("--as", o.as, "In the words of this delivery's processor, by its id");
+    }
+
+    void add_words() {
+        auto* of_words = add("words", "What a delivery's processor makes of its channels, as CSV",
+                             [this](Opened& s, Output& out) { return words(s, out, o.words); });
+        of_words->add_option("--delivery", o.words.delivery, "The delivery's id")->required();
+        of_words->add_option("--channel", o.words.channel, "Only the channel of this id");
+        auto* searches = of_words->add_flag("--search", o.words.search, "Search its words");
+        auto* to = of_words->add_option("--to", o.words.to,
+                                        "The study file to write; one that exists is replaced");
+        searches->needs(to);
+        to->needs(searches);
+        auto* costs =
+            add("budget", "What a delivery costs on its processor; exit 1 beyond it",
+                [this](Opened& s, Output& out) { return budget(s, out, o.words.delivery); });
+        costs->add_option("--delivery", o.words.delivery, "The delivery's id")->required();
+        CLI::App* shipped =
+            app_.add_subcommand("processors", "The profiles that come with the program");
+        shipped->add_option("--to", o.folder, "Write them into this folder, as files to change");
+        shipped->callback([this] {
+            chosen_ = [this](Opened&, Output& out) { return processors(out, o.folder); };
+        });
     }
 
     void add_judge() {
@@ -214,6 +248,7 @@ private:
                                            : JudgeFormat::lines);
                 });
         judges->add_option("--channel", o.channel, "Only the channel of this id");
+        may_be_in_words(judges);
         auto* as_json = judges->add_flag("--json", o.json, "JSON instead of lines");
         judges->add_flag("--junit", o.junit, "JUnit-style XML instead of lines")->excludes(as_json);
     }
@@ -278,6 +313,7 @@ int run_program(int argc, char** argv) {
     if (!study) {
         return fail(to_text(study.error()));
     }
+    study->as = o.as;
     return end(run(*study, out), o);
 }
 

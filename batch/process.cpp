@@ -2,6 +2,8 @@
 // A sound file through a channel's chain.
 #include "batch/access.h"
 #include "batch/sound_out.h"
+#include "core/engine/filter_engine.h"
+#include "core/engine/word_engine.h"
 #include "core/exchange/converted_sound.h"
 #include "core/exchange/process_sound.h"
 #include "core/exchange/sound_stream.h"
@@ -65,7 +67,17 @@ Expected<bool> process(Opened& opened, Output& out, const std::string& channel_i
     if (!writer) {
         return tl::unexpected(writer.error());
     }
-    auto finished = process_sound(**in, *chain, *tail_s, [&](std::span<const double> samples) {
+    const auto words = words_of(opened, **channel);
+    if (!words) {
+        return tl::unexpected(words.error());
+    }
+    const MakeEngine make_engine = [&]() -> Expected<std::unique_ptr<Engine>> {
+        if (*words) {
+            return std::make_unique<WordEngine>(**words);
+        }
+        return engine_of(*chain);
+    };
+    auto finished = process_sound(**in, make_engine, *tail_s, [&](std::span<const double> samples) {
                         return writer->write(samples);
                     }).and_then([&] { return writer->finish(out); });
     if (!finished && finished.error().place.empty()) {

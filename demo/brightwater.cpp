@@ -192,6 +192,19 @@ Delivery delivery(std::string id, FileFormat format, NumberType number, int digi
     return made;
 }
 
+// The same channels as a processor's words.
+Delivery delivery_for(const char* processor, Structure structure, FileFormat format, const char* id,
+                      const char* name, std::vector<std::string> channels) {
+    Delivery made;
+    made.id = id;
+    made.name = name;
+    made.channels = std::move(channels);
+    made.layout.format = format;
+    made.processor = processor;
+    made.structure = structure;
+    return made;
+}
+
 // The sky's light in sound: a phaser of eight all-passes, swept by hand.
 Channel aurora() {
     Channel made;
@@ -298,7 +311,13 @@ Study made_study() {
     study.deliveries = {
         delivery("table", FileFormat::csv, NumberType::real64, 17, FeedbackSign::subtracted),
         delivery("json", FileFormat::json, NumberType::real64, 17, FeedbackSign::subtracted),
-        delivery("c-float", FileFormat::c_header, NumberType::real32, 9, FeedbackSign::added)};
+        delivery("c-float", FileFormat::c_header, NumberType::real32, 9, FeedbackSign::added),
+        delivery_for("reed-28", Structure::direct_form_1, FileFormat::hex_words, "amplifiers",
+                     "Amplifier chips", {"zenith", "sunrise", "sunset"}),
+        delivery_for("kestrel-board", Structure::transposed_form_2, FileFormat::cpp_class,
+                     "firmware", "Firmware", {"docent"}),
+        delivery_for("orrery-core", Structure::normalised_lattice, FileFormat::verilog,
+                     "simulation", "Simulation", {"zenith"})};
     return study;
 }
 

@@ -2,12 +2,18 @@
 #include "app/desks/deliver_desk.h"
 
 #include "app/model/delivery_commands.h"
+#include "app/model/words_work.h"
 #include "app/panes/companion.h"
+#include "app/panes/deliver/budget_pane.h"
 #include "app/panes/deliver/delivery_card.h"
 #include "app/panes/deliver/delivery_form.h"
 #include "app/panes/deliver/delivery_preview.h"
+#include "app/panes/deliver/processor_page.h"
+#include "app/panes/deliver/words_page.h"
+#include "app/panes/deliver/words_pane.h"
 #include "app/widgets/table_rows.h"
 #include "app/widgets/theme.h"
+#include "core/study/delivery_budget.h"
 
 #include <QDir>
 #include <QHBoxLayout>
@@ -29,9 +35,27 @@ constexpr auto folder_key = "export_folder";
 constexpr int soon_ms = 120;
 
 QString word_of(FileFormat format) {
-    return format == FileFormat::csv    ? QObject::tr("CSV")
-           : format == FileFormat::json ? QObject::tr("JSON")
-                                        : QObject::tr("C header");
+    switch (format) {
+    case FileFormat::csv:
+        return QObject::tr("CSV");
+    case FileFormat::json:
+        return QObject::tr("JSON");
+    case FileFormat::c_header:
+        return QObject::tr("C header");
+    case FileFormat::text:
+        return QObject::tr("text");
+    case FileFormat::cpp_class:
+        return QObject::tr("C++ class");
+    case FileFormat::hex_words:
+        return QObject::tr("hex words");
+    case FileFormat::verilog:
+        return QObject::tr("Verilog");
+    case FileFormat::wav:
+        return QObject::tr("WAV");
+    case FileFormat::form:
+        return QObject::tr("own form");
+    }
+    return {};
 }
 
 } // namespace
@@ -40,7 +64,10 @@ DeliverDesk::DeliverDesk(Session& session, DeliveryRecords& records, QObject* pa
     : QObject(parent), session_(session), records_(records),
       new_(new QPushButton(tr("New delivery"))), remove_(new QPushButton(tr("Remove"))),
       form_(new DeliveryForm(session)), preview_(new DeliveryPreview), proof_(new QTableWidget),
-      upper_(new Companion(tr("Upper companion"))), lower_(new Companion(tr("Lower companion"))) {
+      words_(new WordsWork(session, this)), words_pane_(new WordsPane(*words_)),
+      words_page_(new WordsPage(session, *words_)), processor_page_(new ProcessorPage(session)),
+      budget_(new BudgetPane), middle_(new QWidget), upper_(new Companion(tr("Upper companion"))),
+      lower_(new Companion(tr("Lower companion"))) {
     list_ = build_list();
     set_up_rows(*proof_,
                 {tr("deviation of the files just written"), tr("coefficient"), tr("level")});
@@ -52,7 +79,25 @@ DeliverDesk::DeliverDesk(Session& session, DeliveryRecords& records, QObject* pa
     proof_->setAccessibleName(tr("Greatest deviation from the design, as read back"));
     proof_->setToolTip(tr("Each file was read back from the disk: its greatest deviation from the "
                           "design, in a coefficient and in level"));
-    upper_->add_page(tr("Layout"), form_);
+    auto* form_scroll = new QScrollArea;
+    form_scroll->setFrameShape(QFrame::NoFrame);
+    form_scroll->setWidgetResizable(true);
+    form_scroll->setWidget(form_);
+    upper_->add_page(tr("Layout"), form_scroll);
+    upper_->add_page(tr("Words"), words_page_);
+    upper_->add_page(tr("Processor"), processor_page_);
+    auto* column = new QVBoxLayout(middle_);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    column->addWidget(words_pane_, 3);
+    column->addWidget(preview_, 2);
+    connect(words_, &WordsWork::changed, this, &DeliverDesk::show_words);
+    connect(words_pane_, &WordsPane::structure_chosen, form_, &DeliveryForm::take_structure);
+    connect(&session_, &Session::selection_changed, this, [this] {
+        if (active_ && !soon_.isActive()) {
+            soon_.start();
+        }
+    });
     lower_->add_page(tr("Read back"), proof_);
     soon_.setSingleShot(true);
     soon_.setInterval(soon_ms);
@@ -91,7 +136,7 @@ QWidget* DeliverDesk::build_list() {
     auto* menu = new QMenu(new_);
     new_->setMenu(menu);
     fill_new_menu();
-    auto* scroll = new QScrollArea;
+    auto* scroll = card_scroll_ = new QScrollArea;
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setAccessibleName(tr("Deliveries"));
     scroll->setWidgetResizable(true);
@@ -103,6 +148,7 @@ QWidget* DeliverDesk::build_list() {
     card_column_->addStretch(1);
     scroll->setWidget(cards);
     column->addWidget(scroll, 1);
+    column->addWidget(budget_);
     auto* foot = new QHBoxLayout;
     foot->addWidget(remove_);
     foot->addStretch(1);
@@ -123,7 +169,7 @@ void DeliverDesk::fill_new_menu() {
 DeskParts DeliverDesk::parts() const {
     DeskParts parts;
     parts.left = list_;
-    parts.middle = preview_;
+    parts.middle = middle_;
     parts.upper = upper_;
     parts.lower = lower_;
     parts.columns = {300, 580, 400};
@@ -149,6 +195,18 @@ void DeliverDesk::choose(const std::string& delivery) {
     proof_->setRowCount(0);
     preview_->forget_permission();
     refresh_now();
+    show_chosen_card();
+}
+
+// Later, when the budget has taken its room below.
+void DeliverDesk::show_chosen_card() {
+    QTimer::singleShot(0, this, [this] {
+        for (DeliveryCard* card : cards_) {
+            if (card->id() == chosen_) {
+                card_scroll_->ensureWidgetVisible(card, 0, 8);
+            }
+        }
+    });
 }
 
 QString DeliverDesk::folder_of(const std::string& delivery) const {
@@ -167,10 +225,14 @@ QString DeliverDesk::description_of(const Delivery& delivery) const {
         const Channel* channel = channel_of(session_.study(), id);
         names << QString::fromStdString(channel != nullptr ? channel->name : id);
     }
+    const Processor* processor = processor_of(session_.study(), delivery.processor);
+    const QString numbers =
+        processor != nullptr ? QString::fromStdString(coefficient_title(processor->section_words))
+        : delivery.layout.number == NumberType::real32 ? tr("float")
+                                                       : tr("double");
     return tr("%1 · %2 · %3")
-        .arg(names.isEmpty() ? tr("all channels") : names.join(", "),
-             word_of(delivery.layout.format),
-             delivery.layout.number == NumberType::real32 ? tr("float") : tr("double"));
+        .arg(names.isEmpty() ? tr("all channels") : names.join(", "), numbers,
+             word_of(delivery.layout.format));
 }
 
 const DeliverDesk::Plan& DeliverDesk::plan(const Delivery& delivery, const QString& folder) {
@@ -199,6 +261,32 @@ void DeliverDesk::refresh_now() {
     }
     show_cards();
     show_chosen();
+    words_->look_at(active_ ? chosen_ : std::string());
+    show_words();
+    show_budget();
+}
+
+void DeliverDesk::show_words() {
+    const Delivery* delivery = delivery_of(session_.study(), chosen_);
+    const Channel* channel = session_.channel();
+    const bool has_words = delivery != nullptr && !delivery->processor.empty();
+    words_pane_->setVisible(has_words);
+    words_pane_->show_result(channel != nullptr ? QString::fromStdString(channel->name)
+                                                : QString());
+    words_page_->show_result(chosen_);
+}
+
+void DeliverDesk::show_budget() {
+    const Delivery* delivery = delivery_of(session_.study(), chosen_);
+    const Processor* processor =
+        delivery != nullptr ? processor_of(session_.study(), delivery->processor) : nullptr;
+    if (processor == nullptr) {
+        budget_->show_nothing();
+        return;
+    }
+    budget_->show_budget(*processor, block_frames_of(*delivery, *processor),
+                         session_.study().sample_rate_hz,
+                         budget_of(session_.study(), *delivery, session_.briefs()));
 }
 
 void DeliverDesk::show_cards() {
@@ -226,6 +314,7 @@ void DeliverDesk::show_chosen() {
     const Delivery* delivery = delivery_of(session_.study(), chosen_);
     remove_->setEnabled(delivery != nullptr);
     form_->show_delivery(chosen_);
+    processor_page_->show_delivery(chosen_);
     preview_->setEnabled(delivery != nullptr);
     if (delivery == nullptr) {
         preview_->show_plan(tr("No delivery yet"), std::vector<PlannedFile>());

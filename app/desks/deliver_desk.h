@@ -13,6 +13,7 @@
 #include <vector>
 
 class QPushButton;
+class QScrollArea;
 class QTableWidget;
 class QVBoxLayout;
 
@@ -21,6 +22,11 @@ namespace syntonon {
 class DeliveryCard;
 class DeliveryForm;
 class DeliveryPreview;
+class BudgetPane;
+class ProcessorPage;
+class WordsPage;
+class WordsPane;
+class WordsWork;
 
 class DeliverDesk : public QObject {
     Q_OBJECT
@@ -39,6 +45,11 @@ public:
     QPushButton* new_button() const { return new_; }
     QPushButton* remove_button() const { return remove_; }
     QTableWidget* proof() const { return proof_; }
+    WordsWork& words_work() const { return *words_; }
+    WordsPane* words_pane() const { return words_pane_; }
+    WordsPage* words_page() const { return words_page_; }
+    ProcessorPage* processor_page() const { return processor_page_; }
+    BudgetPane* budget_pane() const { return budget_; }
 
     void choose(const std::string& delivery);
     const std::string& chosen() const { return chosen_; }
@@ -51,6 +62,9 @@ private:
     void show_cards();
     void show_chosen();
     void show_outlook();
+    void show_chosen_card();
+    void show_words();
+    void show_budget();
     void write();
     QString folder_of(const std::string& delivery) const;
     QString description_of(const Delivery& delivery) const;
@@ -69,10 +83,17 @@ private:
     std::vector<DeliveryCard*> cards_;
     QWidget* list_;
     QVBoxLayout* card_column_;
+    QScrollArea* card_scroll_ = nullptr;
     QPushButton *new_, *remove_;
     DeliveryForm* form_;
     DeliveryPreview* preview_;
     QTableWidget* proof_;
+    WordsWork* words_; // its child
+    WordsPane* words_pane_;
+    WordsPage* words_page_;
+    ProcessorPage* processor_page_;
+    BudgetPane* budget_;
+    QWidget* middle_;
     Companion *upper_, *lower_;
 };
 

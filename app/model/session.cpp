@@ -222,9 +222,23 @@ void Session::keep_selection_in_range() {
     }
 }
 
+View Session::view() const {
+    return {{}, delivery_of(study_, words_view_) != nullptr ? words_view_ : std::string()};
+}
+
+void Session::view_words(const std::string& delivery) {
+    if (delivery == words_view_) {
+        return;
+    }
+    words_view_ = delivery;
+    analyse();
+    emit analysis_changed();
+}
+
 void Session::analyse() {
     const Channel* current = channel();
-    analysis_ = current != nullptr ? cache_.analyse(study_, *current, {}, Judging::later) : nullptr;
+    analysis_ =
+        current != nullptr ? cache_.analyse(study_, *current, view(), Judging::later) : nullptr;
     current != nullptr ? facts_.show(analysis_, current->stages) : facts_.clear();
     const Goal* goal = current != nullptr ? goal_of(study_, *current) : nullptr;
     const auto points = goal != nullptr ? static_cast<int>(goal->target.points.size()) : 0;
@@ -241,7 +255,7 @@ void Session::judge_beside() {
     judged_ = QString::fromStdString(channel()->name);
     judging_.begin([job = analysis_->judging](const Watch&) { return run(*job); },
                    [this, job = analysis_->judging,
-                    key = ChannelView{channel()->id, {}}](const Verdict& verdict) {
+                    key = ChannelView{channel()->id, view()}](const Verdict& verdict) {
                        judged_.reset();
                        cache_.take_verdict(key, *job, verdict);
                        take_designs();

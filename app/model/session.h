@@ -73,7 +73,7 @@ public:
     }
     // Of any channel.
     std::shared_ptr<const ChannelAnalysis> analysis_of(const Channel& channel_of_study) {
-        return cache_.analyse(study_, channel_of_study, {},
+        return cache_.analyse(study_, channel_of_study, view(),
                               &channel_of_study == channel() ? Judging::later : Judging::at_once);
     }
     // Whether a spec could be designed in the selected stage's place, as far as that can be known
@@ -81,6 +81,10 @@ public:
     Expected<void> try_design(const StageSpec& spec) const;
     // Of the selected stage, which must be there; refused where it could not be designed.
     Expected<Working> working() const;
+    // In the words of which delivery's processor chains are seen and judged, beside the design; its
+    // id, or empty: as designed. Not part of the study.
+    const std::string& words_view() const { return words_view_; }
+    void view_words(const std::string& delivery);
     // All curves of the selected channel at one frequency.
     std::optional<ChannelPoint> point_at(double hz) const;
 
@@ -167,6 +171,7 @@ private:
     void show(const Study& study, const Selection& selection);
     void keep_selection_in_range();
     void analyse();
+    View view() const; // of the selected channel
     void want_designs();
     void take_designs();
     void judge_beside();
@@ -174,6 +179,7 @@ private:
     Study study_, saved_;
     Selection selection_;
     std::set<std::string, std::less<>> marked_;
+    std::string words_view_;
     std::shared_ptr<DesignStore> store_;
     AnalysisCache cache_;
     std::shared_ptr<const ChannelAnalysis> analysis_;

@@ -137,14 +137,18 @@ void FindingButton::paintEvent(QPaintEvent*) {
 
 VerdictBar::VerdictBar(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), row_(new QWidget(this)), more_(new QPushButton(row_)),
-      jobs_(new JobsBox(session, this)) {
+      view_(new QPushButton(this)), jobs_(new JobsBox(session, this)) {
     setAttribute(Qt::WA_OpaquePaintEvent);
     setFixedHeight(48);
     setAccessibleName(tr("Verdict"));
     auto* outer = new QHBoxLayout(this);
     outer->setContentsMargins(10, 2, summary_width_ + 16, 2);
     outer->addWidget(row_, 1);
+    outer->addWidget(view_);
     outer->addWidget(jobs_);
+    view_->setMenu(new QMenu(view_));
+    view_->hide();
+    connect(view_->menu(), &QMenu::aboutToShow, this, &VerdictBar::fill_view_menu);
     auto* inner = new QHBoxLayout(row_);
     inner->setContentsMargins(0, 0, 0, 0);
     inner->setSpacing(spacing);
@@ -195,7 +199,43 @@ void VerdictBar::make_buttons(std::size_t count) {
     }
 }
 
+// As designed, or as the words of each delivery that is for a processor.
+void VerdictBar::fill_view_menu() {
+    QMenu* menu = view_->menu();
+    menu->clear();
+    const auto add = [&](const QString& text, const std::string& delivery) {
+        QAction* action =
+            menu->addAction(text, this, [this, delivery] { session_.view_words(delivery); });
+        action->setCheckable(true);
+        action->setChecked(session_.words_view() == delivery);
+    };
+    add(tr("As designed"), {});
+    for (const Delivery& delivery : session_.study().deliveries) {
+        if (!delivery.processor.empty()) {
+            add(tr("As the words of %1").arg(shown_words(delivery.name)), delivery.id);
+        }
+    }
+}
+
+void VerdictBar::show_view() {
+    const auto& deliveries = session_.study().deliveries;
+    const bool has_words = std::ranges::any_of(
+        deliveries, [](const Delivery& delivery) { return !delivery.processor.empty(); });
+    const Delivery* viewed = delivery_of(session_.study(), session_.words_view());
+    const auto analysis = session_.analysis();
+    const bool is_stale =
+        analysis != nullptr && analysis->words != nullptr && analysis->words->is_out_of_date;
+    view_->setVisible(has_words);
+    view_->setText(viewed == nullptr ? tr("as designed")
+                   : is_stale ? tr("as words of %1, out of date").arg(shown_words(viewed->name))
+                              : tr("as words of %1").arg(shown_words(viewed->name)));
+    view_->setToolTip(tr("What is drawn and judged: the design, or the words that a delivery's "
+                         "processor gets"));
+    view_->setAccessibleName(tr("View: %1").arg(view_->text()));
+}
+
 void VerdictBar::refresh() {
+    show_view();
     const auto analysis = session_.analysis();
     make_buttons(analysis != nullptr ? analysis->verdict.size() : 0);
     for (std::size_t i = 0; i < buttons_.size(); ++i) {
@@ -259,7 +299,8 @@ void VerdictBar::resizeEvent(QResizeEvent* event) {
 
 void VerdictBar::fit() {
     const int jobs_width = jobs_->isHidden() ? 0 : jobs_->sizeHint().width() + spacing;
-    const int room = width() - 10 - summary_width_ - 16 - jobs_width;
+    const int view_width = view_->isHidden() ? 0 : view_->sizeHint().width() + spacing;
+    const int room = width() - 10 - summary_width_ - 16 - jobs_width - view_width;
     std::vector<FindingButton*> by_weight = buttons_;
     std::ranges::stable_sort(by_weight, {}, [](const FindingButton* b) {
         // Unstable before all else, not met before undecided before met; among the met the closest

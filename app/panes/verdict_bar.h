@@ -46,6 +46,7 @@ public:
     const std::vector<FindingButton*>& findings() const { return buttons_; }
     QPushButton* more_button() const { return more_; }
     JobsBox* jobs_box() const { return jobs_; }
+    QPushButton* view_button() const { return view_; }
 
 signals:
     void finding_chosen(const Finding& finding);
@@ -59,6 +60,8 @@ private:
     void make_buttons(std::size_t count);
     void fit();
     void show_jobs();
+    void show_view();
+    void fill_view_menu();
     void summarise();
 
     Session& session_;
@@ -67,6 +70,7 @@ private:
     std::vector<FindingButton*> buttons_;
     QWidget* row_;
     QPushButton* more_;
+    QPushButton* view_; // hidden while no delivery is for a processor
     JobsBox* jobs_;
 };
 

@@ -112,6 +112,9 @@ LaneCurves::LaneCurves(LanePlot& plot, Session& session)
     delay_ = live(Lane::delay);
     predicted_phase_ = live(Lane::phase);
     predicted_delay_ = live(Lane::delay);
+    words_ = live(Lane::magnitude);
+    words_phase_ = live(Lane::phase);
+    words_delay_ = live(Lane::delay);
     restyle();
 }
 
@@ -131,6 +134,9 @@ void LaneCurves::restyle() {
     delay_.set_pen(QPen(t.ink, 1));
     for (LaneCurve timing : {predicted_phase_, predicted_delay_}) {
         timing.set_pen(QPen(t.measured, 1));
+    }
+    for (LaneCurve of_words : {words_, words_phase_, words_delay_}) {
+        of_words.set_pen(QPen(t.text, 1));
     }
     QColor wash = t.ink;
     wash.setAlphaF(0.16F);
@@ -271,9 +277,9 @@ void LaneCurves::draw_bands(const Trace& total, const LevelTrace& level) {
 }
 
 void LaneCurves::update_live() {
-    for (LaneCurve graph :
-         {predicted_, stage_, stage_phase_, phase_, delay_, difference_, reachable_,
-          predicted_phase_, predicted_delay_, stage_band_.least, stage_band_.most, weight_}) {
+    for (LaneCurve graph : {predicted_, stage_, stage_phase_, phase_, delay_, difference_,
+                            reachable_, predicted_phase_, predicted_delay_, words_, words_phase_,
+                            words_delay_, stage_band_.least, stage_band_.most, weight_}) {
         graph.clear();
     }
     for (BandGraph& band : bands_) {
@@ -296,12 +302,28 @@ void LaneCurves::update_live() {
     if (timing_ != nullptr && is_shown("predicted_timing")) {
         draw_predicted_timing(is_magnified() ? detail_of_chain(analysis->chain) : analysis->total);
     }
+    draw_words();
     draw_parts();
     draw_stage();
     draw_difference();
     draw_reachable();
     draw_error();
     draw_weight();
+}
+
+// Dashed, so that both can be told where they lie on one another.
+void LaneCurves::draw_words() {
+    const auto& words = session_.analysis()->words;
+    if (words == nullptr || words->problem || !is_shown("words")) {
+        return;
+    }
+    const Trace detail = is_magnified() ? detail_of_chain(words->chain) : Trace{};
+    const Trace& trace = is_magnified() ? detail : words->total;
+    const LevelTrace level = is_magnified() ? prediction_from(detail) : words->predicted;
+    plot_.set_data(
+        words_, Lane::magnitude, level.frequency_hz,
+        dashed(plot_, Lane::magnitude, level.frequency_hz, drawable(plot_, level.level_db)));
+    draw_phase_and_delay(words_phase_, words_delay_, trace);
 }
 
 // A last good curve that stands for one that is still being designed.

@@ -75,6 +75,7 @@ private:
     }
     void draw_parts();
     void draw_predicted_timing(const Trace& chain);
+    void draw_words();
     Trace detail_of_chain(const Filter& chain) const;
     LevelTrace prediction_from(const Trace& total) const;
     void draw_level(LaneCurve graph, const LevelTrace& trace);
@@ -94,6 +95,7 @@ private:
     LaneCurve weight_, error_, error_floor_, phase_, stage_phase_, phase_target_, delay_,
         delay_target_;
     LaneCurve predicted_phase_, predicted_delay_; // on request
+    LaneCurve words_, words_phase_, words_delay_; // of the processor that is looked at
     SharedMeasured timing_of_;
     std::shared_ptr<const MeasuredTiming> timing_; // of the shown measured set; null without phase
     void draw_edges(const BandGraph& graph, const LevelTrace& level);

@@ -3,12 +3,12 @@
 #include "app/plot/lane_curves.h"
 
 #include "app/model/fitter.h"
+#include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
+#include "app/widgets/words.h"
 #include "core/base/number_text.h"
 #include "core/study/chain.h"
 #include "core/study/comparison.h"
-
-#include "app/widgets/words.h"
 
 #include <algorithm>
 #include <cmath>
@@ -49,6 +49,11 @@ std::vector<CurveName> LaneCurves::curves() const {
     all.push_back({"prediction", shown_.measured ? tr("predicted") : tr("chain")});
     if (shown_.measured) {
         all.push_back({"measured", tr("measured")});
+    }
+    if (const auto analysis = session_.analysis();
+        analysis != nullptr && analysis->words != nullptr && !analysis->words->problem) {
+        all.push_back(
+            {"words", tr("as the words of %1").arg(shown_words(analysis->words->delivery))});
     }
     if (timing_ != nullptr) {
         all.push_back({"predicted_timing", tr("predicted phase and delay")});
@@ -121,6 +126,9 @@ std::vector<CurveLabel> LaneCurves::labels() const {
                   shown_.measured ? (waits ? tr("last prediction") : tr("predicted"))
                                   : (waits ? tr("last chain") : tr("chain")),
                   theme().ink, labels);
+    if (analysis->words != nullptr && !analysis->words->problem) {
+        add_end_label(analysis->words->predicted, "words", tr("as words"), theme().text, labels);
+    }
     add_take_labels(*analysis, labels);
     if (channel->difference && is_shown("difference")) {
         if (const auto trace = difference_of(*channel->difference, *channel, *analysis)) {
@@ -270,6 +278,10 @@ QString LaneCurves::explanation(const QString& key) const {
                    "several positions those of the average of their vectors")
             .arg(measured);
     }
+    if (key == "words") {
+        return QObject::tr(
+            "the words that the processor of this delivery gets, in exact arithmetic");
+    }
     if (key == "stage") {
         return QObject::tr("the selected stage alone");
     }
@@ -367,6 +379,9 @@ std::optional<CurveName> LaneCurves::explained_at(const QPointF& point) const {
         {delay_target_, "target"},
         {predicted_phase_, "predicted_timing"},
         {predicted_delay_, "predicted_timing"},
+        {words_, "words"},
+        {words_phase_, "words"},
+        {words_delay_, "words"},
     };
     for (const TakeGraphs& take : takes_) {
         for (const LaneCurve graph : {take.level, take.phase, take.delay}) {

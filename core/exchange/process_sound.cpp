@@ -17,10 +17,10 @@ constexpr std::size_t frames_at_once = 16'384;
 // One engine for each of the file's channels: they are filtered alike, apart from one another.
 class ChannelEngines {
 public:
-    static Expected<ChannelEngines> of(const Filter& filter, int channels) {
+    static Expected<ChannelEngines> of(const MakeEngine& make_engine, int channels) {
         ChannelEngines made;
         for (int i = 0; i < channels; ++i) {
-            auto engine = engine_of(filter);
+            auto engine = make_engine();
             if (!engine) {
                 return tl::unexpected(engine.error());
             }
@@ -57,8 +57,15 @@ Expected<void> check_watch(const Watch& watch) {
 Expected<void> process_sound(SoundReader& in, const Filter& filter, double tail_s,
                              const std::function<Expected<void>(std::span<const double>)>& write,
                              const Watch& watch) {
+    return process_sound(
+        in, [&] { return engine_of(filter); }, tail_s, write, watch);
+}
+
+Expected<void> process_sound(SoundReader& in, const MakeEngine& make_engine, double tail_s,
+                             const std::function<Expected<void>(std::span<const double>)>& write,
+                             const Watch& watch) {
     const SoundShape shape = in.shape();
-    auto engines = ChannelEngines::of(filter, shape.channels);
+    auto engines = ChannelEngines::of(make_engine, shape.channels);
     if (!engines) {
         return tl::unexpected(engines.error());
     }

@@ -46,6 +46,7 @@ Finding judge(const DecayTimeRequirement& r, const Case& c);
 Finding judge(const StabilityRequirement& r, const Case& c);
 Finding judge(const SectionsRequirement& r, const Case& c);
 Finding judge(const TapsRequirement& r, const Case& c);
+Finding judge(const BudgetRequirement& r, const Case& c);
 Finding judge(const UnknownRequirement& r, const Case& c);
 // Several channels together: judge_complementary.cpp
 Finding judge(const AllPassComplementaryRequirement& r, const Case& c);

@@ -136,6 +136,9 @@ struct Checker {
     Expected<void> operator()(const TapsRequirement& r) const {
         return check_not_negative("max_taps", r.max_taps);
     }
+    Expected<void> operator()(const BudgetRequirement& r) const {
+        return check_positive("max_percent", r.max_percent);
+    }
     Expected<void> operator()(const PreRingingTimeRequirement& r) const {
         if (!(r.threshold_db < 0)) {
             return refuse("threshold_db",

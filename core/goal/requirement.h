@@ -164,6 +164,15 @@ struct TapsRequirement {
     bool operator==(const TapsRequirement&) const = default;
 };
 
+// What a processor has is used up to so many percent, by all channels of a delivery that the
+// channel is in; of several deliveries and of cycles, sections, taps and memory the tightest
+// counts.
+struct BudgetRequirement {
+    static constexpr std::string_view kind = "budget";
+    double max_percent = 100;
+    bool operator==(const BudgetRequirement&) const = default;
+};
+
 // Channels by their ids; none: the other ways of the crossover that the channel is a way of.
 struct ChannelIds {
     std::vector<std::string> ids;
@@ -211,7 +220,7 @@ using RequirementSpec =
                  PhaseRequirement, PeakGainRequirement, LatencyRequirement, PreRingingRequirement,
                  PreRingingTimeRequirement, SettlingTimeRequirement, OvershootRequirement,
                  DecayTimeRequirement, StabilityRequirement, SectionsRequirement, TapsRequirement,
-                 AllPassComplementaryRequirement, PowerComplementaryRequirement,
+                 BudgetRequirement, AllPassComplementaryRequirement, PowerComplementaryRequirement,
                  DelayComplementaryRequirement, UnknownRequirement>;
 
 struct Requirement {

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/analysis.h"
 
-#include "core/study/company.h"
-
 #include "core/base/units.h"
+#include "core/study/company.h"
+#include "core/study/words.h"
 
 #include <algorithm>
 #include <cmath>
@@ -245,6 +245,41 @@ void AnalysisCache::add_takes(const Study& study, const Channel& channel,
     }
 }
 
+namespace {
+
+Expected<ChannelWords> words_in_view(const Study& study, const Channel& channel,
+                                     const Delivery& delivery, const Filter& chain) {
+    if (channel.domain == Domain::analog) {
+        return refuse("channel " + channel.id, "is analog, and a processor works in samples",
+                      "map it into a sampled channel");
+    }
+    const auto parts = series_parts_of(chain.form());
+    if (!parts) {
+        return tl::unexpected(within("channel " + channel.id, parts.error()));
+    }
+    return words_of(study, delivery, channel.id, *parts);
+}
+
+} // namespace
+
+void AnalysisCache::add_words(const Study& study, const Channel& channel, const Delivery& delivery,
+                              ChannelAnalysis& analysis) const {
+    auto made = std::make_shared<WordsAnalysis>();
+    made->delivery = delivery.name;
+    const auto words = words_in_view(study, channel, delivery, analysis.chain);
+    if (words) {
+        const FrequencyGrid& grid = *analysis.grid;
+        made->chain = filter_of(words->chain);
+        made->is_out_of_date = words->is_out_of_date;
+        made->total = merged(grid.frequency_hz(), made->chain.response(grid),
+                             between_points(made->chain, grid, false));
+        made->predicted = prediction_of(made->total, reader_of(analysis.measured));
+    } else {
+        made->problem = words.error();
+    }
+    analysis.words = std::move(made);
+}
+
 void AnalysisCache::design_stages(const Study& study, const Channel& channel, const View& view,
                                   const ChannelAnalysis* last, ChannelAnalysis& analysis) {
     const auto last_filter = [last](const std::string& id) -> std::optional<Filter> {
@@ -291,7 +326,14 @@ std::string undecided_because(const Study& study, const Channel& channel,
     if (!channel.goal.empty() && analysis.goal == nullptr) {
         return fmt::format("the goal “{}” is not in the study; choose another one", channel.goal);
     }
+    if (analysis.words != nullptr && analysis.words->problem) {
+        return to_text(*analysis.words->problem);
+    }
     return measured ? std::string() : to_text(within(place_of(study, channel), measured.error()));
+}
+
+const Filter& judged_chain(const ChannelAnalysis& analysis) {
+    return analysis.words != nullptr ? analysis.words->chain : analysis.chain;
 }
 
 } // namespace
@@ -339,9 +381,17 @@ std::shared_ptr<const ChannelAnalysis> AnalysisCache::analyse(const Study& study
     std::vector<DesignJob> jobs_of_company;
     auto company = company_of(study, channel, answer.goal.get(), known ? &kept->second : nullptr,
                               jobs_of_company);
-    if (known && shared && kept->second.channel && kept->second.channel->same_as(*shared)
-        && measured && kept->second.measured == *measured && kept->second.goal == answer.goal
-        && kept->second.analysis->jobs.empty() && kept->second.company == company) {
+    const Delivery* delivery = delivery_of(study, view.words);
+    const Processor* processor =
+        delivery != nullptr ? processor_of(study, delivery->processor) : nullptr;
+    const auto is_equal = [](const auto* now, const auto& then) {
+        return now == nullptr ? then == nullptr : then != nullptr && *now == *then;
+    };
+    if (known && is_equal(delivery, kept->second.delivery)
+        && is_equal(processor, kept->second.processor) && shared && kept->second.channel
+        && kept->second.channel->same_as(*shared) && measured && kept->second.measured == *measured
+        && kept->second.goal == answer.goal && kept->second.analysis->jobs.empty()
+        && kept->second.company == company) {
         if (const auto job = kept->second.analysis->judging;
             job != nullptr && judging == Judging::at_once) {
             take_verdict({channel.id, view}, *job, run(*job));
@@ -362,22 +412,27 @@ std::shared_ptr<const ChannelAnalysis> AnalysisCache::analyse(const Study& study
                between_points(analysis->chain, *analysis->grid, false));
     analysis->predicted = prediction_of(analysis->total, reader_of(analysis->measured));
     add_takes(study, channel, *analysis);
+    if (delivery != nullptr) {
+        add_words(study, channel, *delivery, *analysis);
+    }
+    const Filter& judged = judged_chain(*analysis);
     const Goal* goal = analysis->goal != nullptr ? analysis->goal->goal.get() : nullptr;
     const Axis axis = axis_of(study, channel);
     if (const auto why = undecided_because(study, channel, *analysis, measured); !why.empty()) {
         analysis->verdict = undecided_verdict(goal, why);
     } else if (goal == nullptr) {
-        analysis->verdict =
-            syntonon::judge(goal, Prediction(analysis->chain, reader_of(*measured), axis));
+        analysis->verdict = syntonon::judge(goal, Prediction(judged, reader_of(*measured), axis));
     } else {
-        judge({channel.id, view}, goal, judging,
-              {analysis->goal, *measured, analysis->chain, axis, company}, *analysis);
+        judge({channel.id, view}, goal, judging, {analysis->goal, *measured, judged, axis, company},
+              *analysis);
     }
     analysis->cost = analysis->chain.cost();
     analysis->latency_samples = analysis->chain.latency_samples();
     last_.insert_or_assign(
         {channel.id, view},
-        Kept{shared, analysis->measured, std::move(answer.goal), analysis, std::move(company)});
+        Kept{shared, analysis->measured, std::move(answer.goal), analysis, std::move(company),
+             delivery != nullptr ? std::make_shared<const Delivery>(*delivery) : nullptr,
+             processor != nullptr ? std::make_shared<const Processor>(*processor) : nullptr});
     return analysis;
 }
 

@@ -54,6 +54,16 @@ struct TakeAnalysis {
     std::vector<DesignJob> jobs;
 };
 
+// The chain in the words of a delivery's processor, as it is drawn and judged.
+struct WordsAnalysis {
+    std::string delivery; // its name
+    Filter chain;         // a wire when there is a problem
+    Trace total;
+    LevelTrace predicted;
+    std::optional<Problem> problem; // why there are no words
+    bool is_out_of_date = false;    // searched words were of another design: these are the nearest
+};
+
 // A verdict that takes long, to be found beside everything else.
 struct JudgeJob {
     std::shared_ptr<const ResolvedGoal> goal; // not null
@@ -80,6 +90,7 @@ struct ChannelAnalysis {
     Trace total;          // of the chain: the drawing grid and points around sharp roots
     LevelTrace predicted; // measured times chain; the chain alone without a measured curve
     std::vector<std::shared_ptr<const TakeAnalysis>> takes; // parallel to the channel's takes
+    std::shared_ptr<const WordsAnalysis> words;             // null unless the view asks for them
     SharedMeasured measured;                  // null without positions, or where they are missing
     std::shared_ptr<const ResolvedGoal> goal; // null without one
     std::vector<Problem> problems; // stages switched on that cannot be designed: "stages[2].q"
@@ -147,6 +158,8 @@ private:
         std::shared_ptr<const ResolvedGoal> goal;
         std::shared_ptr<const ChannelAnalysis> analysis;
         std::shared_ptr<const Company> company;
+        std::shared_ptr<const Delivery> delivery; // of the words; null: as designed
+        std::shared_ptr<const Processor> processor;
     };
     // The last one while it is the same.
     std::shared_ptr<const Company> company_of(const Study& study, const Channel& channel,
@@ -161,6 +174,8 @@ private:
                                                      const SharedValue<Take>& take,
                                                      const ChannelAnalysis& analysis);
     void add_takes(const Study& study, const Channel& channel, ChannelAnalysis& analysis);
+    void add_words(const Study& study, const Channel& channel, const Delivery& delivery,
+                   ChannelAnalysis& analysis) const;
     void design_stages(const Study& study, const Channel& channel, const View& view,
                        const ChannelAnalysis* last, ChannelAnalysis& analysis);
     void use_sample_rate(double sample_rate_hz);

@@ -2,6 +2,7 @@
 #include "core/study/company.h"
 
 #include "core/study/crossovers.h"
+#include "core/study/delivery_budget.h"
 #include "core/study/kinds.h"
 
 #include <algorithm>
@@ -53,9 +54,47 @@ const ChannelIds* channels_of(const Requirement& requirement) {
         requirement.spec);
 }
 
+namespace {
+
+bool asks_for_budget(const Requirement& requirement) {
+    return std::holds_alternative<BudgetRequirement>(requirement.spec);
+}
+
+// Of each delivery for a processor that the channel is in.
+std::vector<BudgetUse> budgets_of(const Study& study, const Channel& channel, Briefs& briefs,
+                                  std::vector<DesignJob>& jobs) {
+    std::vector<BudgetUse> uses;
+    for (const Delivery& delivery : study.deliveries) {
+        const Processor* processor = processor_of(study, delivery.processor);
+        const std::vector<const Channel*> channels = channels_of(study, delivery);
+        const bool is_in = std::ranges::any_of(
+            channels, [&](const Channel* each) { return each->id == channel.id; });
+        if (processor == nullptr || !is_in) {
+            continue;
+        }
+        for (const Channel* each : channels) {
+            if (each->id != channel.id) {
+                (void)chain_of_member(study, each->id, briefs, jobs); // what is to be designed yet
+            }
+        }
+        BudgetUse use{delivery.name, processor->name, {}, 0};
+        if (const auto budget = budget_of(study, delivery, briefs); !budget) {
+            use.share = tl::unexpected(budget.error());
+        } else if (const BudgetLine* tightest = budget->tightest()) {
+            use.what = tightest->what;
+            use.share = tightest->share();
+        }
+        uses.push_back(std::move(use));
+    }
+    return uses;
+}
+
+} // namespace
+
 bool asks_for_company(const Goal& goal) {
-    return std::ranges::any_of(goal.requirements,
-                               [](const Requirement& r) { return channels_of(r) != nullptr; });
+    return std::ranges::any_of(goal.requirements, [](const Requirement& r) {
+        return channels_of(r) != nullptr || asks_for_budget(r);
+    });
 }
 
 Company company_of(const Study& study, const Channel& channel, const Goal& goal, Briefs& briefs,
@@ -81,11 +120,18 @@ Company company_of(const Study& study, const Channel& channel, const Goal& goal,
         auto chain = chain_of_member(study, id, briefs, jobs);
         company.members.push_back({std::move(id), std::move(chain)});
     }
+    if (std::ranges::any_of(goal.requirements, asks_for_budget)) {
+        company.budgets = budgets_of(study, channel, briefs, jobs);
+    }
     return company;
 }
 
 bool is_same(const Company& a, const Company& b) {
-    return a.ways == b.ways
+    const auto is_same_use = [](const BudgetUse& x, const BudgetUse& y) {
+        return x.delivery == y.delivery && x.processor == y.processor && x.what == y.what
+               && x.share == y.share;
+    };
+    return a.ways == b.ways && std::ranges::equal(a.budgets, b.budgets, is_same_use)
            && std::ranges::equal(
                a.members, b.members, [](const Company::Member& x, const Company::Member& y) {
                    return x.channel == y.channel && x.chain.has_value() == y.chain.has_value()

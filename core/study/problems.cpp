@@ -6,6 +6,7 @@
 #include "core/study/company.h"
 #include "core/study/compared_chain.h"
 #include "core/study/crossovers.h"
+#include "core/study/words.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -130,6 +131,22 @@ void find_goal_problems(const Study& study, std::size_t i, Briefs& briefs,
     }
 }
 
+// A processor that is not there, or has not what the delivery asks of it.
+void find_processor_problems(const Study& study, std::size_t i, std::vector<Problem>& problems) {
+    const Delivery& delivery = study.deliveries[i];
+    if (delivery.processor.empty()) {
+        return;
+    }
+    if (const auto format = word_format(study, delivery); !format) {
+        const bool is_there = processor_of(study, delivery.processor) != nullptr;
+        const bool has_it =
+            is_there && processor_of(study, delivery.processor)->has(delivery.structure);
+        problems.push_back(
+            {fmt::format("deliveries[{}].{}", i, is_there && !has_it ? "structure" : "processor"),
+             format.error().reason, format.error().way_out});
+    }
+}
+
 } // namespace
 
 std::vector<Problem> problems_of(const Study& study, Briefs& briefs) {
@@ -149,6 +166,7 @@ std::vector<Problem> problems_of(const Study& study, Briefs& briefs) {
     }
     std::ranges::move(contradicting_crossovers(study), std::back_inserter(problems));
     for (std::size_t i = 0; i < study.deliveries.size(); ++i) {
+        find_processor_problems(study, i, problems);
         for (std::size_t k = 0; k < study.deliveries[i].channels.size(); ++k) {
             const std::string& id = study.deliveries[i].channels[k];
             if (channel_of(study, id) == nullptr) {

@@ -9,9 +9,11 @@
 
 namespace syntonon {
 
-// With which chain: the channel's own, or one of its takes as if it were that.
+// With which chain: the channel's own, or one of its takes as if it were that; and, beside the
+// design, in whose words: those of a delivery's processor. They are judged then.
 struct View {
-    std::string take = {}; // its id; empty: the channel's own chain
+    std::string take = {};  // its id; empty: the channel's own chain
+    std::string words = {}; // the delivery's id; empty: as designed
 
     bool operator==(const View&) const = default;
 };
@@ -28,7 +30,8 @@ struct ChannelView {
     View view;
 
     bool operator<(const ChannelView& other) const {
-        return std::tie(channel, view.take) < std::tie(other.channel, other.view.take);
+        return std::tie(channel, view.take, view.words)
+               < std::tie(other.channel, other.view.take, other.view.words);
     }
 };
 

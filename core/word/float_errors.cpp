@@ -46,7 +46,7 @@ double error_power(double value, int finest, int bits) {
 }
 
 // A sum of the network with what is known of it beforehand.
-struct Node {
+struct WatchedNode {
     struct Operand {
         std::size_t signal;
         double factor;
@@ -58,12 +58,12 @@ struct Node {
     double power = 0;
 };
 
-class Run {
+class WatchedRun {
 public:
-    Run(const Network& network, std::span<const double> values, const Arithmetic& how)
+    WatchedRun(const Network& network, std::span<const double> values, const Arithmetic& how)
         : network_(network), signals_(1 + network.next.size() + network.sums.size()) {
         for (const NetworkSum& sum : network.sums) {
-            Node node;
+            WatchedNode node;
             node.bits = mantissa(sum.name.empty() ? how.accumulator : how.state);
             for (const NetworkProduct& p : sum.products) {
                 add_operand(p, values, how, node);
@@ -85,7 +85,7 @@ public:
         std::ranges::copy(after, signals_.begin() + 1);
         return out;
     }
-    const std::vector<Node>& nodes() const { return nodes_; }
+    const std::vector<WatchedNode>& nodes() const { return nodes_; }
 
 private:
     std::size_t first_sum() const { return 1 + network_.next.size(); }
@@ -103,7 +103,7 @@ private:
         return mantissa(carries_input(signal, network_) ? how.data : how.state);
     }
     void add_operand(const NetworkProduct& p, std::span<const double> values, const Arithmetic& how,
-                     Node& node) const {
+                     WatchedNode& node) const {
         const double value =
             p.coefficient >= 0 ? values[static_cast<std::size_t>(p.coefficient)] : 1;
         const double factor = (p.subtracted ? -value : value) * (p.doubled ? 2 : 1);
@@ -111,10 +111,10 @@ private:
             node.operands.push_back({place_of(p.signal), factor, bits_of(p.signal, how), *last});
         }
     }
-    double value_of(Node& node, bool counts) {
+    double value_of(WatchedNode& node, bool counts) {
         double value = 0;
         std::optional<int> finest;
-        for (const Node::Operand& operand : node.operands) {
+        for (const WatchedNode::Operand& operand : node.operands) {
             const double signal = signals_[operand.signal];
             value += operand.factor * signal;
             if (const auto last = last_bit(signal, operand.bits)) {
@@ -129,7 +129,7 @@ private:
     }
 
     const Network& network_;
-    std::vector<Node> nodes_;
+    std::vector<WatchedNode> nodes_;
     std::vector<double> signals_;
 };
 
@@ -137,7 +137,7 @@ private:
 
 FloatErrors float_errors(const Network& step_by_step, std::span<const double> values,
                          const Arithmetic& how, std::span<double> signal) {
-    Run run(step_by_step, values, how);
+    WatchedRun run(step_by_step, values, how);
     FloatErrors errors;
     const std::size_t from = signal.size() / 2;
     const auto counted = static_cast<double>(std::max(signal.size() - from, std::size_t{1}));
@@ -147,7 +147,7 @@ FloatErrors float_errors(const Network& step_by_step, std::span<const double> va
             errors.of_output += error_power(signal[n], *last, mantissa(how.data)) / counted;
         }
     }
-    for (const Node& node : run.nodes()) {
+    for (const WatchedNode& node : run.nodes()) {
         errors.of_sums.push_back(node.power / counted);
     }
     return errors;

@@ -5,11 +5,11 @@ namespace syntonon {
 namespace {
 
 // Every signal as a sum of states, input and the errors of the sums.
-struct Row {
+struct SignalRow {
     LinearSignal of;
     std::vector<double> errors;
 
-    void add(const Row& other, double factor) {
+    void add(const SignalRow& other, double factor) {
         for (std::size_t i = 0; i < of.states.size(); ++i) {
             of.states[i] += factor * other.of.states[i];
         }
@@ -20,8 +20,9 @@ struct Row {
     }
 };
 
-Row row_of(const NetworkSignal& signal, const std::vector<Row>& sums, std::size_t errors) {
-    Row row{{}, std::vector<double>(errors)};
+SignalRow row_of(const NetworkSignal& signal, const std::vector<SignalRow>& sums,
+                 std::size_t errors) {
+    SignalRow row{{}, std::vector<double>(errors)};
     switch (signal.from) {
     case NetworkSignal::From::input:
         row.of.input = 1;
@@ -40,9 +41,9 @@ Row row_of(const NetworkSignal& signal, const std::vector<Row>& sums, std::size_
 LinearNetwork linear_network(const Network& network, std::span<const double> values) {
     const std::size_t kept = network.next.size();
     const auto output = static_cast<std::size_t>(network.output);
-    std::vector<Row> sums;
+    std::vector<SignalRow> sums;
     for (const NetworkSum& sum : network.sums) {
-        Row row{{}, std::vector<double>(network.sums.size())};
+        SignalRow row{{}, std::vector<double>(network.sums.size())};
         for (const NetworkProduct& p : sum.products) {
             const double value =
                 p.coefficient < 0 ? 1 : values[static_cast<std::size_t>(p.coefficient)];
@@ -59,7 +60,7 @@ LinearNetwork linear_network(const Network& network, std::span<const double> val
     made.states = kept + (network.feeds_error_back ? 1 : 0);
     made.injected.resize(sums.size());
     for (const NetworkSignal& signal : network.next) {
-        const Row row = row_of(signal, sums, sums.size());
+        const SignalRow row = row_of(signal, sums, sums.size());
         for (std::size_t j = 0; j < sums.size(); ++j) {
             made.injected[j].next[made.next.size()] = row.errors[j];
         }

@@ -6,35 +6,35 @@
 namespace syntonon {
 namespace {
 
-using Matrix = Eigen::MatrixXd;
-using Column = Eigen::VectorXd;
-using Row = Eigen::RowVectorXd;
+using StateMatrix = Eigen::MatrixXd;
+using StateColumn = Eigen::VectorXd;
+using StateRow = Eigen::RowVectorXd;
 
-Row states_of(const LinearSignal& signal, Eigen::Index count) {
-    return Eigen::Map<const Row>(signal.states.data(), count);
+StateRow states_of(const LinearSignal& signal, Eigen::Index count) {
+    return Eigen::Map<const StateRow>(signal.states.data(), count);
 }
 
 // (zI - A)^-1 by its numerator's matrices, highest power first, and its denominator.
 struct Resolvent {
-    std::vector<Matrix> numerator;
+    std::vector<StateMatrix> numerator;
     NetworkPolynomial denominator;
 };
 
-Resolvent resolvent_of(const Matrix& a) {
+Resolvent resolvent_of(const StateMatrix& a) {
     const Eigen::Index n = a.rows();
     Resolvent made{{}, {1}};
-    Matrix next = Matrix::Identity(n, n);
+    StateMatrix next = StateMatrix::Identity(n, n);
     for (Eigen::Index k = 1; k <= n; ++k) {
         made.numerator.push_back(next);
-        const Matrix turned = a * next;
+        const StateMatrix turned = a * next;
         made.denominator.push_back(-turned.trace() / static_cast<double>(k));
-        next = turned + made.denominator.back() * Matrix::Identity(n, n);
+        next = turned + made.denominator.back() * StateMatrix::Identity(n, n);
     }
     return made;
 }
 
 // row (zI - A)^-1 column + at_once, as a numerator.
-NetworkPolynomial path(const Resolvent& resolvent, const Row& row, const Column& column,
+NetworkPolynomial path(const Resolvent& resolvent, const StateRow& row, const StateColumn& column,
                        double at_once) {
     NetworkPolynomial made{at_once};
     for (std::size_t k = 0; k < resolvent.numerator.size(); ++k) {
@@ -48,15 +48,15 @@ NetworkPolynomial path(const Resolvent& resolvent, const Row& row, const Column&
 
 NetworkPaths network_paths(const LinearNetwork& network) {
     const auto n = static_cast<Eigen::Index>(network.states);
-    Matrix a(n, n);
-    Column in(n);
+    StateMatrix a(n, n);
+    StateColumn in(n);
     for (Eigen::Index i = 0; i < n; ++i) {
         const LinearSignal& next = network.next[static_cast<std::size_t>(i)];
         a.row(i) = states_of(next, n);
         in(i) = next.input;
     }
     const Resolvent resolvent = resolvent_of(a);
-    const Row out = states_of(network.output, n);
+    const StateRow out = states_of(network.output, n);
     NetworkPaths made;
     made.poles = resolvent.denominator;
     made.through = path(resolvent, out, in, network.output.input);
@@ -64,8 +64,8 @@ NetworkPaths network_paths(const LinearNetwork& network) {
         const LinearSignal& sum = network.sums[j];
         made.to_sums.push_back(path(resolvent, states_of(sum, n), in, sum.input));
         const auto& error = network.injected[j];
-        made.to_output.push_back(
-            path(resolvent, out, Eigen::Map<const Column>(error.next.data(), n), error.output));
+        made.to_output.push_back(path(
+            resolvent, out, Eigen::Map<const StateColumn>(error.next.data(), n), error.output));
     }
     return made;
 }

@@ -131,6 +131,14 @@ double held_down(double answer) {
     return answer > 1 && std::isfinite(answer) ? std::exp2(std::floor(-std::log2(answer))) : 1;
 }
 
+// The input's share: as above, but not so small that what comes out would have to be multiplied by
+// more than 2, which few words hold.
+double input_share(double answer, double out1, double out2) {
+    const double most = std::max(std::abs(out1), std::abs(out2));
+    return most > 0 ? std::max(held_down(answer), std::exp2(std::ceil(std::log2(most / 1.999))))
+                    : held_down(answer);
+}
+
 // With c(z) = (b1 - b0 a1) z + (b2 - b0 a2), H = b0 + c(z) / (z^2 + a1 z + a2).
 std::optional<StructuredSection> in_coupled_form(const Biquad& s) {
     const double first = s.b1 - s.b0 * s.a1, last = s.b2 - s.b0 * s.a2;
@@ -141,19 +149,20 @@ std::optional<StructuredSection> in_coupled_form(const Biquad& s) {
         const double radius = std::sqrt(s.a2);
         const std::complex<double> pole(middle, turn);
         const double own = 1 / (1 - radius), other = 1 / std::abs(1.0 - pole * pole / radius);
-        const double in_share = held_down((own + other) / 2);
-        return StructuredSection{false,
-                                 {s.b0, first / in_share,
-                                  -(last + first * middle) / turn / in_share, in_share, middle,
-                                  turn}};
+        const double second = -(last + first * middle) / turn;
+        const double in_share = input_share((own + other) / 2, first, second);
+        return StructuredSection{
+            false, {s.b0, first / in_share, second / in_share, in_share, middle, turn}};
     }
     // The larger pole first, the other from the product: nothing cancels.
     const double root = std::sqrt(-square);
     const double large = middle < 0 ? middle - root : middle + root;
     const double small = large == 0 ? 0 : s.a2 / large;
-    const double in_share = held_down(1 / ((1 - std::abs(large)) * (1 - std::abs(small))));
-    return StructuredSection{
-        true, {s.b0, first / in_share, (last + first * small) / in_share, in_share, large, small}};
+    const double second = last + first * small;
+    const double in_share =
+        input_share(1 / ((1 - std::abs(large)) * (1 - std::abs(small))), first, second);
+    return StructuredSection{true,
+                             {s.b0, first / in_share, second / in_share, in_share, large, small}};
 }
 
 std::optional<StructuredSection> in_lattice(const Biquad& s) {

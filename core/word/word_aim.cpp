@@ -11,6 +11,7 @@ namespace {
 constexpr double counts_from_db = -60; // below the greatest level
 constexpr std::size_t even_places = 160;
 constexpr double demand_weight = 1000; // a demand that is not met counts more than any deviation
+constexpr double mean_weight = 0.2;    // what is not the worst is to be small, too
 constexpr double infinity = std::numeric_limits<double>::infinity();
 
 } // namespace
@@ -48,19 +49,20 @@ WordPlaces::Levels WordPlaces::levels_of(const Biquad& section) const {
 
 double WordPlaces::cost_of(std::span<const double> deviation, std::span<const double> other,
                            double enough) const {
-    double cost = 0;
+    double greatest = 0, squares = 0;
     for (std::size_t i = 0; i < deviation.size(); ++i) {
         const double d = deviation[i] + other[i];
         double here = weight_[i] * std::abs(d);
+        squares += here * here;
         if (!room_above_db_.empty()) {
             here += demand_weight * std::max({0.0, d - room_above_db_[i], -d - room_below_db_[i]});
         }
         if (!(here <= enough)) {
             return infinity;
         }
-        cost = std::max(cost, here);
+        greatest = std::max(greatest, here);
     }
-    return cost;
+    return greatest + mean_weight * std::sqrt(squares / static_cast<double>(deviation.size()));
 }
 
 double WordPlaces::cost_of(std::span<const double> deviation) const {

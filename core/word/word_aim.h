@@ -31,8 +31,9 @@ public:
     Levels levels_of(const Biquad& section) const;
     Levels levels_of(const Filter& filter) const { return filter.magnitude_db(grid_); }
 
-    // What two deviations together cost: the greatest of them in dB, and a thousand times as much
-    // of what goes beyond a demand. Given up, and infinite, once it is more than `enough`.
+    // What two deviations together cost: the greatest of them in dB, a thousand times as much of
+    // what goes beyond a demand, and a fifth of their root mean square, so that what is not the
+    // worst becomes small, too. Given up, and infinite, once it is more than `enough`.
     double cost_of(std::span<const double> deviation, std::span<const double> other,
                    double enough) const;
     double cost_of(std::span<const double> deviation) const;

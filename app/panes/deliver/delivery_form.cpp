@@ -2,13 +2,20 @@
 #include "app/panes/deliver/delivery_form.h"
 
 #include "app/model/delivery_commands.h"
+#include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
+#include "app/widgets/words.h"
+#include "core/exchange/file_pattern.h"
+#include "core/study/delivery_budget.h"
 
+#include <QCheckBox>
 #include <QComboBox>
+#include <QFontDatabase>
 #include <QFormLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QPlainTextEdit>
 #include <QSpinBox>
 #include <algorithm>
 
@@ -28,20 +35,32 @@ T chosen(const QComboBox* box) {
 } // namespace
 
 DeliveryForm::DeliveryForm(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), name_(new QLineEdit), format_(new QComboBox),
-      number_(new QComboBox), feedback_(new QComboBox), normalisation_(new QComboBox),
-      order_(new QComboBox), digits_(new QSpinBox), channels_(new QListWidget),
+    : QWidget(parent), session_(session), name_(new QLineEdit), pattern_(new QLineEdit),
+      format_(new QComboBox), number_(new QComboBox), feedback_(new QComboBox),
+      normalisation_(new QComboBox), order_(new QComboBox), processor_(new QComboBox),
+      structure_(new QComboBox), block_(new QComboBox), indexed_(new QCheckBox),
+      form_(new QPlainTextEdit), digits_(new QSpinBox), channels_(new QListWidget),
       problem_(new QLabel) {
     fill_choices();
     build();
     follow_controls();
-    connect(&session_, &Session::study_changed, this, &DeliveryForm::refresh);
+    connect(&session_, &Session::study_changed, this, [this] {
+        if (isVisible()) { // not while something is dragged on another desk
+            refresh();
+        }
+    });
 }
 
 void DeliveryForm::fill_choices() {
     format_->addItem(tr("CSV table"), static_cast<int>(FileFormat::csv));
     format_->addItem(tr("JSON"), static_cast<int>(FileFormat::json));
+    format_->addItem(tr("Text"), static_cast<int>(FileFormat::text));
     format_->addItem(tr("C header"), static_cast<int>(FileFormat::c_header));
+    format_->addItem(tr("C++ class"), static_cast<int>(FileFormat::cpp_class));
+    format_->addItem(tr("Hexadecimal words"), static_cast<int>(FileFormat::hex_words));
+    format_->addItem(tr("Verilog and test bench"), static_cast<int>(FileFormat::verilog));
+    format_->addItem(tr("WAV, of taps"), static_cast<int>(FileFormat::wav));
+    format_->addItem(tr("A form of one's own"), static_cast<int>(FileFormat::form));
     number_->addItem(tr("double, 64 bits"), static_cast<int>(NumberType::real64));
     number_->addItem(tr("float, 32 bits"), static_cast<int>(NumberType::real32));
     feedback_->addItem(tr("subtracted: −a1 y[n−1] −a2 y[n−2]"),
@@ -57,7 +76,7 @@ void DeliveryForm::fill_choices() {
 }
 
 void DeliveryForm::build() {
-    auto* form = new QFormLayout(this);
+    auto* form = rows_ = new QFormLayout(this);
     form->setContentsMargins(16, 10, 16, 8);
     form->setVerticalSpacing(7);
     form->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
@@ -66,7 +85,25 @@ void DeliveryForm::build() {
         control->setAccessibleName(caption);
     };
     add(tr("Name"), name_);
+    add(tr("Processor"), processor_);
+    add(tr("Structure"), structure_);
+    add(tr("Block"), block_);
     add(tr("File"), format_);
+    add(tr("File names"), pattern_);
+    pattern_->setPlaceholderText(text_of(usual_file_pattern));
+    pattern_->setToolTip(tr("Of each channel's file, without its ending. In braces: {study}, "
+                            "{channel}, {channel_id}, {delivery}, {rate}, {processor}, "
+                            "{structure}, {format}"));
+    add(tr("Numbered"), indexed_);
+    indexed_->setText(tr("a number before each row"));
+    add(tr("Form"), form_);
+    form_->setMinimumHeight(90);
+    form_->setFont(QFontDatabase::systemFont(QFontDatabase::FixedFont));
+    form_->setLineWrapMode(QPlainTextEdit::NoWrap);
+    form_->setTabChangesFocus(true);
+    form_->setToolTip(tr("Markers are filled in: {{channel}}, {{sample_rate_hz}}; once a section "
+                         "{{#sections}} {{number}} {{b0}} … {{/sections}}; once a tap {{#taps}} "
+                         "{{index}} {{value}} {{/taps}}"));
     add(tr("Numbers"), number_);
     add(tr("Digits"), digits_);
     add(tr("a1 and a2 are"), feedback_);
@@ -75,7 +112,8 @@ void DeliveryForm::build() {
     add(tr("Channels"), channels_);
     channels_->setMinimumHeight(66);
     channels_->setTextElideMode(Qt::ElideMiddle);
-    for (QComboBox* box : {format_, number_, feedback_, normalisation_, order_}) {
+    for (QComboBox* box :
+         {format_, number_, feedback_, normalisation_, order_, processor_, structure_, block_}) {
         box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
         box->setMinimumContentsLength(12);
     }
@@ -85,6 +123,7 @@ void DeliveryForm::build() {
 }
 
 void DeliveryForm::follow_controls() {
+    follow_processor();
     connect(name_, &QLineEdit::editingFinished, this, [this] {
         const QString text = name_->text().trimmed();
         if (text.isEmpty()) {
@@ -121,6 +160,108 @@ void DeliveryForm::follow_controls() {
     connect(order_, &QComboBox::activated, this, &DeliveryForm::take_order);
     connect(order_->lineEdit(), &QLineEdit::editingFinished, this, &DeliveryForm::take_order);
     connect(channels_, &QListWidget::itemChanged, this, &DeliveryForm::take_channels);
+}
+
+void DeliveryForm::follow_processor() {
+    connect(processor_, &QComboBox::activated, this, [this] {
+        const std::string id = processor_->currentData().toString().toStdString();
+        const Processor* processor = processor_of(session_.study(), id);
+        change(tr("processor"), [&](Delivery& d) {
+            d.processor = id;
+            d.block_frames = 0;
+            if (processor != nullptr && !processor->has(d.structure)) {
+                d.structure = processor->structures.front().structure;
+                d.found.clear(); // numbers of another structure
+            }
+        });
+    });
+    connect(structure_, &QComboBox::activated, this,
+            [this] { take_structure(chosen<Structure>(structure_)); });
+    connect(block_, &QComboBox::activated, this, [this] {
+        change(tr("block"), [&](Delivery& d) { d.block_frames = block_->currentData().toInt(); });
+    });
+    connect(indexed_, &QCheckBox::toggled, this, [this](bool is_on) {
+        change(tr("numbered rows"), [&](Delivery& d) { d.indexed = is_on; });
+    });
+    connect(pattern_, &QLineEdit::editingFinished, this, &DeliveryForm::take_pattern);
+    connect(form_, &QPlainTextEdit::textChanged, this, &DeliveryForm::take_form);
+}
+
+void DeliveryForm::take_structure(Structure structure) {
+    change(tr("structure"), [&](Delivery& d) {
+        if (d.structure != structure) {
+            d.structure = structure;
+            d.found.clear(); // numbers of another structure
+        }
+    });
+}
+
+void DeliveryForm::take_pattern() {
+    const std::string pattern = pattern_->text().trimmed().toStdString();
+    const std::pair<std::string_view, std::string> values[] = {
+        {"study", "a"}, {"channel", "a"},   {"channel_id", "a"}, {"delivery", "a"},
+        {"rate", "a"},  {"processor", "a"}, {"structure", "a"},  {"format", "a"}};
+    if (const auto stem = file_stem(pattern, values); !stem) {
+        say(QStringLiteral("◇ ") + QString::fromStdString(to_text(stem.error())));
+        return;
+    }
+    change(tr("file names"), [&](Delivery& d) { d.file_pattern = pattern; });
+}
+
+void DeliveryForm::take_form() {
+    const std::string text = form_->toPlainText().toStdString();
+    change(tr("form"), [&](Delivery& d) { d.form = text; });
+}
+
+void DeliveryForm::fill_processors() {
+    processor_->clear();
+    processor_->addItem(tr("none: numbers as designed"), QString());
+    const auto add = [&](const Processor& processor) {
+        const QString id = QString::fromStdString(processor.id);
+        if (processor_->findData(id) < 0) {
+            processor_->addItem(shown_words(processor.name), id);
+        }
+    };
+    for (const auto& own : session_.study().processors) {
+        add(*own);
+    }
+    std::ranges::for_each(shipped_processors(), add);
+}
+
+// What a processor decides is not asked, nor what a format has no use for.
+void DeliveryForm::show_what_counts(const Delivery& delivery) {
+    const Processor* processor = processor_of(session_.study(), delivery.processor);
+    const FileFormat format = delivery.layout.format;
+    const bool is_table = format == FileFormat::csv || format == FileFormat::json
+                          || format == FileFormat::text || format == FileFormat::c_header;
+    const bool as_designed = processor == nullptr && is_table;
+    const auto show = [&](QWidget* control, bool is_shown) {
+        rows_->labelForField(control)->setVisible(is_shown);
+        control->setVisible(is_shown);
+    };
+    show(structure_, processor != nullptr);
+    show(block_, processor != nullptr && processor->block_frames.size() > 1);
+    for (QWidget* control :
+         std::initializer_list<QWidget*>{number_, digits_, feedback_, normalisation_, order_}) {
+        show(control, as_designed);
+    }
+    show(indexed_, format == FileFormat::csv || format == FileFormat::text
+                       || format == FileFormat::hex_words);
+    show(form_, format == FileFormat::form);
+    structure_->clear();
+    block_->clear();
+    if (processor != nullptr) {
+        for (const StructureCycles& each : processor->structures) {
+            structure_->addItem(text_of(named(structures(), each.structure).title),
+                                static_cast<int>(each.structure));
+        }
+        for (const int frames : processor->block_frames) {
+            block_->addItem(frames == 1 ? tr("sample by sample") : tr("%1 frames").arg(frames),
+                            frames);
+        }
+        choose(structure_, delivery.structure);
+        choose(block_, block_frames_of(delivery, *processor));
+    }
 }
 
 void DeliveryForm::say(const QString& problem) {
@@ -231,6 +372,17 @@ void DeliveryForm::refresh() {
     }
     filling_ = true;
     const CoefficientLayout& layout = delivery->layout;
+    fill_processors();
+    processor_->setCurrentIndex(
+        std::max(0, processor_->findData(QString::fromStdString(delivery->processor))));
+    show_what_counts(*delivery);
+    indexed_->setChecked(delivery->indexed);
+    if (pattern_->text().trimmed().toStdString() != delivery->file_pattern) {
+        pattern_->setText(QString::fromStdString(delivery->file_pattern));
+    }
+    if (form_->toPlainText().toStdString() != delivery->form) {
+        form_->setPlainText(QString::fromStdString(delivery->form));
+    }
     choose(format_, layout.format);
     choose(number_, layout.number);
     choose(feedback_, layout.feedback);
