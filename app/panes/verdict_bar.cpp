@@ -144,6 +144,8 @@ VerdictBar::VerdictBar(Session& session, QWidget* parent)
     auto* outer = new QHBoxLayout(this);
     outer->setContentsMargins(10, 2, summary_width_ + 16, 2);
     outer->addWidget(row_, 1);
+    // What does not fit goes into the menu: it never makes the window wider.
+    row_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     outer->addWidget(view_);
     outer->addWidget(jobs_);
     view_->setMenu(new QMenu(view_));
