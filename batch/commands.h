@@ -89,6 +89,9 @@ struct WordsCall {
 Expected<bool> words(Opened& opened, Output& out, const WordsCall& call);
 // What they cost on it; true when it fits.
 Expected<bool> budget(Opened& opened, Output& out, const std::string& delivery);
+// What FIRs of 128 to 65536 taps take on this machine, by both ways of convolving, as CSV.
+Expected<bool> loads(Output& out, const std::string& block_frames,
+                     const std::string& sample_rate_hz);
 // Those that come with the program; written into the folder, where one is named.
 Expected<bool> processors(Output& out, const std::filesystem::path& folder);
 Expected<bool> deliver(Opened& opened, Output& out, const std::filesystem::path& folder,

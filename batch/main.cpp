@@ -25,7 +25,7 @@ constexpr int exit_wrong_input = 2;
 struct Options {
     std::string study, channel, stage, layout = "table", folder, as;
     WordsCall words;
-    std::string length, signal;
+    std::string length, signal, block_frames = "64";
     RecipeCall recipe;
     SoundCoding signal_out;
     Frequencies frequencies;
@@ -230,6 +230,16 @@ private:
             add("budget", "What a delivery costs on its processor; exit 1 beyond it",
                 [this](Opened& s, Output& out) { return budget(s, out, o.words.delivery); });
         costs->add_option("--delivery", o.words.delivery, "The delivery's id")->required();
+        CLI::App* measured = app_.add_subcommand(
+            "loads", "What FIRs take on this machine, by both ways of convolving, as CSV");
+        measured->add_option("--block", o.block_frames, "Frames of a block")->capture_default_str();
+        measured->add_option("--sample-rate", o.recipe.sample_rate_hz, "In Hz")
+            ->capture_default_str();
+        measured->callback([this] {
+            chosen_ = [this](Opened&, Output& out) {
+                return loads(out, o.block_frames, o.recipe.sample_rate_hz);
+            };
+        });
         CLI::App* shipped =
             app_.add_subcommand("processors", "The profiles that come with the program");
         shipped->add_option("--to", o.folder, "Write them into this folder, as files to change");

@@ -2,6 +2,8 @@
 // What processors make of a study: words, budgets, profiles.
 #include "core/study/words.h"
 #include "batch/access.h"
+#include "core/base/number_text.h"
+#include "core/engine/convolution_load.h"
 #include "core/exchange/study_folder.h"
 #include "core/study/channel_parts.h"
 #include "core/study/delivery_budget.h"
@@ -144,6 +146,28 @@ Expected<bool> budget(Opened& opened, Output& out, const std::string& delivery_i
     text += fmt::format("latency_samples,{},,\n", exact(found->latency_samples));
     auto written = out.write(text);
     return written ? Expected<bool>(found->fits()) : tl::unexpected(written.error());
+}
+
+Expected<bool> loads(Output& out, const std::string& block_frames,
+                     const std::string& sample_rate_hz) {
+    const auto frames = number_from_text(block_frames), rate = number_from_text(sample_rate_hz);
+    if (!frames || !(*frames >= 1 && *frames <= 65536) || *frames != std::floor(*frames)) {
+        return refuse("--block", fmt::format("“{}” is no number of frames", block_frames),
+                      "give 1 to 65536");
+    }
+    if (!rate || !(*rate >= 1 && *rate <= 1e7)) {
+        return refuse("--sample-rate", fmt::format("“{}” is no rate", sample_rate_hz),
+                      "give one in Hz, as 48000");
+    }
+    const auto found = measured_loads(usual_tap_counts(), static_cast<std::size_t>(*frames), *rate);
+    if (!found) {
+        return tl::unexpected(found.error());
+    }
+    std::string text = "taps,direct_share,block_share\n";
+    for (const ConvolutionLoad& load : *found) {
+        text += fmt::format("{},{:.6g},{:.6g}\n", load.taps, load.direct, load.block);
+    }
+    return done(out.write(text));
 }
 
 Expected<bool> processors(Output& out, const std::filesystem::path& folder) {

@@ -8,6 +8,7 @@
 #include "app/panes/deliver/delivery_card.h"
 #include "app/panes/deliver/delivery_form.h"
 #include "app/panes/deliver/delivery_preview.h"
+#include "app/panes/deliver/loads_page.h"
 #include "app/panes/deliver/processor_page.h"
 #include "app/panes/deliver/words_page.h"
 #include "app/panes/deliver/words_pane.h"
@@ -66,8 +67,8 @@ DeliverDesk::DeliverDesk(Session& session, DeliveryRecords& records, QObject* pa
       form_(new DeliveryForm(session)), preview_(new DeliveryPreview), proof_(new QTableWidget),
       words_(new WordsWork(session, this)), words_pane_(new WordsPane(*words_)),
       words_page_(new WordsPage(session, *words_)), processor_page_(new ProcessorPage(session)),
-      budget_(new BudgetPane), middle_(new QWidget), upper_(new Companion(tr("Upper companion"))),
-      lower_(new Companion(tr("Lower companion"))) {
+      budget_(new BudgetPane), loads_(new LoadsPage(session)), middle_(new QWidget),
+      upper_(new Companion(tr("Upper companion"))), lower_(new Companion(tr("Lower companion"))) {
     list_ = build_list();
     set_up_rows(*proof_,
                 {tr("deviation of the files just written"), tr("coefficient"), tr("level")});
@@ -83,6 +84,8 @@ DeliverDesk::DeliverDesk(Session& session, DeliveryRecords& records, QObject* pa
     form_scroll->setFrameShape(QFrame::NoFrame);
     form_scroll->setWidgetResizable(true);
     form_scroll->setWidget(form_);
+    form_scroll->setFocusPolicy(Qt::NoFocus);
+    form_scroll->setAccessibleName(tr("Layout"));
     upper_->add_page(tr("Layout"), form_scroll);
     upper_->add_page(tr("Words"), words_page_);
     upper_->add_page(tr("Processor"), processor_page_);
@@ -99,6 +102,7 @@ DeliverDesk::DeliverDesk(Session& session, DeliveryRecords& records, QObject* pa
         }
     });
     lower_->add_page(tr("Read back"), proof_);
+    lower_->add_page(tr("This machine"), loads_);
     soon_.setSingleShot(true);
     soon_.setInterval(soon_ms);
     connect(&soon_, &QTimer::timeout, this, &DeliverDesk::refresh_now);
@@ -164,6 +168,11 @@ void DeliverDesk::fill_new_menu() {
             choose(add_delivery(session_, standard_deliveries()[i]));
         });
     }
+}
+
+void DeliverDesk::show_words_page() {
+    constexpr int words_page = 1;
+    upper_->show_page(words_page);
 }
 
 DeskParts DeliverDesk::parts() const {
@@ -284,6 +293,7 @@ void DeliverDesk::show_budget() {
         budget_->show_nothing();
         return;
     }
+    loads_->use_block(block_frames_of(*delivery, *processor));
     budget_->show_budget(*processor, block_frames_of(*delivery, *processor),
                          session_.study().sample_rate_hz,
                          budget_of(session_.study(), *delivery, session_.briefs()));

@@ -23,6 +23,7 @@ class DeliveryCard;
 class DeliveryForm;
 class DeliveryPreview;
 class BudgetPane;
+class LoadsPage;
 class ProcessorPage;
 class WordsPage;
 class WordsPane;
@@ -50,11 +51,13 @@ public:
     WordsPage* words_page() const { return words_page_; }
     ProcessorPage* processor_page() const { return processor_page_; }
     BudgetPane* budget_pane() const { return budget_; }
+    LoadsPage* loads_page() const { return loads_; }
 
     void choose(const std::string& delivery);
     const std::string& chosen() const { return chosen_; }
     void set_folder(const QString& folder);
     void refresh_now();
+    void show_words_page();
 
 private:
     QWidget* build_list();
@@ -93,6 +96,7 @@ private:
     WordsPage* words_page_;
     ProcessorPage* processor_page_;
     BudgetPane* budget_;
+    LoadsPage* loads_;
     QWidget* middle_;
     Companion *upper_, *lower_;
 };

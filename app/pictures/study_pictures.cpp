@@ -5,6 +5,7 @@
 #include "app/desks/listen_desk.h"
 #include "app/desks/measure_desk.h"
 #include "app/main_window.h"
+#include "app/model/words_work.h"
 #include "app/panes/listen/bench_view.h"
 #include "app/panes/listen/span_spectrum.h"
 #include "app/pictures/photographer.h"
@@ -34,6 +35,21 @@ void select_channel_with_bench(Session& session) {
     }
 }
 
+// The last delivery that is for a processor, with what it makes of the channel.
+void choose_words(MainWindow& window) {
+    DeliverDesk& desk = window.deliver();
+    std::string chosen;
+    for (const Delivery& delivery : window.session().study().deliveries) {
+        chosen = delivery.processor.empty() ? chosen : delivery.id;
+    }
+    if (!chosen.empty()) {
+        desk.choose(chosen);
+        desk.show_words_page();
+        wait_until(
+            [&] { return desk.words_work().result() != nullptr && !desk.words_work().is_busy(); });
+    }
+}
+
 } // namespace
 
 void take_desk_pictures(MainWindow& window, Photographer& photographer) {
@@ -57,6 +73,7 @@ void take_desk_pictures(MainWindow& window, Photographer& photographer) {
         }
         if (desk == Desk::deliver) {
             window.deliver().set_folder(QStringLiteral("exports"));
+            choose_words(window);
         }
         photographer.take(window, "desk-" + key_of(desk));
         session.select(before);

@@ -5,6 +5,7 @@
 #include "core/base/quantity.h"
 #include "core/curve/import_text.h"
 #include "core/curve/smoothing.h"
+#include "core/engine/word_engine.h"
 #include "core/exchange/coefficients.h"
 #include "core/exchange/measured_file.h"
 #include "core/exchange/read_transfer.h"
@@ -12,8 +13,10 @@
 #include "core/exchange/taps_text.h"
 #include "core/exchange/target_text.h"
 #include "core/exchange/transfer_text.h"
+#include "core/filter/in_sections.h"
 #include "core/study/analysis.h"
 #include "core/study/problems.h"
+#include "core/study/processor_json.h"
 #include "core/study/stage_file.h"
 #include "core/study/study_json.h"
 
@@ -202,6 +205,33 @@ void stage(std::string_view bytes) {
     const auto again = stage_from_json(text);
     promise(again.has_value() && json_from_stage(again->stage, again->sample_rate_hz) == text,
             "a stage comes back as it was");
+}
+
+// A profile that is read is one: its words can be taken, and it comes back as it was.
+void processor(std::string_view bytes) {
+    const auto read = processor_from_json(bytes);
+    if (!read) {
+        return check_problem(read.error());
+    }
+    promise(check(read->processor).has_value(), "a profile that is read holds together");
+    const std::string text = json_from_processor(read->processor);
+    const auto again = processor_from_json(text);
+    promise(again.has_value() && json_from_processor(again->processor) == text,
+            "a profile comes back as it was");
+    SeriesParts parts;
+    parts.cascade.sections = {{0.5, 0.25, 0.1, -0.5, 0.3}};
+    parts.taps = {0.25, -0.125};
+    for (const StructureCycles& each : read->processor.structures) {
+        const auto chain = nearest_words(parts, read->processor.format_for(each.structure));
+        if (chain) {
+            std::vector<double> signal(64, 0.5);
+            WordEngine(*chain).process(signal);
+            promise(std::ranges::all_of(signal, [](double x) { return std::isfinite(x); }),
+                    "words give numbers");
+        } else {
+            check_problem(chain.error());
+        }
+    }
 }
 
 // A sound file taken for an impulse response, and for a sweep.

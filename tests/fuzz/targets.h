@@ -16,6 +16,7 @@ void transfer(std::string_view bytes);
 void taps(std::string_view bytes);
 void sound(std::string_view bytes);
 void stage(std::string_view bytes);
+void processor(std::string_view bytes);
 void recording(std::string_view bytes);
 
 struct Target {
@@ -31,6 +32,7 @@ inline constexpr Target all_targets[] = {{"study", study},
                                          {"taps", taps},
                                          {"sound", sound},
                                          {"stage", stage},
+                                         {"processor", processor},
                                          {"recording", recording}};
 
 // Says which promise was broken and ends the program.

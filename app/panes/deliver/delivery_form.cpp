@@ -54,8 +54,8 @@ DeliveryForm::DeliveryForm(Session& session, QWidget* parent)
 void DeliveryForm::fill_choices() {
     format_->addItem(tr("CSV table"), static_cast<int>(FileFormat::csv));
     format_->addItem(tr("JSON"), static_cast<int>(FileFormat::json));
-    format_->addItem(tr("Text"), static_cast<int>(FileFormat::text));
     format_->addItem(tr("C header"), static_cast<int>(FileFormat::c_header));
+    format_->addItem(tr("Text"), static_cast<int>(FileFormat::text));
     format_->addItem(tr("C++ class"), static_cast<int>(FileFormat::cpp_class));
     format_->addItem(tr("Hexadecimal words"), static_cast<int>(FileFormat::hex_words));
     format_->addItem(tr("Verilog and test bench"), static_cast<int>(FileFormat::verilog));
@@ -77,7 +77,7 @@ void DeliveryForm::fill_choices() {
 
 void DeliveryForm::build() {
     auto* form = rows_ = new QFormLayout(this);
-    form->setContentsMargins(16, 10, 16, 8);
+    form->setContentsMargins(16, 10, 6, 8);
     form->setVerticalSpacing(7);
     form->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
     const auto add = [&](const QString& caption, QWidget* control) {

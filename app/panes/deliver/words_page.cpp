@@ -21,7 +21,7 @@
 namespace syntonon {
 namespace {
 
-constexpr int often_ms = 120;
+constexpr int search_often_ms = 120;
 
 struct Fact {
     QString what, value, tip;
@@ -152,7 +152,7 @@ WordsPage::WordsPage(Session& session, WordsWork& work, QWidget* parent)
     }
     facts_->setAccessibleName(tr("Facts of the words"));
     sources_->setAccessibleName(tr("Sources of noise"));
-    progress_.setInterval(often_ms);
+    progress_.setInterval(search_often_ms);
     connect(&progress_, &QTimer::timeout, this, &WordsPage::show_search);
     connect(search_, &QPushButton::clicked, this,
             [this] { work_.is_searching() ? work_.stop_search() : work_.search(); });

@@ -5,6 +5,7 @@
 #include "app/panes/deliver/budget_pane.h"
 #include "app/panes/deliver/delivery_form.h"
 #include "app/panes/deliver/delivery_preview.h"
+#include "app/panes/deliver/loads_page.h"
 #include "app/panes/deliver/processor_page.h"
 #include "app/panes/deliver/words_page.h"
 #include "app/panes/deliver/words_pane.h"
@@ -151,6 +152,15 @@ TEST_F(DeliverWords, AProfileIsChangedInPlaceAndRestored) {
     EXPECT_EQ(session().study().processors.size(), 1U);
     page.read_file(path + "x");
     EXPECT_TRUE(page.problem().contains("◇"));
+}
+
+TEST_F(DeliverWords, MeasuresWhatFirsTakeHere) {
+    LoadsPage& page = *desk().loads_page();
+    page.measure_button()->click();
+    EXPECT_TRUE(page.measure_button()->text().startsWith("Stop"));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return page.table()->rowCount() == 10; }, 60000));
+    EXPECT_EQ(cell(page.table(), 9, 0), "65536");
+    EXPECT_EQ(page.measure_button()->text(), "Measure");
 }
 
 TEST_F(DeliverWords, TheFormAsksWhatCounts) {

@@ -1,0 +1,31 @@
+// What FIRs take on this machine: measured with the engines that play them.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/base/problem.h"
+#include "core/design/watch.h"
+
+#include <cstddef>
+#include <span>
+#include <vector>
+
+namespace syntonon {
+
+// Shares of one core's time at that sample rate: 1 is all of it.
+struct ConvolutionLoad {
+    std::size_t taps = 0;
+    double direct = 0; // by a sum of products
+    double block = 0;  // by transforms of parts
+};
+
+// Noise through both engines in blocks of so many frames, each for some 20 ms of this thread's own
+// time and the quicker of two runs. Refused when the watch is stopped.
+Expected<std::vector<ConvolutionLoad>> measured_loads(std::span<const std::size_t> taps,
+                                                      std::size_t block_frames,
+                                                      double sample_rate_hz,
+                                                      const Watch& watch = {});
+
+// 128, 256 ... 65536.
+std::vector<std::size_t> usual_tap_counts();
+
+} // namespace syntonon
