@@ -73,7 +73,8 @@ Expected<std::vector<ConvolutionLoad>> measured_loads(std::span<const std::size_
             DirectFir direct(answer);
             PartitionedFir block(answer);
             const double by_sum = load_of(direct, 0, block_frames, sample_rate_hz);
-            const double in_parts = load_of(block, 2 * 4096 + count, block_frames, sample_rate_hz);
+            const double in_parts =
+                load_of(block, std::size_t{8192} + count, block_frames, sample_rate_hz);
             load.direct = run == 0 ? by_sum : std::min(load.direct, by_sum);
             load.block = run == 0 ? in_parts : std::min(load.block, in_parts);
         }

@@ -63,9 +63,8 @@ void DeliveryForm::fill_choices() {
     format_->addItem(tr("A form of one's own"), static_cast<int>(FileFormat::form));
     number_->addItem(tr("double, 64 bits"), static_cast<int>(NumberType::real64));
     number_->addItem(tr("float, 32 bits"), static_cast<int>(NumberType::real32));
-    feedback_->addItem(tr("subtracted: −a1 y[n−1] −a2 y[n−2]"),
-                       static_cast<int>(FeedbackSign::subtracted));
-    feedback_->addItem(tr("added: +a1 y[n−1] +a2 y[n−2]"), static_cast<int>(FeedbackSign::added));
+    feedback_->addItem(tr("subtracted: −a1 y′ −a2 y″"), static_cast<int>(FeedbackSign::subtracted));
+    feedback_->addItem(tr("added: +a1 y′ +a2 y″"), static_cast<int>(FeedbackSign::added));
     normalisation_->addItem(tr("a0 = 1"), static_cast<int>(Normalisation::a0_one));
     normalisation_->addItem(tr("b0 = 1, with a gain"), static_cast<int>(Normalisation::b0_one));
     normalisation_->addItem(tr("a0 = ½, all halved"), static_cast<int>(Normalisation::a0_half));
@@ -77,7 +76,7 @@ void DeliveryForm::fill_choices() {
 
 void DeliveryForm::build() {
     auto* form = rows_ = new QFormLayout(this);
-    form->setContentsMargins(16, 10, 6, 8);
+    form->setContentsMargins(16, 10, 16, 8);
     form->setVerticalSpacing(7);
     form->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
     const auto add = [&](const QString& caption, QWidget* control) {

@@ -1,6 +1,7 @@
 // Words, processors and budgets on the desk where deliveries are.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/desks/deliver_desk.h"
+#include "app/model/study_files.h"
 #include "app/model/words_work.h"
 #include "app/panes/deliver/budget_pane.h"
 #include "app/panes/deliver/delivery_form.h"
@@ -29,6 +30,11 @@ protected:
         window->show_desk(Desk::deliver);
         desk().choose("simulation");
         wait_for_words();
+    }
+    // What these wait for takes long enough for a recovery copy: none is left behind.
+    void TearDown() override {
+        window->files().close();
+        Window::TearDown();
     }
     DeliverDesk& desk() { return window->deliver(); }
     const Delivery& delivery(const char* id) { return *delivery_of(session().study(), id); }
