@@ -72,8 +72,8 @@ void take_desk_pictures(MainWindow& window, Photographer& photographer) {
             window.listen().view()->spectrum()->hold_greatest();
         }
         if (desk == Desk::deliver) {
-            window.deliver().set_folder(QStringLiteral("exports"));
             choose_words(window);
+            window.deliver().set_folder(QStringLiteral("exports"));
         }
         photographer.take(window, "desk-" + key_of(desk));
         session.select(before);
