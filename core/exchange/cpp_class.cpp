@@ -99,14 +99,7 @@ private:
     }
 
     void head() {
-        CoefficientLayout layout;
-        for (const std::string& each : head_lines(channel_.set, layout)) {
-            if (!each.starts_with("order: ") && !each.starts_with("number: ")
-                && !each.starts_with("digits: ") && !each.starts_with("feedback: ")
-                && !each.starts_with("normalisation: ") && !each.starts_with("  ")) {
-                line("// {}", each);
-            }
-        }
+        out_ += source_head(channel_.set);
         line(
             "// A sample in, a sample out; no allocation, no dependency but the standard headers.");
         if (is_fixed_) {
@@ -352,8 +345,9 @@ private:
             for (const NetworkProduct& p : net.sums[j].products) {
                 const std::string signal = fmt::format("{}({})", type, signal_text(p.signal));
                 std::string product =
-                    p.coefficient >= 0 ? fmt::format("{}(c[{}]) * {}", type, p.coefficient, signal)
-                                       : (p.doubled ? type + "(2) * " : "") + signal;
+                    p.coefficient >= 0
+                        ? fmt::format("{}(c[{}]) * {}", type, p.coefficient, signal)
+                        : fmt::format("{}{}", p.doubled ? type + "(2) * " : "", signal);
                 if (is_first) {
                     line("        {} a{} = {}{};", type, j, p.subtracted ? "-" : "", product);
                 } else {

@@ -136,6 +136,18 @@ std::string word_hexadecimal(double value, const Arithmetic& how) {
     return hexadecimal(std::ldexp(value, -how.shift), how.coefficient);
 }
 
+std::string source_head(const CoefficientSet& set) {
+    std::string text;
+    for (const std::string& line : head_lines(set, {})) {
+        // How numbers are written says nothing here.
+        const bool is_of_tables = line.starts_with("order: ") || line.starts_with("number: ")
+                                  || line.starts_with("digits: ") || line.starts_with("feedback: ")
+                                  || line.starts_with("normalisation: ") || line.starts_with("  ");
+        text += is_of_tables ? "" : "// " + line + "\n";
+    }
+    return text;
+}
+
 std::string source_name(const CoefficientSet& set) {
     const std::string name = slug(set.study, '_') + "_" + slug(set.channel, '_');
     return std::isdigit(static_cast<unsigned char>(name.front())) ? "study_" + name : name;

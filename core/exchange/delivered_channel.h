@@ -36,6 +36,8 @@ Expected<WordRows> word_rows(const DeliveredChannel& channel);
 // A number as it is held: shifted, two's complement or IEEE 754, "0x1fe3".
 std::string word_hexadecimal(double value, const Arithmetic& how);
 
+// What made it, as lines of a comment in C++ or Verilog.
+std::string source_head(const CoefficientSet& set);
 // A name for a class or module: lower case, "_" between words, no digit first.
 std::string source_name(const CoefficientSet& set);
 

@@ -254,7 +254,7 @@ Expected<ReadCoefficients> read_csv(std::string_view text) {
         take_head_line(trimmed(line->substr(1)), head);
     }
     // Without titles it is plain text.
-    const bool has_titles = line && !line->empty() && cells_of(*line).size() > 0
+    const bool has_titles = line && !line->empty() && !cells_of(*line).empty()
                             && !number_from_text(cells_of(*line).front());
     auto read = from_head(head, has_titles ? FileFormat::csv : FileFormat::text);
     if (!read) {

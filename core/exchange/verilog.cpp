@@ -117,15 +117,7 @@ private:
     static const char* kind(bool real_poles) { return real_poles ? "section_real" : "section"; }
 
     void head() {
-        out_.clear();
-        CoefficientLayout layout;
-        for (const std::string& each : head_lines(channel_.set, layout)) {
-            if (!each.starts_with("order: ") && !each.starts_with("number: ")
-                && !each.starts_with("digits: ") && !each.starts_with("feedback: ")
-                && !each.starts_with("normalisation: ") && !each.starts_with("  ")) {
-                line("// {}", each);
-            }
-        }
+        out_ = source_head(channel_.set);
         line("// Signals are words of {}: value = word times 2^-{}.\n", text_of(how_.data),
              how_.data.fraction_bits);
     }

@@ -75,10 +75,16 @@ class SectionInWords {
 public:
     SectionInWords(Structure structure, const StructuredSection& section, const Arithmetic& how);
     double step(double x) noexcept {
-        return std::visit([x](auto& section) { return section.step(x); }, section_);
+        auto* fixed_one = std::get_if<FixedSection>(&section_);
+        return fixed_one != nullptr ? fixed_one->step(x)
+                                    : std::get_if<FloatingSection>(&section_)->step(x);
     }
     void reset() noexcept {
-        std::visit([](auto& section) { section.reset(); }, section_);
+        if (auto* fixed_one = std::get_if<FixedSection>(&section_)) {
+            fixed_one->reset();
+        } else {
+            std::get_if<FloatingSection>(&section_)->reset();
+        }
     }
     std::int64_t overflows() const;
     // Null where it works in floats.
