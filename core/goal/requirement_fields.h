@@ -72,9 +72,7 @@ void each_field(R& r, Visit&& visit) {
         visit(RequirementField{"within_percent", "within ±", "%", Dimension::plain},
               r.within_percent);
         visit(field::max_time, r.max);
-    } else if constexpr (std::is_same_v<
-                             Spec,
-                             OvershootRequirement> || std::is_same_v<Spec, BudgetRequirement>) {
+    } else if constexpr (requires { r.max_percent; }) {
         visit(RequirementField{"max_percent", "at most", "%", Dimension::plain}, r.max_percent);
     } else if constexpr (std::is_same_v<Spec, DecayTimeRequirement>) {
         visit(RequirementField{"fall_db", "fall by", "dB", Dimension::level}, r.fall_db);

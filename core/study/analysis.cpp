@@ -369,6 +369,20 @@ void AnalysisCache::judge(const ChannelView& key, const Goal* goal, Judging judg
     }
 }
 
+namespace {
+
+// Null stands for none on both sides.
+template <class T>
+bool is_held_in(const T* now, const std::shared_ptr<const T>& then) {
+    return now == nullptr ? then == nullptr : then != nullptr && *now == *then;
+}
+template <class T>
+std::shared_ptr<const T> held_copy(const T* now) {
+    return now != nullptr ? std::make_shared<const T>(*now) : nullptr;
+}
+
+} // namespace
+
 std::shared_ptr<const ChannelAnalysis> AnalysisCache::analyse(const Study& study,
                                                               const Channel& channel,
                                                               const View& view, Judging judging) {
@@ -384,11 +398,8 @@ std::shared_ptr<const ChannelAnalysis> AnalysisCache::analyse(const Study& study
     const Delivery* delivery = delivery_of(study, view.words);
     const Processor* processor =
         delivery != nullptr ? processor_of(study, delivery->processor) : nullptr;
-    const auto is_equal = [](const auto* now, const auto& then) {
-        return now == nullptr ? then == nullptr : then != nullptr && *now == *then;
-    };
-    if (known && is_equal(delivery, kept->second.delivery)
-        && is_equal(processor, kept->second.processor) && shared && kept->second.channel
+    if (known && is_held_in(delivery, kept->second.delivery)
+        && is_held_in(processor, kept->second.processor) && shared && kept->second.channel
         && kept->second.channel->same_as(*shared) && measured && kept->second.measured == *measured
         && kept->second.goal == answer.goal && kept->second.analysis->jobs.empty()
         && kept->second.company == company) {
@@ -428,11 +439,9 @@ std::shared_ptr<const ChannelAnalysis> AnalysisCache::analyse(const Study& study
     }
     analysis->cost = analysis->chain.cost();
     analysis->latency_samples = analysis->chain.latency_samples();
-    last_.insert_or_assign(
-        {channel.id, view},
-        Kept{shared, analysis->measured, std::move(answer.goal), analysis, std::move(company),
-             delivery != nullptr ? std::make_shared<const Delivery>(*delivery) : nullptr,
-             processor != nullptr ? std::make_shared<const Processor>(*processor) : nullptr});
+    last_.insert_or_assign({channel.id, view},
+                           Kept{shared, analysis->measured, std::move(answer.goal), analysis,
+                                std::move(company), held_copy(delivery), held_copy(processor)});
     return analysis;
 }
 
