@@ -149,6 +149,8 @@ VerdictBar::VerdictBar(Session& session, QWidget* parent)
     outer->addWidget(view_);
     outer->addWidget(jobs_);
     view_->setMenu(new QMenu(view_));
+    view_->setToolTip(tr("What is drawn and judged: the design, or the words that a delivery's "
+                         "processor gets"));
     view_->hide();
     connect(view_->menu(), &QMenu::aboutToShow, this, &VerdictBar::fill_view_menu);
     auto* inner = new QHBoxLayout(row_);
@@ -231,8 +233,6 @@ void VerdictBar::show_view() {
     view_->setText(viewed == nullptr ? tr("as designed")
                    : is_stale ? tr("as words of %1, out of date").arg(shown_words(viewed->name))
                               : tr("as words of %1").arg(shown_words(viewed->name)));
-    view_->setToolTip(tr("What is drawn and judged: the design, or the words that a delivery's "
-                         "processor gets"));
     view_->setAccessibleName(tr("View: %1").arg(view_->text()));
 }
 

@@ -45,7 +45,7 @@ const Channel* channel_of(const Study& study, std::string_view id) {
 
 const Delivery* delivery_of(const Study& study, std::string_view id) {
     const auto found = std::ranges::find(study.deliveries, id, &Delivery::id);
-    return found != study.deliveries.end() ? &*found : nullptr;
+    return id.empty() || found == study.deliveries.end() ? nullptr : &*found;
 }
 
 const Processor* processor_of(const Study& study, std::string_view id) {

@@ -91,6 +91,14 @@ Expected<WordFormat> word_format(const Study& study, const Delivery& delivery) {
             place, fmt::format("{} does not run at {} Hz", processor->name, study.sample_rate_hz),
             fmt::format("set the study to {} Hz, or choose another processor", rates.front()));
     }
+    const auto& sizes = processor->block_frames;
+    if (delivery.block_frames != 0
+        && std::ranges::find(sizes, delivery.block_frames) == sizes.end()) {
+        return refuse(place,
+                      fmt::format("{} is not run in blocks of {} frames", processor->name,
+                                  delivery.block_frames),
+                      fmt::format("choose {} frames, or leave block_frames out", sizes.front()));
+    }
     return processor->format_for(delivery.structure);
 }
 

@@ -12,8 +12,8 @@
 
 namespace syntonon {
 
-// Refused: no processor named, one that is not there, a structure that it has not, a rate that it
-// does not run at.
+// Refused: no processor named, one that is not there, a structure that it has not, a rate or a size
+// of block that it does not run at.
 Expected<WordFormat> word_format(const Study& study, const Delivery& delivery);
 
 struct ChannelWords {

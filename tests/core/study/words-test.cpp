@@ -54,6 +54,9 @@ TEST(Words, AreRefusedWithAWayOut) {
     Study other_rate = with_delivery("reed-28", Structure::direct_form_1);
     other_rate.sample_rate_hz = 192000;
     EXPECT_NE(reason(other_rate).find("192000 Hz"), std::string::npos);
+    Study other_block = with_delivery("kestrel-board", Structure::transposed_form_2);
+    other_block.deliveries[0].block_frames = 77;
+    EXPECT_NE(reason(other_block).find("77 frames"), std::string::npos);
 }
 
 TEST(Words, SearchedOnesHoldUntilTheDesignChanges) {
