@@ -37,7 +37,7 @@ bool MainWindow::open_study(const QString& path) {
     records_.use_study(arranged_path_, false);
     arrange(kept_arrangement(arranged_path_));
     auto problems = problems_of(session_.study(), session_.briefs());
-    std::ranges::move(file_name_clashes(session_.study()), std::back_inserter(problems));
+    std::ranges::move(problems_of_files(session_.study()), std::back_inserter(problems));
     if (!problems.empty()) {
         const QString more =
             problems.size() > 1 ? tr(" (and %1 more)").arg(problems.size() - 1) : QString();

@@ -40,7 +40,7 @@ Expected<bool> check(Opened& opened, Output& out) {
     }
     finish(opened, views);
     auto problems = problems_of(study, opened.cache.briefs());
-    std::ranges::move(file_name_clashes(study), std::back_inserter(problems));
+    std::ranges::move(problems_of_files(study), std::back_inserter(problems));
     if (!problems.empty()) {
         // The caller prints the last; the others go before it.
         for (std::size_t i = 0; i + 1 < problems.size(); ++i) {

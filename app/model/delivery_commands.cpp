@@ -37,7 +37,7 @@ std::string add_delivery(Session& session, Delivery like) {
     const std::string wish = like.name;
     Study tried = session.study();
     tried.deliveries.push_back(like);
-    for (int number = 2; !file_name_clashes(tried).empty() && number < 1000; ++number) {
+    for (int number = 2; !problems_of_files(tried).empty() && number < 1000; ++number) {
         like.name = fmt::format("{} {}", wish, number);
         tried.deliveries.back() = like;
     }

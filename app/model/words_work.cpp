@@ -39,14 +39,6 @@ namespace {
 
 constexpr std::size_t drawn_places = 400;
 
-Filter filter_of_parts(const SeriesParts& parts) {
-    std::vector<Filter> all{Filter(parts.cascade)};
-    if (!parts.taps.empty()) {
-        all.emplace_back(Taps(parts.taps));
-    }
-    return series(all);
-}
-
 WordsPicture picture_of(const Filter& wished, const Filter& words,
                         const std::optional<Filter>& nearest, bool is_searched,
                         double sample_rate_hz) {
@@ -142,7 +134,7 @@ Expected<WordsResult> answer(const Expected<SeriesParts>& parts, const Expected<
         result.problem = nearest.error();
         return result;
     }
-    const Filter wished = filter_of_parts(*parts);
+    const Filter wished = filter_of(*parts);
     result.picture = picture_of(wished, filter_of(result.chain),
                                 nearest ? std::optional(filter_of(*nearest)) : std::nullopt,
                                 result.is_searched, table.axis.sample_rate_hz);

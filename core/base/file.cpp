@@ -130,7 +130,20 @@ Expected<std::string> read_file(const fs::path& path, std::size_t most_bytes) {
     return bytes;
 }
 
-Expected<void> write_file_atomically(const fs::path& path, std::string_view bytes, Links links) {
+StagedFile::StagedFile(fs::path path, fs::path target, std::string staged)
+    : path_(std::move(path)), target_(std::move(target)), staged_(std::move(staged)) {}
+
+StagedFile::StagedFile(StagedFile&& other) noexcept
+    : path_(std::move(other.path_)), target_(std::move(other.target_)),
+      staged_(std::exchange(other.staged_, {})) {}
+
+StagedFile::~StagedFile() {
+    if (!staged_.empty()) {
+        ::unlink(staged_.c_str());
+    }
+}
+
+Expected<StagedFile> StagedFile::write(const fs::path& path, std::string_view bytes, Links links) {
     const fs::path target = links == Links::follow ? behind_links(path) : path;
     struct stat old {};
     const bool exists = ::lstat(target.c_str(), &old) == 0 && !S_ISLNK(old.st_mode);
@@ -145,6 +158,7 @@ Expected<void> write_file_atomically(const fs::path& path, std::string_view byte
     if (fd.get() < 0) {
         return system_refusal(path, "cannot be written", errno);
     }
+    StagedFile staged(path, target, name);
     const mode_t mask = ::umask(0);
     ::umask(mask);
     ::fchmod(fd.get(), exists ? (old.st_mode & 07777) : (0666 & ~mask));
@@ -153,15 +167,24 @@ Expected<void> write_file_atomically(const fs::path& path, std::string_view byte
     if (fd.close() != 0 && error == 0) {
         error = errno;
     }
-    if (error == 0 && ::rename(name.c_str(), target.c_str()) != 0) {
-        error = errno;
-    }
     if (error != 0) {
-        ::unlink(name.c_str());
         return system_refusal(path, "cannot be written", error);
     }
-    flush_folder(target.has_parent_path() ? target.parent_path() : fs::path("."));
+    return staged;
+}
+
+Expected<void> StagedFile::put_in_place() {
+    if (::rename(staged_.c_str(), target_.c_str()) != 0) {
+        return system_refusal(path_, "cannot be written", errno);
+    }
+    staged_.clear();
+    flush_folder(target_.has_parent_path() ? target_.parent_path() : fs::path("."));
     return {};
+}
+
+Expected<void> write_file_atomically(const fs::path& path, std::string_view bytes, Links links) {
+    auto staged = StagedFile::write(path, bytes, links);
+    return staged ? staged->put_in_place() : tl::unexpected(staged.error());
 }
 
 } // namespace syntonon

@@ -27,4 +27,23 @@ enum class Links {
 Expected<void> write_file_atomically(const std::filesystem::path& path, std::string_view bytes,
                                      Links links = Links::follow);
 
+// The same in two steps, so that of several files all stand ready before the first takes its place.
+// What is not put in place goes away with it.
+class StagedFile {
+public:
+    // Written beside its place and flushed to the disk; what stands there is still as it was.
+    static Expected<StagedFile> write(const std::filesystem::path& path, std::string_view bytes,
+                                      Links links = Links::follow);
+    StagedFile(StagedFile&& other) noexcept;
+    StagedFile& operator=(StagedFile&&) = delete;
+    ~StagedFile();
+    Expected<void> put_in_place();
+
+private:
+    StagedFile(std::filesystem::path path, std::filesystem::path target, std::string staged);
+
+    std::filesystem::path path_, target_;
+    std::string staged_; // empty: nothing is left to take away
+};
+
 } // namespace syntonon

@@ -4,6 +4,8 @@
 #include "core/base/file.h"
 #include "core/exchange/delivered_files.h"
 #include "core/exchange/file_pattern.h"
+#include "core/exchange/form_text.h"
+#include "core/study/channel_parts.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -159,27 +161,37 @@ Expected<std::optional<Deviation>> compared(const PlannedFile& file, const std::
 
 } // namespace
 
-std::vector<Problem> file_name_clashes(const Study& study) {
-    std::vector<Problem> clashes;
+std::vector<Problem> problems_of_files(const Study& study) {
+    std::vector<Problem> problems;
     std::map<std::string, std::pair<const Delivery*, const Channel*>> names;
     for (std::size_t i = 0; i < study.deliveries.size(); ++i) {
         const Delivery& delivery = study.deliveries[i];
         std::vector<Problem> missing;
+        const std::string place = fmt::format("deliveries[{}]", i);
+        if (delivery.layout.format == FileFormat::form) {
+            if (auto ok = check_form(delivery.form); !ok) {
+                problems.push_back(within(place, ok.error()));
+            }
+        }
         std::optional<Problem> clash; // one a delivery says enough
         for (const Channel* channel : channels_of(study, delivery, missing)) {
+            if (const auto stem = stem_of(study, delivery, *channel); !stem && !clash) {
+                clash = within(place,
+                               Problem{"file_pattern", stem.error().reason, stem.error().way_out});
+            }
             for (const std::string& name : file_names(study, delivery, *channel)) {
                 const auto [there, is_new] = names.emplace(name, std::pair(&delivery, channel));
                 if (!is_new && !clash) {
-                    clash = same_file(fmt::format("deliveries[{}].name", i), name,
-                                      *there->second.first, *there->second.second);
+                    clash = same_file(place + ".name", name, *there->second.first,
+                                      *there->second.second);
                 }
             }
         }
         if (clash) {
-            clashes.push_back(*clash);
+            problems.push_back(*clash);
         }
     }
-    return clashes;
+    return problems;
 }
 
 Expected<std::vector<PlannedFile>> plan_delivery(const Study& study, const Delivery& delivery,
@@ -201,9 +213,7 @@ Expected<std::vector<PlannedFile>> plan_delivery(const Study& study, const Deliv
         const auto stem = stem_of(study, delivery, *channel);
         auto texts = delivered_texts(*delivered, delivery, *stem);
         if (!texts) {
-            const bool names_it = texts.error().place.starts_with("channel ");
-            return tl::unexpected(names_it ? texts.error()
-                                           : within("channel " + channel->id, texts.error()));
+            return tl::unexpected(of_channel(channel->id, texts.error()));
         }
         for (DeliveredText& text : *texts) {
             PlannedFile file{folder / (*stem + text.ending), std::move(text.text), channel->id,
@@ -241,14 +251,25 @@ Expected<std::vector<DeliveredFile>> write_delivery(const std::vector<PlannedFil
                           "allow replacing them or choose another folder; nothing was written");
         }
     }
-    std::vector<DeliveredFile> delivered;
+    // On a full disk none of them is another one than before: modules and memories belong together.
+    std::vector<StagedFile> staged;
     for (const PlannedFile& file : files) {
         if (auto ok = make_folder(file.path.parent_path()); !ok) {
             return tl::unexpected(ok.error());
         }
-        if (auto ok = write_file_atomically(file.path, file.text, Links::replace); !ok) {
+        auto written = StagedFile::write(file.path, file.text, Links::replace);
+        if (!written) {
+            return tl::unexpected(written.error());
+        }
+        staged.push_back(std::move(*written));
+    }
+    for (StagedFile& file : staged) {
+        if (auto ok = file.put_in_place(); !ok) {
             return tl::unexpected(ok.error());
         }
+    }
+    std::vector<DeliveredFile> delivered;
+    for (const PlannedFile& file : files) {
         const auto bytes = read_file(file.path, most_bytes);
         if (!bytes) {
             return tl::unexpected(bytes.error());

@@ -25,9 +25,9 @@ struct PlannedFile {
     bool is_read_back = false; // its numbers, beside its bytes
 };
 
-// Files that would overwrite one another: two channels of one delivery, or two deliveries. Places
-// as in the study file ("deliveries[1].name").
-std::vector<Problem> file_name_clashes(const Study& study);
+// Patterns that name no file, forms with an error, and files that would overwrite one another: two
+// channels of one delivery, or two deliveries. Places as in the study file ("deliveries[1].name").
+std::vector<Problem> problems_of_files(const Study& study);
 
 // The files of each channel of the delivery, named by its pattern, in `folder`. Refuses what cannot
 // be exported, names that would lead out of the folder, and files that another channel's or
@@ -47,7 +47,8 @@ struct DeliveredFile {
     std::optional<Deviation> deviation;
 };
 
-// Makes the folder when it is missing. Every file is read back and must hold the same bytes. With
+// Makes the folder when it is missing. All files are on the disk before the first takes its
+// place; each is then read back and must hold the same bytes. With
 // Existing::refuse nothing at all is written when one of the files exists. A symbolic link is
 // replaced by the file, never followed.
 Expected<std::vector<DeliveredFile>> write_delivery(const std::vector<PlannedFile>& files,

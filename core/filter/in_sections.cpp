@@ -166,4 +166,15 @@ Expected<AnalogCascade> analog_sections_of(const AnyForm& form) {
     return std::visit(AnalogSectionsOf(), static_cast<const AnyForm::variant&>(form));
 }
 
+Filter filter_of(const SeriesParts& parts) {
+    std::vector<Filter> all{Filter(parts.cascade)};
+    if (!parts.taps.empty()) {
+        all.emplace_back(Taps(parts.taps));
+    }
+    if (parts.delay_samples > 0) {
+        all.emplace_back(Delay{parts.delay_samples});
+    }
+    return series(all);
+}
+
 } // namespace syntonon

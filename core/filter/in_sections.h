@@ -17,6 +17,7 @@ struct SeriesParts {
     std::size_t delay_samples = 0;
     std::vector<double> taps; // of all FIRs, convolved; empty: there is none
 };
+Filter filter_of(const SeriesParts& parts);
 // Refused where the form is made of something else, or its taps would be more than a million.
 Expected<SeriesParts> series_parts_of(const AnyForm& form);
 // The same in the s-plane, of analog sections and gains in series.

@@ -40,4 +40,12 @@ Expected<SeriesParts> channel_parts(const Study& study, const Channel& channel, 
     return in_series;
 }
 
+Problem of_channel(std::string_view id, Problem problem) {
+    const std::string channel = fmt::format("channel {}", id);
+    if (!problem.place.starts_with(channel)) {
+        problem.place = problem.place.empty() ? channel : channel + ", " + problem.place;
+    }
+    return problem;
+}
+
 } // namespace syntonon

@@ -91,11 +91,7 @@ Expected<StructureTable> structure_table(const TableQuestion& question, const Wa
             table.own_column = i;
         }
     }
-    std::vector<Filter> parts{Filter(question.parts.cascade)};
-    if (!question.parts.taps.empty()) {
-        parts.emplace_back(Taps(question.parts.taps));
-    }
-    const Filter wished = series(parts);
+    const Filter wished = filter_of(question.parts);
     for (const StructureCycles& structure : question.processor.structures) {
         table.rows.push_back(structure.structure);
         std::vector<TableCell> row;

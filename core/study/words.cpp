@@ -116,7 +116,7 @@ Expected<ChannelWords> words_of(const Study& study, const Delivery& delivery,
     }
     auto nearest = nearest_words(parts, *format);
     if (!nearest) {
-        return tl::unexpected(within("channel " + channel, nearest.error()));
+        return tl::unexpected(of_channel(channel, nearest.error()));
     }
     return ChannelWords{std::move(*nearest), delivery.searched && format->sections.is_fixed()};
 }
@@ -158,7 +158,7 @@ Expected<WordSearch> word_search(const Study& study, const Delivery& delivery,
 Expected<FoundWords> run(const WordSearch& search, const Watch& watch) {
     auto found = search_words(search.parts, search.format, search.aim, watch);
     if (!found) {
-        return tl::unexpected(within("channel " + search.channel, found.error()));
+        return tl::unexpected(of_channel(search.channel, found.error()));
     }
     return FoundWords{search.channel, words_digest(search.parts, search.format),
                       std::move(found->chain.sections), std::move(found->chain.taps),

@@ -76,6 +76,16 @@ bool holds(const WordFormat& format, const Network& network, std::size_t number,
            && std::abs(value) < limit_of(format, network, number);
 }
 
+bool holds(const WordFormat& format, const StructuredSection& section) {
+    const Network& network = network_of(format.structure, section.real_poles);
+    for (std::size_t i = 0; i < section.values.size(); ++i) {
+        if (!holds(format, network, i, section.values[i])) {
+            return false;
+        }
+    }
+    return true;
+}
+
 Expected<StructuredSection> nearest_section(const Biquad& section, std::size_t number,
                                             const WordFormat& format) {
     auto made = structured(section, format.structure);

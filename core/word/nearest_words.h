@@ -34,5 +34,6 @@ Expected<std::vector<double>> nearest_taps(const std::vector<double>& taps, cons
 
 // Whether a number of the network fits the word and the limits.
 bool holds(const WordFormat& format, const Network& network, std::size_t number, double value);
+bool holds(const WordFormat& format, const StructuredSection& section); // all of its numbers
 
 } // namespace syntonon

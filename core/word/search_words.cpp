@@ -179,16 +179,6 @@ struct FoundSections {
     std::size_t tried = 0;
 };
 
-bool fits_all(const StructuredSection& words, const WordFormat& format) {
-    const Network& network = network_of(format.structure, words.real_poles);
-    for (std::size_t i = 0; i < words.values.size(); ++i) {
-        if (!holds(format, network, i, words.values[i])) {
-            return false;
-        }
-    }
-    return true;
-}
-
 // Those numbers of one section a step up or down, if the whole chain gains by it.
 bool polish_numbers(const std::vector<std::size_t>& numbers, const Levels& ideal,
                     const WordFormat& format, const WordPlaces& places, StructuredSection& words,
@@ -203,7 +193,7 @@ bool polish_numbers(const std::vector<std::size_t>& numbers, const Levels& ideal
                 [&](const StructuredSection& each) {
                     ++found.tried;
                     const double cost = places.cost_of(deviation_of(each), others, least);
-                    if (cost < least && fits_all(each, format)
+                    if (cost < least && holds(format, each)
                         && unstable_poles(roots_of(biquad_of(each, format.structure))) == 0) {
                         least = cost;
                         words = each;
@@ -299,14 +289,6 @@ Expected<SearchedWords> found_words(const SeriesParts& parts, const Cascade& bar
 std::vector<double> deviation_of(const WordChain& chain, const Filter& wished,
                                  const WordPlaces& places) {
     return difference_of(places.levels_of(filter_of(chain)), places.levels_of(wished));
-}
-
-Filter filter_of(const SeriesParts& parts) {
-    std::vector<Filter> all{Filter(parts.cascade)};
-    if (!parts.taps.empty()) {
-        all.emplace_back(Taps(parts.taps));
-    }
-    return series(all);
 }
 
 } // namespace

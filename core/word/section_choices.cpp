@@ -57,15 +57,6 @@ public:
     }
 
 private:
-    bool fits_all(const StructuredSection& words) const {
-        const Network& network = network_of(format_.structure, words.real_poles);
-        for (std::size_t i = 0; i < words.values.size(); ++i) {
-            if (!holds(format_, network, i, words.values[i])) {
-                return false;
-            }
-        }
-        return true;
-    }
     void round_numbers(StructuredSection& words, const std::vector<std::size_t>& which) const {
         for (const std::size_t i : which) {
             words.values[i] = rounded(words.values[i], word_, Rounding::nearest);
@@ -122,7 +113,7 @@ private:
         for (const std::size_t i : network.pole_numbers) {
             words->values[i] = poles.values[i];
         }
-        if (!fits_all(*words)) {
+        if (!holds(format_, *words)) {
             return;
         }
         round_numbers(*words, network.output_numbers);
@@ -130,7 +121,7 @@ private:
         each_around(
             *words, network.output_numbers, 1, step_of(word_), [&](const StructuredSection& each) {
                 ++tried_;
-                if (!fits_all(each)) {
+                if (!holds(format_, each)) {
                     return;
                 }
                 std::vector<double> deviation =

@@ -105,6 +105,21 @@ TEST_F(BatchWords, CheckNamesProcessorsThatAreNotThere) {
     EXPECT_NE(run("check " + other).err.find("deliveries[3].structure"), std::string::npos);
 }
 
+TEST_F(BatchWords, CheckNamesPatternsAndFormsThatMakeNoFile) {
+    const std::string pattern =
+        write_study([](Study& s) { s.deliveries[3].file_pattern = "../{channel}"; });
+    EXPECT_NE(run("check " + pattern).err.find("deliveries[3].file_pattern: "), std::string::npos);
+    const test::Call call = run("deliver " + pattern + " --to " + scratch.file("none").string());
+    EXPECT_EQ(call.code, 2);
+    EXPECT_FALSE(std::filesystem::exists(scratch.file("none"))) << "nothing is written";
+    const std::string form = write_study([](Study& s) {
+        s.deliveries[3].layout.format = FileFormat::form;
+        s.deliveries[3].form = "a\n{{nothing}}";
+    });
+    const test::Call named = run("check " + form);
+    EXPECT_NE(named.err.find("deliveries[3].form, line 2: "), std::string::npos) << named.err;
+}
+
 TEST_F(BatchWords, LoadsOfThisMachineAreMeasured) {
     const test::Call call = run("loads --block 256");
     ASSERT_EQ(call.code, 0) << call.err;

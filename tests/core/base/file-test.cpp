@@ -115,5 +115,21 @@ TEST(File, AFullDiskLeavesTheOldFile) {
     EXPECT_EQ(files_in(scratch.folder()), 1u);
 }
 
+TEST(File, WhatIsStagedChangesNothingUntilItIsPutInPlace) {
+    const test::Scratch scratch;
+    const auto path = scratch.write("a.txt", "old");
+    {
+        auto staged = StagedFile::write(path, "new");
+        ASSERT_TRUE(staged);
+        EXPECT_EQ(test::bytes_of(path), "old");
+    }
+    EXPECT_EQ(test::bytes_of(path), "old");
+    EXPECT_EQ(files_in(scratch.folder()), 1u) << "what was not put in place has gone";
+    auto staged = StagedFile::write(path, "new");
+    ASSERT_TRUE(staged && staged->put_in_place());
+    EXPECT_EQ(test::bytes_of(path), "new");
+    EXPECT_EQ(files_in(scratch.folder()), 1u);
+}
+
 } // namespace
 } // namespace syntonon

@@ -349,5 +349,18 @@ TEST(Deliver, AFileInPlaceOfTheFolderIsSaid) {
     EXPECT_NE(written.error().place.find("taken"), std::string::npos);
 }
 
+// The second file's place is a folder: the first stays as it was.
+TEST(Deliver, AllFilesOrNone) {
+    const test::Scratch scratch;
+    const auto files =
+        plan_delivery(sections_only(), standard_deliveries()[0], scratch.folder(), briefs).value();
+    scratch.write(files[0].path.filename().string(), "old");
+    std::filesystem::create_directory(files[1].path);
+    const auto written = write_delivery(files, Existing::replace);
+    ASSERT_FALSE(written);
+    EXPECT_EQ(test::bytes_of(files[0].path), "old");
+    EXPECT_FALSE(std::filesystem::exists(files[2].path));
+}
+
 } // namespace
 } // namespace syntonon
