@@ -142,9 +142,10 @@ TEST_F(Panes, OfManyFindingsTheUnmetComeFirstAndNoneIsLost) {
         goal.requirements.push_back({PeakGainRequirement{-5}, {}});
         goal.requirements.push_back({UnknownRequirement{"loveliness"}, {}});
     });
-    QTest::qWait(20);
     const auto& findings = window->verdict()->findings();
-    ASSERT_EQ(findings.size(), 25u);
+    QTRY_COMPARE_WITH_TIMEOUT(findings.size(), 25u, 20000);
+    // What works takes room from the findings while it is shown.
+    QTRY_VERIFY_WITH_TIMEOUT(window->verdict()->jobs_box()->isHidden(), 20000);
     const auto shown = [&](const std::string& requirement) {
         return std::ranges::any_of(findings, [&](const FindingButton* b) {
             return b->isVisible() && b->finding().requirement == requirement;
