@@ -111,7 +111,9 @@ public:
     void import_curve(const QString& path);
     void import_measured(const MeasuredFiles& files);
     void ask_add_stage_from_file();
+    void paste_stage();
     void add_stage_from(const QString& path);
+    void say_what_came(const Expected<std::optional<QString>>& words);
     void ask_save_stage();
 
 protected:

@@ -73,8 +73,8 @@ void MainWindow::import_curve(const QString& path) {
 void MainWindow::ask_add_stage_from_file() {
     const QString path = QFileDialog::getOpenFileName(
         this, tr("A stage from a file"), {},
-        tr("Stages and taps (*%1 *.txt *.csv *.dat *.h *.c *.hex *.wav *.flac *.aiff *.aif);;All "
-           "files (*)")
+        tr("Stages, coefficients and taps (*%1 *.txt *.csv *.dat *.json *.h *.c *.hpp *.cpp *.hex "
+           "*.mem *.wav *.flac *.aiff *.aif);;All files (*)")
             .arg(QString::fromUtf8(stage_file_ending.data(), stage_file_ending.size())));
     if (!path.isEmpty()) {
         add_stage_from(path);
@@ -82,7 +82,14 @@ void MainWindow::ask_add_stage_from_file() {
 }
 
 void MainWindow::add_stage_from(const QString& path) {
-    const auto words = add_stage_from_file(session_, path, this);
+    say_what_came(add_stage_from_file(session_, path, this));
+}
+
+void MainWindow::paste_stage() {
+    say_what_came(add_stage_from_clipboard(session_, this));
+}
+
+void MainWindow::say_what_came(const Expected<std::optional<QString>>& words) {
     if (!words) {
         say_problem(words.error());
     } else if (*words && !(*words)->isEmpty()) {

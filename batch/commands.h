@@ -92,6 +92,13 @@ Expected<bool> budget(Opened& opened, Output& out, const std::string& delivery);
 // What FIRs of 128 to 65536 taps take on this machine, by both ways of convolving, as CSV.
 Expected<bool> loads(Output& out, const std::string& block_frames,
                      const std::string& sample_rate_hz);
+// What a file of coefficients that others wrote holds, as JSON, with stages of it; with `to`, the
+// study with them behind the channel's last one. Empty: as it is recognised.
+struct RecogniseCall {
+    std::string file, as, order, feedback, word, processor;
+    std::string channel, to;
+};
+Expected<bool> recognise(Opened& opened, Output& out, const RecogniseCall& call);
 // Those that come with the program; written into the folder, where one is named.
 Expected<bool> processors(Output& out, const std::filesystem::path& folder);
 Expected<bool> deliver(Opened& opened, Output& out, const std::filesystem::path& folder,

@@ -25,6 +25,7 @@ constexpr int exit_wrong_input = 2;
 struct Options {
     std::string study, channel, stage, layout = "table", folder, as;
     WordsCall words;
+    RecogniseCall found;
     std::string length, signal, block_frames = "64";
     RecipeCall recipe;
     SoundCoding signal_out;
@@ -67,11 +68,12 @@ int end(const Expected<bool>& done, const Options& o) {
         return *done ? 0 : exit_not_met;
     }
     const std::string& place = done.error().place;
-    const bool names_sound = std::ranges::any_of(
-        std::array{&o.sound.in, &o.sound.out.out, &o.signal_out.out}, [&](const std::string* file) {
+    const bool names_another = std::ranges::any_of(
+        std::array{&o.sound.in, &o.sound.out.out, &o.signal_out.out, &o.found.file},
+        [&](const std::string* file) {
             return !file->empty() && (place == *file || place.starts_with(*file + ":"));
         });
-    const bool names_file = names_sound || place.starts_with(o.study);
+    const bool names_file = names_another || place.starts_with(o.study);
     return fail(to_text(names_file ? done.error() : in_file(o.study, done.error())));
 }
 
@@ -90,6 +92,7 @@ public:
         add_coefficients();
         add_judge();
         add_words();
+        add_recognise();
         auto* works = of_channel(
             add("working", "The numbers behind a stage, as JSON",
                 [this](Opened& s, Output& out) { return working(s, out, o.channel, o.stage); }));
@@ -245,6 +248,35 @@ private:
         shipped->add_option("--to", o.folder, "Write them into this folder, as files to change");
         shipped->callback([this] {
             chosen_ = [this](Opened&, Output& out) { return processors(out, o.folder); };
+        });
+    }
+
+    // Of a file alone, or into a study.
+    void add_recognise() {
+        CLI::App* sub = app_.add_subcommand(
+            "recognise", "What a file of coefficients that others wrote holds, as JSON");
+        sub->add_option("FILE", o.found.file, "The file to read")->required();
+        sub->add_option("--as", o.found.as, "Take it as sections, fraction or taps");
+        sub->add_option("--order", o.found.order, "Of a row: \"b0 b1 b2 a1 a2\"");
+        sub->add_option("--feedback", o.found.feedback, "subtracted or added");
+        sub->add_option("--word", o.found.word, "Of words: Q2.14, float32 …");
+        sub->add_option("--processor", o.found.processor,
+                        "Whose words, order and sign they have: an id or a file");
+        auto* into = sub->add_option("--into", o.study, "The study that the stages go into");
+        auto* channel = sub->add_option("--channel", o.found.channel, "The channel's id");
+        auto* to = sub->add_option("--to", o.found.to,
+                                   "The study file to write; one that exists is replaced");
+        for (CLI::Option* option : {into, channel, to}) {
+            for (CLI::Option* other : {into, channel, to}) {
+                if (option != other) {
+                    option->needs(other);
+                }
+            }
+        }
+        sub->callback([this] {
+            chosen_ = [this](Opened& opened, Output& out) {
+                return recognise(opened, out, o.found);
+            };
         });
     }
 

@@ -79,6 +79,7 @@ void fill_new_stages_part(QMenu& menu, MainWindow& window) {
     add(menu, tr("Add…"), QKeySequence("Insert"), &window,
         [&window] { window.rail()->add_button()->showMenu(); });
     add(menu, tr("Add from a file…"), {}, &window, [&window] { window.ask_add_stage_from_file(); });
+    add(menu, tr("Paste coefficients…"), {}, &window, [&window] { window.paste_stage(); });
 }
 
 void fill_roots_part(QMenu& menu, MainWindow& window) {

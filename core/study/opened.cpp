@@ -179,15 +179,11 @@ Expected<Opened> as_sections(const Filter& filter) {
         sections = filter_of_roots(*filter.roots()).sections();
     }
     return sections.map([](const Cascade& cascade) {
-        RepeatSpec repeat;
-        repeat.count = 1;
+        std::vector<Coefficients> fractions;
         for (const Biquad& s : cascade.sections) {
-            Stage section;
-            section.spec = RecursionSpec{{s.b0, s.b1, s.b2}, {1, s.a1, s.a2}, {}};
-            repeat.stages.emplace_back(std::move(section));
+            fractions.push_back({{s.b0, s.b1, s.b2}, {1, s.a1, s.a2}});
         }
-        return Opened{
-            {cascade.sections.size() == 1 ? repeat.stages[0]->spec : StageSpec(repeat)}, {}, {}};
+        return Opened{{in_one_stage(fractions)}, {}, {}};
     });
 }
 
@@ -222,6 +218,17 @@ Expected<Opened> as_taps(const Filter& filter) {
 }
 
 } // namespace
+
+StageSpec in_one_stage(std::span<const Coefficients> fractions) {
+    RepeatSpec repeat;
+    repeat.count = 1;
+    for (const Coefficients& fraction : fractions) {
+        Stage stage;
+        stage.spec = RecursionSpec{fraction.numerator, fraction.denominator, {}};
+        repeat.stages.emplace_back(std::move(stage));
+    }
+    return repeat.stages.size() == 1 ? repeat.stages[0]->spec : StageSpec(repeat);
+}
 
 Expected<Opened> opened(const Stage& stage, const Filter& filter, OpenedAs as) {
     auto made = as == OpenedAs::roots           ? as_roots(filter)

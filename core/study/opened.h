@@ -3,8 +3,10 @@
 #pragma once
 
 #include "core/filter/filter.h"
+#include "core/filter/rational.h"
 #include "core/study/stage.h"
 
+#include <span>
 #include <string>
 #include <vector>
 
@@ -26,6 +28,9 @@ struct Opened {
     // What the user can no longer turn, in plain words.
     std::string given_up;
 };
+
+// A recursion for each, held together by a `repeat` of 1 where there are several; one at least.
+StageSpec in_one_stage(std::span<const Coefficients> fractions);
 
 // `filter` is the stage's own. Refused where it has no roots or sections, more than 200 for a
 // recursion, or is of a kind already that would come out.

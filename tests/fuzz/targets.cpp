@@ -7,6 +7,7 @@
 #include "core/curve/smoothing.h"
 #include "core/engine/word_engine.h"
 #include "core/exchange/coefficients.h"
+#include "core/exchange/found_coefficients.h"
 #include "core/exchange/measured_file.h"
 #include "core/exchange/read_transfer.h"
 #include "core/exchange/sound_taps.h"
@@ -180,6 +181,27 @@ void taps(std::string_view bytes) {
             promise(text.has_value() && taps_from_text(*text) == *read,
                     "taps come back as they were");
         }
+    }
+}
+
+void found(std::string_view bytes) {
+    const CoefficientReading by_profile = reading_for(*shipped_processor("reed-28"));
+    for (const CoefficientReading& reading :
+         {CoefficientReading(), by_profile,
+          CoefficientReading{.as = CoefficientsAs::sections, .words = HeldWord{Word::float64()}},
+          CoefficientReading{.as = CoefficientsAs::taps}}) {
+        const auto read = found_coefficients(bytes, reading);
+        if (!read) {
+            check_problem(read.error());
+            continue;
+        }
+        promise(!(read->sign.is_suspect() && read->sign.is_stable()), "what is stable is trusted");
+        visit_stages(chain_of(*read, "found"), [](const Stage& stage, const Slot&, int) {
+            if (chains_in(stage).empty()) {
+                const auto made = design(stage.spec, Brief(), Watch());
+                promise(made || !made.error().reason.empty(), "stages are designed or refused");
+            }
+        });
     }
 }
 

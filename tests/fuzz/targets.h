@@ -14,6 +14,7 @@ void coefficients(std::string_view bytes);
 void quantity(std::string_view bytes);
 void transfer(std::string_view bytes);
 void taps(std::string_view bytes);
+void found(std::string_view bytes);
 void sound(std::string_view bytes);
 void stage(std::string_view bytes);
 void processor(std::string_view bytes);
@@ -30,6 +31,7 @@ inline constexpr Target all_targets[] = {{"study", study},
                                          {"quantity", quantity},
                                          {"transfer", transfer},
                                          {"taps", taps},
+                                         {"found", found},
                                          {"sound", sound},
                                          {"stage", stage},
                                          {"processor", processor},
