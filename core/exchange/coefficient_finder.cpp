@@ -12,7 +12,6 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <iterator>
-#include <ranges>
 #include <tuple>
 #include <utility>
 

@@ -7,7 +7,6 @@
 #include <algorithm>
 #include <cmath>
 #include <optional>
-#include <ranges>
 
 namespace syntonon {
 namespace {
@@ -72,7 +71,7 @@ std::vector<double> all_values(const Rows& rows) {
 }
 
 bool are_same_backwards(const std::vector<double>& values) {
-    return std::ranges::equal(values, values | std::views::reverse);
+    return std::equal(values.begin(), values.end(), values.rbegin());
 }
 
 // Of rows of six the fourth: 1, or what 1 is in words.

@@ -429,5 +429,46 @@ TEST_F(RootsInPlane, RepetitionsShowTheRootsOfWhatTheyHold) {
     EXPECT_NEAR(std::get<RootsSpec>(*moved->spec).poles[0].real(), 0.4, 0.01);
 }
 
+TEST_F(RootsInPlane, SeenAsWordsHaveTheirGridOncePolesLieFarEnoughApart) {
+    put(resonance());
+    Delivery delivery;
+    delivery.id = "d";
+    delivery.name = "Chips";
+    delivery.processor = "reed-28";
+    session().edit("deliver", [&](Study& study) { study.deliveries.push_back(delivery); });
+    pane().grab();
+    EXPECT_TRUE(pane().word_roots().words().isEmpty()) << "as designed";
+    session().view_words("d");
+    QTest::qWait(50);
+    pane().grab();
+    EXPECT_TRUE(pane().word_roots().words().contains("Q5.23 in direct form I"))
+        << pane().word_roots().words().toStdString();
+    EXPECT_EQ(pane().word_roots().dots(), 0u) << "too fine by far";
+    const QPointF at = pane().point_of(pole);
+    for (int i = 0; i < 20; ++i) { // twice as large each time
+        QWheelEvent wheel(at, pane().mapToGlobal(at), {}, {0, 240}, Qt::NoButton, Qt::NoModifier,
+                          Qt::NoScrollPhase, false);
+        QApplication::sendEvent(&pane(), &wheel);
+        pane().grab();
+    }
+    EXPECT_GT(pane().word_roots().dots(), 20u);
+    EXPECT_NEAR(pane().point_of(pole).x(), at.x(), 3) << "what is under the pointer stays";
+    QTest::mouseDClick(&pane(), Qt::LeftButton, {}, QPoint(20, 60));
+    pane().grab();
+    EXPECT_EQ(pane().word_roots().dots(), 0u);
+    for (QAction* action : pane().menu(2)->actions()) {
+        if (action->text() == "Where words put the pole") {
+            action->trigger();
+        }
+    }
+    pane().grab();
+    EXPECT_GT(pane().word_roots().dots(), 20u) << "found by the menu";
+    EXPECT_NEAR(pane().point_of(pole).x(), pane().width() / 2.0, 3);
+    session().view_words("");
+    QTest::qWait(50);
+    pane().grab();
+    EXPECT_TRUE(pane().word_roots().words().isEmpty());
+}
+
 } // namespace
 } // namespace syntonon

@@ -4,6 +4,7 @@
 #include "app/widgets/menu_button.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
+#include "core/study/words.h"
 
 #include <QHBoxLayout>
 #include <QKeyEvent>
@@ -173,6 +174,13 @@ void RootsPane::fill_show(QMenu& menu) {
     choose(tr("Roots of the whole chain"), RootsShown::whole_chain);
     choose(tr("Roots of the selected stage"), RootsShown::selected_stage);
     menu.addSeparator();
+    QAction* places =
+        menu.addAction(tr("Where words put the pole"), this, &RootsPane::show_places_of_words);
+    places->setEnabled(!session_.words_view().empty());
+    places->setToolTip(tr("Magnified until the places are seen that a processor's words have for "
+                          "poles; choose “as the words of” in the verdict bar first"));
+    menu.setToolTipsVisible(true);
+    menu.addSeparator();
     const auto toggle = [&](const QString& text, bool ReliefLook::*part) {
         QAction* action = menu.addAction(text);
         action->setCheckable(true);
@@ -186,6 +194,38 @@ void RootsPane::fill_show(QMenu& menu) {
     toggle(tr("Contour lines, every 6 dB"), &ReliefLook::contours);
     toggle(tr("Phase lines, every 45°"), &ReliefLook::phase_lines);
     toggle(tr("Level along the circle"), &ReliefLook::cut);
+}
+
+void RootsPane::show_places_of_words() {
+    const Delivery* delivery = delivery_of(session_.study(), session_.words_view());
+    const auto format = delivery != nullptr ? word_format(session_.study(), *delivery)
+                                            : Expected<WordFormat>(refuse("", "no words are seen"));
+    std::optional<Complex> about;
+    const auto& held = session_.roots_in_hand();
+    for (const PlaneRoot& root : roots()) {
+        const bool is_nearer = !about || std::abs(root.value) > std::abs(*about);
+        if (root.ref.place.is_pole && root.value.imag() > 0
+            && (held.holds(root.ref) || (held.roots().empty() && is_nearer))) {
+            about = root.value;
+        }
+    }
+    if (!format || !about || view_.is_analog) {
+        problem_ = !format ? QString::fromStdString(to_text(format.error()))
+                           : tr("There is no pair of poles to look at");
+        update();
+        return;
+    }
+    problem_.clear();
+    magnification_ = 1;
+    shift_ = {};
+    const QRect room(0, 0, width(), shares_top_ - 2);
+    do {
+        magnification_ *= 2;
+        layout_plane();
+        shift_ += QPointF(room.center()) - view_.at(*about);
+        layout_plane();
+    } while (magnification_ < greatest_magnification && !WordRoots::has_room(*format, view_, room));
+    update();
 }
 
 void RootsPane::say(const Expected<void>& done) {

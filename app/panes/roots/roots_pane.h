@@ -7,6 +7,7 @@
 #include "app/model/session.h"
 #include "app/panes/roots/plane_view.h"
 #include "app/panes/roots/relief_picture.h"
+#include "app/panes/roots/word_roots.h"
 #include "app/widgets/theme.h"
 
 #include <QPixmap>
@@ -43,6 +44,9 @@ public:
     const QString& problem() const { return problem_; }
     // "Add", "Change", "Show": what the pane's menus hold.
     QMenu* menu(int index) const;
+    const WordRoots& word_roots() const { return word_roots_; }
+    // Magnifies about the pole in hand, or the one nearest the circle, until the dots are seen.
+    void show_places_of_words();
 
     // Each a step of the history, on the roots in hand.
     void add(bool pole, const std::complex<double>& at);
@@ -95,6 +99,8 @@ private:
         }
     };
 
+    static constexpr double greatest_magnification = 1 << 20; // words of 24 bits are told apart
+
     void make_buttons();
     void fill_add(QMenu& menu, const std::complex<double>& at);
     void fill_change(QMenu& menu);
@@ -136,6 +142,7 @@ private:
     ReliefLook look_;
     Still still_;
     std::optional<Relief> relief_;
+    WordRoots word_roots_;
     QTimer refine_, forget_;
     bool is_coarse_ = false;
     PlaneView view_;

@@ -99,9 +99,8 @@ void RootsPane::mouseDoubleClickEvent(QMouseEvent* event) {
 }
 
 void RootsPane::wheelEvent(QWheelEvent* event) {
-    constexpr double greatest = 4096;
     const double factor = std::exp2(event->angleDelta().y() / 240.0);
-    const double next = std::clamp(magnification_ * factor, 1.0, greatest);
+    const double next = std::clamp(magnification_ * factor, 1.0, greatest_magnification);
     // What is under the pointer stays there.
     const QPointF from_centre = event->position() - view_.centre;
     shift_ += from_centre * (1 - next / magnification_);

@@ -87,12 +87,28 @@ void RootsPane::draw_z_plane(QPainter& painter) const {
     painter.setPen(theme().grid);
     painter.drawLine(QPointF(std::max(0.0, centre.x() - radius - 18), centre.y()),
                      QPointF(std::min<double>(width(), centre.x() + radius + 18), centre.y()));
-    painter.drawLine(QPointF(centre.x(), centre.y() - radius - 8),
-                     QPointF(centre.x(), centre.y() + radius + 8));
+    painter.drawLine(QPointF(centre.x(), std::max(0.0, centre.y() - radius - 8)),
+                     QPointF(centre.x(), std::min<double>(height(), centre.y() + radius + 8)));
     painter.setRenderHint(QPainter::Antialiasing, true);
     painter.setPen(
         QPen(look_.shows_any() ? theme().text : theme().soft, look_.shows_any() ? 1.5 : 1));
-    painter.drawEllipse(centre, radius, radius);
+    constexpr double too_large = 20000; // for the painter's own numbers
+    if (radius < too_large) {
+        painter.drawEllipse(centre, radius, radius);
+        return;
+    }
+    // The part of the circle around what is seen.
+    const double seen = std::hypot(width(), height());
+    const Complex middle = view_.value_at(QPointF(width() / 2.0, shares_top_ / 2.0));
+    if (std::abs(std::abs(middle) - 1) * radius > seen) {
+        return;
+    }
+    QPolygonF arc;
+    constexpr int steps = 64;
+    for (int i = -steps; i <= steps; ++i) {
+        arc << view_.at(std::polar(1.0, std::arg(middle) + i * seen / radius / steps));
+    }
+    painter.drawPolyline(arc);
 }
 
 // The imaginary axis, which is the frequencies; arcs of equal natural frequency in the stable half.
@@ -299,11 +315,17 @@ void RootsPane::paint_words(QPainter& painter) const {
     for (int i = 0; i < missing.size() && !missing[0].isEmpty(); ++i) {
         line(view_.centre.y() - 60 + 16 * i, missing[i], t.soft);
     }
+    if (const QString as_words = word_roots_.words();
+        !as_words.isEmpty() && problem_.isEmpty() && in_hand_words().isEmpty()) {
+        line(foot, as_words, t.soft);
+    }
     if (magnification_ > 1) {
         painter.setFont(text_font(11));
         painter.setPen(t.soft);
         painter.drawText(QRect(16, 4, width() - 32, 16), Qt::AlignRight | Qt::AlignVCenter,
-                         tr("× %1 shown").arg(magnification_, 0, 'g', 3));
+                         tr("× %1 shown")
+                             .arg(magnification_, 0, magnification_ < 100 ? 'g' : 'f',
+                                  magnification_ < 100 ? 3 : 0));
     }
 }
 
@@ -319,11 +341,14 @@ void RootsPane::paint_plane(QPainter& painter) {
     if (look_.cut) {
         paint_cut(painter);
     }
-    painter.setClipRect(QRect(0, 0, width(), shares_top_ - 2));
+    const QRect room(0, 0, width(), shares_top_ - 2);
+    painter.setClipRect(room);
+    word_roots_.paint_grid(painter, session_, view_, room.adjusted(0, top_room, 0, 0));
     painter.setRenderHint(QPainter::Antialiasing, true);
     paint_plumb(painter);
     paint_before(painter);
     paint_roots(painter, true);
+    WordRoots::paint_roots(painter, session_, view_);
     if (frame_from_) {
         painter.setPen(QPen(t.copper, 1, Qt::DashLine));
         painter.setBrush(Qt::NoBrush);
