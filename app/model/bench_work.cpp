@@ -4,6 +4,7 @@
 #include "app/model/compared_chains.h"
 #include "core/engine/render.h"
 #include "core/exchange/study_signal.h"
+#include "core/filter/form.h"
 #include "core/signal/against_reference.h"
 #include "core/signal/make_signal.h"
 
@@ -36,7 +37,9 @@ bool is_quick(const Study& study, const Bench& bench) {
 bool is_quick(const Filter& chain, std::size_t samples, bool with_tail) {
     constexpr double while_waiting = 2e7; // products
     const std::size_t all = samples + (with_tail ? memory_samples(chain, 300, most_tail) : 0);
-    return static_cast<double>(all) * (1 + chain.cost().multiplies) < while_waiting;
+    constexpr double of_words = 40; // times as long, a product
+    const double each = std::holds_alternative<Computed>(chain.form()) ? of_words : 1;
+    return static_cast<double>(all) * (1 + each * chain.cost().multiplies) < while_waiting;
 }
 
 } // namespace
@@ -126,8 +129,9 @@ QString BenchWork::name_of(Track track) const {
     case Track::second_compared:
         break;
     }
-    return compared(track).starts_with("take:") ? tr("take of %1").arg(channel_name_)
-                                                : tr("chain of that channel");
+    return compared(track).starts_with("take:")    ? tr("take of %1").arg(channel_name_)
+           : compared(track).starts_with("words:") ? tr("%1 run in words").arg(channel_name_)
+                                                   : tr("chain of that channel");
 }
 
 bool BenchWork::is_wished(Track track) const {
@@ -298,7 +302,7 @@ void BenchWork::run_chain(Track track) {
     }
     const SharedSamples in = samples(Track::in);
     ChainRun& last = run_of(track);
-    if (last.chain && last.chain->is_same_as(*chain) && last.on == in) {
+    if (last.chain && *last.chain == *chain && last.on == in) {
         return;
     }
     last.chain = *chain;

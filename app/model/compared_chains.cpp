@@ -2,11 +2,32 @@
 #include "app/model/compared_chains.h"
 
 #include "app/widgets/words.h"
+#include "core/engine/word_engine.h"
+#include "core/filter/form.h"
+#include "core/filter/in_sections.h"
 #include "core/study/compared_chain.h"
+#include "core/study/words.h"
 
 #include <algorithm>
 
 namespace syntonon {
+namespace {
+
+QString words_name(const Delivery& delivery) {
+    return tr("words of %1").arg(QString::fromStdString(delivery.name));
+}
+
+// Run to the last bit as the delivery's processor does.
+Expected<Filter> chain_in_words(const Session& session, const Channel& channel,
+                                const Delivery& delivery, const Filter& chain) {
+    return series_parts_of(chain.form())
+        .and_then([&](const SeriesParts& parts) {
+            return words_of(session.study(), delivery, channel.id, parts);
+        })
+        .map([](const ChannelWords& words) { return filter_in_words(words.chain); });
+}
+
+} // namespace
 
 std::vector<ChainName> comparable_chains(const Session& session) {
     std::vector<ChainName> names;
@@ -22,17 +43,23 @@ std::vector<ChainName> comparable_chains(const Session& session) {
             names.push_back({key_of(*channel), QString::fromStdString(channel->name)});
         }
     }
+    for (const Delivery& delivery : session.study().deliveries) {
+        if (!delivery.processor.empty() && own->domain == Domain::sampled) {
+            names.push_back({key_of_words(delivery), words_name(delivery)});
+        }
+    }
     return names;
 }
 
 QString chain_name(const Session& session, const std::string& key) {
     const auto found = session.channel() != nullptr
                            ? compared_chain(session.study(), *session.channel(), key)
-                           : Expected<ComparedChain>();
-    return QString::fromStdString(!found || (found->take == nullptr && found->channel == nullptr)
-                                      ? key
-                                  : found->take != nullptr ? found->take->name
-                                                           : found->channel->name);
+                           : Expected<ComparedChain>(ComparedChain());
+    if (session.channel() == nullptr || !found) {
+        return QString::fromStdString(key);
+    }
+    return found->words != nullptr ? words_name(*found->words)
+                                   : QString::fromStdString(found->name());
 }
 
 Expected<Filter> chain_compared(Session& session, const std::string& key) {
@@ -44,6 +71,9 @@ Expected<Filter> chain_compared(Session& session, const std::string& key) {
     const auto found = compared_chain(session.study(), *own, key);
     if (!found) {
         return tl::unexpected(found.error());
+    }
+    if (found->words != nullptr) {
+        return chain_in_words(session, *own, *found->words, analysis->chain);
     }
     if (found->channel != nullptr) {
         return session.analysis_of(*found->channel)->chain;

@@ -13,11 +13,11 @@ namespace syntonon {
 
 struct ChainName {
     std::string key; // as Bench::compared has it
-    QString name;    // of the take or channel
+    QString name;    // of the take, channel or words
 };
-// The channel's takes and the other sampled channels.
+// The channel's takes, the other sampled channels, the channel itself in the words of deliveries.
 std::vector<ChainName> comparable_chains(const Session& session);
-// The take's or channel's name; the key itself of one that is not there.
+// That name; the key itself of one that is not there.
 QString chain_name(const Session& session, const std::string& key);
 // Refused when it is not there or cannot be designed.
 Expected<Filter> chain_compared(Session& session, const std::string& key);

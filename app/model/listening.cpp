@@ -160,7 +160,7 @@ void Listening::send_chain(std::size_t index, const Expected<Filter>& filter) {
         player_->mute_chain(index);
         return;
     }
-    if (sent_[index] && sent_[index]->is_same_as(*filter)) {
+    if (sent_[index] && *sent_[index] == *filter) {
         return;
     }
     const auto ok = player_->set_chain(index, *filter);

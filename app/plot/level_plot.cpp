@@ -16,8 +16,9 @@ constexpr double shown_below_db = 80; // of the greatest: deep notches hide the 
 class LevelDrawing : PaintedAxes {
 public:
     LevelDrawing(QPainter& painter, const QRectF& room, const std::vector<double>& hz,
-                 const std::vector<NamedLevel>& levels)
-        : PaintedAxes(painter, room, theme(), hz.front(), hz.back()), hz_(hz), levels_(levels) {}
+                 const std::vector<NamedLevel>& levels, const QString& title)
+        : PaintedAxes(painter, room, theme(), hz.front(), hz.back()), hz_(hz), levels_(levels),
+          title_(title) {}
 
     void paint() {
         fit();
@@ -34,7 +35,7 @@ public:
         }
         painter_.setClipping(false);
         frame();
-        legend(tr("Level"), entries);
+        legend(title_, entries);
     }
 
 private:
@@ -62,13 +63,14 @@ private:
 
     const std::vector<double>& hz_;
     const std::vector<NamedLevel>& levels_;
+    const QString& title_;
 };
 
 } // namespace
 
-LevelPlot::LevelPlot(QWidget* parent) : QWidget(parent) {
+LevelPlot::LevelPlot(QWidget* parent) : QWidget(parent), title_(tr("Level")) {
     setAttribute(Qt::WA_OpaquePaintEvent);
-    setMinimumSize(300, 160);
+    setMinimumSize(240, 110);
     setAccessibleName(tr("Level over frequency"));
 }
 
@@ -90,7 +92,7 @@ void LevelPlot::paintEvent(QPaintEvent*) {
                          otherwise_);
         return;
     }
-    LevelDrawing(painter, rect(), hz_, levels_).paint();
+    LevelDrawing(painter, rect(), hz_, levels_, title_).paint();
 }
 
 } // namespace syntonon

@@ -21,6 +21,8 @@ class LevelPlot : public QWidget {
 
 public:
     explicit LevelPlot(QWidget* parent = nullptr);
+    // What stands above the drawing; "Level" otherwise.
+    void set_title(const QString& title) { title_ = title; }
     // All at the same frequencies, ascending; none: `otherwise` is said in their place.
     void show_levels(std::vector<double> hz, std::vector<NamedLevel> levels,
                      const QString& otherwise = {});
@@ -32,7 +34,7 @@ protected:
 private:
     std::vector<double> hz_;
     std::vector<NamedLevel> levels_;
-    QString otherwise_;
+    QString title_, otherwise_;
 };
 
 } // namespace syntonon

@@ -127,6 +127,17 @@ private:
     std::unique_ptr<Stepper> stepper_;
 };
 
+class ComputationEngine final : public Engine {
+public:
+    explicit ComputationEngine(std::unique_ptr<Computation> at_work)
+        : at_work_(std::move(at_work)) {}
+    void process(std::span<double> block) noexcept override { at_work_->process(block); }
+    void reset() noexcept override { at_work_->reset(); }
+
+private:
+    std::unique_ptr<Computation> at_work_;
+};
+
 Made engine_for(const Filter& filter);
 
 struct EngineOf {
@@ -157,6 +168,9 @@ struct EngineOf {
     }
     Made operator()(const Loop& loop) const {
         return std::make_unique<LoopEngine>(stepper_of(Filter(loop)));
+    }
+    Made operator()(const Computed& computed) const {
+        return std::make_unique<ComputationEngine>(computed.way->start());
     }
     Made operator()(const Repeated& repeated) const {
         Cascade all;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/engine/word_engine.h"
 
+#include "core/filter/computed.h"
 #include "core/word/section_in_words.h"
 #include "core/word/taps_in_words.h"
 
@@ -71,6 +72,44 @@ std::int64_t WordEngine::overflows() const {
         count += section.overflows();
     }
     return count;
+}
+
+namespace {
+
+class WordComputation final : public Computation {
+public:
+    explicit WordComputation(const WordChain& chain) : engine_(chain) {}
+    void process(std::span<double> samples) noexcept override { engine_.process(samples); }
+    void reset() noexcept override { engine_.reset(); }
+
+private:
+    WordEngine engine_;
+};
+
+class WordComputing final : public WayOfComputing {
+public:
+    explicit WordComputing(WordChain chain) : chain_(std::move(chain)) {}
+    std::unique_ptr<Computation> start() const override {
+        return std::make_unique<WordComputation>(chain_);
+    }
+    bool is_like(const WayOfComputing& other) const override {
+        const auto* words = dynamic_cast<const WordComputing*>(&other);
+        return words != nullptr && words->chain_ == chain_;
+    }
+    std::size_t bytes() const override {
+        constexpr std::size_t of_section = 7 * sizeof(double);
+        return sizeof(WordChain) + chain_.sections.size() * of_section
+               + chain_.taps.size() * sizeof(double);
+    }
+
+private:
+    WordChain chain_;
+};
+
+} // namespace
+
+Filter filter_in_words(const WordChain& chain) {
+    return Computed{filter_of(chain), std::make_shared<const WordComputing>(chain)};
 }
 
 } // namespace syntonon

@@ -27,4 +27,7 @@ private:
     std::unique_ptr<Parts> parts_;
 };
 
+// The chain as a filter that is run so, and is in all else what its numbers make.
+Filter filter_in_words(const WordChain& chain);
+
 } // namespace syntonon

@@ -161,6 +161,9 @@ private:
         state(out, std::move(sum));
     }
 
+    void add(const Computed& computed, const std::string& in, const std::string& out) {
+        write(computed.linear, in, out);
+    }
     void add(const Repeated& repeated, std::string in, const std::string& out) {
         for (std::size_t i = 0; i < repeated.count; ++i) {
             const std::string result = i + 1 == repeated.count ? out : fresh();

@@ -59,6 +59,9 @@ Values on_grid(const Filter& filter, const FrequencyGrid& grid, OfCascade of_cas
         std::ranges::for_each(values, [&](double& value) { value *= times; });
         return values;
     }
+    if (const auto* computed = std::get_if<Computed>(&filter.form())) {
+        return of_part(computed->linear);
+    }
     const auto prober = filter.prober();
     for (std::size_t i = 0; i < grid.size(); ++i) {
         values[i] = of_point(*prober, grid.point(i));
@@ -107,6 +110,7 @@ Filter::Filter(Series form) : Filter(AnyForm(std::move(form))) {}
 Filter::Filter(ParallelSum form) : Filter(AnyForm(std::move(form))) {}
 Filter::Filter(Loop form) : Filter(AnyForm(std::move(form))) {}
 Filter::Filter(Repeated form) : Filter(AnyForm(std::move(form))) {}
+Filter::Filter(Computed form) : Filter(AnyForm(std::move(form))) {}
 
 const AnyForm& Filter::form() const {
     return held_->form;
@@ -153,6 +157,9 @@ Response Filter::response(const FrequencyGrid& grid) const {
         Response all = repeated->filter.response(grid);
         all.repeat(static_cast<double>(repeated->count));
         return all;
+    }
+    if (const auto* computed = std::get_if<Computed>(&form())) {
+        return computed->linear.response(grid);
     }
     const auto* chain = std::get_if<Series>(&form());
     if (chain == nullptr) {
@@ -213,6 +220,9 @@ Values Filter::telling_hz(const TellingRange& range) const {
 }
 
 Values Filter::followed_hz(const Axis& axis) const {
+    if (const auto* computed = std::get_if<Computed>(&form())) {
+        return computed->linear.followed_hz(axis);
+    }
     const bool is_answered_otherwise =
         std::holds_alternative<Cascade>(form()) || std::holds_alternative<AnalogCascade>(form())
         || std::holds_alternative<Repeated>(form()) || std::holds_alternative<Series>(form());
@@ -261,6 +271,9 @@ bool Filter::has_roots_at_hand() const {
     }
     if (const auto* repeated = std::get_if<Repeated>(&form())) {
         return repeated->filter.has_roots_at_hand();
+    }
+    if (const auto* computed = std::get_if<Computed>(&form())) {
+        return computed->linear.has_roots_at_hand();
     }
     const auto* chain = std::get_if<Series>(&form());
     return chain == nullptr || std::ranges::all_of(chain->parts, [](const Filter& part) {
@@ -345,6 +358,7 @@ struct AtOnce {
     double operator()(const Repeated& repeated) const {
         return std::pow(repeated.filter.at_once(), static_cast<double>(repeated.count));
     }
+    double operator()(const Computed& computed) const { return computed.linear.at_once(); }
 };
 
 struct RipplingSamples {
@@ -356,6 +370,7 @@ struct RipplingSamples {
     double operator()(const ParallelSum& sum) const { return finite_samples(sum); }
     double operator()(const Loop& loop) const { return finite_samples(loop); }
     double operator()(const Repeated& repeated) const { return repeated.filter.rippling_samples(); }
+    double operator()(const Computed& computed) const { return computed.linear.rippling_samples(); }
     double operator()(const Series& chain) const {
         double most = 0;
         for (const Filter& part : chain.parts) {

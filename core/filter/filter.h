@@ -27,6 +27,7 @@ struct Series;        // one after the other
 struct ParallelSum;   // side by side, summed
 struct Loop;          // fed back
 struct Repeated;      // several times, one after the other
+struct Computed;      // in a way of its own
 struct AnalogCascade; // second-order sections in the s-plane
 struct AnyForm;       // one of them; see form.h
 struct PhaseKnot;     // see unwrap.h
@@ -47,6 +48,7 @@ public:
     Filter(ParallelSum form);
     Filter(Loop form);
     Filter(Repeated form); // see repeated()
+    Filter(Computed form);
     Filter(AnalogCascade form);
     Filter(AnalogCascade form, Roots known);
 

@@ -4,6 +4,7 @@
 
 #include "core/filter/analog_cascade.h"
 #include "core/filter/cascade.h"
+#include "core/filter/computed.h"
 #include "core/filter/delay.h"
 #include "core/filter/gain.h"
 #include "core/filter/loop.h"
@@ -18,8 +19,8 @@ namespace syntonon {
 
 // A form answers, in its own pair of files: prober, add_telling_hz, roots_of (sums and loops in
 // rational.h), finite_samples, run, latency_samples, cost, bytes_of.
-struct AnyForm
-    : std::variant<Cascade, Taps, Delay, Gain, Series, ParallelSum, Loop, Repeated, AnalogCascade> {
+struct AnyForm : std::variant<Cascade, Taps, Delay, Gain, Series, ParallelSum, Loop, Repeated,
+                              Computed, AnalogCascade> {
     using variant::variant;
 };
 

@@ -44,6 +44,9 @@ struct SectionsOf {
     Expected<Cascade> operator()(const AnalogCascade&) const {
         return no_sections("an analog filter");
     }
+    Expected<Cascade> operator()(const Computed& computed) const {
+        return computed.linear.sections();
+    }
     Expected<Cascade> operator()(const Repeated& repeated) const {
         auto one = repeated.filter.sections();
         if (!one) {
@@ -108,6 +111,9 @@ struct SeriesPartsOf {
     }
     Expected<SeriesParts> operator()(const Repeated& repeated) const {
         return (*this)(Series{std::vector<Filter>(repeated.count, repeated.filter)});
+    }
+    Expected<SeriesParts> operator()(const Computed& computed) const {
+        return series_parts_of(computed.linear.form());
     }
     template <class Form>
     Expected<SeriesParts> operator()(const Form& form) const {

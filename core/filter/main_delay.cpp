@@ -18,6 +18,9 @@ struct MainDelay {
     double operator()(const Repeated& repeated) const {
         return static_cast<double>(repeated.count) * main_delay_samples(repeated.filter);
     }
+    double operator()(const Computed& computed) const {
+        return main_delay_samples(computed.linear);
+    }
     template <class Form>
     double operator()(const Form& form) const {
         return latency_samples(form);

@@ -232,6 +232,9 @@ struct RationalOf {
             {1, 0, roots->poles, {}}};
     }
     Expected<Rational> operator()(const Series& chain) const { return row(chain.parts); }
+    Expected<Rational> operator()(const Computed& computed) const {
+        return computed.linear.rational();
+    }
     Expected<Rational> operator()(const Repeated& repeated) const {
         return row(std::vector<Filter>(repeated.count, repeated.filter));
     }

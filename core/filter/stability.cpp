@@ -264,6 +264,9 @@ struct StabilityOf {
     Expected<Stability> operator()(const Taps&) const { return Stability{}; }
     Expected<Stability> operator()(const Delay&) const { return Stability{}; }
     Expected<Stability> operator()(const Gain&) const { return Stability{}; }
+    Expected<Stability> operator()(const Computed& computed) const {
+        return computed.linear.stability();
+    }
     Expected<Stability> operator()(const Series& chain) const {
         Expected<Stability> all;
         for (const Filter& part : chain.parts) {

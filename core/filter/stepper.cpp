@@ -303,6 +303,8 @@ struct StepperOf {
     }
     Made operator()(const ParallelSum& sum) const { return std::make_unique<SumStepper>(sum); }
     Made operator()(const Loop& loop) const { return std::make_unique<LoopStepper>(loop); }
+    // Within a loop a sample's own share has to be known, which only the linear one says.
+    Made operator()(const Computed& computed) const { return stepper_of(computed.linear); }
     Made operator()(const Repeated& repeated) const {
         if (const auto* cascade = std::get_if<Cascade>(&repeated.filter.form())) {
             return std::make_unique<CascadeStepper>(*cascade, repeated.count);

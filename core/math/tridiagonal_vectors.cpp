@@ -12,9 +12,9 @@
 namespace syntonon {
 namespace {
 
-using Vector = std::vector<double>;
+using EigenRow = std::vector<double>;
 
-double length_of(const Vector& v) {
+double length_of(const EigenRow& v) {
     return std::sqrt(std::inner_product(v.begin(), v.end(), v.begin(), 0.0));
 }
 
@@ -42,7 +42,7 @@ public:
         keep_from_0(diagonal_[count - 1], tiny);
     }
 
-    void solve(Vector& v) const {
+    void solve(EigenRow& v) const {
         const std::size_t count = v.size();
         for (std::size_t i = 0; i + 1 < count; ++i) {
             if (swapped_[i]) {
@@ -82,12 +82,12 @@ private:
         }
     }
 
-    Vector diagonal_, above_, second_, factor_;
+    EigenRow diagonal_, above_, second_, factor_;
     std::vector<bool> swapped_;
 };
 
-void make_orthogonal(Vector& v, const std::vector<Vector>& to) {
-    for (const Vector& other : to) {
+void make_orthogonal(EigenRow& v, const std::vector<EigenRow>& to) {
+    for (const EigenRow& other : to) {
         const double share = std::inner_product(v.begin(), v.end(), other.begin(), 0.0);
         for (std::size_t i = 0; i < v.size(); ++i) {
             v[i] -= share * other[i];
@@ -107,10 +107,10 @@ std::vector<std::vector<double>> tridiagonal_vectors(std::span<const double> dia
     }
     const double tiny = size * std::numeric_limits<double>::epsilon();
     Seeded random(1);
-    std::vector<Vector> vectors;
+    std::vector<EigenRow> vectors;
     for (const double value : eigenvalues) {
         const ShiftedTridiagonal matrix(diagonal, below, value, tiny);
-        Vector v(diagonal.size());
+        EigenRow v(diagonal.size());
         std::ranges::generate(v, [&] { return random.between(-1, 1); });
         for (int round = 0; round < rounds; ++round) {
             matrix.solve(v);

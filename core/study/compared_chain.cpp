@@ -6,7 +6,8 @@
 namespace syntonon {
 namespace {
 
-constexpr std::string_view take_prefix = "take:", channel_prefix = "channel:";
+constexpr std::string_view take_prefix = "take:", channel_prefix = "channel:",
+                           words_prefix = "words:";
 
 } // namespace
 
@@ -18,19 +19,31 @@ std::string key_of(const Channel& channel) {
     return std::string(channel_prefix) + channel.id;
 }
 
+std::string key_of_words(const Delivery& delivery) {
+    return std::string(words_prefix) + delivery.id;
+}
+
+const std::string& ComparedChain::name() const {
+    return take != nullptr ? take->name : channel != nullptr ? channel->name : words->name;
+}
+
 Expected<ComparedChain> compared_chain(const Study& study, const Channel& channel,
                                        std::string_view key) {
-    constexpr const char* way_out = "name one of the channel's takes as take:<id> or another "
-                                    "sampled channel as channel:<id>";
+    constexpr const char* way_out = "name one of the channel's takes as take:<id>, another "
+                                    "sampled channel as channel:<id>, or a delivery for a "
+                                    "processor as words:<id>";
     ComparedChain found;
     if (key.starts_with(take_prefix)) {
         found.take = take_of(channel, key.substr(take_prefix.size()));
     } else if (key.starts_with(channel_prefix)) {
         found.channel = channel_of(study, key.substr(channel_prefix.size()));
+    } else if (key.starts_with(words_prefix)) {
+        const Delivery* delivery = delivery_of(study, key.substr(words_prefix.size()));
+        found.words = delivery != nullptr && !delivery->processor.empty() ? delivery : nullptr;
     } else {
         return refuse("", fmt::format("“{}” names no chain", key), way_out);
     }
-    if (found.take == nullptr && found.channel == nullptr) {
+    if (found.take == nullptr && found.channel == nullptr && found.words == nullptr) {
         return refuse("", fmt::format("there is no chain “{}”", key), way_out);
     }
     if (found.channel != nullptr && found.channel->domain == Domain::analog) {

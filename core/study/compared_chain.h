@@ -9,18 +9,23 @@
 
 namespace syntonon {
 
-// One of the two is not null.
+// One of the three is not null.
 struct ComparedChain {
     const Take* take = nullptr; // of the channel itself
     const Channel* channel = nullptr;
+    const Delivery* words = nullptr; // in whose processor's words the channel itself is run
+
+    const std::string& name() const;
 };
 
 // As Bench::compared names them.
 std::string key_of(const Take& take);       // "take:<id>"
 std::string key_of(const Channel& channel); // "channel:<id>"
+// "words:<id>"
+std::string key_of_words(const Delivery& delivery);
 
-// Refused, without a place, when the channel has no such take, the study no such channel, or that
-// one is analog and so has no samples.
+// Refused, without a place, when the channel has no such take, the study no such channel or no such
+// delivery for a processor, or that channel is analog and so has no samples.
 Expected<ComparedChain> compared_chain(const Study& study, const Channel& channel,
                                        std::string_view key);
 

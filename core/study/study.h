@@ -64,7 +64,8 @@ struct NamedGate {
 };
 
 // What is sent through a channel's chain, what its output is held against (ids of signals, or
-// empty), and the chains that it is compared with ("take:<id>", "channel:<id>").
+// empty), and the chains that it is compared with ("take:<id>", "channel:<id>",
+// "words:<id>").
 struct Bench {
     std::string signal, reference;
     std::vector<std::string> compared = {};

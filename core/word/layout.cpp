@@ -23,7 +23,7 @@ constexpr auto formats = std::to_array<Key<FileFormat>>({{FileFormat::csv, "csv"
                                                          {FileFormat::verilog, "verilog"},
                                                          {FileFormat::wav, "wav"},
                                                          {FileFormat::form, "form"}});
-constexpr auto numbers =
+constexpr auto number_names =
     std::to_array<Key<NumberType>>({{NumberType::real64, "double"}, {NumberType::real32, "float"}});
 constexpr auto signs = std::to_array<Key<FeedbackSign>>(
     {{FeedbackSign::subtracted, "subtracted"}, {FeedbackSign::added, "added"}});
@@ -90,7 +90,7 @@ std::string_view key_of(FileFormat format) {
     return key_in(formats, format);
 }
 std::string_view key_of(NumberType number) {
-    return key_in(numbers, number);
+    return key_in(number_names, number);
 }
 std::string_view key_of(FeedbackSign sign) {
     return key_in(signs, sign);
@@ -130,7 +130,7 @@ std::optional<FileFormat> file_format_from_key(std::string_view key) {
     return value_in(formats, key);
 }
 std::optional<NumberType> number_type_from_key(std::string_view key) {
-    return value_in(numbers, key);
+    return value_in(number_names, key);
 }
 std::optional<FeedbackSign> feedback_sign_from_key(std::string_view key) {
     return value_in(signs, key);

@@ -2,6 +2,7 @@
 #include "app/panes/deliver/words_page.h"
 
 #include "app/model/delivery_commands.h"
+#include "app/plot/level_plot.h"
 #include "app/widgets/shown_number.h"
 #include "app/widgets/table_rows.h"
 #include "app/widgets/theme.h"
@@ -22,6 +23,7 @@ namespace syntonon {
 namespace {
 
 constexpr int search_often_ms = 120;
+constexpr double shown_from_hz = 10;
 
 struct Fact {
     QString what, value, tip;
@@ -126,7 +128,7 @@ std::vector<Fact> facts_of(const WordsResult& result) {
 WordsPage::WordsPage(Session& session, WordsWork& work, QWidget* parent)
     : QWidget(parent), session_(session), work_(work), status_(new QLabel),
       search_(new QPushButton(tr("Search words"))), nearest_(new QPushButton(tr("Take nearest"))),
-      facts_(new QTableWidget), sources_(new QTableWidget) {
+      facts_(new QTableWidget), sources_(new QTableWidget), spectrum_(new LevelPlot) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(16, 10, 16, 8);
     column->setSpacing(6);
@@ -150,6 +152,9 @@ WordsPage::WordsPage(Session& session, WordsWork& work, QWidget* parent)
         title_numbers(*table, {1});
         column->addWidget(table, table == facts_ ? 3 : 2);
     }
+    spectrum_->set_title(tr("Noise of rounding, dBFS of each Hz"));
+    spectrum_->setAccessibleName(tr("Spectrum of the noise of rounding"));
+    column->addWidget(spectrum_, 2);
     facts_->setAccessibleName(tr("Facts of the words"));
     sources_->setAccessibleName(tr("Sources of noise"));
     progress_.setInterval(search_often_ms);
@@ -204,6 +209,7 @@ void WordsPage::show_result(const std::string& delivery) {
     show_search();
     show_facts();
     show_sources();
+    show_spectrum();
 }
 
 void WordsPage::show_facts() {
@@ -225,6 +231,22 @@ void WordsPage::show_facts() {
         }
         facts_->setItem(row, 0, what);
         facts_->setItem(row, 1, value);
+    }
+}
+
+void WordsPage::show_spectrum() {
+    const auto result = work_.result();
+    const bool has_noise = result != nullptr && result->facts && result->facts->noise
+                           && std::isfinite(result->facts->noise->level_dbfs);
+    spectrum_->setVisible(has_noise);
+    if (has_noise) {
+        const OutputNoise& noise = *result->facts->noise;
+        const auto first = std::ranges::lower_bound(noise.frequency_hz, shown_from_hz)
+                           - noise.frequency_hz.begin();
+        spectrum_->show_levels({noise.frequency_hz.begin() + first, noise.frequency_hz.end()},
+                               {{tr("at the output"),
+                                 {noise.density_db.begin() + first, noise.density_db.end()},
+                                 theme().ink}});
     }
 }
 

@@ -13,6 +13,8 @@ class QTableWidget;
 
 namespace syntonon {
 
+class LevelPlot;
+
 class WordsPage : public QWidget {
     Q_OBJECT
 
@@ -24,12 +26,14 @@ public:
     QPushButton* nearest_button() const { return nearest_; }
     QTableWidget* facts() const { return facts_; }
     QTableWidget* sources() const { return sources_; }
+    LevelPlot* spectrum() const { return spectrum_; } // of the noise
     QString status() const;
 
 private:
     void show_search();
     void show_facts();
     void show_sources();
+    void show_spectrum();
     void say(const QString& words, bool is_problem);
 
     Session& session_;
@@ -38,6 +42,7 @@ private:
     QLabel* status_;
     QPushButton *search_, *nearest_;
     QTableWidget *facts_, *sources_;
+    LevelPlot* spectrum_;
     QTimer progress_;
 };
 

@@ -25,6 +25,9 @@ QColor colour_of_compared(const Session& session, const std::string& key) {
     if (const std::size_t i = place_in(own->takes, key); i < own->takes.size()) {
         return take_colour(i);
     }
+    if (key.starts_with("words:")) {
+        return theme().text; // as on the lanes
+    }
     const auto& channels = session.study().channels;
     const std::size_t i = place_in(channels, key);
     return channel_colour(i < channels.size() ? QString::fromStdString(channels[i]->colour)

@@ -300,8 +300,9 @@ void WaveformStack::fill_compare_menu() {
     const Channel* channel = session_.channel();
     const bool is_full = channel != nullptr && channel->bench.compared.size() >= most_compared;
     for (const ChainName& chain : names) {
-        if (chain.key.starts_with("channel:") && !menu.isEmpty()
-            && menu.actions().last()->data().toString().startsWith("take:")) {
+        const QString kind = QString::fromStdString(chain.key).section(':', 0, 0);
+        if (!menu.isEmpty()
+            && menu.actions().last()->data().toString().section(':', 0, 0) != kind) {
             menu.addSeparator();
         }
         QAction* action = menu.addAction(chain.name, this, [this, key = chain.key](bool on) {

@@ -5,6 +5,10 @@
 #include "app/model/compared_chains.h"
 #include "app/model/take_commands.h"
 #include "core/engine/render.h"
+#include "core/engine/word_engine.h"
+#include "core/filter/form.h"
+#include "core/filter/in_sections.h"
+#include "core/study/words.h"
 
 #include <QAction>
 #include <QMenu>
@@ -141,6 +145,35 @@ TEST_F(ListenCompared, OneThatIsNotThereSaysSoInItsRow) {
     EXPECT_TRUE(bench().problem(Track::first_compared).contains("there is no chain “take:gone”"));
     EXPECT_EQ(waveforms().rows(), (std::vector{Track::in, Track::out, Track::first_compared}));
     EXPECT_FALSE(out().empty());
+}
+
+// What the processor would put out, sample for sample, beside the output as designed.
+TEST_F(ListenCompared, TheChannelItselfRunsInAProcessorsWords) {
+    session().select_channel(0);
+    settle();
+    choose("words of Amplifier chips");
+    EXPECT_EQ(compared(), std::vector<std::string>{"words:amplifiers"});
+    EXPECT_EQ(bench().word_for(Track::first_compared), "words of Amplifie…");
+    const auto& study = session().study();
+    const auto words = words_of(study, *delivery_of(study, "amplifiers"), "zenith",
+                                *series_parts_of(session().analysis()->chain.form()));
+    ASSERT_TRUE(words);
+    std::vector<double> wanted(bench().values(Track::in).begin(), bench().values(Track::in).end());
+    WordEngine(words->chain).process(wanted);
+    EXPECT_TRUE(std::ranges::equal(bench().values(Track::first_compared), wanted))
+        << "to the last bit";
+    EXPECT_FALSE(std::ranges::equal(bench().values(Track::out), wanted));
+    const auto before = bench().samples(Track::first_compared);
+    session().edit("another name", [](Study& changed) { changed.name = "Dome"; });
+    settle();
+    EXPECT_EQ(bench().samples(Track::first_compared), before) << "not run again for nothing";
+    session().edit("no processor", [](Study& changed) {
+        for (Delivery& delivery : changed.deliveries) {
+            delivery.processor.clear();
+        }
+    });
+    settle();
+    EXPECT_FALSE(bench().problem(Track::first_compared).isEmpty());
 }
 
 } // namespace

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/engine/word_engine.h"
 
+#include "core/engine/render.h"
 #include "core/word/section_in_words.h"
 #include "tests/support/in_blocks.h"
 #include "tests/support/noise.h"
@@ -54,6 +55,21 @@ TEST(WordEngine, BlocksAndResetChangeNothing) {
         engine.process(std::span(in_parts).subspan(at, length));
     }
     EXPECT_EQ(in_parts, at_once);
+}
+
+TEST(WordEngine, StandsBehindAFilterThatIsRunSo) {
+    const WordChain chain = all_parts();
+    const Filter filter = filter_in_words(chain);
+    std::vector<double> wanted = noise(500, 3), signal = wanted;
+    WordEngine(chain).process(wanted);
+    const auto out = render(filter, signal, 0);
+    ASSERT_TRUE(out);
+    EXPECT_EQ(out->out, wanted) << "to the last bit";
+    EXPECT_EQ(filter, filter_in_words(all_parts()));
+    WordChain other = chain;
+    other.section_words.rounding = Rounding::truncate;
+    EXPECT_FALSE(filter == filter_in_words(other)) << "the same numbers, rounded otherwise";
+    EXPECT_EQ(filter.latency_samples(), filter_of(chain).latency_samples());
 }
 
 } // namespace

@@ -106,6 +106,15 @@ TEST(SignalJson, AChainThatIsNotThereIsAProblem) {
     channel.takes.emplace_back(Take{"t", "T", true, {}});
     channel.bench.compared = {key_of(*channel.takes[0]), key_of(*study.channels[1])};
     EXPECT_TRUE(problems_of(study).empty());
+    channel.bench.compared = {"words:d"};
+    EXPECT_EQ(problems_of(study).size(), 1U) << "no such delivery";
+    study.deliveries.emplace_back();
+    study.deliveries[0].id = "d";
+    study.deliveries[0].name = "D";
+    EXPECT_EQ(problems_of(study).size(), 1U) << "for no processor";
+    study.deliveries[0].processor = "reed-28";
+    EXPECT_TRUE(problems_of(study).empty());
+    channel.bench.compared = {key_of(*channel.takes[0]), key_of(*study.channels[1])};
     study.channels[1].edit().domain = Domain::analog;
     channel.bench.compared.insert(channel.bench.compared.begin(), {"take:u", "other"});
     const auto problems = problems_of(study);

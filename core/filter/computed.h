@@ -1,0 +1,58 @@
+// A filter whose signal is computed in a way of its own, as in the words of a processor. In all
+// else, what is drawn, judged and counted, it is the linear filter that stands for it.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/filter/filter.h"
+
+#include <memory>
+#include <span>
+
+namespace syntonon {
+
+// At work, from rest. Running it allocates nothing and takes no lock; how a signal is parted into
+// blocks changes no bit of the output.
+class Computation {
+public:
+    virtual ~Computation() = default;
+    Computation() = default;
+    Computation(const Computation&) = delete;
+    Computation& operator=(const Computation&) = delete;
+
+    virtual void process(std::span<double> block) noexcept = 0;
+    virtual void reset() noexcept = 0;
+};
+
+// How: immutable, shared by the copies of a filter.
+class WayOfComputing {
+public:
+    virtual ~WayOfComputing() = default;
+    WayOfComputing() = default;
+    WayOfComputing(const WayOfComputing&) = delete;
+    WayOfComputing& operator=(const WayOfComputing&) = delete;
+
+    virtual std::unique_ptr<Computation> start() const = 0;
+    virtual bool is_like(const WayOfComputing& other) const = 0; // to the last bit
+    virtual std::size_t bytes() const = 0;
+};
+
+struct Computed {
+    Filter linear;
+    std::shared_ptr<const WayOfComputing> way; // not null
+
+    bool operator==(const Computed& other) const {
+        return linear == other.linear && way->is_like(*other.way);
+    }
+};
+
+std::shared_ptr<const Prober> prober(const Computed& computed);
+void add_telling_hz(const Computed& computed, const TellingRange& range, std::vector<double>& out);
+Expected<Roots> roots_of(const Computed& computed);
+double finite_samples(const Computed& computed);
+Expected<double> slowest_pole_radius(const Computed& computed, double sample_rate_hz);
+void run(const Computed& computed, std::span<double> signal);
+double latency_samples(const Computed& computed);
+Cost cost(const Computed& computed);
+std::size_t bytes_of(const Computed& computed);
+
+} // namespace syntonon
