@@ -104,7 +104,8 @@ std::string text_of_found(const FoundCoefficients& found, const Chain& stages) {
 }
 
 // Behind the last stage of the channel.
-Expected<Study> with_stages(const Study& study, const std::string& channel_id, Chain stages) {
+Expected<Study> with_stages(const Study& study, const std::string& channel_id,
+                            const Chain& stages) {
     const auto found = find_channel(study, channel_id);
     if (!found) {
         return tl::unexpected(found.error());

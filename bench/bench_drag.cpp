@@ -1,6 +1,6 @@
 // From a mouse move on a grip to all visible panes painted: a 24-section chain at 1280x800 with
 // three lanes and the roots pane; then a network, and weights of an FIR. bench_drag [MOVES
-// [network|weights|gate]], the latter alone; runs on the offscreen platform.
+// [network|weights|gate|words]], the latter alone; runs on the offscreen platform.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/desks/measure_desk.h"
 #include "app/desks/shape_desk.h"
@@ -64,6 +64,7 @@ struct Scene {
     const char* name;
     int takes;
     bool weight_lane;
+    const char* words_of = ""; // the delivery as whose words the chain is seen and judged
 };
 
 void prepare(MainWindow& window, const Scene& scene) {
@@ -84,6 +85,7 @@ void prepare(MainWindow& window, const Scene& scene) {
     LaneView view = window.lanes()->view();
     view.show(Lane::weight, scene.weight_lane);
     window.lanes()->change_view(view);
+    window.session().view_words(scene.words_of);
     paint_all();
 }
 
@@ -239,6 +241,16 @@ int main(int argc, char** argv) {
     }
     if (argc > 2 && std::string(argv[2]) == "gate") {
         drag_gate(window, moves);
+        window.session().mark_saved();
+        return 0;
+    }
+    if (argc > 2 && std::string(argv[2]) == "words") {
+        for (const Scene& scene :
+             {Scene{"as designed", 0, false},
+              Scene{"as the words of a fixed-point chip", 0, false, "amplifiers"},
+              Scene{"as words of a lattice", 0, false, "simulation"}}) {
+            drag(window, scene, moves);
+        }
         window.session().mark_saved();
         return 0;
     }

@@ -215,7 +215,7 @@ std::string known_name(const std::vector<std::string>& words) {
             const bool is_index = std::ranges::all_of(part, is_digit)
                                   && (before == "a" || before == "b" || before.ends_with("_a")
                                       || before.ends_with("_b"));
-            const std::string known = known_part(is_index ? before.back() + part : part);
+            std::string known = known_part(is_index ? before.back() + part : part);
             if (!known.empty() && (words.size() == 1 || part.size() > 1)) {
                 return known;
             }

@@ -138,12 +138,15 @@ void find_processor_problems(const Study& study, std::size_t i, std::vector<Prob
         return;
     }
     if (const auto format = word_format(study, delivery); !format) {
-        const bool is_there = processor_of(study, delivery.processor) != nullptr;
-        const bool has_it =
-            is_there && processor_of(study, delivery.processor)->has(delivery.structure);
-        problems.push_back(
-            {fmt::format("deliveries[{}].{}", i, is_there && !has_it ? "structure" : "processor"),
-             format.error().reason, format.error().way_out});
+        const Processor* processor = processor_of(study, delivery.processor);
+        const bool has_blocks = processor == nullptr || delivery.block_frames == 0
+                                || processor->runs_in_blocks_of(delivery.block_frames);
+        const char* field = processor != nullptr && !processor->has(delivery.structure)
+                                ? "structure"
+                            : has_blocks ? "processor"
+                                         : "block_frames";
+        problems.push_back({fmt::format("deliveries[{}].{}", i, field), format.error().reason,
+                            format.error().way_out});
     }
 }
 

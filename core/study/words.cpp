@@ -91,13 +91,12 @@ Expected<WordFormat> word_format(const Study& study, const Delivery& delivery) {
             place, fmt::format("{} does not run at {} Hz", processor->name, study.sample_rate_hz),
             fmt::format("set the study to {} Hz, or choose another processor", rates.front()));
     }
-    const auto& sizes = processor->block_frames;
-    if (delivery.block_frames != 0
-        && std::ranges::find(sizes, delivery.block_frames) == sizes.end()) {
+    if (delivery.block_frames != 0 && !processor->runs_in_blocks_of(delivery.block_frames)) {
         return refuse(place,
                       fmt::format("{} is not run in blocks of {} frames", processor->name,
                                   delivery.block_frames),
-                      fmt::format("choose {} frames, or leave block_frames out", sizes.front()));
+                      fmt::format("choose {} frames, or leave block_frames out",
+                                  processor->block_frames.front()));
     }
     return processor->format_for(delivery.structure);
 }

@@ -229,6 +229,10 @@ Processor logic_core() {
 
 } // namespace
 
+bool Processor::runs_in_blocks_of(int frames) const {
+    return std::ranges::find(block_frames, frames) != block_frames.end();
+}
+
 bool Processor::has(Structure structure) const {
     return std::ranges::find(structures, structure, &StructureCycles::structure)
            != structures.end();

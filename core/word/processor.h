@@ -57,6 +57,7 @@ struct Processor {
     UnknownKeys unknown = {};
 
     bool has(Structure structure) const;
+    bool runs_in_blocks_of(int frames) const;
     WordFormat format_for(Structure structure) const;
     bool operator==(const Processor&) const = default;
 };

@@ -150,7 +150,7 @@ WordsPage::WordsPage(Session& session, WordsWork& work, QWidget* parent)
         table->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
         table->horizontalHeader()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
         title_numbers(*table, {1});
-        column->addWidget(table, table == facts_ ? 3 : 2);
+        column->addWidget(table, table == facts_ ? 0 : 2);
     }
     spectrum_->set_title(tr("Noise of rounding, dBFS of each Hz"));
     spectrum_->setAccessibleName(tr("Spectrum of the noise of rounding"));
@@ -232,6 +232,10 @@ void WordsPage::show_facts() {
         facts_->setItem(row, 0, what);
         facts_->setItem(row, 1, value);
     }
+    // All of them are seen; what makes the noise may scroll.
+    const int title = facts_->horizontalHeader()->sizeHint().height();
+    facts_->setFixedHeight(title + facts_->verticalHeader()->length() + 2 * facts_->frameWidth()
+                           + 1);
 }
 
 void WordsPage::show_spectrum() {

@@ -157,6 +157,7 @@ LevelsPage::LevelsPage(BenchWork& bench, QWidget* parent) : QTableWidget(parent)
     set_up_rows(*this, QStringList(1 + static_cast<int>(all_tracks.size())), close_rows);
     set_up_reading(*this, beside_page);
     horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    horizontalHeader()->setTextElideMode(Qt::ElideRight);
     horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
     title_numbers(*this, {1, 2, 3, 4, 5, 6});
     setAccessibleName(tr("Levels of the signals"));

@@ -11,6 +11,7 @@
 #include "app/panes/deliver/words_page.h"
 #include "app/panes/deliver/words_pane.h"
 #include "app/panes/verdict_bar.h"
+#include "app/plot/level_plot.h"
 #include "tests/app/window_fixture.h"
 
 #include <QComboBox>
@@ -60,6 +61,9 @@ TEST_F(DeliverWords, ShowsWhatTheProcessorMakesOfTheChannel) {
     EXPECT_EQ(cell(facts, 0, 0), "deviation of level");
     EXPECT_TRUE(cell(facts, 1, 1).endsWith("dBFS"));
     EXPECT_GT(desk().words_page()->sources()->rowCount(), 3);
+    const auto& noise = desk().words_page()->spectrum()->levels();
+    ASSERT_EQ(noise.size(), 1u);
+    EXPECT_GT(noise[0].db.front(), noise[0].db.back()) << "of a high-pass, that it lifts low tones";
     // The table of structures and words, the delivery's own in bold.
     const QTableWidget* table = desk().words_pane()->table();
     EXPECT_EQ(table->rowCount(), 5);

@@ -2,6 +2,7 @@
 #include "core/study/words.h"
 
 #include "core/study/channel_parts.h"
+#include "core/study/problems.h"
 #include "core/study/structure_table.h"
 #include "core/study/study_json.h"
 #include "core/word/word_facts.h"
@@ -57,6 +58,10 @@ TEST(Words, AreRefusedWithAWayOut) {
     Study other_block = with_delivery("kestrel-board", Structure::transposed_form_2);
     other_block.deliveries[0].block_frames = 77;
     EXPECT_NE(reason(other_block).find("77 frames"), std::string::npos);
+    const auto problems = problems_of(other_block);
+    EXPECT_TRUE(std::ranges::any_of(problems, [](const Problem& problem) {
+        return problem.place == "deliveries[0].block_frames";
+    }));
 }
 
 TEST(Words, SearchedOnesHoldUntilTheDesignChanges) {
