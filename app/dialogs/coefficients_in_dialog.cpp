@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/dialogs/coefficients_in_dialog.h"
 
+#include "app/dialogs/dialog_foot.h"
 #include "app/model/stage_commands.h"
 #include "app/plot/level_plot.h"
 #include "app/widgets/shown_number.h"
@@ -138,14 +139,7 @@ void CoefficientsInDialog::build(const QString& from) {
     form_->addRow(QString(), doubt_row());
     plot_->setMinimumHeight(210);
     form_->addRow(plot_);
-    auto* buttons = new QHBoxLayout;
-    auto* cancel = new QPushButton(tr("Cancel"));
-    buttons->addStretch(1);
-    buttons->addWidget(take_);
-    buttons->addWidget(cancel);
-    form_->addRow(buttons);
-    take_->setDefault(true);
-    connect(cancel, &QPushButton::clicked, this, &QDialog::reject);
+    add_foot(*form_, *this, *take_);
     connect(take_, &QPushButton::clicked, this, &CoefficientsInDialog::take);
 }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/dialogs/import_dialog.h"
 
+#include "app/dialogs/dialog_foot.h"
 #include "app/widgets/theme.h"
 #include "core/base/number_text.h"
 
@@ -66,17 +67,10 @@ ImportDialog::ImportDialog(Session& session, const QString& path, UseAs likely, 
     form->addRow(tr("Frequencies in"), unit_);
     form->addRow(QString(), centre_);
     form->addRow(tr("Use as"), use_);
-    auto* buttons = new QHBoxLayout;
-    auto* cancel = new QPushButton(tr("Cancel"));
-    buttons->addStretch(1);
-    buttons->addWidget(import_);
-    buttons->addWidget(cancel);
-    form->addRow(buttons);
+    add_foot(*form, *this, *import_);
     name_->setAccessibleName(tr("Name"));
     unit_->setAccessibleName(tr("Frequencies in"));
     use_->setAccessibleName(tr("Use as"));
-    import_->setDefault(true);
-    connect(cancel, &QPushButton::clicked, this, &QDialog::reject);
     connect(import_, &QPushButton::clicked, this, &ImportDialog::take);
     connect(unit_, &QComboBox::currentIndexChanged, this, &ImportDialog::read);
     read();

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/dialogs/taps_in_dialog.h"
 
+#include "app/dialogs/dialog_foot.h"
 #include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
@@ -10,7 +11,6 @@
 #include <QComboBox>
 #include <QFileInfo>
 #include <QFormLayout>
-#include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
 #include <QSpinBox>
@@ -51,14 +51,7 @@ TapsInDialog::TapsInDialog(Session& session, const QString& path, const QString&
     fraction_->setValue(15);
     fraction_->setSuffix(tr(" bits"));
     ask_what_is_open();
-    auto* buttons = new QHBoxLayout;
-    auto* cancel = new QPushButton(tr("Cancel"));
-    buttons->addStretch(1);
-    buttons->addWidget(take_);
-    buttons->addWidget(cancel);
-    form_->addRow(buttons);
-    take_->setDefault(true);
-    connect(cancel, &QPushButton::clicked, this, &QDialog::reject);
+    add_foot(*form_, *this, *take_);
     connect(take_, &QPushButton::clicked, this, &QDialog::accept);
     for (QSpinBox* box : {bits_, fraction_}) {
         connect(box, &QSpinBox::valueChanged, this, &TapsInDialog::read);

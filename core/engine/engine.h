@@ -1,25 +1,15 @@
-// A filter at work on a signal that comes in blocks.
+// What runs filters in real time.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "core/filter/computation.h"
+
 #include <cstddef>
-#include <span>
 
 namespace syntonon {
 
-// Made beside the thread that runs it; running it allocates nothing and takes no lock.
-class Engine {
+class Engine : public Computation {
 public:
-    virtual ~Engine() = default;
-    Engine() = default;
-    Engine(const Engine&) = delete;
-    Engine& operator=(const Engine&) = delete;
-
-    // In place, going on from the block before; any number of samples, also none. How a signal is
-    // parted into blocks changes no bit of the output.
-    virtual void process(std::span<double> block) noexcept = 0;
-    // Back to rest: the next sample is the first.
-    virtual void reset() noexcept = 0;
     // By which the output comes later than the filter's own response says.
     virtual std::size_t added_latency() const noexcept { return 0; }
 };

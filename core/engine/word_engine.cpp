@@ -76,21 +76,11 @@ std::int64_t WordEngine::overflows() const {
 
 namespace {
 
-class WordComputation final : public Computation {
-public:
-    explicit WordComputation(const WordChain& chain) : engine_(chain) {}
-    void process(std::span<double> samples) noexcept override { engine_.process(samples); }
-    void reset() noexcept override { engine_.reset(); }
-
-private:
-    WordEngine engine_;
-};
-
 class WordComputing final : public WayOfComputing {
 public:
     explicit WordComputing(WordChain chain) : chain_(std::move(chain)) {}
     std::unique_ptr<Computation> start() const override {
-        return std::make_unique<WordComputation>(chain_);
+        return std::make_unique<WordEngine>(chain_);
     }
     bool is_like(const WayOfComputing& other) const override {
         const auto* words = dynamic_cast<const WordComputing*>(&other);

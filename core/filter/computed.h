@@ -3,25 +3,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "core/filter/computation.h"
 #include "core/filter/filter.h"
 
 #include <memory>
-#include <span>
 
 namespace syntonon {
-
-// At work, from rest. Running it allocates nothing and takes no lock; how a signal is parted into
-// blocks changes no bit of the output.
-class Computation {
-public:
-    virtual ~Computation() = default;
-    Computation() = default;
-    Computation(const Computation&) = delete;
-    Computation& operator=(const Computation&) = delete;
-
-    virtual void process(std::span<double> block) noexcept = 0;
-    virtual void reset() noexcept = 0;
-};
 
 // How: immutable, shared by the copies of a filter.
 class WayOfComputing {
@@ -31,7 +18,7 @@ public:
     WayOfComputing(const WayOfComputing&) = delete;
     WayOfComputing& operator=(const WayOfComputing&) = delete;
 
-    virtual std::unique_ptr<Computation> start() const = 0;
+    virtual std::unique_ptr<Computation> start() const = 0;      // from rest
     virtual bool is_like(const WayOfComputing& other) const = 0; // to the last bit
     virtual std::size_t bytes() const = 0;
 };
