@@ -16,6 +16,7 @@
 #include "app/widgets/theme.h"
 #include "core/study/delivery_budget.h"
 
+#include <QApplication>
 #include <QDir>
 #include <QHBoxLayout>
 #include <QHeaderView>
@@ -210,6 +211,7 @@ void DeliverDesk::choose(const std::string& delivery) {
 // Later, when the budget has taken its room below.
 void DeliverDesk::show_chosen_card() {
     QTimer::singleShot(0, this, [this] {
+        QApplication::sendPostedEvents(nullptr, QEvent::LayoutRequest);
         for (DeliveryCard* card : cards_) {
             if (card->id() == chosen_) {
                 card_scroll_->ensureWidgetVisible(card, 0, 8);
@@ -294,9 +296,13 @@ void DeliverDesk::show_budget() {
         return;
     }
     loads_->use_block(block_frames_of(*delivery, *processor));
+    const bool takes_room = budget_->isHidden();
     budget_->show_budget(*processor, block_frames_of(*delivery, *processor),
                          session_.study().sample_rate_hz,
                          budget_of(session_.study(), *delivery, session_.briefs()));
+    if (takes_room) {
+        show_chosen_card();
+    }
 }
 
 void DeliverDesk::show_cards() {

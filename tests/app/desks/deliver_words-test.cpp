@@ -4,6 +4,7 @@
 #include "app/model/study_files.h"
 #include "app/model/words_work.h"
 #include "app/panes/deliver/budget_pane.h"
+#include "app/panes/deliver/delivery_card.h"
 #include "app/panes/deliver/delivery_form.h"
 #include "app/panes/deliver/delivery_preview.h"
 #include "app/panes/deliver/loads_page.h"
@@ -86,6 +87,17 @@ TEST_F(DeliverWords, AnotherStructureIsADoubleClickAway) {
     EXPECT_TRUE(undo_name().contains("structure"));
     session().history().undo();
     EXPECT_EQ(delivery("simulation").structure, Structure::normalised_lattice);
+}
+
+TEST_F(DeliverWords, TheChosenCardIsSeenAboveTheBudget) {
+    desk().choose("table"); // has no budget
+    QTest::qWait(50);
+    desk().choose("simulation");
+    wait_for_words();
+    QTest::qWait(50);
+    const auto card = std::ranges::find(desk().cards(), "simulation", &DeliveryCard::id);
+    ASSERT_NE(card, desk().cards().end());
+    EXPECT_EQ((*card)->visibleRegion().boundingRect().height(), (*card)->height());
 }
 
 TEST_F(DeliverWords, SearchesWordsAndSaysWhenTheyAreOutOfDate) {
