@@ -7,7 +7,6 @@
 #include "core/study/processor_json.h"
 #include "core/study/spec_json.h"
 
-#include <cmath>
 #include <filesystem>
 #include <fmt/format.h>
 
@@ -110,6 +109,10 @@ Expected<Study> with_stages(const Study& study, const std::string& channel_id,
     if (!found) {
         return tl::unexpected(found.error());
     }
+    if ((*found)->domain == Domain::analog) {
+        return refuse("--channel", fmt::format("“{}” is analog and has no samples", channel_id),
+                      "name a sampled one");
+    }
     Study changed = study;
     for (auto& channel : changed.channels) {
         if (channel->id == channel_id) {
@@ -133,6 +136,9 @@ Expected<bool> recognise(Opened& opened, Output& out, const RecogniseCall& call)
     const auto found = found_coefficients_in_file(call.file, *reading);
     if (!found) {
         return tl::unexpected(found.error());
+    }
+    if (const auto filter = filter_of(*found, opened.study.sample_rate_hz); !filter) {
+        return tl::unexpected(in_file(call.file, filter.error()));
     }
     const Chain stages = chain_of(*found, std::filesystem::path(call.file).stem().string());
     if (!call.to.empty()) {

@@ -161,9 +161,31 @@ private:
         } else if (rows_.taps.empty()) {
             return refuse("", "the text holds a gain alone", "choose a file of coefficients");
         }
-        return ok
+        return ok.and_then([&] { return take_gain(); })
             .and_then([&] { return rows_.taps.empty() ? Expected<void>() : take_taps(rows_.taps); })
             .and_then([&] { return check_head(); });
+    }
+
+    // One that stands beside a table or rows is that of all of it.
+    Expected<void> take_gain() {
+        if (rows_.terms.size() != 1 || found_.fractions.empty()) {
+            return {};
+        }
+        const auto gain = values_.of(rows_.terms, false);
+        if (!gain) {
+            return tl::unexpected(gain.error());
+        }
+        const ValueRow& row = gain->front();
+        if (row.name != "gain" || row.values.size() != 1) {
+            return refuse(fmt::format("line {}", row.line),
+                          fmt::format("“{}” stands beside numbers without a name", row.name),
+                          "give all of them names, or none");
+        }
+        for (double& b : found_.fractions[0].numerator) {
+            b *= row.values[0];
+        }
+        found_.notes.push_back(fmt::format("All is multiplied by the gain of {}.", row.values[0]));
+        return {};
     }
 
     std::vector<WrittenRow> all_rows() const {
@@ -361,12 +383,12 @@ private:
             found_.fractions.clear(); // the placeholder that C needs
             found_.sign = {};
         }
-        const auto taps = number_from_text(said_or_empty(text_, "taps")).value_or(0);
+        const auto taps = number_from_text(said_or_empty(text_, "taps"));
         for (const auto& [what, said, got] :
-             {std::tuple{"sections", sections.value_or(0), found_.fractions.size()},
+             {std::tuple{"sections", sections, found_.fractions.size()},
               std::tuple{"taps", taps, found_.taps.size()}}) {
-            if (said != static_cast<double>(got)) {
-                return refuse(what, fmt::format("the head says {}, the file holds {}", said, got),
+            if (said && *said != static_cast<double>(got)) {
+                return refuse(what, fmt::format("the head says {}, the file holds {}", *said, got),
                               "the file may have been cut off; export it again");
             }
         }

@@ -73,6 +73,12 @@ void note_sign(FoundCoefficients& found) {
 
 } // namespace
 
+SignJudgement judged_sign(const Fractions& fractions, bool is_said) {
+    Fractions other = fractions;
+    std::ranges::transform(other, other.begin(), with_other_sign);
+    return {pole_radius(fractions), pole_radius(other), is_said};
+}
+
 Expected<void> choose(const std::vector<WayToRead>& ways, std::optional<FeedbackSign> said,
                       FoundCoefficients& found) {
     struct Choice {
@@ -108,10 +114,7 @@ Expected<void> choose(const std::vector<WayToRead>& ways, std::optional<Feedback
     found.convention.feedback = chosen->sign;
     found.convention.order = ways[chosen->way].order;
     found.fractions = std::move(chosen->fractions);
-    found.sign = {pole_radius(found.fractions), 0, said.has_value()};
-    Fractions other = found.fractions;
-    std::ranges::transform(other, other.begin(), with_other_sign);
-    found.sign.other_radius = pole_radius(other);
+    found.sign = judged_sign(found.fractions, said.has_value());
     if (ways.size() > 1) {
         found.notes.push_back(fmt::format(
             "{} numbers a section, taken as {}{}.", ways[0].order.size(),

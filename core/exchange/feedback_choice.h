@@ -22,4 +22,7 @@ struct WayToRead {
 Expected<void> choose(const std::vector<WayToRead>& ways, std::optional<FeedbackSign> said,
                       FoundCoefficients& found);
 
+// The poles of all fractions with either sign.
+SignJudgement judged_sign(const std::vector<Coefficients>& fractions, bool is_said);
+
 } // namespace syntonon

@@ -5,10 +5,9 @@
 #include "core/base/number_text.h"
 #include "core/exchange/coefficient_finder.h"
 #include "core/exchange/coefficients.h"
+#include "core/exchange/feedback_choice.h"
 #include "core/exchange/read_transfer.h"
 #include "core/exchange/section_table.h"
-#include "core/filter/delay.h"
-#include "core/filter/taps.h"
 #include "core/math/polynomial_zeros.h"
 #include "core/study/kinds.h"
 #include "core/study/opened.h"
@@ -28,6 +27,7 @@ FoundCoefficients found_in(const ReadCoefficients& read) {
     for (const Biquad& s : read.set.cascade.sections) {
         found.fractions.push_back({{s.b0, s.b1, s.b2}, {1, s.a1, s.a2}});
     }
+    found.sign = judged_sign(found.fractions, true);
     found.taps = read.set.taps;
     found.delay_samples = read.set.delay_samples;
     found.sample_rate_hz = read.set.sample_rate_hz;
@@ -78,6 +78,7 @@ Expected<FoundCoefficients> found_in_formula(std::string_view text, std::size_t 
     found.sign.is_said = true;
     if (!read->coefficients.numerator.empty()) {
         found.fractions.push_back(read->coefficients);
+        found.sign = judged_sign(found.fractions, true);
         found.notes.emplace_back("Read as a difference equation or a fraction, as it is written.");
         return found;
     }
@@ -162,22 +163,16 @@ void turn_feedback(FoundCoefficients& found) {
 Expected<Filter> filter_of(const FoundCoefficients& found, const Axis& axis) {
     const Brief brief = brief_at(axis);
     std::vector<Filter> parts;
-    for (const Coefficients& fraction : found.fractions) {
-        const auto made =
-            design(RecursionSpec{fraction.numerator, fraction.denominator, {}}, brief, Watch());
-        if (!made) {
-            return tl::unexpected(made.error());
+    std::optional<Problem> problem;
+    visit_stages(chain_of(found, ""), [&](const Stage& stage, const Slot&, int) {
+        if (problem || !chains_in(stage).empty()) {
+            return;
         }
-        parts.push_back(made->filter);
-    }
-    if (found.roots) {
-        parts.push_back(filter_of_roots(*found.roots));
-    }
-    if (!found.taps.empty()) {
-        parts.emplace_back(Taps(found.taps));
-    }
-    if (found.delay_samples > 0) {
-        parts.emplace_back(Delay{found.delay_samples});
+        const auto made = design(stage.spec, brief, Watch());
+        made ? parts.push_back(made->filter) : void(problem = made.error());
+    });
+    if (problem) {
+        return tl::unexpected(*problem);
     }
     return series(parts);
 }

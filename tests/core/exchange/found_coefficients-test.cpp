@@ -258,6 +258,29 @@ TEST(FoundCoefficients, ARangeOfBadTexts) {
     EXPECT_FALSE(found_coefficients_in_file("/nowhere/at/all.txt"));
 }
 
+TEST(FoundCoefficients, AGainBesideATableIsThatOfAll) {
+    const auto got = found(fmt::format("gain = 0.5\n{0} {1}\n{0} {1}\n", peak_b, peak_a));
+    ASSERT_EQ(got.fractions.size(), 2u);
+    EXPECT_NEAR(got.fractions[0].numerator[0], 0.5064, 1e-12);
+    EXPECT_NEAR(got.fractions[1].numerator[0], 1.0128, 1e-12);
+    EXPECT_NE(refusal(fmt::format("b0 = 0.5\n{0} {1}\n", peak_b, peak_a)).find("“b0” stands"),
+              std::string::npos);
+}
+
+TEST(FoundCoefficients, HeadsOfOthersPromiseNothing) {
+    EXPECT_EQ(
+        found("# order: b0 b1 b2 a1 a2\n# feedback: subtracted\n1 2 3 -1 0.5\n").fractions.size(),
+        1u);
+}
+
+TEST(FoundCoefficients, WhatIsNotDesignedIsRefused) {
+    FoundCoefficients many;
+    many.taps.assign((1 << 20) + 1, 0.0);
+    EXPECT_FALSE(filter_of(many, Axis(48000)));
+    EXPECT_TRUE(filter_of(found("y[n] = x[n] + 1.5 y[n-1]"), Axis(48000)));
+    EXPECT_EQ(found("y[n] = x[n] + 1.5 y[n-1]").sign.radius, 1.5);
+}
+
 TEST(FoundCoefficients, SeveralSectionsAreHeldTogether) {
     const Chain one = chain_of(found(fmt::format("{} {}", peak_b, peak_a)), "Peak");
     ASSERT_EQ(one.size(), 1u);
