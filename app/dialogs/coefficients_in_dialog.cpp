@@ -16,12 +16,16 @@
 #include <QLabel>
 #include <QPushButton>
 #include <QSignalBlocker>
+#include <optional>
+#include <utility>
+#include <vector>
 
 namespace syntonon {
 namespace {
 
 constexpr double low_hz = 10;
 constexpr std::size_t drawn_points = 400;
+constexpr std::size_t quick_bytes = 40'000; // read within some 20 ms
 
 QString hertz(double hz) {
     return QString::fromStdString(frequency_text(hz, 6));
@@ -33,6 +37,10 @@ FeedbackSign other(FeedbackSign sign) {
 
 QString words_of(FeedbackSign sign) {
     return sign == FeedbackSign::added ? tr("a’s added") : tr("a’s subtracted");
+}
+
+bool has_signs(const FoundCoefficients& found) {
+    return found.sign.radius > 0 || found.sign.other_radius > 0;
 }
 
 // "12 sections", "a fraction of order 4", "512 taps, late by 32 samples".
@@ -73,7 +81,8 @@ QString what_is_there(const FoundCoefficients& found) {
 
 CoefficientsInDialog::CoefficientsInDialog(Session& session, std::string text, const QString& from,
                                            const QString& name, QWidget* parent)
-    : QDialog(parent), session_(session), text_(std::move(text)), name_(name),
+    : QDialog(parent), session_(session),
+      text_(std::make_shared<const std::string>(std::move(text))), name_(name),
       form_(new QFormLayout(this)), as_(new QComboBox), order_(new QComboBox), sign_(new QComboBox),
       words_(new QComboBox), facts_(new QLabel), doubt_(new QLabel), plot_(new LevelPlot),
       turn_(new QPushButton), take_(new QPushButton(tr("Take"))) {
@@ -94,10 +103,8 @@ void CoefficientsInDialog::offer_choices() {
                       "a0 a1 a2 b0 b1 b2", "b2 b1 b0 a2 a1", "gain b1 b2 a1 a2"});
     words_->setEditable(true);
     words_->addItem(tr("as recognised"));
-    QStringList names;
     for (const auto& own : session_.study().processors) {
-        names << text_of(own->name);
-        words_->addItem(names.back(), text_of(own->id));
+        words_->addItem(text_of(own->name), text_of(own->id));
     }
     for (const Processor& shipped : shipped_processors()) {
         if (processor_of(session_.study(), shipped.id) == &shipped) {
@@ -197,14 +204,72 @@ Expected<CoefficientReading> CoefficientsInDialog::reading() const {
     return reading;
 }
 
-void CoefficientsInDialog::read() {
-    found_ = reading().and_then(
-        [&](const CoefficientReading& said) { return found_coefficients(text_, said); });
-    if (found_ && chain_of(*found_, "").empty()) {
-        found_ = refuse("", "nothing that filters is there", "choose another file");
+// What was found and its levels at these frequencies; also with the other sign, where either may be
+// meant, so that one sees which.
+struct CoefficientsInDialog::Read {
+    FoundCoefficients found;
+    std::vector<double> hz, db;
+    std::optional<std::vector<double>> turned_db;
+
+    static Expected<Read> from(const std::string& text, const CoefficientReading& said,
+                               double rate_hz);
+};
+
+Expected<CoefficientsInDialog::Read>
+CoefficientsInDialog::Read::from(const std::string& text, const CoefficientReading& said,
+                                 double rate_hz) {
+    const Axis axis{rate_hz};
+    const auto grid = FrequencyGrid::logarithmic(low_hz, axis.end_hz(), drawn_points, axis);
+    auto found = found_coefficients(text, said);
+    if (!found || !grid) {
+        return tl::unexpected(!found ? found.error() : grid.error());
     }
+    if (chain_of(*found, "").empty()) {
+        return refuse("", "nothing that filters is there", "choose another file");
+    }
+    const auto db_of = [&](const FoundCoefficients& some) {
+        return filter_of(some, axis).map([&](const Filter& filter) {
+            return filter.magnitude_db(*grid);
+        });
+    };
+    auto db = db_of(*found);
+    if (!db) {
+        return tl::unexpected(db.error());
+    }
+    const auto hz = grid->frequency_hz();
+    Read read{std::move(*found), {hz.begin(), hz.end()}, std::move(*db), {}};
+    if (has_signs(read.found) && read.found.sign.other_radius < 1 && !read.found.roots) {
+        FoundCoefficients turned = read.found;
+        turn_feedback(turned);
+        if (auto turned_db = db_of(turned)) {
+            read.turned_db = std::move(*turned_db);
+        }
+    }
+    return read;
+}
+
+void CoefficientsInDialog::read() {
+    const auto said = reading();
+    if (!said) {
+        work_.stop();
+        take_read(tl::unexpected(said.error()));
+        return;
+    }
+    const auto work = [text = text_, said = *said, rate = session_.study().sample_rate_hz](
+                          const Watch&) { return Read::from(*text, said, rate); };
+    if (text_->size() <= quick_bytes) {
+        take_read(work({}));
+        return;
+    }
+    take_->setEnabled(false);
+    facts_->setText(tr("Being read …"));
+    work_.begin(work, [this](Expected<Read> read) { take_read(std::move(read)); });
+}
+
+void CoefficientsInDialog::take_read(Expected<Read> read) {
+    found_ = read.map([](const Read& made) { return made.found; });
     show_found();
-    show_levels();
+    show_levels(read.value_or(Read{}));
 }
 
 void CoefficientsInDialog::show_found() {
@@ -235,36 +300,17 @@ void CoefficientsInDialog::show_found() {
     facts_->setText(lines.join("\n"));
 }
 
-// Both signs where either may be meant, so that one sees which.
-void CoefficientsInDialog::show_levels() {
-    const double rate = session_.study().sample_rate_hz;
-    const auto grid = FrequencyGrid::logarithmic(low_hz, rate / 2, drawn_points, Axis{rate});
-    if (!found_ || !grid) {
-        plot_->show_levels({}, {}, tr("Nothing to draw yet."));
-        return;
-    }
+void CoefficientsInDialog::show_levels(const Read& read) {
     std::vector<NamedLevel> levels;
-    const auto add = [&](const FoundCoefficients& found, const QString& name, const QColor& colour,
-                         Qt::PenStyle line) -> Expected<void> {
-        return filter_of(found, Axis{rate}).map([&](const Filter& filter) {
-            levels.push_back({name, filter.magnitude_db(*grid), colour, line});
-        });
-    };
-    const FeedbackSign sign = found_->convention.feedback;
-    const bool has_signs = found_->sign.radius > 0 || found_->sign.other_radius > 0;
-    const auto read =
-        add(*found_, has_signs ? words_of(sign) : tr("as read"), theme().ink, Qt::SolidLine);
-    if (has_signs && found_->sign.other_radius < 1 && !found_->roots) {
-        FoundCoefficients turned = *found_;
-        turn_feedback(turned);
-        (void)add(turned, words_of(other(sign)), theme().plum, Qt::DashLine);
+    const FeedbackSign sign = read.found.convention.feedback;
+    if (!read.db.empty()) {
+        levels.push_back({has_signs(read.found) ? words_of(sign) : tr("as read"), read.db,
+                          theme().ink, Qt::SolidLine});
     }
-    if (!read) {
-        found_ = tl::unexpected(read.error());
-        show_found();
+    if (read.turned_db) {
+        levels.push_back({words_of(other(sign)), *read.turned_db, theme().plum, Qt::DashLine});
     }
-    const auto hz = grid->frequency_hz();
-    plot_->show_levels({hz.begin(), hz.end()}, std::move(levels), tr("Nothing to draw yet."));
+    plot_->show_levels(read.hz, std::move(levels), tr("Nothing to draw yet."));
 }
 
 void CoefficientsInDialog::turn_sign() {

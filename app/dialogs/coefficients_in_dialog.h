@@ -3,11 +3,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/model/latest_beside.h"
 #include "app/model/session.h"
 #include "core/exchange/found_coefficients.h"
 
 #include <QDialog>
-#include <optional>
+#include <memory>
 #include <string>
 
 class QComboBox;
@@ -23,11 +24,13 @@ class CoefficientsInDialog : public QDialog {
     Q_OBJECT
 
 public:
-    // Of text, which `from` names; `name`: what the stages will be called.
+    // Of text, which `from` names; `name`: what the stages will be called. Long text is read beside
+    // the window.
     CoefficientsInDialog(Session& session, std::string text, const QString& from,
                          const QString& name, QWidget* parent = nullptr);
 
     const Expected<FoundCoefficients>& found() const { return found_; }
+    bool is_busy() const { return work_.is_busy(); }
     QString facts() const;
     QString doubt() const; // about the sign; empty where there is none
     QComboBox* as() const { return as_; }
@@ -45,15 +48,17 @@ private:
     void offer_choices();
     QWidget* doubt_row();
     void read();
+    struct Read;
+    void take_read(Expected<Read> read);
     Expected<CoefficientReading> reading() const;
     Expected<void> put_words(CoefficientReading& reading) const;
     void show_found();
-    void show_levels();
+    void show_levels(const Read& read);
     void turn_sign();
     void take();
 
     Session& session_;
-    std::string text_;
+    std::shared_ptr<const std::string> text_;
     QString name_;
     Expected<FoundCoefficients> found_;
     QFormLayout* form_;
@@ -61,6 +66,7 @@ private:
     QLabel *facts_, *doubt_;
     LevelPlot* plot_;
     QPushButton *turn_, *take_;
+    LatestBeside work_{this};
 };
 
 } // namespace syntonon

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/model/bench_work.h"
 
-#include "app/model/compared_chains.h"
 #include "core/engine/render.h"
 #include "core/exchange/study_signal.h"
 #include "core/filter/form.h"
@@ -129,9 +128,14 @@ QString BenchWork::name_of(Track track) const {
     case Track::second_compared:
         break;
     }
-    return compared(track).starts_with("take:")    ? tr("take of %1").arg(channel_name_)
-           : compared(track).starts_with("words:") ? tr("%1 run in words").arg(channel_name_)
-                                                   : tr("chain of that channel");
+    if (compared(track).starts_with("words:")) {
+        return runs_.at(run_index(track)).is_out_of_date
+                   ? tr("%1 in the nearest words: those searched are out of date")
+                         .arg(channel_name_)
+                   : tr("%1 run in words").arg(channel_name_);
+    }
+    return compared(track).starts_with("take:") ? tr("take of %1").arg(channel_name_)
+                                                : tr("chain of that channel");
 }
 
 bool BenchWork::is_wished(Track track) const {
@@ -257,7 +261,7 @@ void BenchWork::take_inputs(Inputs inputs) {
     run_chains();
 }
 
-Expected<Filter> BenchWork::chain_of(Track track) const {
+Expected<ChainCompared> BenchWork::chain_of(Track track) const {
     const auto analysis = session_.analysis();
     const auto problem = [](const QString& reason) {
         return tl::unexpected(Problem{"", reason.toStdString(), ""});
@@ -269,7 +273,8 @@ Expected<Filter> BenchWork::chain_of(Track track) const {
         return problem(
             tr("an analog channel has no samples: map it into a sampled one to hear it"));
     }
-    return track == Track::out ? analysis->chain : chain_compared(session_, compared(track));
+    return track == Track::out ? ChainCompared{analysis->chain}
+                               : chain_compared(session_, compared(track));
 }
 
 void BenchWork::leave_out(Track track, const QString& problem) {
@@ -302,10 +307,11 @@ void BenchWork::run_chain(Track track) {
     }
     const SharedSamples in = samples(Track::in);
     ChainRun& last = run_of(track);
-    if (last.chain && *last.chain == *chain && last.on == in) {
+    last.is_out_of_date = chain->is_out_of_date;
+    if (last.chain && *last.chain == chain->chain && last.on == in) {
         return;
     }
-    last.chain = *chain;
+    last.chain = chain->chain;
     last.on = in;
     const bool transient = usual_scale(signal_.recipe) == SpectrumScale::ratio;
     // Its extremes, too, are looked for beside the window.
@@ -313,7 +319,7 @@ void BenchWork::run_chain(Track track) {
         SharedSamples out, tail;
         bool runs_away;
     };
-    const auto run = [chain = *chain, in, transient](const Watch& watch) {
+    const auto run = [chain = chain->chain, in, transient](const Watch& watch) {
         return render(chain, in->values(), transient ? most_tail : 0, watch)
             .map([](Rendered rendered) {
                 return Ran{kept(std::move(rendered.out)), kept(std::move(rendered.tail)),
@@ -330,7 +336,7 @@ void BenchWork::run_chain(Track track) {
             make_difference();
         }
     };
-    if (is_quick(*chain, in->values().size(), transient)) {
+    if (is_quick(chain->chain, in->values().size(), transient)) {
         last.work.stop();
         take(run(Watch()));
     } else {

@@ -3,6 +3,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/model/compared_chains.h"
 #include "app/model/latest_beside.h"
 #include "app/model/session.h"
 #include "app/plot/sample_extremes.h"
@@ -134,7 +135,7 @@ private:
     void take_inputs(Inputs inputs);
     void run_chains();
     void run_chain(Track track);
-    Expected<Filter> chain_of(Track track) const;
+    Expected<ChainCompared> chain_of(Track track) const;
     void leave_out(Track track, const QString& problem);
     void make_difference();
     void keep(Track track, const Expected<SharedSamples>& made);
@@ -167,6 +168,7 @@ private:
     struct ChainRun {
         explicit ChainRun(QObject* receiver) : work(receiver) {}
         std::optional<Filter> chain; // that was run last
+        bool is_out_of_date = false; // see ChainCompared
         SharedSamples on;
         LatestBeside work;
     };

@@ -18,13 +18,15 @@ QString words_name(const Delivery& delivery) {
 }
 
 // Run to the last bit as the delivery's processor does.
-Expected<Filter> chain_in_words(const Session& session, const Channel& channel,
-                                const Delivery& delivery, const Filter& chain) {
+Expected<ChainCompared> chain_in_words(const Session& session, const Channel& channel,
+                                       const Delivery& delivery, const Filter& chain) {
     return series_parts_of(chain.form())
         .and_then([&](const SeriesParts& parts) {
             return words_of(session.study(), delivery, channel.id, parts);
         })
-        .map([](const ChannelWords& words) { return filter_in_words(words.chain); });
+        .map([](const ChannelWords& words) {
+            return ChainCompared{filter_in_words(words.chain), words.is_out_of_date};
+        });
 }
 
 } // namespace
@@ -62,7 +64,7 @@ QString chain_name(const Session& session, const std::string& key) {
                                    : QString::fromStdString(found->name());
 }
 
-Expected<Filter> chain_compared(Session& session, const std::string& key) {
+Expected<ChainCompared> chain_compared(Session& session, const std::string& key) {
     const Channel* own = session.channel();
     const auto analysis = session.analysis();
     if (own == nullptr || analysis == nullptr) {
@@ -76,12 +78,13 @@ Expected<Filter> chain_compared(Session& session, const std::string& key) {
         return chain_in_words(session, *own, *found->words, analysis->chain);
     }
     if (found->channel != nullptr) {
-        return session.analysis_of(*found->channel)->chain;
+        return ChainCompared{session.analysis_of(*found->channel)->chain};
     }
     for (std::size_t i = 0; i < own->takes.size() && i < analysis->takes.size(); ++i) {
         if (&*own->takes[i] == found->take) {
             const TakeAnalysis& take = *analysis->takes[i];
-            return take.problem ? Expected<Filter>(tl::unexpected(*take.problem)) : take.chain;
+            return take.problem ? Expected<ChainCompared>(tl::unexpected(*take.problem))
+                                : ChainCompared{take.chain};
         }
     }
     return refuse("", "it is being worked out", "wait a moment");

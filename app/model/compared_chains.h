@@ -19,8 +19,13 @@ struct ChainName {
 std::vector<ChainName> comparable_chains(const Session& session);
 // That name; the key itself of one that is not there.
 QString chain_name(const Session& session, const std::string& key);
+struct ChainCompared {
+    Filter chain;
+    // Words that were searched are of another design: these are the nearest ones.
+    bool is_out_of_date = false;
+};
 // Refused when it is not there or cannot be designed.
-Expected<Filter> chain_compared(Session& session, const std::string& key);
+Expected<ChainCompared> chain_compared(Session& session, const std::string& key);
 
 bool is_compared(const Session& session, const std::string& key);
 void compare_with(Session& session, const std::string& key, bool compares);

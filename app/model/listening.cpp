@@ -88,7 +88,12 @@ Expected<Filter> Listening::chain_of(const ListenChoice& choice) const {
     if (session_.channel() == nullptr || analysis == nullptr || session_.axis().is_analog()) {
         return refuse("", "there is no chain to send it through", "choose a sampled channel");
     }
-    return choice.id.empty() ? analysis->chain : chain_compared(session_, choice.id);
+    if (choice.id.empty()) {
+        return analysis->chain;
+    }
+    return chain_compared(session_, choice.id).map([](const ChainCompared& compared) {
+        return compared.chain;
+    });
 }
 
 // --- following the bench ---

@@ -154,8 +154,10 @@ private:
         Expected<void> ok;
         if (rows_.terms.size() >= 2) {
             ok = take_terms();
+            say_unnamed_left_out();
         } else if (!rows_.a.empty()) {
             ok = take_pairs();
+            say_unnamed_left_out();
         } else if (!rows_.table.empty() || (is_own_head(text_) && rows_.taps.empty())) {
             ok = take_table();
         } else if (rows_.taps.empty()) {
@@ -164,6 +166,14 @@ private:
         return ok.and_then([&] { return take_gain(); })
             .and_then([&] { return rows_.taps.empty() ? Expected<void>() : take_taps(rows_.taps); })
             .and_then([&] { return check_head(); });
+    }
+
+    void say_unnamed_left_out() {
+        if (!rows_.table.empty() && !rows_.table[0].cells.empty()) {
+            found_.notes.push_back(
+                fmt::format("Numbers without a name were left out, from line {} on.",
+                            rows_.table[0].cells[0].line));
+        }
     }
 
     // One that stands beside a table or rows is that of all of it.

@@ -2,6 +2,7 @@
 #include "core/exchange/coefficient_rows.h"
 
 #include "core/base/number_text.h"
+#include "core/exchange/c_number.h"
 
 #include <algorithm>
 #include <cmath>
@@ -60,11 +61,9 @@ std::string number_text(double value, const CoefficientLayout& layout) {
         layout.number == NumberType::real32
             ? fmt::format("{:.{}g}", static_cast<float>(value), std::min(layout.digits, 9))
             : text_with_digits(value, layout.digits);
-    if (layout.format == FileFormat::c_header) {
-        text += text.find_first_of(".e") == std::string::npos ? ".0" : "";
-        text += layout.number == NumberType::real32 ? "f" : "";
-    }
-    return text;
+    return layout.format == FileFormat::c_header
+               ? c_literal(std::move(text), layout.number == NumberType::real32)
+               : text;
 }
 
 bool fits(double value, const CoefficientLayout& layout) {

@@ -1,12 +1,12 @@
 // A filter as a C++17 class of its own, written from the structure's network.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/number_text.h"
+#include "core/exchange/c_number.h"
 #include "core/exchange/coefficient_writers.h"
 #include "core/exchange/source_writers.h"
 #include "core/word/fixed_program.h"
 
 #include <algorithm>
-#include <cmath>
 #include <fmt/format.h>
 
 namespace syntonon {
@@ -152,17 +152,6 @@ private:
         line("    // Back to rest.\n    void reset() noexcept {{ *this = {}(); }}", name);
     }
 
-    std::string number_text(double value, const Arithmetic& how) const {
-        if (is_fixed_) {
-            return std::to_string(
-                std::llround(std::ldexp(value, coefficient_values(how).fraction_bits)));
-        }
-        std::string text = how.coefficient.kind == WordKind::float32
-                               ? fmt::format("{:.9g}", static_cast<float>(value))
-                               : text_with_digits(value, 17);
-        text += text.find_first_of(".e") == std::string::npos ? ".0" : "";
-        return text + (how.coefficient.kind == WordKind::float32 ? "f" : "");
-    }
     std::string number_type(const Arithmetic& how) const {
         return is_fixed_ ? "std::int64_t" : float_type(how.coefficient);
     }
@@ -176,7 +165,7 @@ private:
             for (const StructuredSection& section : chain_.sections) {
                 std::vector<std::string> cells;
                 for (const double value : section.values) {
-                    cells.push_back(number_text(value, how_));
+                    cells.push_back(c_number(value, how_));
                 }
                 line("        {{{}}},", fmt::join(cells, ", "));
             }
@@ -192,7 +181,7 @@ private:
         if (!chain_.taps.empty()) {
             std::vector<std::string> cells;
             for (const double tap : chain_.taps) {
-                cells.push_back(number_text(tap, chain_.tap_words));
+                cells.push_back(c_number(tap, chain_.tap_words));
             }
             line("    static constexpr {} taps_[taps] = {{\n        {},\n    }};",
                  number_type(chain_.tap_words), fmt::join(cells, ",\n        "));

@@ -5,7 +5,6 @@
 
 #include <algorithm>
 #include <array>
-#include <cmath>
 #include <ctemplate/template.h>
 #include <fmt/format.h>
 #include <memory>
@@ -129,14 +128,11 @@ private:
 
 using Dictionary = ctemplate::TemplateDictionary;
 
-std::string whole_text(double value, const Arithmetic& how) {
-    return std::to_string(std::llround(std::ldexp(value, coefficient_values(how).fraction_bits)));
-}
-
 void fill_number(Dictionary& dictionary, double value, const Arithmetic* how) {
     dictionary.SetValue("value", text_with_digits(value, 17));
     dictionary.SetValue("hexadecimal", how != nullptr ? word_hexadecimal(value, *how) : "");
-    dictionary.SetValue("whole", how != nullptr && how->is_fixed() ? whole_text(value, *how) : "");
+    dictionary.SetValue(
+        "whole", how != nullptr && how->is_fixed() ? std::to_string(whole_of(value, *how)) : "");
 }
 
 void fill_sections(Dictionary& dictionary, const DeliveredChannel& channel, const WordRows* rows) {

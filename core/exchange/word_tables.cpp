@@ -1,11 +1,11 @@
 // Words as rows: hexadecimal, values, arrays.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/number_text.h"
+#include "core/exchange/c_number.h"
 #include "core/exchange/coefficient_writers.h"
 #include "core/exchange/source_writers.h"
 
 #include <algorithm>
-#include <cmath>
 #include <fmt/format.h>
 
 namespace syntonon {
@@ -44,22 +44,11 @@ std::string order_of(const WordRows& rows) {
     return fmt::format("{}", fmt::join(rows.titles, " "));
 }
 
-std::int64_t whole_number(double value, const Arithmetic& how) {
-    return std::llround(std::ldexp(value, coefficient_values(how).fraction_bits));
-}
-
 std::string cell_text(double value, const Arithmetic& how, FileFormat format) {
     if (format != FileFormat::c_header) {
         return text_with_digits(value, 17);
     }
-    if (how.is_fixed()) {
-        return std::to_string(whole_number(value, how));
-    }
-    std::string text = how.coefficient.kind == WordKind::float32
-                           ? fmt::format("{:.9g}", static_cast<float>(value))
-                           : text_with_digits(value, 17);
-    text += text.find_first_of(".e") == std::string::npos ? ".0" : "";
-    return text + (how.coefficient.kind == WordKind::float32 ? "f" : "");
+    return c_number(value, how);
 }
 
 std::string c_type_of(const Arithmetic& how) {

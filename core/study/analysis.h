@@ -2,11 +2,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "core/filter/ripple_band.h"
 #include "core/goal/verdict.h"
 #include "core/study/briefs.h"
 #include "core/study/study.h"
+#include "core/study/trace.h"
 #include "core/study/view.h"
+#include "core/study/words_analysis.h"
 
 #include <cstddef>
 #include <map>
@@ -21,30 +22,6 @@ struct StageAnalysis : DesignedStage {
     Response response;
 };
 
-// A response along frequencies that need not be a grid's.
-struct Trace {
-    std::vector<double> frequency_hz;
-    Response response;
-    // Where the filter ripples more often than there are points, so that the response at the points
-    // says little: what lies between. Empty for most filters.
-    RippleBand band;
-};
-
-// The level of the measured response times the chain, where it is known.
-struct LevelTrace {
-    std::vector<double> frequency_hz;
-    std::vector<double> level_db;
-    std::vector<double> band_hz; // see Trace
-    LeastAndMost band_db;
-};
-
-// A chain between two frequencies in as many points as are asked for, for a closer look than the
-// drawing grid gives: equal ratios, or equal steps when `linear`. Empty for an empty range.
-Trace detail_of(const Filter& chain, double low_hz, double high_hz, std::size_t points, bool linear,
-                const Axis& axis);
-// The level of the measured response (null: none) times a chain that was traced.
-LevelTrace prediction_of(const Trace& total, const CurveReader* measured);
-
 // A take as it is drawn: with the channel's measured curve of today.
 struct TakeAnalysis {
     Filter chain; // what is switched on; a wire when there is a problem
@@ -52,16 +29,6 @@ struct TakeAnalysis {
     LevelTrace predicted;
     std::optional<Problem> problem; // its first stage that cannot be designed, or is not yet
     std::vector<DesignJob> jobs;
-};
-
-// The chain in the words of a delivery's processor, as it is drawn and judged.
-struct WordsAnalysis {
-    std::string delivery; // its name
-    Filter chain;         // a wire when there is a problem
-    Trace total;
-    LevelTrace predicted;
-    std::optional<Problem> problem; // why there are no words
-    bool is_out_of_date = false;    // searched words were of another design: these are the nearest
 };
 
 // A verdict that takes long, to be found beside everything else.
@@ -174,8 +141,6 @@ private:
                                                      const SharedValue<Take>& take,
                                                      const ChannelAnalysis& analysis);
     void add_takes(const Study& study, const Channel& channel, ChannelAnalysis& analysis);
-    void add_words(const Study& study, const Channel& channel, const Delivery& delivery,
-                   ChannelAnalysis& analysis) const;
     void design_stages(const Study& study, const Channel& channel, const View& view,
                        const ChannelAnalysis* last, ChannelAnalysis& analysis);
     void use_sample_rate(double sample_rate_hz);

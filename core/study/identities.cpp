@@ -18,7 +18,7 @@ namespace {
 using Complex = std::complex<double>;
 
 constexpr double close = 1e-9;
-constexpr double longest = 4096; // samples: what is longer is not told of
+constexpr double longest_told = 4096; // samples: what is longer is not told of
 constexpr double any_rate = 48000;
 
 // Not the ends, where a phase of 180 degrees and 0 look alike.
@@ -28,7 +28,7 @@ FrequencyGrid points_of(std::size_t count) {
 
 // H at more than twice as many points as any of the filters' orders together.
 std::optional<std::vector<Complex>> values_of(const Filter& filter, double order) {
-    if (!(order <= longest)) {
+    if (!(order <= longest_told)) {
         return std::nullopt;
     }
     std::vector<Complex> values;

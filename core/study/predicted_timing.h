@@ -3,7 +3,7 @@
 #pragma once
 
 #include "core/curve/curve.h"
-#include "core/study/analysis.h"
+#include "core/study/trace.h"
 
 #include <optional>
 #include <vector>

@@ -2,6 +2,7 @@
 #include "core/word/arithmetic.h"
 
 #include <algorithm>
+#include <cmath>
 #include <fmt/format.h>
 
 namespace syntonon {
@@ -81,6 +82,10 @@ Expected<void> check(const Arithmetic& a) {
         return {};
     }
     return check_accumulator(a);
+}
+
+std::int64_t whole_of(double coefficient, const Arithmetic& arithmetic) {
+    return std::llround(std::ldexp(coefficient, coefficient_values(arithmetic).fraction_bits));
 }
 
 } // namespace syntonon

@@ -5,6 +5,8 @@
 
 #include "core/word/word.h"
 
+#include <cstdint>
+
 namespace syntonon {
 
 // A sum of products, coefficient times signal each, is added up in the accumulator, in its order,
@@ -33,5 +35,7 @@ Expected<void> check(const Arithmetic& arithmetic);
 
 // The word that coefficients are values of: Q1.15 with shift 1 is as Q2.14.
 Word coefficient_values(const Arithmetic& arithmetic);
+// The whole number by which a fixed word holds a coefficient that it can hold.
+std::int64_t whole_of(double coefficient, const Arithmetic& arithmetic);
 
 } // namespace syntonon

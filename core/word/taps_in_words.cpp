@@ -14,7 +14,6 @@ TapsInWords::TapsInWords(const std::vector<double>& taps, const Arithmetic& how)
         past_floats_.resize(2 * taps.size());
         return;
     }
-    const int of_taps = coefficient_values(how).fraction_bits;
     const FixedTaps program = fixed_taps(taps.size(), how);
     into_ = std::ldexp(1.0, how.data.fraction_bits);
     out_of_ = 1 / into_;
@@ -22,7 +21,7 @@ TapsInWords::TapsInWords(const std::vector<double>& taps, const Arithmetic& how)
     to_data_ = program.to_data;
     double greatest_sum = 0;
     for (const double tap : taps) {
-        factors_.push_back(std::llround(std::ldexp(tap, of_taps)));
+        factors_.push_back(whole_of(tap, how));
         greatest_sum += std::abs(static_cast<double>(factors_.back()));
     }
     greatest_sum = std::ldexp(greatest_sum, how.data.bits() - 1);

@@ -98,6 +98,29 @@ TEST_F(CoefficientsIn, WhatItIsCanBeSaid) {
     EXPECT_TRUE(dialog.facts().contains("b9")) << dialog.facts().toStdString();
 }
 
+// The window stays alive meanwhile, and of several changes the last one counts.
+TEST_F(CoefficientsIn, LongFilesAreReadBesideTheWindow) {
+    std::string text;
+    for (int i = 0; i < 20'000; ++i) {
+        text += "0.001 0.002 0.003\n";
+    }
+    CoefficientsInDialog dialog(session(), text, "long.txt", "long");
+    dialog.show();
+    EXPECT_TRUE(dialog.is_busy());
+    EXPECT_FALSE(dialog.take_button()->isEnabled());
+    EXPECT_EQ(dialog.facts(), "Being read …");
+    dialog.words()->setEditText("no word");
+    EXPECT_FALSE(dialog.is_busy()) << "there is nothing to read by";
+    EXPECT_FALSE(dialog.take_button()->isEnabled());
+    choose_item(dialog.as(), 3);
+    dialog.words()->setEditText("");
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !dialog.is_busy(); }, 60'000));
+    EXPECT_TRUE(dialog.facts().startsWith("60,000 taps") || dialog.facts().startsWith("60000 taps"))
+        << dialog.facts().toStdString();
+    EXPECT_EQ(dialog.plot()->levels().size(), 1u);
+    EXPECT_TRUE(dialog.take_button()->isEnabled());
+}
+
 TEST_F(CoefficientsIn, ThoseOnTheClipboardArePasted) {
     QApplication::clipboard()->setText("y[n] = 0.1 x[n] + 0.9 y[n-1]");
     when_asked([](CoefficientsInDialog& dialog) {

@@ -285,11 +285,10 @@ void RootsPane::paint_words(QPainter& painter) const {
         painter.setFont(text_font(bold ? 12 : 11, bold ? QFont::DemiBold : QFont::Normal));
         painter.setPen(colour);
         const QRectF room(8, y, width() - 16, 16);
-        const QString text =
-            painter.fontMetrics().elidedText(words, Qt::ElideRight, static_cast<int>(room.width()));
-        const QRectF box = painter.boundingRect(room, Qt::AlignCenter, text);
-        painter.fillRect(box.adjusted(-4, 0, 4, 0), t.panel);
-        painter.drawText(room, Qt::AlignCenter, text);
+        const QString text = elided_line(painter.font(), words, room.width());
+        const double half = line_width(painter.font(), text) / 2 + 4, middle = room.center().x();
+        painter.fillRect(QRectF(middle - half, y, 2 * half, room.height()), t.panel);
+        draw_line(painter, room, Qt::AlignCenter, text);
     };
     const auto analysis = session_.analysis();
     const double foot = shares_top_ - 20.0;

@@ -54,7 +54,9 @@ void WordRoots::paint_grid(QPainter& painter, const Session& session, const Plan
         draw(wanted, painter.device()->devicePixelRatioF());
         drawn_ = wanted;
     }
-    painter.drawPixmap(room.topLeft(), picture_);
+    if (dots_ > 0) {
+        painter.drawPixmap(room.topLeft(), picture_);
+    }
 }
 
 struct WordRoots::Dots {
@@ -81,9 +83,6 @@ bool WordRoots::has_room(const WordFormat& format, const PlaneView& view, const 
 }
 
 void WordRoots::draw(const Grid& grid, double pixel_ratio) {
-    picture_ = QPixmap(grid.room.size() * pixel_ratio);
-    picture_.setDevicePixelRatio(pixel_ratio);
-    picture_.fill(Qt::transparent);
     const auto [poles, is_shown] = dots_in(grid.format, grid.view, grid.room);
     const QString what =
         tr("%1 in %2")
@@ -92,14 +91,16 @@ void WordRoots::draw(const Grid& grid, double pixel_ratio) {
     words_ = is_shown ? tr("Filled: as %1. Dots: where its poles can lie").arg(what)
                       : tr("Filled: as %1. Magnify (wheel) for where its poles can lie").arg(what);
     dots_ = is_shown ? poles.size() : 0;
-    if (!is_shown) {
+    picture_ = QPixmap();
+    if (dots_ == 0) {
         return;
     }
+    picture_ = QPixmap(grid.room.size() * pixel_ratio);
+    picture_.setDevicePixelRatio(pixel_ratio);
+    picture_.fill(Qt::transparent);
     QPainter painter(&picture_);
     painter.translate(-grid.room.topLeft());
     painter.setRenderHint(QPainter::Antialiasing, true);
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(theme().measured);
     for (const std::complex<double>& pole : poles) {
         for (const auto& each : {pole, std::conj(pole)}) {
             const QPointF at = grid.view.at(each);
@@ -122,7 +123,8 @@ void WordRoots::paint_roots(QPainter& painter, const Session& session, const Pla
         painter.drawEllipse(view.at(zero), half, half);
     }
     for (const std::complex<double>& pole : roots.poles) {
-        painter.drawRect(QRectF(view.at(pole) - QPointF(half, half), QSizeF(2 * half, 2 * half)));
+        painter.fillRect(QRectF(view.at(pole) - QPointF(half, half), QSizeF(2 * half, 2 * half)),
+                         theme().text);
     }
     painter.setBrush(Qt::NoBrush);
 }

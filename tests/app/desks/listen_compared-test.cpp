@@ -163,10 +163,19 @@ TEST_F(ListenCompared, TheChannelItselfRunsInAProcessorsWords) {
     EXPECT_TRUE(std::ranges::equal(bench().values(Track::first_compared), wanted))
         << "to the last bit";
     EXPECT_FALSE(std::ranges::equal(bench().values(Track::out), wanted));
+    EXPECT_EQ(bench().name_of(Track::first_compared), "Zenith run in words");
     const auto before = bench().samples(Track::first_compared);
     session().edit("another name", [](Study& changed) { changed.name = "Dome"; });
     settle();
     EXPECT_EQ(bench().samples(Track::first_compared), before) << "not run again for nothing";
+    session().edit("words searched for another design", [](Study& changed) {
+        for (Delivery& delivery : changed.deliveries) {
+            delivery.searched = !delivery.processor.empty();
+        }
+    });
+    settle();
+    EXPECT_TRUE(bench().name_of(Track::first_compared).contains("out of date"));
+    EXPECT_EQ(bench().samples(Track::first_compared), before) << "still the nearest";
     session().edit("no processor", [](Study& changed) {
         for (Delivery& delivery : changed.deliveries) {
             delivery.processor.clear();

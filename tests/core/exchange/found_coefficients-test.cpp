@@ -267,6 +267,14 @@ TEST(FoundCoefficients, AGainBesideATableIsThatOfAll) {
               std::string::npos);
 }
 
+TEST(FoundCoefficients, NumbersWithoutANameBesideNamedOnesAreSaidToBeLeftOut) {
+    const auto got = found("b0 = 1\na1 = -0.5\n0.25\n");
+    ASSERT_EQ(got.fractions.size(), 1u);
+    EXPECT_EQ(got.fractions[0].numerator, Numbers{1});
+    EXPECT_NE(notes_of(got).find("left out, from line 3 on"), std::string::npos) << notes_of(got);
+    EXPECT_EQ(notes_of(found("b0 = 1\na1 = -0.5\n")).find("left out"), std::string::npos);
+}
+
 TEST(FoundCoefficients, HeadsOfOthersPromiseNothing) {
     EXPECT_EQ(
         found("# order: b0 b1 b2 a1 a2\n# feedback: subtracted\n1 2 3 -1 0.5\n").fractions.size(),

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/predicted_timing.h"
 
+#include "core/study/analysis.h"
 #include "core/study/kinds.h"
 
 #include <cmath>

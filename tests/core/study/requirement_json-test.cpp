@@ -10,7 +10,7 @@
 namespace syntonon {
 namespace {
 
-Study study_with(const std::string& requirements, const std::string& more = "") {
+Study study_requiring(const std::string& requirements, const std::string& more = "") {
     const auto read =
         study_from_json(R"({"format": "syntonon-study", "version": 1, "sample_rate_hz": 48000,
         "goals": [{"id": "g", "requirements": [)"
@@ -30,7 +30,7 @@ constexpr auto all_kinds = R"(
     {"kind": "stability_margin", "min_margin": 0.001}, {"kind": "sections", "max_sections": 12})";
 
 TEST(RequirementJson, ReadsEveryKind) {
-    const Study study = study_with(all_kinds);
+    const Study study = study_requiring(all_kinds);
     const auto& all = study.goals[0]->requirements;
     ASSERT_EQ(all.size(), 9u);
     EXPECT_EQ(std::get<RippleRequirement>(all[0].spec), (RippleRequirement{40, 16000, 1}));
@@ -48,19 +48,20 @@ TEST(RequirementJson, ReadsEveryKind) {
 }
 
 TEST(RequirementJson, WritesWhatItReads) {
-    const Study study = study_with(all_kinds);
+    const Study study = study_requiring(all_kinds);
     EXPECT_EQ(study_from_json(json_from_study(study))->study, study);
 }
 
 TEST(RequirementJson, OneSidedLevelsStayOneSided) {
-    const Study study = study_with(R"({"kind": "level", "at_hz": 50, "max_db": -12})");
+    const Study study = study_requiring(R"({"kind": "level", "at_hz": 50, "max_db": -12})");
     const auto& level = std::get<LevelRequirement>(study.goals[0]->requirements[0].spec);
     EXPECT_FALSE(level.min_db.has_value());
     EXPECT_EQ(json_from_study(study).find("min_db"), std::string::npos);
 }
 
 TEST(RequirementJson, UnknownKindsAreKeptWhole) {
-    const Study study = study_with(R"({"kind": "loveliness", "at_least": 7, "whose": ["ours"]})");
+    const Study study =
+        study_requiring(R"({"kind": "loveliness", "at_least": 7, "whose": ["ours"]})");
     EXPECT_EQ(std::get<UnknownRequirement>(study.goals[0]->requirements[0].spec).its_kind,
               "loveliness");
     const std::string written = json_from_study(study);
@@ -113,7 +114,8 @@ TEST(RequirementJson, MissingAndWrongFieldsAreNamed) {
 }
 
 TEST(RequirementJson, ContradictionsAreFoundByCheckNotByReading) {
-    const Study study = study_with(R"({"kind": "ripple", "from_hz": 9, "to_hz": 2, "max_db": 1})");
+    const Study study =
+        study_requiring(R"({"kind": "ripple", "from_hz": 9, "to_hz": 2, "max_db": 1})");
     const auto problems = problems_of(study);
     ASSERT_EQ(problems.size(), 1u);
     EXPECT_EQ(problems[0].place, "goals[0].requirements[0].to_hz");
