@@ -9,6 +9,7 @@
 #include "app/panes/fir/phase_pane.h"
 #include "app/panes/goal_pane.h"
 #include "app/panes/roots/roots_pane.h"
+#include "app/panes/rail.h"
 #include "app/panes/sweep_bar.h"
 #include "app/pictures/fit_pictures.h"
 #include "app/pictures/photographer.h"
@@ -19,6 +20,7 @@
 
 #include <QApplication>
 #include <QEventLoop>
+#include <QLabel>
 #include <QSpinBox>
 #include <QTimer>
 #include <algorithm>
@@ -87,6 +89,8 @@ void take_network_picture(MainWindow& window, Photographer& photographer) {
     window.show_shape_page(ShapeDesk::network);
     window.lower()->show_page(ShapeDesk::delay_line);
     window.findChild<DelayLinePane*>()->sample()->setValue(5);
+    const QLabel& facts = *window.findChild<Rail*>()->identities(); // come when the hand rests
+    wait_until([&] { return facts.isVisible() && !facts.text().isEmpty(); });
     photographer.take(window, "window-network-page");
     window.show_shape_page(ShapeDesk::roots);
     window.lower()->show_page(ShapeDesk::impulse);
