@@ -58,7 +58,7 @@ Stages stage_for(const DelaySetting& s, double) {
                           : Stages(StageSpec(DelaySpec{DelayUnit::ms, s.seconds * 1e3}));
 }
 Stages stage_for(const ParametricSetting& s, double) {
-    if (s.form == ParametricForm::none) {
+    if (is_idle(s)) {
         return std::nullopt;
     }
     const auto found = std::ranges::find(forms, s.form, &decltype(forms)::value_type::first);
