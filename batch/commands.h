@@ -89,6 +89,14 @@ struct WordsCall {
 Expected<bool> words(Opened& opened, Output& out, const WordsCall& call);
 // What they cost on it; true when it fits.
 Expected<bool> budget(Opened& opened, Output& out, const std::string& delivery);
+// The delivery's channels into its device, or another one; false when that failed, and the device
+// is as it was. A dry run gives a line for each object that would change. The study's mapping as
+// far as it holds, and a proposal for the rest.
+struct TransferCall {
+    std::string delivery, device; // id; "host:port", empty: the delivery's
+    bool dry_run = false;
+};
+Expected<bool> transfer(Opened& opened, Output& out, const TransferCall& call);
 // What FIRs of 128 to 65536 taps take on this machine, by both ways of convolving, as CSV.
 Expected<bool> loads(Output& out, const std::string& block_frames,
                      const std::string& sample_rate_hz);

@@ -25,6 +25,7 @@ constexpr int exit_wrong_input = 2;
 struct Options {
     std::string study, channel, stage, layout = "table", folder, as;
     WordsCall words;
+    TransferCall transfer;
     RecogniseCall found;
     std::string length, signal, block_frames = "64";
     RecipeCall recipe;
@@ -92,6 +93,7 @@ public:
         add_coefficients();
         add_judge();
         add_words();
+        add_transfer();
         add_recognise();
         auto* works = of_channel(
             add("working", "The numbers behind a stage, as JSON",
@@ -249,6 +251,16 @@ private:
         shipped->callback([this] {
             chosen_ = [this](Opened&, Output& out) { return processors(out, o.folder); };
         });
+    }
+
+    void add_transfer() {
+        auto* sends = add("transfer",
+                          "Send a delivery to its device and read it back; exit 1 where that "
+                          "failed and the device is as it was",
+                          [this](Opened& s, Output& out) { return transfer(s, out, o.transfer); });
+        sends->add_option("--delivery", o.transfer.delivery, "The delivery's id")->required();
+        sends->add_option("--device", o.transfer.device, "Another device than its own: host:port");
+        sends->add_flag("--dry-run", o.transfer.dry_run, "Only say what would be set");
     }
 
     // Of a file alone, or into a study.

@@ -13,22 +13,6 @@
 namespace syntonon::batch {
 namespace {
 
-// A file, one of the study, or one that comes with the program.
-Expected<Processor> processor_for(const Study& study, const std::string& name) {
-    if (name.ends_with(processor_file_ending)) {
-        return load_processor(name).map([](const ProcessorFile& file) { return file.processor; });
-    }
-    if (const Processor* processor = processor_of(study, name)) {
-        return *processor;
-    }
-    std::string ids;
-    for (const Processor& shipped : shipped_processors()) {
-        ids += (ids.empty() ? "" : ", ") + shipped.id;
-    }
-    return refuse("--processor", fmt::format("there is none called “{}”", name),
-                  fmt::format("use {}, or a file {}", ids, processor_file_ending));
-}
-
 template <class T>
 Expected<void> put_choice(std::optional<T>& into, const char* option, const std::string& key,
                           std::optional<T> (*from_key)(std::string_view), const char* way_out) {
@@ -42,9 +26,9 @@ Expected<void> put_choice(std::optional<T>& into, const char* option, const std:
 Expected<CoefficientReading> reading_of(const Study& study, const RecogniseCall& call) {
     CoefficientReading reading;
     if (!call.processor.empty()) {
-        const auto processor = processor_for(study, call.processor);
+        const auto processor = processor_by_name(study, call.processor);
         if (!processor) {
-            return tl::unexpected(processor.error());
+            return tl::unexpected(within("--processor", processor.error()));
         }
         reading = reading_for(*processor);
     }

@@ -10,10 +10,9 @@
 #include <memory>
 #include <utility>
 
-namespace syntonon {
+namespace syntonon::oca {
 namespace {
 
-using namespace oca;
 using Stages = Expected<std::optional<StageSpec>>;
 
 constexpr std::array<std::pair<ParametricForm, ParametricShape>, 8> forms = {{
@@ -222,4 +221,4 @@ bool is_idle(const Setting& setting) {
     return !std::holds_alternative<ClassicalSetting>(setting) && setting == idle_setting(setting);
 }
 
-} // namespace syntonon
+} // namespace syntonon::oca

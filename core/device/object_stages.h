@@ -10,31 +10,30 @@
 #include <string>
 #include <vector>
 
-namespace syntonon {
+namespace syntonon::oca {
 
 // The stage that does what the object does; nothing for what does nothing (a filter that is off, a
 // gain of 0 dB). Parametric and classical objects are taken by the equations of this program, which
 // need not be the device's. Refused: forms that no stage has.
-Expected<std::optional<StageSpec>> stage_from(const oca::Setting& setting, double sample_rate_hz);
+Expected<std::optional<StageSpec>> stage_from(const Setting& setting, double sample_rate_hz);
 
 // What an object of that kind is set to for the stage alone: a bell on a parametric object, a
 // Butterworth filter on a classical one, a delay. Nothing where that kind of object cannot be it
 // exactly; polynomial and FIR objects take filters, not stages (see settings_for).
-std::optional<oca::Setting> setting_for(const StageSpec& spec, oca::Kind kind,
-                                        double sample_rate_hz);
+std::optional<Setting> setting_for(const StageSpec& spec, Kind kind, double sample_rate_hz);
 
 // One for each section of what a filter consists of; its taps; its whole delay.
 struct FilterSettings {
-    std::vector<oca::PolynomialSetting> sections;
-    std::optional<oca::FirSetting> taps;
-    std::optional<oca::DelaySetting> delay;
+    std::vector<PolynomialSetting> sections;
+    std::optional<FirSetting> taps;
+    std::optional<DelaySetting> delay;
 };
 // Refused where the filter is made of something else (see series_parts_of).
 Expected<FilterSettings> settings_for(const Filter& filter, double sample_rate_hz);
 
 // What an object of that kind is when it does nothing; with the values of `now` where they are
 // free.
-oca::Setting idle_setting(const oca::Setting& now);
-bool is_idle(const oca::Setting& setting);
+Setting idle_setting(const Setting& now);
+bool is_idle(const Setting& setting);
 
-} // namespace syntonon
+} // namespace syntonon::oca

@@ -12,7 +12,7 @@
 namespace syntonon {
 namespace {
 
-constexpr std::array structures = std::to_array<NamedValue<SectionStructure>>({
+constexpr std::array section_forms = std::to_array<NamedValue<SectionStructure>>({
     {SectionStructure::direct_1, "direct_1", "Direct form I"},
     {SectionStructure::transposed_2, "transposed_2", "Transposed direct form II"},
     {SectionStructure::coupled, "coupled", "Coupled form"},
@@ -51,7 +51,7 @@ Expected<std::unique_ptr<Engine>> made_of(const Cascade& cascade, SectionStructu
         if (!section) {
             return refuse(fmt::format("sections[{}]", i),
                           fmt::format("has a pole on or outside the unit circle: {} cannot hold it",
-                                      named<SectionStructure>(structures, structure).title),
+                                      named<SectionStructure>(section_forms, structure).title),
                           "take a direct form, or make it stable");
         }
         sections.push_back(*section);
@@ -62,7 +62,7 @@ Expected<std::unique_ptr<Engine>> made_of(const Cascade& cascade, SectionStructu
 } // namespace
 
 std::span<const NamedValue<SectionStructure>> names_of_section_structures() {
-    return structures;
+    return section_forms;
 }
 
 Expected<std::unique_ptr<Engine>> cascade_engine(const Cascade& cascade,

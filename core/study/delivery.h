@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/base/unknown_keys.h"
+#include "core/study/device_target.h"
 #include "core/word/layout.h"
 #include "core/word/structure.h"
 
@@ -41,6 +42,8 @@ struct Delivery {
     bool searched = false; // words searched for instead of the nearest
     int block_frames = 0;  // 0: the processor's first size
     std::vector<FoundWords> found = {};
+
+    DeviceTarget device = {}; // to be sent to, besides or instead of files
     UnknownKeys unknown = {};
 
     bool operator==(const Delivery&) const = default;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/delivery_json.h"
 
+#include "core/study/device_target_json.h"
 #include "core/study/named_json.h"
 
 #include <cmath>
@@ -142,6 +143,9 @@ Delivery read_delivery(ObjectReader object) {
     delivery.indexed = object.boolean_or("indexed", true);
     delivery.form = object.text_or("form", "");
     read_processor_of(object, delivery);
+    if (object.has("device")) {
+        delivery.device = read_device_target(object.object("device"));
+    }
     delivery.unknown = object.unknown();
     return delivery;
 }
@@ -169,6 +173,9 @@ Json delivery_json(const Delivery& delivery) {
         object.set("form", delivery.form);
     }
     write_processor_of(object, delivery);
+    if (delivery.device != DeviceTarget()) {
+        object.set("device", device_target_json(delivery.device));
+    }
     return object.set_unknown(delivery.unknown);
 }
 

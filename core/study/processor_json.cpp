@@ -251,4 +251,19 @@ Expected<void> save_processor(const Processor& processor, const std::filesystem:
     return write_file_atomically(path, json_from_processor(processor));
 }
 
+Expected<Processor> processor_by_name(const Study& study, const std::string& name) {
+    if (name.ends_with(processor_file_ending)) {
+        return load_processor(name).map([](const ProcessorFile& file) { return file.processor; });
+    }
+    if (const Processor* processor = processor_of(study, name)) {
+        return *processor;
+    }
+    std::string ids;
+    for (const Processor& shipped : shipped_processors()) {
+        ids += (ids.empty() ? "" : ", ") + shipped.id;
+    }
+    return refuse("", fmt::format("there is no processor called “{}”", name),
+                  fmt::format("use {}, or a file {}", ids, processor_file_ending));
+}
+
 } // namespace syntonon

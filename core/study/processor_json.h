@@ -5,6 +5,7 @@
 
 #include "core/base/json.h"
 #include "core/study/json_reader.h"
+#include "core/study/study.h"
 #include "core/word/processor.h"
 
 #include <filesystem>
@@ -30,5 +31,8 @@ std::string json_from_processor(const Processor& processor);
 // The same with files; the problem's place starts with the path.
 Expected<ProcessorFile> load_processor(const std::filesystem::path& path);
 Expected<void> save_processor(const Processor& processor, const std::filesystem::path& path);
+// A profile's file, or the id of one of the study or of those that come with the program. Refused
+// with the ids of these.
+Expected<Processor> processor_by_name(const Study& study, const std::string& name);
 
 } // namespace syntonon

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "standin/device/device_objects.h"
 
+#include "core/device/object_stages.h"
 #include "standin/device/single_values.h"
 
 #include <algorithm>
@@ -93,6 +94,24 @@ bool put_into_words(Setting& setting, const Processor& processor) {
         return put_into_words(s->taps, coefficient_values(processor.tap_words));
     }
     return true;
+}
+
+// What does nothing costs nothing.
+void add_demand(const Setting& setting, double sample_rate_hz, ChannelDemand& demand) {
+    if (is_idle(setting)) {
+        return;
+    }
+    if (const auto* classical = std::get_if<ClassicalSetting>(&setting)) {
+        demand.sections += (classical->order + std::size_t(1)) / 2;
+    } else if (const auto* fir = std::get_if<FirSetting>(&setting)) {
+        demand.taps += fir->taps.size();
+    } else if (const auto* delay = std::get_if<DelaySetting>(&setting)) {
+        demand.delay_samples +=
+            static_cast<std::size_t>(std::lround(delay->seconds * sample_rate_hz));
+    } else if (std::holds_alternative<PolynomialSetting>(setting)
+               || std::holds_alternative<ParametricSetting>(setting)) {
+        ++demand.sections;
+    }
 }
 
 } // namespace
@@ -198,11 +217,31 @@ Status DeviceObjects::set(std::uint32_t number, Setting setting,
             || polynomial->denominator[0] != 1)) {
         return Status::parameter_error;
     }
-    for (const SingleValue& value : changed_values(object.state->setting, setting)) {
+    const Setting before = std::exchange(object.state->setting, std::move(setting));
+    if (!budget().fits()) {
+        object.state->setting = before;
+        return Status::buffer_overflow;
+    }
+    for (const SingleValue& value : changed_values(before, object.state->setting)) {
         changes.push_back({number, value.property, value.bytes});
     }
-    object.state->setting = std::move(setting);
     return Status::ok;
+}
+
+Budget DeviceObjects::budget() const {
+    std::vector<ChannelDemand> demands;
+    for (std::size_t i = 0; i < shape_.outputs; ++i) {
+        ChannelDemand demand;
+        demand.structure = shape_.processor.structures.front().structure;
+        for (const SimulatedObject* object : of_output(i)) {
+            if (object->state) {
+                add_demand(object->state->setting, shape_.sample_rate_hz, demand);
+            }
+        }
+        demands.push_back(demand);
+    }
+    return budget_of(demands, shape_.processor, shape_.sample_rate_hz,
+                     shape_.processor.block_frames.front());
 }
 
 DeviceObjects::Answer DeviceObjects::answer(const Command& command) {

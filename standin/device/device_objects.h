@@ -4,6 +4,7 @@
 
 #include "core/device/oca/settings.h"
 #include "core/device/oca/status.h"
+#include "core/word/budget.h"
 #include "core/word/processor.h"
 
 #include <cstddef>
@@ -54,11 +55,14 @@ public:
     };
     // Does what is called, but for subscriptions, which belong to a connection.
     Answer answer(const Command& command);
-    // Sets it as a call does: rounded to the processor's words.
+    // Sets it as a call does: rounded to the processor's words. Refused where its limits, its words
+    // or the processor's budget do not hold it.
     Status set(std::uint32_t object, Setting setting, std::vector<PropertyChange>& changes);
     void show_reading(std::uint32_t sensor, float db);
     // As it was when it was switched on.
     void reset();
+    // What of the processor all outputs use.
+    Budget budget() const;
 
     const DeviceShape& shape() const { return shape_; }
     const SimulatedObject* object(std::uint32_t number) const;

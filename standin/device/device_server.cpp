@@ -168,7 +168,7 @@ struct DeviceServer::Inside : std::enable_shared_from_this<Inside> {
             acceptor.listen(tcp::acceptor::max_listen_connections, error);
         }
         if (error) {
-            return refuse("port", error.message(), "choose another one, or 0 for any");
+            return refuse("", error.message(), "choose another port, or 0 for any");
         }
         port = acceptor.local_endpoint().port();
         accept();

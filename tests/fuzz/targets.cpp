@@ -5,6 +5,7 @@
 #include "core/base/quantity.h"
 #include "core/curve/import_text.h"
 #include "core/curve/smoothing.h"
+#include "core/device/oca/messages.h"
 #include "core/engine/word_engine.h"
 #include "core/exchange/coefficients.h"
 #include "core/exchange/found_coefficients.h"
@@ -20,6 +21,7 @@
 #include "core/study/processor_json.h"
 #include "core/study/stage_file.h"
 #include "core/study/study_json.h"
+#include "standin/device/device_objects.h"
 
 #include <algorithm>
 #include <cmath>
@@ -287,6 +289,69 @@ void recording(std::string_view bytes) {
         }
     }
     std::filesystem::remove(path);
+}
+
+namespace {
+
+// All that comes of the bytes when they arrive in pieces of that size.
+std::vector<oca::Message> messages_in(oca::ByteView bytes, std::size_t piece) {
+    oca::MessageReader reader;
+    std::vector<oca::Message> messages;
+    for (std::size_t at = 0; at < bytes.size(); at += piece) {
+        const auto ok = reader.feed(bytes.subspan(at, std::min(piece, bytes.size() - at)));
+        while (reader.has_message()) {
+            messages.push_back(reader.take());
+        }
+        if (!ok) {
+            promise(!ok.error().way_out.empty(), "a refusal has a way out");
+            break;
+        }
+    }
+    return messages;
+}
+
+oca::DeviceShape smallest_device() {
+    oca::DeviceShape shape;
+    shape.processor = shipped_processors().front();
+    shape.outputs = shape.parametric = shape.classical = shape.polynomial = shape.curves = 1;
+    shape.most_taps = 64;
+    return shape;
+}
+
+// A device that was sent anything still answers for all of its objects as the standard has it.
+void check_device(const oca::DeviceObjects& device) {
+    for (const auto& [number, object] : device.all()) {
+        if (object.state) {
+            const auto kind = oca::kind_of(object.state->setting);
+            promise(oca::state_from(kind, oca::answers_of(*object.state)).has_value(),
+                    "an object can be read");
+        }
+    }
+}
+
+} // namespace
+
+void device(std::string_view bytes) {
+    const auto* data = reinterpret_cast<const std::uint8_t*>(bytes.data());
+    const oca::ByteView view(data, bytes.size());
+    const auto messages = messages_in(view, std::max<std::size_t>(1, view.size()));
+    promise(messages == messages_in(view, 7), "pieces make no difference");
+    oca::DeviceObjects simulated(smallest_device());
+    for (const oca::Message& message : messages) {
+        const auto again = messages_in(oca::bytes_of(message), std::size_t(1) << 20);
+        promise(again.size() == 1 && again[0] == message, "what is written is read");
+        if (const auto* command = std::get_if<oca::Command>(&message)) {
+            promise(simulated.answer(*command).response.handle == command->handle,
+                    "an answer names its command");
+        } else if (const auto* response = std::get_if<oca::Response>(&message)) {
+            for (const oca::KnownClass& known : oca::known_classes) {
+                const std::vector<oca::Parameters> answers(oca::reading_methods(known.kind).size(),
+                                                           response->parameters);
+                (void)oca::state_from(known.kind, answers);
+            }
+        }
+    }
+    check_device(simulated);
 }
 
 } // namespace syntonon::fuzz

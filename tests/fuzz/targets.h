@@ -19,6 +19,7 @@ void sound(std::string_view bytes);
 void stage(std::string_view bytes);
 void processor(std::string_view bytes);
 void recording(std::string_view bytes);
+void device(std::string_view bytes); // what a device or a controller is sent
 
 struct Target {
     const char* name; // of its folder in corpus/
@@ -35,7 +36,8 @@ inline constexpr Target all_targets[] = {{"study", study},
                                          {"sound", sound},
                                          {"stage", stage},
                                          {"processor", processor},
-                                         {"recording", recording}};
+                                         {"recording", recording},
+                                         {"device", device}};
 
 // Says which promise was broken and ends the program.
 void promise(bool kept, const char* what);

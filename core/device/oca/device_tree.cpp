@@ -194,6 +194,7 @@ private:
             const std::string path =
                 block.path.empty() ? member.role : block.path + "/" + member.role;
             member.path = path;
+            member.block = block.path;
             for (int k = 2; !paths.insert(member.path).second; ++k) {
                 member.path = fmt::format("{} ({})", path, k);
             }

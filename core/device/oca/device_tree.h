@@ -21,6 +21,7 @@ struct DeviceObject {
     ClassId class_id;
     std::string role, label;  // the label may be empty
     std::string path;         // roles from the root block on: "Output 1/Filter 3", each once
+    std::string block;        // path of the block that holds it; empty: the root block
     std::optional<Kind> kind; // nothing: of a class that this program does not know
     std::optional<ObjectState> state; // nothing: has none, or it could not be read
     std::optional<Problem> unreadable;

@@ -7,10 +7,8 @@
 
 #include <gtest/gtest.h>
 
-namespace syntonon {
+namespace syntonon::oca {
 namespace {
-
-using namespace oca;
 
 constexpr double rate_hz = 48'000;
 
@@ -28,7 +26,7 @@ TEST(ObjectStages, WhatAStageIsSetToMakesTheStageAgain) {
     for (const auto& [kind, spec] : all) {
         const auto setting = setting_for(spec, kind, rate_hz);
         ASSERT_TRUE(setting) << kind_of(spec);
-        EXPECT_EQ(oca::kind_of(*setting), kind);
+        EXPECT_EQ(kind_of(*setting), kind);
         const auto back = stage_from(*setting, rate_hz);
         ASSERT_TRUE(back && *back) << kind_of(spec);
         EXPECT_EQ(kind_of(**back), kind_of(spec));
@@ -98,4 +96,4 @@ TEST(ObjectStages, WhatDoesNothingMakesNoStage) {
 }
 
 } // namespace
-} // namespace syntonon
+} // namespace syntonon::oca
