@@ -451,4 +451,30 @@ DeviceTarget proposed_target(const Study& study, const Delivery& delivery, const
     return target;
 }
 
+Expected<Chain> chain_from_output(const DeviceTree& tree, const std::string& block,
+                                  double sample_rate_hz) {
+    Chain chain;
+    for (const DeviceObject& object : tree.objects) {
+        const bool is_within = object.path.starts_with(block + "/");
+        if (is_within && object.unreadable) {
+            return tl::unexpected(within(object.path, *object.unreadable));
+        }
+        if (!is_within || !object.state || object.kind == Kind::mute) {
+            continue;
+        }
+        auto spec = stage_from(object.state->setting, sample_rate_hz);
+        if (!spec) {
+            return tl::unexpected(within(object.path, spec.error()));
+        }
+        if (*spec) {
+            Stage stage;
+            stage.name = object.role;
+            stage.spec = std::move(**spec);
+            give_fresh_ids(stage, chain);
+            chain.emplace_back(std::move(stage));
+        }
+    }
+    return chain;
+}
+
 } // namespace syntonon::oca

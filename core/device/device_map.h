@@ -43,4 +43,10 @@ std::vector<MappedChannel> map_to_device(const Study& study, const Delivery& del
 DeviceTarget proposed_target(const Study& study, const Delivery& delivery, const DeviceTree& tree,
                              Briefs& briefs);
 
+// What an output of the device is set to as stages, in the order of its objects, each named by its
+// object's role; what does nothing is left out. Refused, naming it, where an object could not be
+// read, or where no stage does what it does.
+Expected<Chain> chain_from_output(const DeviceTree& tree, const std::string& block,
+                                  double sample_rate_hz);
+
 } // namespace syntonon::oca

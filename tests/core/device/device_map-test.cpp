@@ -196,5 +196,33 @@ TEST_F(DeviceMap, TheDemosChannelsFindTheirOutputs) {
     }
 }
 
+TEST_F(DeviceMap, WhatIsInTheDeviceComesBackAsStages) {
+    const auto set = [&](const char* path, Setting setting) {
+        for (DeviceObject& object : tree.objects) {
+            if (object.path == path) {
+                object.state->setting = setting;
+            }
+        }
+    };
+    set("Output 2/Pass 1", ClassicalSetting{80, Passband::high_pass, ClassicalForm::bessel, 3, 0});
+    set("Output 2/Filter 3", ParametricSetting{1000, ParametricForm::peak, 2, -3, 0});
+    set("Output 2/Section 1", PolynomialSetting{{1, 0.5f}, {1, -0.5f}});
+    set("Output 2/Mute", MuteSetting{true});
+    const auto chain = chain_from_output(tree, "Output 2", 48'000);
+    ASSERT_TRUE(chain) << to_text(chain.error());
+    std::vector<std::string> names, ids;
+    for (const auto& stage : *chain) {
+        names.push_back(stage->name);
+        EXPECT_EQ(std::ranges::count(ids, stage->id), 0) << "each its own id";
+        ids.push_back(stage->id);
+    }
+    EXPECT_EQ(names, (std::vector<std::string>{"Pass 1", "Pass 2", "Filter 3", "Section 1"}));
+    EXPECT_TRUE(std::holds_alternative<ClassicalSpec>(*(*chain)[0]->spec));
+    set("Output 2/Pass 1", ClassicalSetting{80, Passband::band_pass, ClassicalForm::bessel, 3, 0});
+    const auto refused = chain_from_output(tree, "Output 2", 48'000);
+    ASSERT_FALSE(refused);
+    EXPECT_EQ(refused.error().place, "Output 2/Pass 1");
+}
+
 } // namespace
 } // namespace syntonon::oca
