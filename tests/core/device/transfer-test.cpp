@@ -12,7 +12,7 @@
 namespace syntonon::oca {
 namespace {
 
-constexpr Timing quick = {1000, 250, 100, 4};
+constexpr Timing short_waits = {1000, 250, 100, 4};
 constexpr Patience short_patience = {8, 40};
 
 class Transfer : public ::testing::Test {
@@ -48,7 +48,7 @@ protected:
         channel.stages.emplace_back(stage);
     }
     Connect connect() {
-        return [this] { return Controller::connect({"127.0.0.1", device->port()}, quick); };
+        return [this] { return Controller::connect({"127.0.0.1", device->port()}, short_waits); };
     }
     DeviceTree tree() {
         const auto controller = connect()();
@@ -172,11 +172,11 @@ TEST_F(Transfer, EveryFaultAtEveryCallEndsWhollyNewOrWhollyOld) {
 TEST_F(Transfer, ADeviceThatIsGoneIsSaidToBeUnknown) {
     const auto wanted = plan();
     const Connect gone = [this] {
-        return Controller::connect({"127.0.0.1", device->port()}, quick);
+        return Controller::connect({"127.0.0.1", device->port()}, short_waits);
     };
     const std::uint16_t port = device->port();
     device.reset();
-    const Connect nobody = [port] { return Controller::connect({"127.0.0.1", port}, quick); };
+    const Connect nobody = [port] { return Controller::connect({"127.0.0.1", port}, short_waits); };
     const TransferReport report = transfer(nobody, *wanted, {}, {2, 10});
     EXPECT_EQ(report.end, TransferEnd::unknown);
     ASSERT_TRUE(report.problem);

@@ -10,7 +10,7 @@
 namespace syntonon::oca {
 namespace {
 
-DeviceShape small_shape() {
+DeviceShape two_outputs() {
     DeviceShape shape;
     shape.outputs = 2;
     shape.processor = *shipped_processor("kestrel-board");
@@ -28,7 +28,7 @@ void set(DeviceObjects& objects, std::size_t output, std::string_view role,
 }
 
 TEST(DeviceSoundTest, AnOutputDoesWhatItsObjectsSay) {
-    DeviceObjects objects(small_shape());
+    DeviceObjects objects(two_outputs());
     set(objects, 0, "Gain", GainSetting{-6});
     set(objects, 0, "Filter 2", ParametricSetting{1000, ParametricForm::peak, 2, 4, 0});
     set(objects, 0, "Section 3", PolynomialSetting{{0.5f, 0.5f}, {1}});
@@ -46,7 +46,7 @@ TEST(DeviceSoundTest, AnOutputDoesWhatItsObjectsSay) {
 }
 
 TEST(DeviceSoundTest, SensorsShowTheLevelOfWhatComesOut) {
-    auto server = DeviceServer::start(small_shape());
+    auto server = DeviceServer::start(two_outputs());
     ASSERT_TRUE(server);
     std::vector<double> sine(48);
     for (std::size_t n = 0; n < sine.size(); ++n) {

@@ -16,7 +16,7 @@
 namespace syntonon::oca {
 namespace {
 
-constexpr Timing quick = {1000, 300, 100, 4};
+constexpr Timing little_patience = {1000, 300, 100, 4};
 constexpr std::chrono::seconds longest{6};
 constexpr double most_megabytes = 64;
 
@@ -101,7 +101,7 @@ void expect_refusal(const Hostile& device) {
     const double before = resident_megabytes();
     const auto begin = std::chrono::steady_clock::now();
     const auto tree =
-        Controller::connect(device.address(), quick)
+        Controller::connect(device.address(), little_patience)
             .and_then([](const std::unique_ptr<Controller>& made) { return read_tree(*made); });
     EXPECT_FALSE(tree);
     EXPECT_LT(std::chrono::steady_clock::now() - begin, longest);
@@ -112,10 +112,10 @@ void expect_refusal(const Hostile& device) {
     }
 }
 
-Bytes silence(const Command&) {
+Bytes no_answer_at_all(const Command&) {
     return {};
 }
-Bytes response(const Command& to, std::uint8_t count, Bytes bytes) {
+Bytes answer_to(const Command& to, std::uint8_t count, Bytes bytes) {
     return bytes_of(Response{to.handle, 0, {count, std::move(bytes)}});
 }
 // A block's members from one number on, blocks all of them.
@@ -133,50 +133,50 @@ bool asks_for_members(const Command& command) {
 
 TEST(HostileDevice, AnotherProtocolIsNoDevice) {
     const std::string_view greeting = "HTTP/1.1 400 Bad Request\r\n\r\n";
-    expect_refusal(Hostile(silence, Bytes(greeting.begin(), greeting.end())));
+    expect_refusal(Hostile(no_answer_at_all, Bytes(greeting.begin(), greeting.end())));
 }
 
 TEST(HostileDevice, AnEndlessMessageIsNotWaitedFor) {
     Writer out;
     out.u8(0x3b).u16(1).u32(0x7fffffff).u8(3).u16(1);
-    expect_refusal(Hostile(silence, out.bytes()));
+    expect_refusal(Hostile(no_answer_at_all, out.bytes()));
 }
 
 TEST(HostileDevice, SilenceEnds) {
-    expect_refusal(Hostile(silence));
+    expect_refusal(Hostile(no_answer_at_all));
 }
 
 TEST(HostileDevice, AFloodOfNotificationsIsLetBy) {
     const Bytes one = bytes_of(Notification{0, {1, 1}, {}, 5, {1, 1}, Bytes(60'000)});
-    expect_refusal(Hostile(silence, one, true));
+    expect_refusal(Hostile(no_answer_at_all, one, true));
 }
 
 TEST(HostileDevice, AHundredThousandObjectsAreNotRead) {
     expect_refusal(Hostile([](const Command& command) {
-        return asks_for_members(command) ? response(command, 1, blocks(1000, 30'000))
-                                         : response(command, 1, {0, 1, 'x'});
+        return asks_for_members(command) ? answer_to(command, 1, blocks(1000, 30'000))
+                                         : answer_to(command, 1, {0, 1, 'x'});
     }));
 }
 
 TEST(HostileDevice, BlocksInBlocksEnd) {
     expect_refusal(Hostile([next = std::uint32_t(1000)](const Command& command) mutable {
-        return asks_for_members(command) ? response(command, 1, blocks(next++, 1))
-                                         : response(command, 1, {0, 1, 'x'});
+        return asks_for_members(command) ? answer_to(command, 1, blocks(next++, 1))
+                                         : answer_to(command, 1, {0, 1, 'x'});
     }));
 }
 
 TEST(HostileDevice, LongNamesAreCut) {
     Hostile device([](const Command& command) {
         if (asks_for_members(command)) {
-            return response(command, 1,
-                            command.object == root_block ? blocks(1000, 200) : Bytes{0, 0});
+            return answer_to(command, 1,
+                             command.object == root_block ? blocks(1000, 200) : Bytes{0, 0});
         }
         Writer name;
         name.text(std::string(65'000, 'x'));
-        return response(command, 1, name.bytes());
+        return answer_to(command, 1, name.bytes());
     });
     const double before = resident_megabytes();
-    const auto controller = Controller::connect(device.address(), quick);
+    const auto controller = Controller::connect(device.address(), little_patience);
     ASSERT_TRUE(controller);
     const auto tree = read_tree(**controller);
     ASSERT_TRUE(tree) << to_text(tree.error());
@@ -188,8 +188,8 @@ TEST(HostileDevice, LongNamesAreCut) {
 // Answers that are not what was asked for.
 TEST(HostileDevice, ListsThatDoNotHoldWhatTheySayAreRefused) {
     expect_refusal(Hostile([](const Command& command) {
-        return asks_for_members(command) ? response(command, 1, {0xff, 0xff, 0, 0})
-                                         : response(command, 1, {});
+        return asks_for_members(command) ? answer_to(command, 1, {0xff, 0xff, 0, 0})
+                                         : answer_to(command, 1, {});
     }));
 }
 
