@@ -125,16 +125,18 @@ float Reader::f32() {
 
 std::string Reader::text() {
     const std::size_t characters = u16();
-    std::string value;
+    const ByteView after = ok_ ? bytes_.subspan(at_) : ByteView();
+    std::size_t end = 0;
     for (std::size_t i = 0; ok_ && i < characters; ++i) {
-        const std::uint8_t first = u8();
-        const std::size_t size = bytes_of_character(first);
-        const ByteView further = raw(size > 0 ? size - 1 : 0);
-        ok_ = ok_ && size > 0 && std::ranges::all_of(further, is_within_character);
-        value += static_cast<char>(first);
-        value.append(further.begin(), further.end());
+        const std::size_t size = end < after.size() ? bytes_of_character(after[end]) : 0;
+        ok_ = size > 0 && end + size <= after.size();
+        for (std::size_t k = 1; ok_ && k < size; ++k) {
+            ok_ = is_within_character(after[end + k]);
+        }
+        end += size;
     }
-    return ok_ ? value : std::string();
+    const ByteView text = raw(end);
+    return {text.begin(), text.end()};
 }
 
 Bytes Reader::blob() {

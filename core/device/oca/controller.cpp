@@ -142,8 +142,9 @@ struct Controller::Inside : std::enable_shared_from_this<Inside> {
         }
     }
 
-    // Those that have no answer yet.
-    void fail(const std::shared_ptr<Batch>& batch, const Problem& problem) {
+    // Those that have no answer yet. Holds the batch itself: what named it may be erased here.
+    void fail(std::shared_ptr<Batch> batch,
+              const Problem& problem) { // NOLINT(performance-unnecessary-value-param)
         for (auto one = waiting.begin(); one != waiting.end();) {
             if (one->second.first == batch) {
                 batch->answers[one->second.second] = tl::unexpected(problem);
