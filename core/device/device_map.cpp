@@ -108,13 +108,13 @@ Expected<std::vector<Setting>> settings_in_parts(const Filter& filter,
     std::size_t section = 0;
     for (const DeviceObject* object : objects) {
         if (object->kind == Kind::polynomial_filter) {
-            settings.push_back(section < parts->sections.size() ? parts->sections[section]
-                                                                : PolynomialSetting{});
+            settings.emplace_back(section < parts->sections.size() ? parts->sections[section]
+                                                                   : PolynomialSetting{});
             ++section;
         } else if (object->kind == Kind::fir_filter) {
-            settings.push_back(std::exchange(parts->taps, {}).value_or(FirSetting{}));
+            settings.emplace_back(std::exchange(parts->taps, {}).value_or(FirSetting{}));
         } else if (object->kind == Kind::delay) {
-            settings.push_back(std::exchange(parts->delay, {}).value_or(DelaySetting{}));
+            settings.emplace_back(std::exchange(parts->delay, {}).value_or(DelaySetting{}));
         } else {
             return refuse(object->path,
                           fmt::format("{} takes no part of a filter", class_of(*object->kind).name),

@@ -9,6 +9,7 @@
 #include <CLI/CLI.hpp>
 #include <csignal>
 #include <cstdio>
+#include <exception>
 #include <fmt/format.h>
 #include <string>
 #include <vector>
@@ -100,9 +101,7 @@ Expected<void> serve(const Options& o) {
     return {};
 }
 
-} // namespace
-
-int main(int argc, char** argv) {
+int run_program(int argc, char** argv) {
     CLI::App app("A simulated processor on the network (AES70), for trying transfers.",
                  "syntonon-device");
     app.set_version_flag("--version", SYNTONON_VERSION);
@@ -137,4 +136,15 @@ int main(int argc, char** argv) {
         return exit_wrong_input;
     }
     return 0;
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    try {
+        return run_program(argc, argv);
+    } catch (const std::exception& error) {
+        std::fprintf(stderr, "syntonon-device: %s\n", error.what());
+        return exit_wrong_input;
+    }
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/device/oca/controller.h"
 
+#include "core/base/log.h"
 #include "core/device/oca/classes.h"
 #include "core/device/oca/status.h"
 
@@ -142,9 +143,8 @@ struct Controller::Inside : std::enable_shared_from_this<Inside> {
         }
     }
 
-    // Those that have no answer yet. Holds the batch itself: what named it may be erased here.
-    void fail(std::shared_ptr<Batch> batch,
-              const Problem& problem) { // NOLINT(performance-unnecessary-value-param)
+    // Those that have no answer yet.
+    void fail(const std::shared_ptr<Batch>& batch, const Problem& problem) {
         for (auto one = waiting.begin(); one != waiting.end();) {
             if (one->second.first == batch) {
                 batch->answers[one->second.second] = tl::unexpected(problem);
@@ -209,7 +209,8 @@ struct Controller::Inside : std::enable_shared_from_this<Inside> {
         socket.close(ignored);
         timer.cancel();
         while (!waiting.empty()) {
-            fail(waiting.begin()->second.first, *lost_because);
+            const auto batch = waiting.begin()->second.first; // the entry itself is erased
+            fail(batch, *lost_because);
         }
     }
 
@@ -329,7 +330,11 @@ Expected<std::unique_ptr<Controller>> Controller::connect(const Address& address
 }
 
 Controller::~Controller() {
-    inside_->close();
+    try {
+        inside_->close();
+    } catch (const std::exception& error) { // without memory to say so to the other thread
+        log_line(LogLevel::error, error.what());
+    }
 }
 
 Expected<Parameters> Controller::call(const Call& call) {

@@ -149,15 +149,14 @@ Expected<void> MessageReader::feed(ByteView bytes) {
         const std::uint8_t sync = header.u8();
         const std::uint16_t version = header.u16();
         const std::uint32_t size = header.u32();
+        const bool is_read = header.ok();
         if (sync != sync_value) {
             ok = broken(fmt::format("a PDU begins with 0x{:02x}, not 0x3b", sync));
-        } else if (!header.ok()) {
-            break;
-        } else if (version != protocol_version) {
+        } else if (is_read && version != protocol_version) {
             ok = broken(fmt::format("version {} of the protocol is not known", version));
-        } else if (size < header_bytes || size + std::size_t(1) > most_bytes_) {
+        } else if (is_read && (size < header_bytes || size + std::size_t(1) > most_bytes_)) {
             ok = broken(fmt::format("a PDU of {} bytes is not taken", size));
-        } else if (left.size() < size + std::size_t(1)) {
+        } else if (!is_read || left.size() < size + std::size_t(1)) {
             break;
         } else {
             ok = read_pdu(left.subspan(1, size));

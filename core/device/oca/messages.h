@@ -16,7 +16,7 @@ namespace syntonon::oca {
 struct MemberId {
     std::uint16_t level = 0, index = 0;
 
-    auto operator<=>(const MemberId&) const = default;
+    auto operator<=>(const MemberId&) const = default; // NOLINT(modernize-use-nullptr): it is none
 };
 using MethodId = MemberId;
 using PropertyId = MemberId;
