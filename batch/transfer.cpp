@@ -55,8 +55,10 @@ std::string reported_text(const oca::TransferReport& report) {
 // What came of it, on standard error.
 bool tell(const oca::TransferReport& report) {
     if (report.end == oca::TransferEnd::done) {
-        say(fmt::format("{} sections and {} taps sent, read back and compared in {:.2f} s",
-                        report.sections, report.taps, report.seconds));
+        say(report.steps.empty()
+                ? "nothing differs: the device holds it already"
+                : fmt::format("{} objects and {} taps sent, read back and compared in {:.2f} s",
+                              report.sections, report.taps, report.seconds));
         return true;
     }
     if (report.problem) {

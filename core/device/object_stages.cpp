@@ -198,6 +198,11 @@ Setting idle_setting(const Setting& now) {
         return idle;
     }
     Setting idle = now;
+    if (auto* curve = std::get_if<CurveSetting>(&idle)) { // as many points as before, all flat
+        std::ranges::fill(curve->amplitude, 1.0f);
+        std::ranges::fill(curve->phase_rad, 0.0f);
+        return idle;
+    }
     std::visit([](auto& one) { one = std::decay_t<decltype(one)>(); }, idle);
     return idle;
 }

@@ -20,7 +20,7 @@ struct PlannedObject {
     Setting before, after;
     double tolerance = 1e-4; // of what is read back, see difference()
 
-    bool changes() const { return !(before == after); }
+    bool changes() const { return difference(after, before) > tolerance; }
 };
 
 struct PlannedMute {
@@ -62,7 +62,7 @@ struct TransferReport {
     std::optional<Problem> problem; // why it is not done
     std::vector<TransferStep> steps;
     std::vector<std::string> left_muted; // outputs that were not muted before
-    std::size_t sections = 0, taps = 0;  // that were set
+    std::size_t sections = 0, taps = 0;  // that were set; a gain or delay counts as a section
     double seconds = 0;
 };
 

@@ -197,7 +197,7 @@ struct DeviceServer::Inside : std::enable_shared_from_this<Inside> {
             return;
         }
         const SimulatedObject* object = objects.object(command.object);
-        const bool sets = object != nullptr && object->state
+        const bool sets = !faults.empty() && object != nullptr && object->state
                           && setting_after(object->state->setting, command).has_value();
         const Fault* fault = sets ? next_fault() : nullptr;
         if (fault == nullptr) {

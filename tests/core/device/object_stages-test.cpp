@@ -88,9 +88,13 @@ TEST(ObjectStages, WhatDoesNothingMakesNoStage) {
     for (const Setting& setting :
          {Setting(GainSetting{-3}), Setting(FirSetting{{0.5f, 0.5f}}),
           Setting(ParametricSetting{200, ParametricForm::low_pass, 0.7f, 0, 0}),
-          Setting(PolynomialSetting{{1, 2}, {1, 0.5f}})}) {
+          Setting(PolynomialSetting{{1, 2}, {1, 0.5f}}),
+          Setting(CurveSetting{{20, 20'000}, {1, 0.5f}, {0, 1}})}) {
         EXPECT_TRUE(is_idle(idle_setting(setting))) << text_of(setting);
     }
+    EXPECT_EQ(idle_setting(CurveSetting{{20, 20'000}, {1, 0.5f}, {0, 1}}),
+              Setting(CurveSetting{{20, 20'000}, {1, 1}, {0, 0}}))
+        << "a device takes no curve without points";
     EXPECT_FALSE(stage_from(ClassicalSetting{100, Passband::band_pass, ClassicalForm::bessel, 2, 0},
                             rate_hz));
 }

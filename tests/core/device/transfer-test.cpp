@@ -96,6 +96,7 @@ TEST_F(Transfer, SetsWhatIsPlannedAndOpensAgain) {
         EXPECT_LE(difference(object.after, now.at(object.number)), object.tolerance) << object.path;
     }
     EXPECT_EQ(now.at(wanted->mutes.at(0).number), Setting(MuteSetting{false}));
+    EXPECT_EQ(plan()->changes(), 0u) << "equal in its word is no change";
     const TransferReport again = transfer(connect(), *plan());
     EXPECT_EQ(again.end, TransferEnd::done);
     EXPECT_TRUE(again.steps.empty()) << "nothing differs any more";
