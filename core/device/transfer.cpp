@@ -47,11 +47,15 @@ public:
         for (const std::string& path : channel.unused) {
             leave_idle(channel, path);
         }
+        const std::size_t mutes_before = plan.mutes.size();
         for (const DeviceObject& object : tree_.objects) {
             if (object.kind == Kind::mute && object.block == channel.block && object.state) {
                 plan.mutes.push_back({object.number, object.path,
                                       std::get<MuteSetting>(object.state->setting).is_muted});
             }
+        }
+        if (plan.mutes_outputs && plan.mutes.size() == mutes_before) {
+            plan.notes.push_back(channel.block + " has no mute: it sounds while it is set.");
         }
         return {};
     }

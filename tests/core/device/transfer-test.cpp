@@ -197,6 +197,16 @@ TEST_F(Transfer, WithoutMutingItGoesByRamps) {
     }
 }
 
+TEST_F(Transfer, AnOutputThatCannotBeMutedIsSaid) {
+    DeviceTree without = tree();
+    std::erase_if(without.objects, [](const DeviceObject& o) { return o.kind == Kind::mute; });
+    delivery.device = proposed_target(study, delivery, without, briefs);
+    const auto planned =
+        plan_transfer(map_to_device(study, delivery, without, briefs), without, delivery.device);
+    ASSERT_TRUE(planned);
+    EXPECT_EQ(planned->notes.back(), "Output 1 has no mute: it sounds while it is set.");
+}
+
 TEST_F(Transfer, AStageThatFitsNowhereIsSaidBeforeAnythingIsSent) {
     study.channels[0].edit().stages.back().edit().spec =
         TapsSpec{std::make_shared<const std::vector<double>>(300, 0.1)};
