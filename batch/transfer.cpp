@@ -25,19 +25,14 @@ void say(const std::string& text) {
     fmt::print(stderr, "{}\n", one_line(text));
 }
 
-std::optional<Word> word_of(const Study& study, const Delivery& delivery) {
-    const Processor* processor = processor_of(study, delivery.processor);
-    return processor != nullptr ? std::optional(coefficient_values(processor->section_words))
-                                : std::nullopt;
-}
-
 std::string planned_text(const oca::TransferPlan& plan) {
     std::string text = "channel,stage,object,was,will_be\n";
     for (const oca::PlannedObject& object : plan.objects) {
         if (object.changes()) {
             text +=
                 fmt::format("{},{},{},{},{}\n", object.channel, object.stage, cell(object.path),
-                            cell(oca::text_of(object.before)), cell(oca::text_of(object.after)));
+                            cell(oca::text_of(object.before, object.was_enabled)),
+                            cell(oca::text_of(object.after, object.will_be_enabled)));
         }
     }
     return text;
@@ -99,8 +94,7 @@ Expected<bool> transfer(Opened& opened, Output& out, const TransferCall& call) {
     }
     Briefs& briefs = opened.cache.briefs();
     delivery.device = oca::proposed_target(opened.study, delivery, *tree, briefs);
-    const auto plan = oca::plan_transfer(oca::map_to_device(opened.study, delivery, *tree, briefs),
-                                         *tree, delivery.device, word_of(opened.study, delivery));
+    const auto plan = oca::plan_transfer(opened.study, delivery, *tree, briefs);
     if (!plan) {
         return tl::unexpected(plan.error());
     }

@@ -43,6 +43,9 @@ std::vector<MappedChannel> map_to_device(const Study& study, const Delivery& del
 DeviceTarget proposed_target(const Study& study, const Delivery& delivery, const DeviceTree& tree,
                              Briefs& briefs);
 
+// Blocks that hold filters, whatever they are called.
+std::vector<const DeviceObject*> outputs_of(const DeviceTree& tree);
+
 // What an output of the device is set to as stages, in the order of its objects, each named by its
 // object's role; what does nothing is left out. Refused, naming it, where an object could not be
 // read, or where no stage does what it does.

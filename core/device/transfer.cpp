@@ -64,20 +64,29 @@ public:
 private:
     void set(const MappedChannel& channel, const std::string& stage, const std::string& path,
              const Setting& to) {
+        add_object(channel, stage, path, to, true);
+    }
+    void add_object(const MappedChannel& channel, const std::string& stage, const std::string& path,
+                    const Setting& to, bool is_enabled) {
         const DeviceObject& object = *tree_.at_path(path);
         plan.objects.push_back({object.number, path, channel.channel, stage, object.state->setting,
-                                to, tolerance_of(*object.kind, word_)});
+                                to, tolerance_of(*object.kind, word_), !object.state->is_off(),
+                                is_enabled});
     }
     void leave_idle(const MappedChannel& channel, const std::string& path) {
         const DeviceObject& object = *tree_.at_path(path);
         const Setting& now = object.state->setting;
-        if (object.kind == Kind::classical_filter) {
-            plan.notes.push_back(
-                fmt::format("{} stays as it is, since such an object is never without effect: {}.",
-                            path, text_of(now)));
-            return;
+        if (object.state->is_off()) {
+            add_object(channel, "", path, now, false);
+        } else if (object.kind != Kind::classical_filter) {
+            add_object(channel, "", path, is_idle(now) ? now : idle_setting(now), true);
+        } else if (object.state->is_enabled) { // it is never without effect while it is on
+            add_object(channel, "", path, now, false);
+        } else {
+            plan.notes.push_back(fmt::format(
+                "{} stays as it is, since the device cannot switch it off: {}.", path,
+                text_of(now)));
         }
-        set(channel, "", path, is_idle(now) ? now : idle_setting(now));
     }
 
     const DeviceTree& tree_;
@@ -143,10 +152,16 @@ private:
         return is_muted_ ? mute(false) : Expected<void>();
     }
 
-    static bool is_there(const PlannedObject& object, const Setting& now, bool to_new) {
-        return difference(goal_of(object, to_new), now) <= object.tolerance;
+    static bool is_set(const PlannedObject& object, const ObjectState& now, bool to_new) {
+        return difference(goal_of(object, to_new), now.setting) <= object.tolerance;
     }
-    bool is_there(const std::vector<Setting>& now, bool to_new) const {
+    static bool is_enabled_as(const PlannedObject& object, const ObjectState& now, bool to_new) {
+        return now.is_enabled.value_or(true) == is_on(object, to_new);
+    }
+    static bool is_there(const PlannedObject& object, const ObjectState& now, bool to_new) {
+        return is_set(object, now, to_new) && is_enabled_as(object, now, to_new);
+    }
+    bool is_there(const std::vector<ObjectState>& now, bool to_new) const {
         for (std::size_t i = 0; i < now.size(); ++i) {
             if (!is_there(plan_.objects[i], now[i], to_new)) {
                 return false;
@@ -191,39 +206,30 @@ private:
         return {};
     }
 
-    Expected<std::vector<Setting>> read_all() {
-        std::vector<Call> calls;
+    Expected<std::vector<ObjectState>> read_all() {
+        std::vector<ObjectToRead> objects;
         for (const PlannedObject& object : plan_.objects) {
-            for (const MethodId& method : reading_methods(kind_of(object.after))) {
-                calls.push_back({object.number, method, {}});
-            }
+            objects.push_back({object.number, kind_of(object.after)});
         }
-        auto answers = controller_->call_all(calls);
-        std::vector<Setting> settings;
-        auto next = answers.begin();
-        for (const PlannedObject& object : plan_.objects) {
-            const Kind kind = kind_of(object.after);
-            std::vector<Parameters> own;
-            for (std::size_t i = 0; i < reading_methods(kind).size(); ++i, ++next) {
-                if (!*next) {
-                    return failed(object.path, next->error());
-                }
-                own.push_back(std::move(**next));
+        auto read = read_states(*controller_, objects);
+        std::vector<ObjectState> states;
+        for (std::size_t i = 0; i < read.size(); ++i) {
+            if (!read[i]) {
+                return failed(plan_.objects[i].path, read[i].error());
             }
-            auto state = state_from(kind, own);
-            if (!state) {
-                return failed(object.path, state.error());
-            }
-            settings.push_back(std::move(state->setting));
+            states.push_back(std::move(*read[i]));
         }
-        return settings;
+        return states;
     }
 
     static const Setting& goal_of(const PlannedObject& object, bool to_new) {
         return to_new ? object.after : object.before;
     }
+    static bool is_on(const PlannedObject& object, bool to_new) {
+        return to_new ? object.will_be_enabled : object.was_enabled;
+    }
 
-    Expected<void> write(const std::vector<Setting>& now, bool to_new) {
+    Expected<void> write(const std::vector<ObjectState>& now, bool to_new) {
         if (!plan_.mutes_outputs && to_new) {
             return ramp(now);
         }
@@ -231,9 +237,12 @@ private:
         std::vector<const PlannedObject*> objects;
         for (std::size_t i = 0; i < plan_.objects.size(); ++i) {
             const PlannedObject& object = plan_.objects[i];
-            if (!is_there(object, now[i], to_new)) {
-                const SettingCall call = call_to_set(goal_of(object, to_new));
-                calls.push_back({object.number, call.method, call.parameters});
+            if (!is_set(object, now[i], to_new)) {
+                calls.push_back(call_that_sets(object.number, goal_of(object, to_new)));
+                objects.push_back(&object);
+            }
+            if (!is_enabled_as(object, now[i], to_new)) {
+                calls.push_back(call_that_enables(object.number, is_on(object, to_new)));
                 objects.push_back(&object);
             }
         }
@@ -251,24 +260,35 @@ private:
         return to_new && watch_.is_stopped() ? Expected<void>(stopped()) : Expected<void>();
     }
 
-    Expected<void> ramp(const std::vector<Setting>& now) {
+    Expected<void> ramp(const std::vector<ObjectState>& now) {
         for (std::size_t i = 0; i < plan_.objects.size(); ++i) {
-            const PlannedObject& object = plan_.objects[i];
-            if (is_there(object, now[i], true)) {
-                continue;
-            }
-            const int steps = std::max(1, plan_.ramp_ms / step_ms);
-            for (const Setting& between : ramp_between(now[i], object.after, steps)) {
-                if (auto ok = is_stopped_at(true); !ok) {
-                    return ok;
-                }
-                if (auto ok = write_setting(*controller_, object.number, between); !ok) {
-                    return failed(object.path, ok.error());
-                }
-                std::this_thread::sleep_for(std::chrono::milliseconds(step_ms));
+            watch_.report(static_cast<double>(i) / static_cast<double>(plan_.objects.size()));
+            if (auto ok = ramp(plan_.objects[i], now[i]); !ok) {
+                return ok;
             }
         }
         return {};
+    }
+    Expected<void> ramp(const PlannedObject& object, const ObjectState& now) {
+        const int steps = std::max(1, plan_.ramp_ms / step_ms);
+        const auto way = is_set(object, now, true)
+                             ? std::vector<Setting>()
+                             : ramp_between(now.setting, object.after, steps);
+        for (const Setting& between : way) {
+            if (auto ok = is_stopped_at(true); !ok) {
+                return ok;
+            }
+            if (auto ok = write_setting(*controller_, object.number, between); !ok) {
+                return failed(object.path, ok.error());
+            }
+            std::this_thread::sleep_for(std::chrono::milliseconds(step_ms));
+        }
+        if (is_enabled_as(object, now, true)) {
+            return {};
+        }
+        const auto ok =
+            controller_->call(call_that_enables(object.number, object.will_be_enabled));
+        return ok ? Expected<void>() : failed(object.path, ok.error());
     }
 
     Expected<void> compare(bool to_new) {
@@ -278,17 +298,19 @@ private:
         }
         for (std::size_t i = 0; i < plan_.objects.size(); ++i) {
             const PlannedObject& object = plan_.objects[i];
-            const double off = difference(goal_of(object, to_new), (*now)[i]);
-            if (off > object.tolerance) {
+            const ObjectState& read = (*now)[i];
+            if (!is_there(object, read, to_new)) {
                 return failed(object.path,
                               {"",
-                               fmt::format("reads back as {}, not as {}", text_of((*now)[i]),
-                                           text_of(goal_of(object, to_new))),
+                               fmt::format("reads back as {}, not as {}",
+                                           text_of(read.setting, read.is_enabled.value_or(true)),
+                                           text_of(goal_of(object, to_new), is_on(object, to_new))),
                                "choose another object, or look at the device"});
             }
             if (object.changes()) {
+                const bool is_equal = difference(goal_of(object, to_new), read.setting) == 0;
                 note(object.path, to_new ? fmt::format("written, read back, {}",
-                                                       off == 0 ? "equal" : "equal in its word")
+                                                       is_equal ? "equal" : "equal in its word")
                                          : "as it was before");
                 count(object, to_new);
             }
@@ -343,6 +365,24 @@ Expected<TransferPlan> plan_transfer(const std::vector<MappedChannel>& channels,
         }
     }
     return std::move(planner.plan);
+}
+
+Expected<TransferPlan> plan_transfer(const Study& study, const Delivery& delivery,
+                                     const DeviceTree& tree, Briefs& briefs) {
+    const Processor* processor = processor_of(study, delivery.processor);
+    const auto word = processor != nullptr
+                          ? std::optional(coefficient_values(processor->section_words))
+                          : std::nullopt;
+    return plan_transfer(map_to_device(study, delivery, tree, briefs), tree, delivery.device, word);
+}
+
+TransferPlan reversed(TransferPlan plan) {
+    for (PlannedObject& object : plan.objects) {
+        std::swap(object.before, object.after);
+        std::swap(object.was_enabled, object.will_be_enabled);
+    }
+    plan.notes.clear();
+    return plan;
 }
 
 TransferReport transfer(const Connect& connect, const TransferPlan& plan, const Watch& watch,

@@ -19,8 +19,11 @@ struct PlannedObject {
     std::string path, channel, stage; // ids; no stage: it is left doing nothing
     Setting before, after;
     double tolerance = 1e-4; // of what is read back, see difference()
+    bool was_enabled = true, will_be_enabled = true;
 
-    bool changes() const { return difference(after, before) > tolerance; }
+    bool changes() const {
+        return was_enabled != will_be_enabled || difference(after, before) > tolerance;
+    }
 };
 
 struct PlannedMute {
@@ -45,6 +48,12 @@ struct TransferPlan {
 Expected<TransferPlan> plan_transfer(const std::vector<MappedChannel>& channels,
                                      const DeviceTree& tree, const DeviceTarget& target,
                                      const std::optional<Word>& word = {});
+
+// As the delivery has it, in the words of its processor where it names one.
+Expected<TransferPlan> plan_transfer(const Study& study, const Delivery& delivery,
+                                     const DeviceTree& tree, Briefs& briefs);
+// The same way back: from what will be to what was.
+TransferPlan reversed(TransferPlan plan);
 
 // What has been done to one object, or failed.
 struct TransferStep {

@@ -139,6 +139,9 @@ void DeviceObjects::add(std::uint32_t owner, std::uint32_t number, ClassId class
     object.role = object.label = std::move(role);
     object.owner = owner;
     object.state = std::move(state);
+    if (object.state) {
+        object.state->is_enabled = true;
+    }
     objects_[number] = std::move(object);
 }
 
@@ -200,8 +203,36 @@ std::vector<const SimulatedObject*> DeviceObjects::of_output(std::size_t index) 
     return all;
 }
 
-void DeviceObjects::show_reading(std::uint32_t sensor, float db) {
-    objects_.at(sensor).reading_db = db;
+void DeviceObjects::show_reading(std::uint32_t sensor, float db,
+                                 std::vector<PropertyChange>& changes) {
+    float& reading = objects_.at(sensor).reading_db;
+    if (reading != db) {
+        Writer value;
+        value.f32(db);
+        changes.push_back({sensor, reading_property, value.bytes()});
+    }
+    reading = db;
+}
+
+bool DeviceObjects::sets(const Command& command) const {
+    const SimulatedObject* called = object(command.object);
+    return called != nullptr && called->state
+           && (command.method == method::set_enabled
+               || setting_after(called->state->setting, command).has_value());
+}
+
+Status DeviceObjects::enable(std::uint32_t number, bool is_enabled,
+                             std::vector<PropertyChange>& changes) {
+    SimulatedObject& object = objects_.at(number);
+    const auto before = std::exchange(object.state->is_enabled, is_enabled);
+    if (!budget().fits()) {
+        object.state->is_enabled = before;
+        return Status::buffer_overflow;
+    }
+    if (before != is_enabled) {
+        changes.push_back({number, enabled_property, {static_cast<std::uint8_t>(is_enabled)}});
+    }
+    return Status::ok;
 }
 
 Status DeviceObjects::set(std::uint32_t number, Setting setting,
@@ -234,7 +265,7 @@ Budget DeviceObjects::budget() const {
         ChannelDemand demand;
         demand.structure = shape_.processor.structures.front().structure;
         for (const SimulatedObject* object : of_output(i)) {
-            if (object->state) {
+            if (object->state && !object->state->is_off()) {
                 add_demand(object->state->setting, shape_.sample_rate_hz, demand);
             }
         }
@@ -264,8 +295,8 @@ std::optional<Parameters> DeviceObjects::names(const SimulatedObject& object,
         return text_answer(object.role);
     }
     const bool is_worker = object.class_id.size() >= 2 && object.class_id[1] == 1;
-    if (is_worker && asked == MethodId{2, 1}) { // enabled
-        return flag_answer(true);
+    if (is_worker && asked == method::get_enabled) {
+        return flag_answer(!object.state || !object.state->is_off());
     }
     if (is_worker && asked == method::get_label) {
         return text_answer(object.label);
@@ -331,6 +362,15 @@ DeviceObjects::Answer DeviceObjects::answer_of(const SimulatedObject& object,
     if (const auto at = std::ranges::find(readings, command.method); at != readings.end()) {
         const auto place = static_cast<std::size_t>(at - readings.begin());
         return {done(command, answers_of(*object.state)[place]), {}};
+    }
+    if (command.method == method::set_enabled) {
+        Reader in(command.parameters.bytes);
+        const bool is_enabled = in.u8() != 0;
+        Answer answer;
+        const Status status = in.is_at_end() ? enable(object.number, is_enabled, answer.changes)
+                                             : Status::bad_format;
+        answer.response = {command.handle, static_cast<std::uint8_t>(status), {}};
+        return answer;
     }
     const auto wanted = setting_after(object.state->setting, command);
     if (!wanted) {

@@ -58,7 +58,9 @@ public:
     // Sets it as a call does: rounded to the processor's words. Refused where its limits, its words
     // or the processor's budget do not hold it.
     Status set(std::uint32_t object, Setting setting, std::vector<PropertyChange>& changes);
-    void show_reading(std::uint32_t sensor, float db);
+    // Whether the command sets something, were it not refused.
+    bool sets(const Command& command) const;
+    void show_reading(std::uint32_t sensor, float db, std::vector<PropertyChange>& changes);
     // As it was when it was switched on.
     void reset();
     // What of the processor all outputs use.
@@ -76,6 +78,7 @@ private:
              std::optional<ObjectState> state = {});
     void add_output(std::size_t index);
     Answer answer_of(const SimulatedObject& object, const Command& command);
+    Status enable(std::uint32_t object, bool is_enabled, std::vector<PropertyChange>& changes);
     Response members(const SimulatedObject& block, std::uint32_t handle) const;
     std::optional<Parameters> names(const SimulatedObject& object, const MethodId& method) const;
 

@@ -2,7 +2,6 @@
 #include "standin/device/device_server.h"
 
 #include "core/device/oca/classes.h"
-#include "standin/device/single_values.h"
 
 #define ASIO_NO_DEPRECATED
 #include <algorithm>
@@ -196,9 +195,7 @@ struct DeviceServer::Inside : std::enable_shared_from_this<Inside> {
             answer(from, command, {command.handle, subscribe(from, command), {}});
             return;
         }
-        const SimulatedObject* object = objects.object(command.object);
-        const bool sets = !faults.empty() && object != nullptr && object->state
-                          && setting_after(object->state->setting, command).has_value();
+        const bool sets = !faults.empty() && objects.sets(command);
         const Fault* fault = sets ? next_fault() : nullptr;
         if (fault == nullptr) {
             perform(from, command, 0);
@@ -387,6 +384,17 @@ void DeviceServer::with_objects(const std::function<void(DeviceObjects&)>& look)
         done.set_value();
     });
     done.get_future().wait();
+}
+
+void DeviceServer::change(
+    const std::function<void(DeviceObjects&, std::vector<PropertyChange>&)>& change) {
+    with_objects([&](DeviceObjects& objects) {
+        std::vector<PropertyChange> changes;
+        change(objects, changes);
+        for (const PropertyChange& one : changes) {
+            inside_->tell(one);
+        }
+    });
 }
 
 std::size_t DeviceServer::connections() {

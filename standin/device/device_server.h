@@ -30,6 +30,8 @@ public:
     void set_faults(std::vector<Fault> faults);
     // Looks at the objects, or changes them, between two calls.
     void with_objects(const std::function<void(DeviceObjects&)>& look);
+    // As somebody at the device does: subscribers are told what has changed.
+    void change(const std::function<void(DeviceObjects&, std::vector<PropertyChange>&)>& change);
     std::size_t connections();
 
 private:

@@ -29,7 +29,7 @@ using Settings = std::vector<Setting>;
 Settings settings_of(const DeviceObjects& objects, std::size_t output) {
     Settings settings;
     for (const SimulatedObject* object : objects.of_output(output)) {
-        if (object->state) {
+        if (object->state && !object->state->is_off()) {
             settings.push_back(object->state->setting);
         }
     }
@@ -133,9 +133,9 @@ struct DeviceSound::Inside {
             }
             levels.push_back(outputs[i].engine != nullptr ? rms_db(block) : silence_db);
         }
-        server.with_objects([&](DeviceObjects& objects) {
+        server.change([&](DeviceObjects& objects, std::vector<PropertyChange>& changes) {
             for (std::size_t i = 0; i < outputs.size(); ++i) {
-                objects.show_reading(outputs[i].sensor, static_cast<float>(levels[i]));
+                objects.show_reading(outputs[i].sensor, static_cast<float>(levels[i]), changes);
             }
         });
     }

@@ -58,7 +58,8 @@ inline constexpr std::uint32_t device_manager = 1, subscription_manager = 4, roo
 
 namespace method {
 inline constexpr MethodId get_class = {1, 1}, get_role = {1, 5}; // OcaRoot
-inline constexpr MethodId get_label = {2, 8};                    // OcaWorker
+inline constexpr MethodId get_enabled = {2, 1}, set_enabled = {2, 2}; // OcaWorker
+inline constexpr MethodId get_label = {2, 8};
 inline constexpr MethodId get_members = {3, 5};                  // OcaBlock
 inline constexpr MethodId get_members_recursive = {3, 6};
 inline constexpr MethodId get_ocp_version = {3, 1}; // OcaDeviceManager
@@ -87,5 +88,7 @@ inline constexpr MethodId get_curve = {4, 1}, set_curve = {4, 2}, get_curve_samp
 
 // Of OcaRoot.
 inline constexpr EventId property_changed = {1, 1};
+// Of OcaWorker; of sensors.
+inline constexpr PropertyId enabled_property = {2, 1}, reading_property = {4, 1};
 
 } // namespace syntonon::oca

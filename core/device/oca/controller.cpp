@@ -379,6 +379,21 @@ Expected<void> Controller::subscribe(std::uint32_t object, const EventId& event,
     });
 }
 
+bool Controller::subscribe_all(const std::vector<std::uint32_t>& objects, const EventId& event,
+                               const Handler& handler) {
+    asio::post(inside_->io, [inside = inside_, objects, event, handler] {
+        for (const std::uint32_t object : objects) {
+            inside->handlers[{object, event}] = handler;
+        }
+    });
+    std::vector<Call> calls;
+    for (const std::uint32_t object : objects) {
+        calls.push_back(subscription(method::add_subscription, object, event));
+    }
+    const auto answers = call_all(calls);
+    return std::ranges::all_of(answers, [](const auto& answer) { return answer.has_value(); });
+}
+
 Expected<void> Controller::unsubscribe(std::uint32_t object, const EventId& event) {
     asio::post(inside_->io, [inside = inside_, object, event] {
         inside->handlers.erase({object, event});

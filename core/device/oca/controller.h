@@ -53,6 +53,9 @@ public:
     // later handler. Refused as a call is.
     using Handler = std::function<void(const Notification&)>;
     Expected<void> subscribe(std::uint32_t object, const EventId& event, Handler handler);
+    // To all of these at once; false where one is refused.
+    bool subscribe_all(const std::vector<std::uint32_t>& objects, const EventId& event,
+                       const Handler& handler);
     Expected<void> unsubscribe(std::uint32_t object, const EventId& event);
 
     // Why there is no connection any more; nothing while there is one.

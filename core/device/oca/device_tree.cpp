@@ -46,16 +46,31 @@ std::string text_in(const Expected<Parameters>& answer) {
     return cut(in.text());
 }
 
-// What the methods of reading_methods() answered.
+// What makes a state, and whether it is enabled, which a device need not know.
+std::vector<MethodId> methods_to_read(Kind kind) {
+    std::vector<MethodId> methods = reading_methods(kind);
+    if (has_setting(kind)) {
+        methods.push_back(method::get_enabled);
+    }
+    return methods;
+}
+
+// What those answered.
 Expected<ObjectState> state_in(Kind kind, std::span<Expected<Parameters>> answers) {
     std::vector<Parameters> all;
-    for (const auto& answer : answers) {
+    for (const auto& answer : answers.first(answers.size() - 1)) {
         if (!answer) {
             return tl::unexpected(answer.error());
         }
         all.push_back(*answer);
     }
-    return state_from(kind, all);
+    auto state = state_from(kind, all);
+    if (state && answers.back()) {
+        Reader in(answers.back()->bytes);
+        const bool is_enabled = in.u8() != 0;
+        state->is_enabled = in.is_at_end() ? std::optional(is_enabled) : std::nullopt;
+    }
+    return state;
 }
 
 // Reads one device, level by level.
@@ -227,7 +242,7 @@ private:
     }
 
     static std::vector<MethodId> methods_of(const DeviceObject& object) {
-        return object.kind ? reading_methods(*object.kind) : std::vector<MethodId>();
+        return object.kind ? methods_to_read(*object.kind) : std::vector<MethodId>();
     }
 
     void take_state(DeviceObject& object, std::span<Expected<Parameters>> answers) {
@@ -263,18 +278,40 @@ Expected<DeviceTree> read_tree(Controller& controller, const Watch& watch,
     return TreeReader(controller, watch, limits).read();
 }
 
-Expected<ObjectState> read_state(Controller& controller, std::uint32_t object, Kind kind) {
+std::vector<Expected<ObjectState>> read_states(Controller& controller,
+                                               const std::vector<ObjectToRead>& objects) {
     std::vector<Call> calls;
-    for (const MethodId& method : reading_methods(kind)) {
-        calls.push_back({object, method, {}});
+    for (const ObjectToRead& object : objects) {
+        for (const MethodId& method : methods_to_read(object.kind)) {
+            calls.push_back({object.number, method, {}});
+        }
     }
     auto answers = controller.call_all(calls);
-    return state_in(kind, answers);
+    std::span left(answers);
+    std::vector<Expected<ObjectState>> states;
+    for (const ObjectToRead& object : objects) {
+        const std::size_t count = methods_to_read(object.kind).size();
+        states.push_back(state_in(object.kind, left.first(count)));
+        left = left.subspan(count);
+    }
+    return states;
+}
+
+Expected<ObjectState> read_state(Controller& controller, std::uint32_t object, Kind kind) {
+    return std::move(read_states(controller, {{object, kind}}).front());
+}
+
+Call call_that_sets(std::uint32_t object, const Setting& setting) {
+    SettingCall call = call_to_set(setting);
+    return {object, call.method, std::move(call.parameters)};
+}
+
+Call call_that_enables(std::uint32_t object, bool is_enabled) {
+    return {object, method::set_enabled, {1, {static_cast<std::uint8_t>(is_enabled ? 1 : 0)}}};
 }
 
 Expected<void> write_setting(Controller& controller, std::uint32_t object, const Setting& setting) {
-    const SettingCall call = call_to_set(setting);
-    return controller.call({object, call.method, call.parameters}).map([](const Parameters&) {});
+    return controller.call(call_that_sets(object, setting)).map([](const Parameters&) {});
 }
 
 } // namespace syntonon::oca

@@ -50,8 +50,18 @@ struct ReadingLimits {
 Expected<DeviceTree> read_tree(Controller& controller, const Watch& watch = {},
                                const ReadingLimits& limits = {});
 
-// What an object is set to now. Refused as a call is, or where the answer is not its class's.
+// What objects are set to now, in their order. Refused as a call is, or where the answer is not its
+// class's.
+struct ObjectToRead {
+    std::uint32_t number = 0;
+    Kind kind = Kind::gain;
+};
+std::vector<Expected<ObjectState>> read_states(Controller& controller,
+                                               const std::vector<ObjectToRead>& objects);
 Expected<ObjectState> read_state(Controller& controller, std::uint32_t object, Kind kind);
+
+Call call_that_sets(std::uint32_t object, const Setting& setting);
+Call call_that_enables(std::uint32_t object, bool is_enabled);
 Expected<void> write_setting(Controller& controller, std::uint32_t object, const Setting& setting);
 
 } // namespace syntonon::oca

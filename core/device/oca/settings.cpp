@@ -609,6 +609,10 @@ Expected<void> check_within(const Setting& setting, const Limits& limits) {
     return check_counts(setting, limits);
 }
 
+std::string text_of(const Setting& setting, bool is_enabled) {
+    return text_of(setting) + (is_enabled ? "" : ", off");
+}
+
 std::string text_of(const Setting& setting) {
     return std::visit([](const auto& one) { return words_for(one); }, setting);
 }

@@ -105,6 +105,9 @@ struct Limits {
 struct ObjectState {
     Setting setting;
     Limits limits;
+    std::optional<bool> is_enabled = {}; // as every OcaWorker; nothing: the device does not say
+
+    bool is_off() const { return is_enabled == false; }
     bool operator==(const ObjectState&) const = default;
 };
 
@@ -133,6 +136,8 @@ Expected<void> check_within(const Setting& setting, const Limits& limits);
 
 // "peak at 1 kHz, -3 dB, Q 1.4"; "512 taps".
 std::string text_of(const Setting& setting);
+// With ", off" behind it where the object is not enabled.
+std::string text_of(const Setting& setting, bool is_enabled);
 // The greatest difference of any number of two of one kind, relative to the number where that is
 // above 1; infinite where other than numbers differ, or how many they are.
 double difference(const Setting& a, const Setting& b);

@@ -3,90 +3,20 @@
 #include "core/device/transfer.h"
 
 #include "core/device/object_stages.h"
-#include "core/study/kinds.h"
-#include "standin/device/device_server.h"
+#include "tests/core/device/device_in_test.h"
 
-#include <gtest/gtest.h>
 #include <random>
 
 namespace syntonon::oca {
 namespace {
 
-constexpr Timing short_waits = {1000, 250, 100, 4};
-constexpr Patience short_patience = {8, 40};
-
-class Transfer : public ::testing::Test {
-protected:
-    void SetUp() override {
-        shape.outputs = 2;
-        shape.most_taps = 256;
-        shape.processor = *shipped_processor("reed-28"); // Q5.23, given room for taps
-        shape.processor.most_taps = 1024;
-        shape.processor.clock_hz = 1e9;
-        shape.processor.coefficient_words.reset();
-        shape.processor.state_words.reset();
-        auto started = DeviceServer::start(shape);
-        ASSERT_TRUE(started) << to_text(started.error());
-        device = std::move(*started);
-        Channel channel;
-        channel.id = channel.name = "one";
-        ClassicalSpec steep;
-        steep.family = ClassicalFamily::elliptic;
-        steep.order = 5;
-        add(channel, "bell", parametric(ParametricShape::peak, 1000, -3, 2));
-        add(channel, "steep", steep);
-        add(channel, "gain", GainSpec{-6, false, {}});
-        add(channel, "taps",
-            TapsSpec{std::make_shared<const std::vector<double>>(std::vector{0.5, 0.25, 0.125})});
-        study.channels = {SharedValue<Channel>(channel)};
-        delivery.id = "rack";
-    }
-    static void add(Channel& channel, const char* id, StageSpec spec) {
-        Stage stage;
-        stage.id = id;
-        stage.spec = std::move(spec);
-        channel.stages.emplace_back(stage);
-    }
-    Connect connect() {
-        return [this] { return Controller::connect({"127.0.0.1", device->port()}, short_waits); };
-    }
-    DeviceTree tree() {
-        const auto controller = connect()();
-        EXPECT_TRUE(controller);
-        const auto read = read_tree(**controller);
-        EXPECT_TRUE(read);
-        return read.value_or(DeviceTree());
-    }
-    Expected<TransferPlan> plan() {
-        const DeviceTree now = tree();
-        delivery.device = proposed_target(study, delivery, now, briefs);
-        return plan_transfer(map_to_device(study, delivery, now, briefs), now, delivery.device,
-                             coefficient_values(shape.processor.section_words));
-    }
-    // All that the device is set to, by number.
-    std::map<std::uint32_t, Setting> held() {
-        std::map<std::uint32_t, Setting> settings;
-        device->with_objects([&](DeviceObjects& objects) {
-            for (const auto& [number, object] : objects.all()) {
-                if (object.state) {
-                    settings.emplace(number, object.state->setting);
-                }
-            }
-        });
-        return settings;
-    }
-    DeviceShape shape;
-    std::unique_ptr<DeviceServer> device;
-    Study study;
-    Delivery delivery;
-    Briefs briefs;
-};
+using Transfer = DeviceInTest;
 
 TEST_F(Transfer, SetsWhatIsPlannedAndOpensAgain) {
     const auto wanted = plan();
     ASSERT_TRUE(wanted) << to_text(wanted.error());
-    EXPECT_EQ(wanted->changes(), 1u + 3 + 1 + 1);
-    ASSERT_EQ(wanted->notes.size(), 2u) << "two classical objects are not used";
+    EXPECT_EQ(wanted->changes(), 1u + 3 + 1 + 1 + 2) << "two classical ones are switched off";
+    EXPECT_TRUE(wanted->notes.empty());
     const TransferReport report = transfer(connect(), *wanted);
     EXPECT_EQ(report.end, TransferEnd::done) << (report.problem ? to_text(*report.problem) : "");
     EXPECT_EQ(report.sections, 5u) << "bell, three sections, gain";
@@ -109,8 +39,60 @@ TEST_F(Transfer, WhatIsNotMappedIsSwitchedOff) {
     ASSERT_TRUE(less);
     EXPECT_EQ(transfer(connect(), *less).end, TransferEnd::done);
     for (const PlannedObject& object : less->objects) {
-        EXPECT_EQ(object.stage.empty(), is_idle(held().at(object.number))) << object.path;
+        const bool does_nothing = !object.will_be_enabled || is_idle(held().at(object.number));
+        EXPECT_EQ(object.stage.empty(), does_nothing) << object.path;
     }
+}
+
+// A classical filter is never without effect, so it is not enabled where no stage is on it.
+TEST_F(Transfer, EnablesWhatIsUsedAndNoOtherClassicalFilter) {
+    ClassicalSpec pass;
+    pass.band = ClassicalBand::high_pass;
+    pass.edges_hz[0] = 60;
+    add(study.channels[0].edit(), "pass", pass);
+    device->with_objects([&](DeviceObjects& objects) {
+        for (const SimulatedObject* object : objects.of_output(0)) {
+            const bool starts_off = object->state && object->role.starts_with("Filter");
+            if (starts_off) {
+                objects.answer({1, object->number, method::set_enabled, {1, {0}}, true});
+            }
+        }
+    });
+    const auto enabled = [this](const std::string& role) {
+        std::optional<bool> is_enabled;
+        device->with_objects([&](DeviceObjects& objects) {
+            for (const SimulatedObject* object : objects.of_output(0)) {
+                is_enabled = object->role == role ? object->state->is_enabled : is_enabled;
+            }
+        });
+        return is_enabled;
+    };
+    const auto wanted = plan();
+    ASSERT_TRUE(wanted) << to_text(wanted.error());
+    EXPECT_EQ(transfer(connect(), *wanted).end, TransferEnd::done);
+    EXPECT_EQ(enabled("Pass 1"), true) << "the high-pass is on it";
+    EXPECT_EQ(enabled("Pass 2"), false);
+    EXPECT_EQ(enabled("Filter 1"), true) << "the bell is on it";
+    EXPECT_EQ(enabled("Filter 2"), false) << "it was off, and stays so";
+    EXPECT_EQ(plan()->changes(), 0u);
+
+    ASSERT_EQ(transfer(connect(), reversed(*wanted)).end, TransferEnd::done);
+    EXPECT_EQ(enabled("Pass 2"), true) << "as it was before";
+    EXPECT_EQ(enabled("Filter 1"), false);
+}
+
+TEST_F(Transfer, WhatIsOffFiltersNothing) {
+    ASSERT_EQ(transfer(connect(), *plan()).end, TransferEnd::done);
+    const auto stages = [this] { return chain_from_output(tree(), "Output 1", 48000)->size(); };
+    EXPECT_EQ(stages(), 6u) << "bell, three sections, gain, taps";
+    device->with_objects([](DeviceObjects& objects) {
+        for (const SimulatedObject* object : objects.of_output(0)) {
+            if (object->role == "Section 1") {
+                objects.answer({1, object->number, method::set_enabled, {1, {0}}, true});
+            }
+        }
+    });
+    EXPECT_EQ(stages(), 5u);
 }
 
 TEST_F(Transfer, AnOutputThatWasMutedStaysMuted) {
