@@ -7,6 +7,7 @@
 #include "app/desks/measure_desk.h"
 #include "app/desks/shape_desk.h"
 #include "app/menus/menus.h"
+#include "app/model/device_work.h"
 #include "app/model/goal_commands.h"
 #include "app/model/stage_commands.h"
 #include "app/model/study_settings.h"
@@ -177,6 +178,16 @@ void MainWindow::connect_start_page() {
     });
 }
 
+void MainWindow::connect_device() {
+    DeviceWork* device = &deliver_->device_work();
+    connect(device, &DeviceWork::live_changed, this,
+            [this, device] { top_bar_->show_live(device->live_name(), device->live_problem()); });
+    connect(device, &DeviceWork::live_ended, this,
+            [this](const QString& why) { message_->show_message(MessageKind::problem, why); });
+    connect(top_bar_, &TopBar::live_end_asked_for, device,
+            [device] { device->set_live(device->live(), false); });
+}
+
 void MainWindow::add_desks() {
     frame_->add_desk(Desk::measure, [this] { return make_measure(); });
     frame_->add_desk(Desk::shape, [this] { return shape_->parts(); });
@@ -189,6 +200,7 @@ void MainWindow::add_desks() {
     });
     frame_->add_desk(Desk::deliver, [this] {
         deliver_ = new DeliverDesk(session_, records_, this);
+        connect_device();
         return deliver_->parts();
     });
     connect(frame_, &DeskFrame::desk_shown, this, [this](Desk desk) {

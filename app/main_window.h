@@ -126,6 +126,7 @@ private:
     void lay_out();
     void add_desks();
     DeskParts make_measure();
+    void connect_device();
     void connect_shape();
     void connect_start_page();
     void fit_screen();

@@ -39,7 +39,8 @@ TopBar::TopBar(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), menus_(new QMenuBar),
       channels_(new TabStrip(TabStrip::Look::channels)),
       desks_(new TabStrip(TabStrip::Look::words)), list_(flat_button(tr("All channels"))),
-      sample_rate_(flat_button(tr("Sample rate"))), study_name_(new QLabel) {
+      sample_rate_(flat_button(tr("Sample rate"))), live_(new QToolButton),
+      study_name_(new QLabel) {
     setObjectName("top_bar");
     setFixedHeight(bar_height);
     auto* row = new QHBoxLayout(this);
@@ -51,6 +52,7 @@ TopBar::TopBar(Session& session, QWidget* parent)
     row->addWidget(channels_, 1);
     row->addWidget(list_);
     row->addWidget(study_name_);
+    row->addWidget(live_);
     row->addSpacing(8);
     row->addWidget(desks_);
     row->addWidget(sample_rate_);
@@ -59,6 +61,9 @@ TopBar::TopBar(Session& session, QWidget* parent)
     list_->setToolTip(tr("All channels, with their verdicts (Ctrl+L)"));
     study_name_->setForegroundRole(QPalette::PlaceholderText);
     study_name_->setObjectName("study_name");
+    live_->setObjectName("live_mark");
+    live_->hide();
+    connect(live_, &QToolButton::clicked, this, &TopBar::live_end_asked_for);
     desks_->setAccessibleName(tr("Desks"));
     QStringList words, hints;
     for (const Desk desk : all_desks) {
@@ -81,6 +86,23 @@ TopBar::TopBar(Session& session, QWidget* parent)
     connect(&session_, &Session::selection_changed, this, &TopBar::refresh);
     connect(&theme_notifier(), &ThemeNotifier::changed, this, &TopBar::refresh);
     refresh();
+}
+
+void TopBar::show_live(const QString& name, const QString& problem) {
+    live_->setVisible(!name.isEmpty());
+    if (name.isEmpty()) {
+        return;
+    }
+    const bool follows = problem.isEmpty();
+    live_->setText((follows ? tr("● live: %1") : tr("◇ live: %1")).arg(name));
+    live_->setToolTip(follows ? tr("What you change is set on the device at once. A click ends it.")
+                              : tr("Not set at the moment: %1. A click ends it.").arg(problem));
+    live_->setAccessibleName(live_->text());
+    const QColor colour = follows ? theme().copper : theme().not_met;
+    live_->setStyleSheet(QStringLiteral("QToolButton { border: 1px solid %1; color: %1; "
+                                        "padding: 2px 8px; }")
+                             .arg(colour.name()));
+    show_list_button();
 }
 
 void TopBar::fill_sample_rates() {

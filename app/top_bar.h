@@ -29,8 +29,13 @@ public:
     // Beside the desks where there is room: the desktop's title bar says it, too.
     void show_study_name(const QString& name, const QString& path);
     void open_channel_list();
+    // A mark that what is changed is set at once on a device; an empty name: none. `problem`: why
+    // it is not, at the moment.
+    void show_live(const QString& name, const QString& problem);
+    QToolButton* live_mark() const { return live_; } // a click on it ends it
 
 signals:
+    void live_end_asked_for();
     void desk_chosen(syntonon::Desk desk);
     void rename_asked_for();
     void channel_menu_asked_for(const QPoint& global);
@@ -46,7 +51,7 @@ private:
     Session& session_;
     QMenuBar* menus_;
     TabStrip *channels_, *desks_;
-    QToolButton *list_, *sample_rate_;
+    QToolButton *list_, *sample_rate_, *live_;
     QLabel* study_name_;
 };
 

@@ -29,10 +29,9 @@ std::string planned_text(const oca::TransferPlan& plan) {
     std::string text = "channel,stage,object,was,will_be\n";
     for (const oca::PlannedObject& object : plan.objects) {
         if (object.changes()) {
-            text +=
-                fmt::format("{},{},{},{},{}\n", object.channel, object.stage, cell(object.path),
-                            cell(oca::text_of(object.before, object.was_enabled)),
-                            cell(oca::text_of(object.after, object.will_be_enabled)));
+            text += fmt::format("{},{},{},{},{}\n", object.channel, object.stage, cell(object.path),
+                                cell(oca::text_of(object.before, object.was_enabled)),
+                                cell(oca::text_of(object.after, object.will_be_enabled)));
         }
     }
     return text;
@@ -53,7 +52,7 @@ bool tell(const oca::TransferReport& report) {
         say(report.steps.empty()
                 ? "nothing differs: the device holds it already"
                 : fmt::format("{} objects and {} taps sent, read back and compared in {:.2f} s",
-                              report.sections, report.taps, report.seconds));
+                              report.objects, report.taps, report.seconds));
         return true;
     }
     if (report.problem) {

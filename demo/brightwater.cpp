@@ -205,6 +205,14 @@ Delivery delivery_for(const char* processor, Structure structure, FileFormat for
     return made;
 }
 
+// Two of the channels into a processor on the network: a simulated one answers at that address.
+Delivery rack() {
+    Delivery made = delivery_for("kestrel-board", Structure::transposed_form_2, FileFormat::csv,
+                                 "rack", "Dome rack", {"zenith", "sunrise"});
+    made.device.address = "127.0.0.1:65001";
+    return made;
+}
+
 // The sky's light in sound: a phaser of eight all-passes, swept by hand.
 Channel aurora() {
     Channel made;
@@ -314,6 +322,7 @@ Study made_study() {
         delivery("c-float", FileFormat::c_header, NumberType::real32, 9, FeedbackSign::added),
         delivery_for("reed-28", Structure::direct_form_1, FileFormat::hex_words, "amplifiers",
                      "Amplifier chips", {"zenith", "sunrise", "sunset"}),
+        rack(),
         delivery_for("kestrel-board", Structure::transposed_form_2, FileFormat::cpp_class,
                      "firmware", "Firmware", {"docent"}),
         delivery_for("orrery-core", Structure::normalised_lattice, FileFormat::verilog,

@@ -2,14 +2,17 @@
 #include "app/desks/deliver_desk.h"
 
 #include "app/model/delivery_commands.h"
+#include "app/model/device_work.h"
 #include "app/model/words_work.h"
 #include "app/panes/companion.h"
 #include "app/panes/deliver/budget_pane.h"
 #include "app/panes/deliver/delivery_card.h"
 #include "app/panes/deliver/delivery_form.h"
 #include "app/panes/deliver/delivery_preview.h"
+#include "app/panes/deliver/device_page.h"
 #include "app/panes/deliver/loads_page.h"
 #include "app/panes/deliver/processor_page.h"
+#include "app/panes/deliver/transfer_page.h"
 #include "app/panes/deliver/words_page.h"
 #include "app/panes/deliver/words_pane.h"
 #include "app/widgets/table_rows.h"
@@ -35,6 +38,8 @@ namespace {
 
 constexpr auto folder_key = "export_folder";
 constexpr int soon_ms = 120;
+constexpr int words_tab = 1, device_tab = 3; // of the upper companion
+constexpr int transfer_tab = 2;              // of the lower one
 
 QString word_of(FileFormat format) {
     switch (format) {
@@ -68,8 +73,11 @@ DeliverDesk::DeliverDesk(Session& session, DeliveryRecords& records, QObject* pa
       form_(new DeliveryForm(session)), preview_(new DeliveryPreview), proof_(new QTableWidget),
       words_(new WordsWork(session, this)), words_pane_(new WordsPane(*words_)),
       words_page_(new WordsPage(session, *words_)), processor_page_(new ProcessorPage(session)),
-      budget_(new BudgetPane), loads_(new LoadsPage(session)), middle_(new QWidget),
-      upper_(new Companion(tr("Upper companion"))), lower_(new Companion(tr("Lower companion"))) {
+      budget_(new BudgetPane), loads_(new LoadsPage(session)),
+      device_(new DeviceWork(session, devices_, this)),
+      device_page_(new DevicePage(session, *device_)), transfer_page_(new TransferPage(*device_)),
+      middle_(new QWidget), upper_(new Companion(tr("Upper companion"))),
+      lower_(new Companion(tr("Lower companion"))) {
     list_ = build_list();
     set_up_rows(*proof_,
                 {tr("deviation of the files just written"), tr("coefficient"), tr("level")});
@@ -81,15 +89,8 @@ DeliverDesk::DeliverDesk(Session& session, DeliveryRecords& records, QObject* pa
     proof_->setAccessibleName(tr("Greatest deviation from the design, as read back"));
     proof_->setToolTip(tr("Each file was read back from the disk: its greatest deviation from the "
                           "design, in a coefficient and in level"));
-    auto* form_scroll = new QScrollArea;
-    form_scroll->setFrameShape(QFrame::NoFrame);
-    form_scroll->setWidgetResizable(true);
-    form_scroll->setWidget(form_);
-    form_scroll->setFocusPolicy(Qt::NoFocus);
-    form_scroll->setAccessibleName(tr("Layout"));
-    upper_->add_page(tr("Layout"), form_scroll);
-    upper_->add_page(tr("Words"), words_page_);
-    upper_->add_page(tr("Processor"), processor_page_);
+    add_pages();
+    connect_device();
     auto* column = new QVBoxLayout(middle_);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
@@ -102,8 +103,6 @@ DeliverDesk::DeliverDesk(Session& session, DeliveryRecords& records, QObject* pa
             soon_.start();
         }
     });
-    lower_->add_page(tr("Read back"), proof_);
-    lower_->add_page(tr("This machine"), loads_);
     soon_.setSingleShot(true);
     soon_.setInterval(soon_ms);
     connect(&soon_, &QTimer::timeout, this, &DeliverDesk::refresh_now);
@@ -126,6 +125,35 @@ DeliverDesk::DeliverDesk(Session& session, DeliveryRecords& records, QObject* pa
         remove_delivery(session_, chosen_);
         refresh_now();
     });
+}
+
+void DeliverDesk::add_pages() {
+    auto* form_scroll = new QScrollArea;
+    form_scroll->setFrameShape(QFrame::NoFrame);
+    form_scroll->setWidgetResizable(true);
+    form_scroll->setWidget(form_);
+    form_scroll->setFocusPolicy(Qt::NoFocus);
+    form_scroll->setAccessibleName(tr("Layout"));
+    upper_->add_page(tr("Layout"), form_scroll);
+    upper_->add_page(tr("Words"), words_page_);
+    upper_->add_page(tr("Processor"), processor_page_);
+    upper_->add_page(tr("Device"), device_page_);
+    lower_->add_page(tr("Read back"), proof_);
+    lower_->add_page(tr("This machine"), loads_);
+    lower_->add_page(tr("Transfer"), transfer_page_);
+}
+
+void DeliverDesk::connect_device() {
+    connect(device_, &DeviceWork::changed, this, [this] {
+        if (active_) {
+            show_cards();
+        }
+    });
+    connect(device_page_, &DevicePage::dry_run_asked_for, this, [this] {
+        show_transfer_page();
+        transfer_page_->show_dry_run();
+    });
+    connect(device_page_, &DevicePage::sending, this, &DeliverDesk::show_transfer_page);
 }
 
 QWidget* DeliverDesk::build_list() {
@@ -169,11 +197,25 @@ void DeliverDesk::fill_new_menu() {
             choose(add_delivery(session_, standard_deliveries()[i]));
         });
     }
+    new_->menu()->addSeparator();
+    new_->menu()->addAction(tr("Device (AES70)"), this, [this] {
+        Delivery delivery = standard_deliveries().front();
+        delivery.name = delivery.id = "device";
+        choose(add_delivery(session_, delivery));
+        show_device_page();
+    });
 }
 
 void DeliverDesk::show_words_page() {
-    constexpr int words_page = 1;
-    upper_->show_page(words_page);
+    upper_->show_page(words_tab);
+}
+
+void DeliverDesk::show_device_page() {
+    upper_->show_page(device_tab);
+}
+
+void DeliverDesk::show_transfer_page() {
+    lower_->show_page(transfer_tab);
 }
 
 DeskParts DeliverDesk::parts() const {
@@ -243,7 +285,7 @@ QString DeliverDesk::description_of(const Delivery& delivery) const {
                                                        : tr("double");
     return tr("%1 · %2 · %3")
         .arg(names.isEmpty() ? tr("all channels") : names.join(", "), numbers,
-             word_of(delivery.layout.format));
+             delivery.device.address.empty() ? word_of(delivery.layout.format) : tr("device"));
 }
 
 const DeliverDesk::Plan& DeliverDesk::plan(const Delivery& delivery, const QString& folder) {
@@ -270,6 +312,7 @@ void DeliverDesk::refresh_now() {
         chosen_ = study.deliveries.empty() ? std::string() : study.deliveries.front().id;
         proof_->setRowCount(0);
     }
+    device_->refresh();
     show_cards();
     show_chosen();
     words_->look_at(active_ ? chosen_ : std::string());
@@ -319,9 +362,11 @@ void DeliverDesk::show_cards() {
     }
     for (std::size_t i = 0; i < deliveries.size(); ++i) {
         const Delivery& delivery = deliveries[i];
+        const auto of_device = device_->state(delivery.id);
         cards_[i]->show_delivery(
             delivery, description_of(delivery),
-            records_.state(delivery.id, plan(delivery, folder_of(delivery.id))),
+            of_device ? *of_device
+                      : records_.state(delivery.id, plan(delivery, folder_of(delivery.id))),
             delivery.id == chosen_);
     }
 }
@@ -331,6 +376,8 @@ void DeliverDesk::show_chosen() {
     remove_->setEnabled(delivery != nullptr);
     form_->show_delivery(chosen_);
     processor_page_->show_delivery(chosen_);
+    device_page_->show_delivery(chosen_);
+    transfer_page_->show_delivery(chosen_);
     preview_->setEnabled(delivery != nullptr);
     if (delivery == nullptr) {
         preview_->show_plan(tr("No delivery yet"), std::vector<PlannedFile>());

@@ -4,6 +4,7 @@
 
 #include "app/desks/desk_frame.h"
 #include "app/model/delivery_records.h"
+#include "app/model/device_list.h"
 #include "app/model/session.h"
 
 #include <QObject>
@@ -23,8 +24,11 @@ class DeliveryCard;
 class DeliveryForm;
 class DeliveryPreview;
 class BudgetPane;
+class DevicePage;
+class DeviceWork;
 class LoadsPage;
 class ProcessorPage;
+class TransferPage;
 class WordsPage;
 class WordsPane;
 class WordsWork;
@@ -52,14 +56,22 @@ public:
     ProcessorPage* processor_page() const { return processor_page_; }
     BudgetPane* budget_pane() const { return budget_; }
     LoadsPage* loads_page() const { return loads_; }
+    DeviceList& devices() { return devices_; }
+    DeviceWork& device_work() const { return *device_; }
+    DevicePage* device_page() const { return device_page_; }
+    TransferPage* transfer_page() const { return transfer_page_; }
 
     void choose(const std::string& delivery);
     const std::string& chosen() const { return chosen_; }
     void set_folder(const QString& folder);
     void refresh_now();
     void show_words_page();
+    void show_device_page();
+    void show_transfer_page();
 
 private:
+    void add_pages();
+    void connect_device();
     QWidget* build_list();
     void fill_new_menu();
     void show_cards();
@@ -97,6 +109,10 @@ private:
     ProcessorPage* processor_page_;
     BudgetPane* budget_;
     LoadsPage* loads_;
+    DeviceList devices_;
+    DeviceWork* device_; // its child
+    DevicePage* device_page_;
+    TransferPage* transfer_page_;
     QWidget* middle_;
     Companion *upper_, *lower_;
 };

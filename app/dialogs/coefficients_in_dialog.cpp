@@ -9,6 +9,7 @@
 #include "app/widgets/words.h"
 #include "core/base/number_text.h"
 #include "core/filter/grid.h"
+#include "core/study/delivery_budget.h"
 
 #include <QComboBox>
 #include <QFormLayout>
@@ -103,13 +104,8 @@ void CoefficientsInDialog::offer_choices() {
                       "a0 a1 a2 b0 b1 b2", "b2 b1 b0 a2 a1", "gain b1 b2 a1 a2"});
     words_->setEditable(true);
     words_->addItem(tr("as recognised"));
-    for (const auto& own : session_.study().processors) {
-        words_->addItem(text_of(own->name), text_of(own->id));
-    }
-    for (const Processor& shipped : shipped_processors()) {
-        if (processor_of(session_.study(), shipped.id) == &shipped) {
-            words_->addItem(text_of(shipped.name), text_of(shipped.id));
-        }
+    for (const Processor* processor : processors_of(session_.study())) {
+        words_->addItem(text_of(processor->name), text_of(processor->id));
     }
     words_->addItems({"Q1.15", "Q2.14", "Q1.31", "Q2.30", "float32"});
     for (QComboBox* box : {order_, words_}) {

@@ -26,7 +26,7 @@ QByteArray digest_on_disk(const QString& path) {
     return bytes ? digest_of(*bytes) : QByteArray();
 }
 
-QString text_of(const std::filesystem::path& path) {
+QString path_text(const std::filesystem::path& path) {
     return QString::fromStdString(path.string());
 }
 
@@ -81,7 +81,7 @@ void DeliveryRecords::wrote(const std::string& delivery, const QString& folder,
                             const std::vector<PlannedFile>& files) {
     DeliveryRecord record{folder, QDateTime::currentDateTime(), {}};
     for (const PlannedFile& file : files) {
-        record.digests[text_of(file.path)] = digest_of(file.text);
+        record.digests[path_text(file.path)] = digest_of(file.text);
     }
     records_[delivery] = std::move(record);
     keep();
@@ -107,7 +107,7 @@ DeliveryState DeliveryRecords::state(const std::string& delivery,
     const bool same =
         planned->size() == record->digests.size()
         && std::ranges::all_of(*planned, [&](const PlannedFile& file) {
-               const auto known = record->digests.find(text_of(file.path));
+               const auto known = record->digests.find(path_text(file.path));
                return known != record->digests.end() && known->second == digest_of(file.text);
            });
     return same
@@ -122,7 +122,7 @@ bool DeliveryRecords::is_ours(const std::string& delivery,
     if (record == nullptr) {
         return false;
     }
-    const auto known = record->digests.find(text_of(file));
+    const auto known = record->digests.find(path_text(file));
     return known != record->digests.end() && digest_on_disk(known->first) == known->second;
 }
 

@@ -5,6 +5,7 @@
 #include "app/desks/listen_desk.h"
 #include "app/desks/measure_desk.h"
 #include "app/main_window.h"
+#include "app/model/device_work.h"
 #include "app/model/words_work.h"
 #include "app/panes/listen/bench_view.h"
 #include "app/panes/listen/span_spectrum.h"
@@ -50,6 +51,38 @@ void choose_words(MainWindow& window) {
     }
 }
 
+// The first delivery to a device of this machine, sent to a simulated one in its place.
+bool show_device(MainWindow& window) {
+    DeliverDesk& desk = window.deliver();
+    const Study& study = window.session().study();
+    for (const Delivery& delivery : study.deliveries) {
+        const auto address = oca::address_from_text(delivery.device.address);
+        const Processor* processor = processor_of(study, delivery.processor);
+        if (!address || address->host != "127.0.0.1" || processor == nullptr
+            || !desk.devices().start_simulated(*processor, study.sample_rate_hz, address->port)) {
+            continue;
+        }
+        const std::string id = delivery.id; // sending writes objects into the study
+        DeviceWork& device = desk.device_work();
+        desk.choose(id);
+        device.connect_device(id);
+        wait_until([&] { return device.view(id)->standing == DeviceStanding::there; });
+        device.send(id);
+        wait_until([&] { return !device.is_sending() && device.view(id)->is_in_step(); });
+        wait_until([&] {
+            const auto levels = device.levels(id);
+            return !levels.empty() && levels.front().db.value_or(-200) > -100;
+        });
+        desk.show_device_page();
+        desk.show_transfer_page();
+        desk.refresh_now();
+        wait_until(
+            [&] { return desk.words_work().result() != nullptr && !desk.words_work().is_busy(); });
+        return true;
+    }
+    return false;
+}
+
 } // namespace
 
 void take_desk_pictures(MainWindow& window, Photographer& photographer) {
@@ -72,7 +105,9 @@ void take_desk_pictures(MainWindow& window, Photographer& photographer) {
             window.listen().view()->spectrum()->hold_greatest();
         }
         if (desk == Desk::deliver) {
-            choose_words(window);
+            if (!show_device(window)) {
+                choose_words(window);
+            }
             window.deliver().set_folder(QStringLiteral("exports"));
         }
         photographer.take(window, "desk-" + key_of(desk));

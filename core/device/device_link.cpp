@@ -176,8 +176,8 @@ Expected<std::unique_ptr<DeviceLink>> DeviceLink::open(const Address& address, T
         return tl::unexpected(controller.error());
     }
     return read_tree(**controller, watch).map([&](DeviceTree tree) {
-        return std::unique_ptr<DeviceLink>(new DeviceLink(std::make_unique<Inside>(
-            std::move(*controller), std::move(tree), std::move(told))));
+        return std::unique_ptr<DeviceLink>(new DeviceLink(
+            std::make_unique<Inside>(std::move(*controller), std::move(tree), std::move(told))));
     });
 }
 
@@ -202,9 +202,9 @@ std::vector<LevelReading> DeviceLink::levels() const {
     for (const DeviceObject& object : tree->objects) {
         if (is_sensor(object)) {
             const auto found = inside_->levels.find(object.number);
-            all.push_back({object.path, object.block,
-                           found != inside_->levels.end() ? std::optional(found->second)
-                                                          : std::nullopt});
+            all.push_back(
+                {object.path, object.block,
+                 found != inside_->levels.end() ? std::optional(found->second) : std::nullopt});
         }
     }
     return all;

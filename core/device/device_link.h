@@ -26,9 +26,8 @@ public:
     // `told` is called in a thread of the link whenever the tree has changed or the connection is
     // lost; not for levels, which change all the time. Refused as connecting and reading are.
     using Told = std::function<void()>;
-    static Expected<std::unique_ptr<DeviceLink>> open(const Address& address, Told told,
-                                                      const Watch& watch = {},
-                                                      const Timing& timing = {});
+    static Expected<std::unique_ptr<DeviceLink>>
+    open(const Address& address, Told told, const Watch& watch = {}, const Timing& timing = {});
     ~DeviceLink();
     DeviceLink(const DeviceLink&) = delete;
     DeviceLink& operator=(const DeviceLink&) = delete;

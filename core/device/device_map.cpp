@@ -23,7 +23,7 @@ public:
         : rate_hz_(study.sample_rate_hz), tree_(tree), said_(said) {}
 
     MappedStage mapped(const Wanted& wanted) {
-        MappedStage made{wanted.stage->id, title_of(*wanted.stage), {}, {}, {}};
+        MappedStage made{wanted.stage->id, spoken_name_of(*wanted.stage), {}, {}, {}};
         const auto said = std::ranges::find(said_.stages, made.stage, &ObjectsOfStage::stage);
         if (said != said_.stages.end()) {
             made.objects = said->objects;

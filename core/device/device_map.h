@@ -14,7 +14,7 @@ namespace syntonon::oca {
 
 // A stage that counts and the objects that are to do what it does.
 struct MappedStage {
-    std::string stage, title;         // id; for people
+    std::string stage, title;         // id; for people: "Peak 63 Hz"
     std::vector<std::string> objects; // paths
     std::vector<Setting> settings;    // parallel to them; empty where there is a problem
     std::optional<Problem> problem;   // why the stage cannot be there

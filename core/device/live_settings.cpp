@@ -8,20 +8,17 @@
 #include <utility>
 
 namespace syntonon::oca {
-namespace {
-
-struct Held {
-    Setting setting;
-    bool is_enabled = true;
-};
-struct Wish {
-    std::string path;
-    Held held;
-};
-
-} // namespace
 
 struct LiveSettings::Inside {
+    struct Held {
+        Setting setting;
+        bool is_enabled = true;
+    };
+    struct Wish {
+        std::string path;
+        Held held;
+    };
+
     Inside(Controller& with, std::chrono::milliseconds pause)
         : controller(with), between(pause), thread([this] { run(); }) {}
 
@@ -47,7 +44,7 @@ struct LiveSettings::Inside {
         for (const auto& [number, wish] : some) {
             calls.push_back(call_that_sets(number, wish.held.setting));
             of_calls.push_back(&wish);
-            if (enabled.at(number) != wish.held.is_enabled) {
+            if (is_enabled(number) != wish.held.is_enabled) {
                 calls.push_back(call_that_enables(number, wish.held.is_enabled));
                 of_calls.push_back(&wish);
             }
@@ -65,14 +62,25 @@ struct LiveSettings::Inside {
         state.sent += some.size();
     }
 
+    bool is_enabled(std::uint32_t number) const {
+        const std::lock_guard lock(mutex);
+        return enabled.at(number);
+    }
+    // What is not known yet is held as the plan says.
+    Held& known(const PlannedObject& object) {
+        enabled.try_emplace(object.number, object.was_enabled);
+        return wanted.try_emplace(object.number, Held{object.before, object.was_enabled})
+            .first->second;
+    }
+
     Controller& controller;
     const std::chrono::milliseconds between;
-    std::map<std::uint32_t, bool> enabled; // as sent last
 
     mutable std::mutex mutex; // of what follows
     std::condition_variable wake;
-    std::map<std::uint32_t, Held> wanted; // last of all, sent or not
-    std::map<std::uint32_t, Wish> wishes; // to be sent
+    std::map<std::uint32_t, bool> enabled; // as sent last
+    std::map<std::uint32_t, Held> wanted;  // last of all, sent or not
+    std::map<std::uint32_t, Wish> wishes;  // to be sent
     State state;
     bool is_sending = false, is_over = false;
 
@@ -84,8 +92,7 @@ LiveSettings::LiveSettings(Controller& controller, const TransferPlan& now,
     : inside_(std::make_unique<Inside>(controller, between)) {
     const std::lock_guard lock(inside_->mutex);
     for (const PlannedObject& object : now.objects) {
-        inside_->wanted[object.number] = {object.before, object.was_enabled};
-        inside_->enabled[object.number] = object.was_enabled;
+        inside_->known(object);
     }
 }
 
@@ -102,16 +109,16 @@ void LiveSettings::want(const TransferPlan& plan) {
     {
         const std::lock_guard lock(inside_->mutex);
         for (const PlannedObject& object : plan.objects) {
-            const Held held{object.after, object.will_be_enabled};
-            const auto known = inside_->wanted.find(object.number);
-            if (known == inside_->wanted.end()
-                || (known->second.is_enabled == held.is_enabled
-                    && difference(known->second.setting, held.setting) <= object.tolerance)) {
+            const Inside::Held held{object.after, object.will_be_enabled};
+            Inside::Held& known = inside_->known(object);
+            if (known.is_enabled == held.is_enabled
+                && difference(known.setting, held.setting) <= object.tolerance) {
                 continue;
             }
-            known->second = held;
+            known = held;
             const bool is_new =
-                inside_->wishes.insert_or_assign(object.number, Wish{object.path, held}).second;
+                inside_->wishes.insert_or_assign(object.number, Inside::Wish{object.path, held})
+                    .second;
             inside_->state.passed_over += is_new ? 0 : 1;
         }
     }

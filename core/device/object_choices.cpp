@@ -15,8 +15,7 @@ std::vector<Objects> of_one_object(const Wanted& wanted, const Objects& all,
                                    double sample_rate_hz) {
     std::vector<Objects> choices;
     for (const DeviceObject* object : all) {
-        const bool is_made =
-            std::ranges::find(made_for_one, *object->kind) != made_for_one.end();
+        const bool is_made = std::ranges::find(made_for_one, *object->kind) != made_for_one.end();
         if (is_made && setting_for(wanted.stage->spec, *object->kind, sample_rate_hz)) {
             choices.push_back({object});
         }
@@ -52,7 +51,8 @@ std::vector<Objects> of_parts(const Wanted& wanted, const Objects& all, double s
     const std::size_t needed = parts->sections.size();
     std::vector<Objects> choices;
     for (const Objects& others : companions(*parts, all)) {
-        const std::size_t starts = needed == 0 ? 1 : polynomials.size() - std::min(needed - 1, polynomials.size());
+        const std::size_t starts =
+            needed == 0 ? 1 : polynomials.size() - std::min(needed - 1, polynomials.size());
         for (std::size_t at = 0; at < starts; ++at) {
             const auto first = polynomials.begin() + static_cast<std::ptrdiff_t>(at);
             Objects chosen(first, first + static_cast<std::ptrdiff_t>(needed));
@@ -84,8 +84,7 @@ std::vector<ObjectChoice> choices_for(const Study& study, const Delivery& delive
                                       const DeviceTree& tree, const std::string& channel,
                                       const std::string& stage, Briefs& briefs) {
     const Channel* wanted_channel = channel_of(study, channel);
-    const auto said =
-        std::ranges::find(delivery.device.channels, channel, &DeviceChannel::channel);
+    const auto said = std::ranges::find(delivery.device.channels, channel, &DeviceChannel::channel);
     if (wanted_channel == nullptr || said == delivery.device.channels.end()) {
         return {};
     }

@@ -14,7 +14,7 @@ namespace syntonon::oca {
 
 // One object that is made for the stage; or those that its sections, taps and delay need.
 struct ObjectChoice {
-    std::vector<std::string> objects;  // paths, as many as are needed, in the device's order
+    std::vector<std::string> objects;   // paths, as many as are needed, in the device's order
     std::vector<std::string> in_use_by; // ids of other stages that one of them is chosen for now
     std::optional<Problem> problem;     // why they do not take it
 };

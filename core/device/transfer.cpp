@@ -83,9 +83,9 @@ private:
         } else if (object.state->is_enabled) { // it is never without effect while it is on
             add_object(channel, "", path, now, false);
         } else {
-            plan.notes.push_back(fmt::format(
-                "{} stays as it is, since the device cannot switch it off: {}.", path,
-                text_of(now)));
+            plan.notes.push_back(
+                fmt::format("{} stays as it is, since the device cannot switch it off: {}.", path,
+                            text_of(now)));
         }
     }
 
@@ -135,7 +135,7 @@ public:
 private:
     Expected<void> bring_to(bool to_new) {
         is_wholly_new_ = false;
-        report_.sections = report_.taps = 0;
+        report_.objects = report_.taps = 0;
         const auto now = reach().and_then([&] { return read_all(); });
         if (!now) {
             return tl::unexpected(now.error());
@@ -271,9 +271,8 @@ private:
     }
     Expected<void> ramp(const PlannedObject& object, const ObjectState& now) {
         const int steps = std::max(1, plan_.ramp_ms / step_ms);
-        const auto way = is_set(object, now, true)
-                             ? std::vector<Setting>()
-                             : ramp_between(now.setting, object.after, steps);
+        const auto way = is_set(object, now, true) ? std::vector<Setting>()
+                                                   : ramp_between(now.setting, object.after, steps);
         for (const Setting& between : way) {
             if (auto ok = is_stopped_at(true); !ok) {
                 return ok;
@@ -286,8 +285,7 @@ private:
         if (is_enabled_as(object, now, true)) {
             return {};
         }
-        const auto ok =
-            controller_->call(call_that_enables(object.number, object.will_be_enabled));
+        const auto ok = controller_->call(call_that_enables(object.number, object.will_be_enabled));
         return ok ? Expected<void>() : failed(object.path, ok.error());
     }
 
@@ -319,14 +317,9 @@ private:
     }
 
     void count(const PlannedObject& object, bool to_new) {
-        if (!to_new || object.stage.empty()) {
-            return;
-        }
-        if (const auto* fir = std::get_if<FirSetting>(&object.after)) {
-            report_.taps += fir->taps.size();
-        } else {
-            ++report_.sections;
-        }
+        const auto* fir = std::get_if<FirSetting>(&object.after);
+        report_.objects += to_new ? 1 : 0;
+        report_.taps += to_new && fir != nullptr && !object.stage.empty() ? fir->taps.size() : 0;
     }
 
     void note(const std::string& path, std::string what) {
@@ -376,10 +369,21 @@ Expected<TransferPlan> plan_transfer(const Study& study, const Delivery& deliver
     return plan_transfer(map_to_device(study, delivery, tree, briefs), tree, delivery.device, word);
 }
 
-TransferPlan reversed(TransferPlan plan) {
+TransferPlan way_back(TransferPlan plan, const DeviceTree& now) {
     for (PlannedObject& object : plan.objects) {
         std::swap(object.before, object.after);
         std::swap(object.was_enabled, object.will_be_enabled);
+        const DeviceObject* held = now.at_path(object.path);
+        if (held != nullptr && held->number == object.number && held->state) {
+            object.before = held->state->setting;
+            object.was_enabled = !held->state->is_off();
+        }
+    }
+    for (PlannedMute& mute : plan.mutes) {
+        const DeviceObject* held = now.at_path(mute.path);
+        if (held != nullptr && held->state) {
+            mute.was_muted = std::get<MuteSetting>(held->state->setting).is_muted;
+        }
     }
     plan.notes.clear();
     return plan;

@@ -52,8 +52,8 @@ Expected<TransferPlan> plan_transfer(const std::vector<MappedChannel>& channels,
 // As the delivery has it, in the words of its processor where it names one.
 Expected<TransferPlan> plan_transfer(const Study& study, const Delivery& delivery,
                                      const DeviceTree& tree, Briefs& briefs);
-// The same way back: from what will be to what was.
-TransferPlan reversed(TransferPlan plan);
+// To what was there before the plan, from what the device holds now.
+TransferPlan way_back(TransferPlan plan, const DeviceTree& now);
 
 // What has been done to one object, or failed.
 struct TransferStep {
@@ -71,7 +71,7 @@ struct TransferReport {
     std::optional<Problem> problem; // why it is not done
     std::vector<TransferStep> steps;
     std::vector<std::string> left_muted; // outputs that were not muted before
-    std::size_t sections = 0, taps = 0;  // that were set; a gain or delay counts as a section
+    std::size_t objects = 0, taps = 0;   // that were set; taps of stages among them
     double seconds = 0;
 };
 

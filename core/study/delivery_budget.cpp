@@ -9,6 +9,19 @@
 
 namespace syntonon {
 
+std::vector<const Processor*> processors_of(const Study& study) {
+    std::vector<const Processor*> all;
+    for (const auto& own : study.processors) {
+        all.push_back(&*own);
+    }
+    for (const Processor& shipped : shipped_processors()) {
+        if (processor_of(study, shipped.id) == &shipped) {
+            all.push_back(&shipped);
+        }
+    }
+    return all;
+}
+
 std::vector<const Channel*> channels_of(const Study& study, const Delivery& delivery) {
     std::vector<const Channel*> channels;
     for (const auto& channel : study.channels) {

@@ -10,6 +10,8 @@
 
 namespace syntonon {
 
+// That a delivery may be for: the study's own, then the program's that it has not changed.
+std::vector<const Processor*> processors_of(const Study& study);
 // All sampled channels, or those that it names and that are there.
 std::vector<const Channel*> channels_of(const Study& study, const Delivery& delivery);
 

@@ -367,8 +367,8 @@ DeviceObjects::Answer DeviceObjects::answer_of(const SimulatedObject& object,
         Reader in(command.parameters.bytes);
         const bool is_enabled = in.u8() != 0;
         Answer answer;
-        const Status status = in.is_at_end() ? enable(object.number, is_enabled, answer.changes)
-                                             : Status::bad_format;
+        const Status status =
+            in.is_at_end() ? enable(object.number, is_enabled, answer.changes) : Status::bad_format;
         answer.response = {command.handle, static_cast<std::uint8_t>(status), {}};
         return answer;
     }

@@ -2,9 +2,8 @@
 // Exit 0 when it is ended, 2 when the call is wrong or the port is taken.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/exchange/sound_channels.h"
-#include "core/signal/make_signal.h"
 #include "core/study/processor_json.h"
-#include "standin/device/device_sound.h"
+#include "standin/device/running_device.h"
 
 #include <CLI/CLI.hpp>
 #include <csignal>
@@ -33,9 +32,7 @@ struct Options {
 Expected<std::vector<double>> signal_for(const Options& o) {
     constexpr std::int64_t most_frames = 100'000'000;
     if (o.signal.empty()) {
-        PinkNoiseRecipe pink;
-        const auto ten_seconds = static_cast<std::size_t>(10 * o.sample_rate_hz);
-        return make_signal(pink, SignalExtent{o.sample_rate_hz, ten_seconds});
+        return std::vector<double>(); // the device's own
     }
     return sound_channels(o.signal, most_frames).and_then([&](const SoundChannels& sound) {
         return sound.sample_rate_hz == o.sample_rate_hz
@@ -87,14 +84,14 @@ Expected<void> serve(const Options& o) {
                               : !faults ? faults.error()
                                         : signal.error());
     }
-    auto server = DeviceServer::start(*shape, o.port, o.on_all_interfaces);
-    if (!server) {
-        return tl::unexpected(within("--port", server.error()));
+    const auto device =
+        RunningDevice::start(*shape, o.port, o.on_all_interfaces, std::move(*signal));
+    if (!device) {
+        return tl::unexpected(within("--port", device.error()));
     }
-    (*server)->set_faults(*faults);
-    const DeviceSound sound(**server, std::move(*signal));
+    (*device)->server().set_faults(*faults);
     fmt::print("{}: {} with {} outputs, at 127.0.0.1:{}\n", o.name, shape->processor.name,
-               o.outputs, (*server)->port());
+               o.outputs, (*device)->server().port());
     std::fflush(stdout);
     int received = 0;
     sigwait(&ends, &received);

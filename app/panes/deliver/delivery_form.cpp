@@ -215,16 +215,9 @@ void DeliveryForm::take_form() {
 void DeliveryForm::fill_processors() {
     processor_->clear();
     processor_->addItem(tr("none: numbers as designed"), QString());
-    const auto add = [&](const Processor& processor) {
-        const QString id = QString::fromStdString(processor.id);
-        if (processor_->findData(id) < 0) {
-            processor_->addItem(shown_words(processor.name), id);
-        }
-    };
-    for (const auto& own : session_.study().processors) {
-        add(*own);
+    for (const Processor* processor : processors_of(session_.study())) {
+        processor_->addItem(shown_words(processor->name), QString::fromStdString(processor->id));
     }
-    std::ranges::for_each(shipped_processors(), add);
 }
 
 // What a processor decides is not asked, nor what a format has no use for.

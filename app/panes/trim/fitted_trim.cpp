@@ -13,13 +13,13 @@
 namespace syntonon {
 namespace {
 
-constexpr std::array keys_in_strip = {"order",   "numerator_order", "length",
-                                      "from_hz", "to_hz",           "greatest_q"};
+constexpr std::array fit_keys_in_strip = {"order",   "numerator_order", "length",
+                                          "from_hz", "to_hz",           "greatest_q"};
 
 std::vector<TrimField> fitted_trim_fields() {
     auto fields = trim_fields<FittedSpec>();
     std::erase_if(fields, [](const TrimField& field) {
-        return std::ranges::find(keys_in_strip, field.key) == keys_in_strip.end();
+        return std::ranges::find(fit_keys_in_strip, field.key) == fit_keys_in_strip.end();
     });
     for (TrimField& field : fields) {
         field.format.places = field.key == "greatest_q" ? 1 : 0;
@@ -56,7 +56,7 @@ FittedTrim::FittedTrim(Session& session, QWidget* parent)
     row()->insertWidget(0, new TitledBox(tr("Match"), match_, 236));
     row()->insertWidget(1, errors_box_);
     row()->insertWidget(2, method_box_);
-    for (const char* key : keys_in_strip) {
+    for (const char* key : fit_keys_in_strip) {
         field(key)->setFixedWidth(std::string_view(key).ends_with("hz") ? 84 : 64);
     }
     connect(match_, &QComboBox::activated, this, [this](int index) {

@@ -57,10 +57,10 @@ const KnownClass& class_of(Kind kind);
 inline constexpr std::uint32_t device_manager = 1, subscription_manager = 4, root_block = 100;
 
 namespace method {
-inline constexpr MethodId get_class = {1, 1}, get_role = {1, 5}; // OcaRoot
+inline constexpr MethodId get_class = {1, 1}, get_role = {1, 5};      // OcaRoot
 inline constexpr MethodId get_enabled = {2, 1}, set_enabled = {2, 2}; // OcaWorker
 inline constexpr MethodId get_label = {2, 8};
-inline constexpr MethodId get_members = {3, 5};                  // OcaBlock
+inline constexpr MethodId get_members = {3, 5}; // OcaBlock
 inline constexpr MethodId get_members_recursive = {3, 6};
 inline constexpr MethodId get_ocp_version = {3, 1}; // OcaDeviceManager
 inline constexpr MethodId get_serial_number = {3, 3}, get_device_name = {3, 4},

@@ -490,6 +490,9 @@ std::string words_for(const DelaySetting& s) {
     return time_text(s.seconds, 5);
 }
 std::string words_for(const ParametricSetting& s) {
+    if (s.form == ParametricForm::none) {
+        return "no filter";
+    }
     return fmt::format("{} at {}, {:+.4g} dB, Q {:.4g}", word_of(form_words, s.form),
                        frequency_text(s.frequency_hz, 5), s.in_band_gain_db, s.width);
 }

@@ -19,7 +19,7 @@ TEST_F(Transfer, SetsWhatIsPlannedAndOpensAgain) {
     EXPECT_TRUE(wanted->notes.empty());
     const TransferReport report = transfer(connect(), *wanted);
     EXPECT_EQ(report.end, TransferEnd::done) << (report.problem ? to_text(*report.problem) : "");
-    EXPECT_EQ(report.sections, 5u) << "bell, three sections, gain";
+    EXPECT_EQ(report.objects, wanted->changes());
     EXPECT_EQ(report.taps, 3u);
     const auto now = held();
     for (const PlannedObject& object : wanted->objects) {
@@ -76,7 +76,7 @@ TEST_F(Transfer, EnablesWhatIsUsedAndNoOtherClassicalFilter) {
     EXPECT_EQ(enabled("Filter 2"), false) << "it was off, and stays so";
     EXPECT_EQ(plan()->changes(), 0u);
 
-    ASSERT_EQ(transfer(connect(), reversed(*wanted)).end, TransferEnd::done);
+    ASSERT_EQ(transfer(connect(), way_back(*wanted, tree())).end, TransferEnd::done);
     EXPECT_EQ(enabled("Pass 2"), true) << "as it was before";
     EXPECT_EQ(enabled("Filter 1"), false);
 }
@@ -93,6 +93,28 @@ TEST_F(Transfer, WhatIsOffFiltersNothing) {
         }
     });
     EXPECT_EQ(stages(), 5u);
+}
+
+TEST_F(Transfer, TheWayBackLeadsToWhatWasThereAndKnowsWhatIsThereNow) {
+    const auto before = held();
+    const auto wanted = plan();
+    ASSERT_EQ(transfer(connect(), *wanted).end, TransferEnd::done);
+    std::uint32_t gain = 0;
+    for (const PlannedObject& object : wanted->objects) {
+        gain = object.path == "Output 1/Gain" ? object.number : gain;
+    }
+    device->with_objects([&](DeviceObjects& objects) { // somebody else has turned it since
+        std::vector<PropertyChange> changes;
+        objects.set(gain, GainSetting{-40}, changes);
+    });
+    const TransferPlan back = way_back(*wanted, tree());
+    const auto now = held();
+    device->set_faults({{FaultKind::refuse, 3}});
+    EXPECT_EQ(transfer(connect(), back, {}, short_patience).end, TransferEnd::rolled_back);
+    EXPECT_EQ(held(), now);
+    device->set_faults({});
+    EXPECT_EQ(transfer(connect(), back).end, TransferEnd::done);
+    EXPECT_EQ(held(), before);
 }
 
 TEST_F(Transfer, AnOutputThatWasMutedStaysMuted) {
