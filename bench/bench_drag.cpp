@@ -1,10 +1,12 @@
 // From a mouse move on a grip to all visible panes painted: a 24-section chain at 1280x800 with
 // three lanes and the roots pane; then a network, and weights of an FIR. bench_drag [MOVES
-// [network|weights|gate|words]], the latter alone; runs on the offscreen platform.
+// [network|weights|gate|words|live]], the latter alone; runs on the offscreen platform.
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/desks/deliver_desk.h"
 #include "app/desks/measure_desk.h"
 #include "app/desks/shape_desk.h"
 #include "app/main_window.h"
+#include "app/model/device_work.h"
 #include "app/panes/measure/impulse_pane.h"
 #include "app/panes/measure/impulse_plot.h"
 #include "app/panes/roots/roots_pane.h"
@@ -103,6 +105,32 @@ void drag(MainWindow& window, const Scene& scene, int moves) {
     fmt::print(
         "      one full repaint: median {:.2f} ms; the drag's 95th percentile is {:.2f} of it\n",
         repaint.median_ms, times.percentile_95_ms / repaint.median_ms);
+}
+
+// The demo's channel as it is, then with every step set on a simulated device, too.
+void drag_live(MainWindow& window, int moves) {
+    window.session().replace_study(brightwater_study());
+    window.session().select_stage(window.session().channel()->stages[4]->id);
+    paint_all();
+    tell("the demo's channel", moves, drag_grip(*window.lanes(), moves));
+    DeliverDesk& desk = window.deliver();
+    DeviceWork& device = desk.device_work();
+    const Processor& processor = *shipped_processor("kestrel-board");
+    const auto address = desk.devices().start_simulated(processor, 48000);
+    if (!address) {
+        fmt::print("{}\n", to_text(address.error()));
+        return;
+    }
+    device.use_address("rack", *address);
+    device.connect_device("rack");
+    const auto wait = [](auto holds) { return QTest::qWaitFor(holds, 10000); };
+    if (!wait([&] { return device.view("rack")->tree != nullptr; })) {
+        return;
+    }
+    device.set_live("rack", true);
+    wait([&] { return !device.is_sending(); });
+    tell("the same, live on a device", moves, drag_grip(*window.lanes(), moves));
+    device.set_live("rack", false);
 }
 
 // The frequency of 100 identical first-order all-passes in a loop beside the input; roots pane and
@@ -241,6 +269,11 @@ int main(int argc, char** argv) {
     }
     if (argc > 2 && std::string(argv[2]) == "gate") {
         drag_gate(window, moves);
+        window.session().mark_saved();
+        return 0;
+    }
+    if (argc > 2 && std::string(argv[2]) == "live") {
+        drag_live(window, moves);
         window.session().mark_saved();
         return 0;
     }

@@ -1,18 +1,21 @@
 // Transfers into a simulated processor over this machine's loopback interface: how long 64 sections
 // and 4096 taps take until they are read back and compared; and what becomes of the device when
-// something goes wrong in the middle, at random. bench_transfer [FAULTS]
+// something goes wrong in the middle, at random; how closely a device follows a hand.
+// bench_transfer [FAULTS]
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/device/transfer.h"
+#include "core/device/live_settings.h"
 #include "core/study/kinds.h"
 #include "standin/device/device_server.h"
 
 #include <algorithm>
+#include <chrono>
 #include <cmath>
 #include <cstdlib>
 #include <fmt/format.h>
 #include <map>
 #include <memory>
 #include <random>
+#include <thread>
 #include <vector>
 
 namespace {
@@ -75,16 +78,16 @@ Expected<TransferPlan> plan_for(const Study& study, const Connect& connect) {
         });
 }
 
-std::map<std::uint32_t, Setting> held(DeviceServer& device) {
-    std::map<std::uint32_t, Setting> settings;
+std::map<std::uint32_t, ObjectState> held(DeviceServer& device) {
+    std::map<std::uint32_t, ObjectState> states;
     device.with_objects([&](DeviceObjects& objects) {
         for (const auto& [number, object] : objects.all()) {
             if (object.state) {
-                settings.emplace(number, object.state->setting);
+                states.emplace(number, *object.state);
             }
         }
     });
-    return settings;
+    return states;
 }
 
 bool measure_time(const Connect& connect) {
@@ -107,6 +110,35 @@ bool measure_time(const Connect& connect) {
         "{} sections and {} taps set, read back, compared: median {:.3f} s, worst {:.3f} s\n",
         sections, taps, seconds[seconds.size() / 2], seconds.back());
     return true;
+}
+
+// A section wanted otherwise a thousand times a second.
+bool follow(DeviceServer& device, const Connect& connect) {
+    const auto controller = connect();
+    const auto plan = plan_for(study_of(0), connect);
+    if (!controller || !plan || transfer(connect, *plan).end != TransferEnd::done) {
+        return false;
+    }
+    constexpr int wishes = 2000;
+    TransferPlan wish = *plan;
+    auto& moved = std::get<PolynomialSetting>(wish.objects[0].after).numerator[0];
+    LiveSettings live(**controller, *plan_for(study_of(0), connect));
+    for (int i = 0; i < wishes; ++i) {
+        moved = 1 + 0.0001f * static_cast<float>(i + 1);
+        live.want(wish);
+        std::this_thread::sleep_for(std::chrono::milliseconds(1));
+    }
+    const auto last = std::chrono::steady_clock::now();
+    while (!live.state().is_settled) {
+        std::this_thread::sleep_for(std::chrono::microseconds(100));
+    }
+    const std::chrono::duration<double, std::milli> late = std::chrono::steady_clock::now() - last;
+    const LiveSettings::State state = live.state();
+    const auto now = held(device).at(wish.objects[0].number);
+    fmt::print("live: {} wishes in 2 s, {} set and {} passed over; the last one is held {:.1f} ms "
+               "after it was wanted\n",
+               wishes, state.sent, state.passed_over, late.count());
+    return difference(wish.objects[0].after, now.setting) <= wish.objects[0].tolerance;
 }
 
 bool inject(DeviceServer& device, int count) {
@@ -156,5 +188,5 @@ int main(int argc, char** argv) {
         return 1;
     }
     const Connect connect = [&] { return Controller::connect({"127.0.0.1", (*device)->port()}); };
-    return measure_time(connect) && inject(**device, faults) ? 0 : 1;
+    return measure_time(connect) && follow(**device, connect) && inject(**device, faults) ? 0 : 1;
 }

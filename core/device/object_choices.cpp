@@ -101,6 +101,9 @@ std::vector<ObjectChoice> choices_for(const Study& study, const Delivery& delive
             choices.push_back(std::move(parts));
         }
     }
+    for (const DeviceObject* curve : of_kind(objects, Kind::curve_filter)) {
+        choices.push_back({curve});
+    }
     std::vector<ObjectChoice> made;
     for (const Objects& chosen : choices) {
         ObjectChoice& choice = made.emplace_back();

@@ -12,7 +12,8 @@
 
 namespace syntonon::oca {
 
-// One object that is made for the stage; or those that its sections, taps and delay need.
+// One object that is made for the stage; those that its sections, taps and delay need; or one that
+// follows its curve (see curve_setting.h), which is never proposed.
 struct ObjectChoice {
     std::vector<std::string> objects;   // paths, as many as are needed, in the device's order
     std::vector<std::string> in_use_by; // ids of other stages that one of them is chosen for now

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/device/object_stages.h"
 
+#include "core/device/curve_setting.h"
 #include "core/filter/in_sections.h"
 #include "core/study/kinds.h"
 
@@ -98,8 +99,10 @@ Stages stage_for(const FirSetting& s, double) {
     return StageSpec(
         TapsSpec{std::make_shared<const std::vector<double>>(s.taps.begin(), s.taps.end())});
 }
-Stages stage_for(const CurveSetting& s, double) {
-    return is_idle(s) ? Stages(std::nullopt) : Stages(no_stage(s));
+Stages stage_for(const CurveSetting& s, double sample_rate_hz) {
+    return is_idle(s) ? Stages(std::nullopt)
+                      : Stages(StageSpec(TapsSpec{std::make_shared<const std::vector<double>>(
+                          taps_of(s, sample_rate_hz))}));
 }
 
 std::optional<Setting> parametric_setting(const ParametricSpec& spec, double sample_rate_hz) {

@@ -14,7 +14,8 @@ namespace syntonon::oca {
 
 // The stage that does what the object does; nothing for what does nothing (a filter that is off, a
 // gain of 0 dB). Parametric and classical objects are taken by the equations of this program, which
-// need not be the device's. Refused: forms that no stage has.
+// need not be the device's, curves by taps that go through them (see curve_setting.h). Refused:
+// forms that no stage has.
 Expected<std::optional<StageSpec>> stage_from(const Setting& setting, double sample_rate_hz);
 
 // What an object of that kind is set to for the stage alone: a bell on a parametric object, a

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/device/stage_on_objects.h"
 
+#include "core/device/curve_setting.h"
 #include "core/device/object_stages.h"
 #include "core/study/chain.h"
 
@@ -76,6 +77,11 @@ Expected<std::vector<Setting>> settings_in_parts(const Filter& filter,
     return settings;
 }
 
+std::size_t points_for(const Limits& limits) {
+    constexpr std::size_t enough = 512;
+    return std::clamp(enough, limits.least_points.value_or(2), limits.most_points.value_or(enough));
+}
+
 Expected<std::vector<Setting>> settings_on(const Wanted& wanted,
                                            std::span<const DeviceObject* const> objects,
                                            double sample_rate_hz) {
@@ -92,6 +98,10 @@ Expected<std::vector<Setting>> settings_on(const Wanted& wanted,
     }
     if (!wanted.filter) {
         return tl::unexpected(wanted.filter.error());
+    }
+    if (objects.size() == 1 && objects[0]->kind == Kind::curve_filter) {
+        return curve_of(*wanted.filter, sample_rate_hz, points_for(objects[0]->state->limits))
+            .map([](CurveSetting curve) { return std::vector<Setting>{std::move(curve)}; });
     }
     return settings_in_parts(*wanted.filter, objects, sample_rate_hz);
 }

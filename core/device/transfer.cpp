@@ -17,6 +17,8 @@ namespace {
 using Clock = std::chrono::steady_clock;
 
 constexpr int step_ms = 20; // of a ramp
+// Of a transfer, when everything was written; what follows is reading back and opening.
+constexpr double written = 0.8;
 
 // --- planning ---
 
@@ -142,6 +144,7 @@ private:
         }
         if (!is_there(*now, to_new)) {
             auto ok = mute(true).and_then([&] { return write(*now, to_new); }).and_then([&] {
+                watch_.report(written);
                 return compare(to_new);
             });
             if (!ok) {
@@ -262,7 +265,8 @@ private:
 
     Expected<void> ramp(const std::vector<ObjectState>& now) {
         for (std::size_t i = 0; i < plan_.objects.size(); ++i) {
-            watch_.report(static_cast<double>(i) / static_cast<double>(plan_.objects.size()));
+            watch_.report(written * static_cast<double>(i)
+                          / static_cast<double>(plan_.objects.size()));
             if (auto ok = ramp(plan_.objects[i], now[i]); !ok) {
                 return ok;
             }

@@ -24,7 +24,7 @@ QString kind_word(oca::Kind kind) {
     case oca::Kind::fir_filter:
         return QObject::tr("taps");
     case oca::Kind::curve_filter:
-        return QObject::tr("curve");
+        return QObject::tr("approximate");
     default:
         return {}; // gains and delays say it by their roles
     }

@@ -69,9 +69,7 @@ protected:
     float held_gain(const std::string& role) {
         return std::get<oca::ParametricSetting>(held(role)).in_band_gain_db;
     }
-    DeliveryCard& card() {
-        return **std::ranges::find(desk().cards(), "rack", &DeliveryCard::id);
-    }
+    DeliveryCard& card() { return **std::ranges::find(desk().cards(), "rack", &DeliveryCard::id); }
     // What a row's menu says of another object.
     QAction* choice(MappingRow& row, const QString& starts_with) {
         for (QAction* action : page().menu_for(row)->actions()) {
@@ -247,8 +245,9 @@ TEST_F(DeliverDevice, SeveralDevicesAtOnce) {
     desk().choose("amplifiers");
     emit page().simulated_button()->menu()->aboutToShow();
     page().simulated_button()->menu()->actions().value(0)->trigger();
-    ASSERT_TRUE(comes([this] { return work().view("amplifiers") != nullptr
-                                      && work().view("amplifiers")->tree != nullptr; }));
+    ASSERT_TRUE(comes([this] {
+        return work().view("amplifiers") != nullptr && work().view("amplifiers")->tree != nullptr;
+    }));
     EXPECT_NE(QString::fromStdString(work().view("amplifiers")->delivery.device.address), first);
     EXPECT_EQ(work().view("rack")->standing, DeviceStanding::there) << "still connected";
     EXPECT_EQ(desk().devices().all().size(), 2u);

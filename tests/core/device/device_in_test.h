@@ -79,6 +79,18 @@ protected:
         });
         return settings;
     }
+    // The same, with what is enabled.
+    std::map<std::uint32_t, ObjectState> states() {
+        std::map<std::uint32_t, ObjectState> all;
+        device->with_objects([&](DeviceObjects& objects) {
+            for (const auto& [number, object] : objects.all()) {
+                if (object.state) {
+                    all.emplace(number, *object.state);
+                }
+            }
+        });
+        return all;
+    }
     DeviceShape shape;
     std::unique_ptr<DeviceServer> device;
     Study study;

@@ -3,6 +3,8 @@
 
 #include "tests/core/device/device_in_test.h"
 
+#include <cmath>
+
 namespace syntonon::oca {
 namespace {
 
@@ -55,6 +57,23 @@ TEST_F(Choices, WhatIsTooLongIsThereWithItsReason) {
     ASSERT_EQ(choices.size(), 1u);
     ASSERT_TRUE(choices[0].problem);
     EXPECT_NE(to_text(*choices[0].problem).find("256"), std::string::npos);
+}
+
+TEST_F(Choices, ACurveIsOfferedAndNeverProposed) {
+    shape.curves = 1;
+    device = std::move(*DeviceServer::start(shape));
+    ASSERT_TRUE(plan());
+    now = tree();
+    const auto choices = of("bell");
+    ASSERT_EQ(choices.back().objects, Paths{"Output 1/Curve"});
+    EXPECT_FALSE(choices.back().problem);
+    delivery.device = with_choice(delivery.device, "one", "bell", {"Output 1/Curve"});
+    const auto mapped = map_to_device(study, delivery, now, briefs).front();
+    ASSERT_TRUE(mapped.fits());
+    const auto& curve = std::get<CurveSetting>(mapped.stages[0].settings[0]);
+    EXPECT_EQ(curve.frequency_hz.size(), 512u);
+    EXPECT_NEAR(20 * std::log10(*std::ranges::min_element(curve.amplitude)), -3, 0.01);
+    ASSERT_EQ(transfer(connect(), *plan()).end, TransferEnd::done);
 }
 
 TEST_F(Choices, WhatIsNotThereHasNone) {

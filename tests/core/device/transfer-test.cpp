@@ -154,9 +154,9 @@ TEST_F(Transfer, AStopLeavesTheDeviceAsItWas) {
 TEST_F(Transfer, EveryFaultAtEveryCallEndsWhollyNewOrWhollyOld) {
     const auto wanted = plan();
     ASSERT_TRUE(wanted);
-    const auto before = held();
+    const auto before = states();
     ASSERT_EQ(transfer(connect(), *wanted).end, TransferEnd::done);
-    const auto after = held();
+    const auto after = states();
     std::mt19937 random(7);
     for (int i = 0; i < 60; ++i) {
         device->with_objects([](DeviceObjects& objects) { objects.reset(); });
@@ -169,7 +169,7 @@ TEST_F(Transfer, EveryFaultAtEveryCallEndsWhollyNewOrWhollyOld) {
         const TransferReport report = transfer(connect(), *wanted, {}, short_patience);
         const std::string what = fmt::format("{}: {}@{}", i, key_of(faults[0].kind), faults[0].at);
         ASSERT_NE(report.end, TransferEnd::unknown) << what << to_text(*report.problem);
-        EXPECT_EQ(held(), report.end == TransferEnd::done ? after : before) << what;
+        EXPECT_EQ(states(), report.end == TransferEnd::done ? after : before) << what;
         EXPECT_TRUE(report.left_muted.empty());
     }
 }
