@@ -20,6 +20,7 @@
 #include "demo/brightwater.h"
 
 #include <QApplication>
+#include <QTest>
 #include <algorithm>
 #include <cmath>
 #include <complex>

@@ -95,6 +95,9 @@ TEST(ObjectStages, WhatDoesNothingMakesNoStage) {
     EXPECT_EQ(idle_setting(CurveSetting{{20, 20'000}, {1, 0.5f}, {0, 1}}),
               Setting(CurveSetting{{20, 20'000}, {1, 1}, {0, 0}}))
         << "a device takes no curve without points";
+    const auto curve = stage_from(CurveSetting{{20, 20'000}, {1, 0.5f}, {0, 1}}, rate_hz);
+    ASSERT_TRUE(curve && *curve);
+    EXPECT_TRUE(std::holds_alternative<TapsSpec>(***curve)) << "taps that go through it";
     EXPECT_FALSE(stage_from(ClassicalSetting{100, Passband::band_pass, ClassicalForm::bessel, 2, 0},
                             rate_hz));
 }
