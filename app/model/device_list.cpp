@@ -114,6 +114,13 @@ void DeviceList::stop_simulated(const QString& address) {
     emit changed();
 }
 
+void DeviceList::fail_next_transfer(const QString& address, oca::FaultKind fault) {
+    constexpr int in_the_middle = 5; // call that sets something: after the mutes
+    if (oca::RunningDevice* device = simulated(address)) {
+        device->server().set_faults({{fault, in_the_middle}});
+    }
+}
+
 oca::RunningDevice* DeviceList::simulated(const QString& address) const {
     const auto found = std::ranges::find(running_, address, &Running::address);
     return found != running_.end() ? found->device.get() : nullptr;

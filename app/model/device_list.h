@@ -13,7 +13,8 @@
 
 namespace syntonon::oca {
 class RunningDevice;
-}
+enum class FaultKind;
+} // namespace syntonon::oca
 
 namespace syntonon {
 
@@ -43,6 +44,8 @@ public:
     Expected<QString> start_simulated(const Processor& processor, double sample_rate_hz,
                                       quint16 port);
     void stop_simulated(const QString& address);
+    // In the middle of it.
+    void fail_next_transfer(const QString& address, oca::FaultKind fault);
     // Null: none runs there.
     oca::RunningDevice* simulated(const QString& address) const;
 

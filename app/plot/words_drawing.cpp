@@ -45,7 +45,7 @@ public:
         step_ = round_step(most * 0.8);
         high_ = std::ceil(most * 1.15 / step_) * step_;
         low_ = -high_;
-        begin(tr(" dB"));
+        begin({}); // the title says of what
         std::vector<Entry> entries;
         if (!picture_.nearest_off_db.empty()) {
             const QPen pen(is_searched ? theme_.measured : theme_.ink, 1.3,

@@ -104,6 +104,7 @@ std::vector<ObjectChoice> choices_for(const Study& study, const Delivery& delive
     for (const DeviceObject* curve : of_kind(objects, Kind::curve_filter)) {
         choices.push_back({curve});
     }
+    choices.resize(std::min(choices.size(), most_choices));
     std::vector<ObjectChoice> made;
     for (const Objects& chosen : choices) {
         ObjectChoice& choice = made.emplace_back();

@@ -6,6 +6,7 @@
 #include "core/study/briefs.h"
 #include "core/study/study.h"
 
+#include <cstddef>
 #include <optional>
 #include <string>
 #include <vector>
@@ -20,9 +21,10 @@ struct ObjectChoice {
     std::optional<Problem> problem;     // why they do not take it
 };
 
-// In the device's order; sections on polynomial objects that follow one another. Kinds that can
-// never do what the stage does are left out: none may be left. None for a stage or channel that is
-// not there.
+constexpr std::size_t most_choices = 200;
+// In the device's order, the first most_choices; sections on polynomial objects that follow one
+// another. Kinds that can never do what the stage does are left out: none may be left. None for a
+// stage or channel that is not there.
 std::vector<ObjectChoice> choices_for(const Study& study, const Delivery& delivery,
                                       const DeviceTree& tree, const std::string& channel,
                                       const std::string& stage, Briefs& briefs);

@@ -50,7 +50,8 @@ Bytes part(Reader& in, std::size_t size) {
 // have a getter and a setter for each, in order.
 std::optional<std::size_t> property_set_by(Kind kind, const MethodId& method) {
     const bool has_many = kind == Kind::parametric_filter || kind == Kind::classical_filter;
-    if (!has_many || method.level != level || method.index % 2 != 0 || method.index > 10) {
+    if (!has_many || method.level != level || method.index % 2 != 0 || method.index < 2
+        || method.index > 10) {
         return std::nullopt;
     }
     return method.index / 2 - 1;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/deliver/delivery_preview.h"
 
+#include "app/widgets/said.h"
 #include "app/widgets/theme.h"
 
 #include <QCheckBox>
@@ -121,10 +122,7 @@ void DeliveryPreview::show_plan(const QString& name,
 }
 
 void DeliveryPreview::say(const QString& words, bool is_problem) {
-    status_->setText(words);
-    QPalette colours = palette();
-    colours.setColor(QPalette::WindowText, is_problem ? theme().not_met : theme().met);
-    status_->setPalette(colours);
+    say_on(*status_, words, is_problem, theme().met);
 }
 
 void DeliveryPreview::show_outlook(const QString& words, bool blocked) {

@@ -3,11 +3,13 @@
 
 #include "app/panes/deliver/mapping_row.h"
 #include "app/widgets/menu_button.h"
+#include "app/widgets/said.h"
 #include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
 #include "core/study/chain.h"
 #include "core/study/delivery_budget.h"
+#include "standin/device/faults.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -25,6 +27,33 @@ namespace {
 
 constexpr int level_ms = 200;
 constexpr int ramps_ms[] = {100, 200, 500, 1000};
+
+// By its label where that is another word than its role.
+QString output_text(const oca::DeviceObject& block) {
+    return block.label.empty() || block.label == block.role
+               ? text_of(block.path)
+               : QStringLiteral("%1 “%2”").arg(text_of(block.path), text_of(block.label));
+}
+
+QString fault_words(oca::FaultKind fault) {
+    switch (fault) {
+    case oca::FaultKind::drop:
+        return QObject::tr("it closes the connection");
+    case oca::FaultKind::drop_done:
+        return QObject::tr("it closes the connection when it is set");
+    case oca::FaultKind::delay:
+        return QObject::tr("it answers late");
+    case oca::FaultKind::refuse:
+        return QObject::tr("it refuses");
+    case oca::FaultKind::full:
+        return QObject::tr("its memory is full");
+    case oca::FaultKind::wrong_read_back:
+        return QObject::tr("it says done, and is not");
+    case oca::FaultKind::reboot:
+        return QObject::tr("it restarts");
+    }
+    return {};
+}
 
 QString quiet_level(const oca::LevelReading& reading) {
     return reading.db ? QObject::tr("%1 dBFS").arg(fixed_number(*reading.db, 1)) : QString();
@@ -186,6 +215,7 @@ void DevicePage::fill_addresses() {
 void DevicePage::fill_simulated() {
     QMenu* menu = simulated_->menu();
     menu->clear();
+    qDeleteAll(menu->findChildren<QMenu*>(Qt::FindDirectChildrenOnly));
     for (const Processor* processor : processors_of(session_.study())) {
         menu->addAction(tr("Start a %1").arg(text_of(processor->name)), this,
                         [this, one = *processor] { start_simulated(one); });
@@ -198,9 +228,18 @@ void DevicePage::fill_simulated() {
         if (std::exchange(is_first, false)) {
             menu->addSeparator();
         }
-        menu->addAction(
-            tr("Stop %1 (%2)").arg(device.name, device.address), this,
-            [this, address = device.address] { work_.devices().stop_simulated(address); });
+        fill_running(*menu->addMenu(QStringLiteral("%1 (%2)").arg(device.name, device.address)),
+                     device.address);
+    }
+}
+
+void DevicePage::fill_running(QMenu& menu, const QString& address) {
+    menu.addAction(tr("Stop"), this, [this, address] { work_.devices().stop_simulated(address); });
+    menu.addSeparator();
+    for (const oca::FaultKind fault : oca::all_faults) {
+        menu.addAction(
+            tr("Next transfer: %1").arg(fault_words(fault)), this,
+            [this, address, fault] { work_.devices().fail_next_transfer(address, fault); });
     }
 }
 
@@ -240,8 +279,8 @@ void DevicePage::fill_outputs() {
         const auto owner = std::ranges::find(all, block->path, &oca::MappedChannel::block);
         const bool is_other = owner != all.end() && owner->channel != channel->id;
         QAction* action = menu->addAction(
-            is_other ? tr("%1 (now of %2)").arg(text_of(block->path), text_of(owner->name))
-                     : text_of(block->path),
+            is_other ? tr("%1 (now of %2)").arg(output_text(*block), text_of(owner->name))
+                     : output_text(*block),
             this, [this, id = channel->id, path = block->path] {
                 work_.choose_block(delivery_, id, path);
             });
@@ -365,10 +404,7 @@ void DevicePage::say(const QString& words, bool is_problem) {
 
 void DevicePage::show_status() {
     const auto show = [this](const QString& words, bool is_problem) {
-        status_->setText(words);
-        QPalette colours = palette();
-        colours.setColor(QPalette::WindowText, is_problem ? theme().not_met : theme().text);
-        status_->setPalette(colours);
+        say_on(*status_, words, is_problem);
     };
     const DeviceView* seen = view();
     if (!said_.isEmpty()) {
@@ -416,7 +452,8 @@ void DevicePage::show_rows() {
     head_->setVisible(channel != nullptr);
     if (channel != nullptr) {
         stages_->setText(tr("stages of %1").arg(text_of(channel->name)));
-        output_->setText(channel->block.empty() ? tr("no output") : text_of(channel->block));
+        const oca::DeviceObject* block = seen->tree->at_path(channel->block);
+        output_->setText(block == nullptr ? tr("no output") : output_text(*block));
     }
     while (rows_.size() > count) {
         delete rows_.back();

@@ -54,6 +54,7 @@ private:
     QWidget* build_buttons();
     void fill_addresses();
     void fill_simulated();
+    void fill_running(QMenu& menu, const QString& address);
     void fill_outputs();
     void fill_more();
     void start_simulated(const Processor& processor);

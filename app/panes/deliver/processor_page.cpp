@@ -4,6 +4,7 @@
 #include "app/model/delivery_commands.h"
 #include "app/model/processor_commands.h"
 #include "app/panes/deliver/processor_fields.h"
+#include "app/widgets/said.h"
 #include "app/widgets/shown_number.h"
 #include "app/widgets/table_rows.h"
 #include "app/widgets/theme.h"
@@ -136,10 +137,7 @@ QString ProcessorPage::problem() const {
 }
 
 void ProcessorPage::say(const QString& words, bool is_problem) {
-    status_->setText(words);
-    QPalette colours = palette();
-    colours.setColor(QPalette::WindowText, is_problem ? theme().not_met : theme().soft);
-    status_->setPalette(colours);
+    say_on(*status_, words, is_problem);
 }
 
 void ProcessorPage::show_delivery(const std::string& delivery) {

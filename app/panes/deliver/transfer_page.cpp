@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/deliver/transfer_page.h"
 
+#include "app/widgets/said.h"
 #include "app/widgets/shown_number.h"
 #include "app/widgets/table_rows.h"
 #include "app/widgets/theme.h"
@@ -78,10 +79,7 @@ QString TransferPage::summary() const {
 }
 
 void TransferPage::say(const QString& words, bool is_problem) {
-    summary_->setText(words);
-    QPalette colours = palette();
-    colours.setColor(QPalette::WindowText, is_problem ? theme().not_met : theme().text);
-    summary_->setPalette(colours);
+    say_on(*summary_, words, is_problem);
 }
 
 void TransferPage::add_row(const QStringList& cells, bool is_bad) {

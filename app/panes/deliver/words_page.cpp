@@ -3,6 +3,7 @@
 
 #include "app/model/delivery_commands.h"
 #include "app/plot/level_plot.h"
+#include "app/widgets/said.h"
 #include "app/widgets/shown_number.h"
 #include "app/widgets/table_rows.h"
 #include "app/widgets/theme.h"
@@ -175,10 +176,7 @@ QString WordsPage::status() const {
 }
 
 void WordsPage::say(const QString& words, bool is_problem) {
-    status_->setText(words);
-    QPalette colours = palette();
-    colours.setColor(QPalette::WindowText, is_problem ? theme().not_met : theme().soft);
-    status_->setPalette(colours);
+    say_on(*status_, words, is_problem);
 }
 
 void WordsPage::show_search() {

@@ -4,6 +4,7 @@
 #include "app/panes/measure/simulated_room_box.h"
 #include "app/panes/measure/sound_device_box.h"
 #include "app/widgets/quantity_edit.h"
+#include "app/widgets/said.h"
 #include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
 #include "core/exchange/sound_channels.h"
@@ -180,10 +181,7 @@ void SweepPage::show_plan() {
 }
 
 void SweepPage::say(const QString& text, bool is_problem) {
-    QPalette colours = palette();
-    colours.setColor(QPalette::WindowText, is_problem ? theme().not_met : theme().soft);
-    said_->setPalette(colours);
-    said_->setText((is_problem ? QStringLiteral("◇ ") : QString()) + text);
+    say_on(*said_, (is_problem ? QStringLiteral("◇ ") : QString()) + text, is_problem);
     // A box says, too, when it is done.
     QMetaObject::invokeMethod(this, &SweepPage::show_record, Qt::QueuedConnection);
 }

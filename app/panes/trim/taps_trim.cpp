@@ -4,6 +4,7 @@
 #include "app/dialogs/stage_out_dialog.h"
 #include "app/dialogs/taps_in_dialog.h"
 #include "app/panes/trim/trim_panels.h"
+#include "app/widgets/said.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
 #include "core/exchange/taps_text.h"
@@ -59,10 +60,7 @@ void TapsTrim::show_stage(const Stage& stage) {
 }
 
 void TapsTrim::show_words(const QString& text, bool is_problem) {
-    QPalette colours = palette();
-    colours.setColor(QPalette::WindowText, is_problem ? theme().not_met : theme().soft);
-    problem_->setPalette(colours);
-    problem_->setText(text);
+    say_on(*problem_, text, is_problem);
 }
 
 void TapsTrim::take(const Expected<TakenTaps>& taken) {

@@ -42,7 +42,7 @@ struct DeviceTree {
 struct ReadingLimits {
     std::size_t objects = 10'000, depth = 16; // of blocks in blocks
     std::size_t bytes = 16'000'000;           // of settings
-    std::chrono::milliseconds time{5000};
+    std::chrono::milliseconds time{4000};
 };
 
 // Refused: the connection is lost or there is no answer, a block cannot be read, more than the

@@ -185,7 +185,14 @@ TEST_F(DeliverDevice, WhatFitsNowhereIsSaidBeforeAnythingIsSent) {
 
 TEST_F(DeliverDevice, ARefusalLeavesItAsItWasAndSaysWhere) {
     start_simulated();
-    device().set_faults({{oca::FaultKind::refuse, 5}});
+    emit page().simulated_button()->menu()->aboutToShow();
+    QMenu* running = page().simulated_button()->menu()->actions().back()->menu();
+    ASSERT_NE(running, nullptr);
+    for (QAction* action : running->actions()) {
+        if (action->text() == "Next transfer: it refuses") {
+            action->trigger();
+        }
+    }
     QTest::mouseClick(page().send_button(), Qt::LeftButton);
     ASSERT_TRUE(comes([this] { return work().sent("rack") != nullptr; }));
     EXPECT_TRUE(transferred().summary().contains("as it was before: Output 1/"))

@@ -17,7 +17,7 @@ namespace syntonon::oca {
 namespace {
 
 constexpr Timing little_patience = {1000, 300, 100, 4};
-constexpr std::chrono::seconds longest{6};
+constexpr std::chrono::seconds longest{5};
 #if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
 constexpr double most_megabytes = 1000; // what a sanitizer keeps is not the program's
 #else
