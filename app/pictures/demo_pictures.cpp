@@ -53,6 +53,7 @@ void take_goal_pictures(MainWindow& window, Photographer& photographer) {
     select_stage_at(session, "docent", 1);
     window.show_goal();
     window.show_working();
+    wait_until([&] { return session.jobs().empty() && !session.is_judging(); });
     photographer.take(window, "window-working");
     select_stage_at(session, "sunrise", 1);
     window.show_verdict();

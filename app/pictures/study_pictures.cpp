@@ -91,6 +91,7 @@ void take_desk_pictures(MainWindow& window, Photographer& photographer) {
         session.curve_in_hand().take(session.study().curves.front()->id);
     }
     const Selection before = session.selection();
+    const int steps_before = session.history().index();
     for (const Desk desk : {Desk::measure, Desk::listen, Desk::deliver}) {
         if (desk == Desk::listen) {
             select_channel_with_bench(session);
@@ -113,6 +114,7 @@ void take_desk_pictures(MainWindow& window, Photographer& photographer) {
         photographer.take(window, "desk-" + key_of(desk));
         session.select(before);
     }
+    session.history().setIndex(steps_before); // without the objects that were sent to
     window.show_desk(Desk::shape);
 }
 
