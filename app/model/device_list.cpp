@@ -6,6 +6,7 @@
 
 #include <QSettings>
 #include <algorithm>
+#include <cmath>
 #include <utility>
 
 namespace syntonon {
@@ -15,6 +16,14 @@ constexpr auto settings_key = "devices";
 constexpr std::size_t most_known = 12;
 // Those after the port that the program of the simulated processor takes by itself.
 constexpr quint16 first_port = 65001, ports = 24;
+
+// One that the processor has.
+double rate_near(double sample_rate_hz, const Processor& processor) {
+    const auto& rates = processor.sample_rates_hz;
+    const auto nearest = std::ranges::min_element(
+        rates, {}, [&](double rate) { return std::abs(rate - sample_rate_hz); });
+    return nearest != rates.end() ? *nearest : sample_rate_hz;
+}
 
 QString local_address(quint16 port) {
     return QStringLiteral("127.0.0.1:%1").arg(port);
@@ -98,7 +107,7 @@ Expected<QString> DeviceList::start_simulated(const Processor& processor, double
     oca::DeviceShape shape;
     shape.name = "Simulated " + processor.name;
     shape.processor = processor;
-    shape.sample_rate_hz = sample_rate_hz;
+    shape.sample_rate_hz = rate_near(sample_rate_hz, processor);
     shape.curves = 1;
     return oca::RunningDevice::start(shape, port)
         .map([&](std::unique_ptr<oca::RunningDevice> device) {

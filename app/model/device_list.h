@@ -37,8 +37,8 @@ public:
     void remember(const QString& address, const QString& name);
     void forget(const QString& address);
 
-    // With four outputs at that rate, of that processor; gives its address. Refused where no port
-    // is free.
+    // With four outputs, of that processor, at that rate or the nearest that it has; gives its
+    // address. Refused where no port is free.
     Expected<QString> start_simulated(const Processor& processor, double sample_rate_hz);
     // At a certain port of this machine, so that studies find it again.
     Expected<QString> start_simulated(const Processor& processor, double sample_rate_hz,

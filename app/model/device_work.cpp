@@ -117,7 +117,7 @@ DeviceView DeviceWork::worked_out(const Delivery& delivery) {
     DeviceView made;
     made.delivery = delivery;
     const std::string& address = delivery.device.address;
-    if (connecting_.contains(address)) {
+    if (is_connecting(address)) {
         made.standing = DeviceStanding::connecting;
         return made;
     }
@@ -128,6 +128,7 @@ DeviceView DeviceWork::worked_out(const Delivery& delivery) {
         return made;
     }
     made.standing = DeviceStanding::there;
+    made.tells_changes = link->second->is_told_of_changes();
     made.tree = link->second->tree();
     Briefs& briefs = session_.briefs();
     made.delivery.device = oca::proposed_target(session_.study(), delivery, *made.tree, briefs);
@@ -190,7 +191,7 @@ void DeviceWork::use_address(const std::string& delivery, const QString& address
 
 void DeviceWork::connect_device(const std::string& delivery) {
     const std::string text = address_of(delivery);
-    if (text.empty() || links_.contains(text) || connecting_.contains(text)) {
+    if (text.empty() || links_.contains(text) || is_connecting(text)) {
         return;
     }
     problems_.erase(text);
@@ -201,7 +202,9 @@ void DeviceWork::connect_device(const std::string& delivery) {
         return;
     }
     auto& work = connecting_[text];
-    work = std::make_unique<Beside>(this);
+    if (work == nullptr) {
+        work = std::make_unique<Beside>(this);
+    }
     auto told = told_in_window(this, [this] {
         if (!soon_.isActive()) {
             soon_.start();
@@ -218,17 +221,18 @@ void DeviceWork::connect_device(const std::string& delivery) {
 }
 
 void DeviceWork::take_link(const std::string& address, Expected<Link> made) {
-    // Not at once: it is the one that calls this.
-    QTimer::singleShot(0, this, [this, address] {
-        connecting_.erase(address);
-        refresh();
-    });
     if (made) {
         devices_.remember(text_of(address), name_of(*(*made)->tree()));
         links_[address] = std::move(*made);
     } else {
         problems_[address] = made.error();
     }
+    refresh();
+}
+
+bool DeviceWork::is_connecting(const std::string& address) const {
+    const auto found = connecting_.find(address);
+    return found != connecting_.end() && found->second->is_busy();
 }
 
 void DeviceWork::disconnect_device(const std::string& delivery) {
@@ -236,7 +240,9 @@ void DeviceWork::disconnect_device(const std::string& delivery) {
     if (live_link_ != nullptr && live_link_ == link_of(delivery)) {
         end_live();
     }
-    connecting_.erase(address);
+    if (const auto found = connecting_.find(address); found != connecting_.end()) {
+        found->second->stop();
+    }
     if (const auto found = links_.find(address); found != links_.end()) {
         let_go({std::move(found->second)});
         links_.erase(found);

@@ -29,6 +29,7 @@ struct DeviceView {
     DeviceStanding standing = DeviceStanding::apart;
     std::optional<Problem> problem;              // why it is apart
     std::shared_ptr<const oca::DeviceTree> tree; // null while apart
+    bool tells_changes = false;                  // else it is to be read again by hand
     Delivery delivery;                           // with objects for all stages that fit somewhere
     std::vector<oca::MappedChannel> channels;
     std::optional<Expected<oca::TransferPlan>> plan; // there as long as the tree is
@@ -105,6 +106,7 @@ private:
     using Link = std::shared_ptr<oca::DeviceLink>;
 
     Link link_of(const std::string& delivery) const;
+    bool is_connecting(const std::string& address) const;
     std::string address_of(const std::string& delivery) const;
     DeviceView worked_out(const Delivery& delivery);
     void edit_device(const std::string& delivery, const QString& what, const DeviceTarget& target);

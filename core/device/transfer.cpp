@@ -370,7 +370,13 @@ Expected<TransferPlan> plan_transfer(const Study& study, const Delivery& deliver
     const auto word = processor != nullptr
                           ? std::optional(coefficient_values(processor->section_words))
                           : std::nullopt;
-    return plan_transfer(map_to_device(study, delivery, tree, briefs), tree, delivery.device, word);
+    auto plan =
+        plan_transfer(map_to_device(study, delivery, tree, briefs), tree, delivery.device, word);
+    if (plan && delivery.searched) {
+        plan->notes.push_back("Words that were searched for are not sent: a device takes "
+                              "coefficients, and rounds them by itself.");
+    }
+    return plan;
 }
 
 TransferPlan way_back(TransferPlan plan, const DeviceTree& now) {

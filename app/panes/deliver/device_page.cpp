@@ -358,8 +358,7 @@ void DevicePage::show_delivery(const std::string& delivery) {
     if (delivery_ != delivery) {
         delivery_ = delivery;
         said_.clear();
-        const Delivery* found = delivery_of(session_.study(), delivery);
-        address_->setEditText(found != nullptr ? text_of(found->device.address) : QString());
+        shown_address_.reset();
     }
     refresh();
 }
@@ -378,6 +377,11 @@ void DevicePage::refresh() {
     const DeviceView* seen = view();
     const bool is_there = seen != nullptr && seen->tree != nullptr;
     setEnabled(!delivery_.empty());
+    const std::string address = seen != nullptr ? seen->delivery.device.address : std::string();
+    if (shown_address_ != address) { // what is being typed stays
+        shown_address_ = address;
+        address_->setEditText(text_of(address));
+    }
     connect_->setText(seen == nullptr || seen->standing == DeviceStanding::apart ? tr("Connect")
                       : is_there                                                 ? tr("Disconnect")
                                                                                  : tr("Stop"));
@@ -436,6 +440,9 @@ void DevicePage::show_status() {
             words +=
                 QStringLiteral(" · ")
                 + counted(static_cast<qint64>((*seen->plan)->objects.size()), "object", "objects");
+        }
+        if (!seen->tells_changes) {
+            words += tr(" · tells no changes: read it again by “more”");
         }
         const SentToDevice* sent = work_.sent(delivery_);
         if (is_in_step && sent != nullptr) {

@@ -6,6 +6,7 @@
 
 #include <QTimer>
 #include <QWidget>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -80,6 +81,7 @@ private:
     std::vector<MappingRow*> rows_;
     QPushButton *dry_run_, *send_, *back_, *live_, *takes_;
     QToolButton* more_;
+    std::optional<std::string> shown_address_;
     QString said_; // until something else happens
     bool said_problem_ = false;
     QTimer level_timer_;
