@@ -68,7 +68,12 @@ void DeviceList::remember(const QString& address, const QString& name) {
     std::erase_if(known_, [&](const KnownDevice& one) { return one.address == address; });
     known_.insert(known_.begin(), {address, name});
     known_.resize(std::min(known_.size(), most_known));
+    keep();
+}
+
+void DeviceList::keep() {
     QSettings settings;
+    settings.remove(settings_key);
     settings.beginWriteArray(settings_key, static_cast<int>(known_.size()));
     for (std::size_t i = 0; i < known_.size(); ++i) {
         settings.setArrayIndex(static_cast<int>(i));
@@ -85,13 +90,7 @@ void DeviceList::forget(const QString& address) {
         return;
     }
     known_.erase(found);
-    QSettings settings;
-    settings.remove(settings_key);
-    const auto left = std::exchange(known_, {});
-    for (auto one = left.rbegin(); one != left.rend(); ++one) {
-        remember(one->address, one->name);
-    }
-    emit changed();
+    keep();
 }
 
 Expected<QString> DeviceList::start_simulated(const Processor& processor, double sample_rate_hz) {
@@ -111,7 +110,7 @@ Expected<QString> DeviceList::start_simulated(const Processor& processor, double
     shape.curves = 1;
     return oca::RunningDevice::start(shape, port)
         .map([&](std::unique_ptr<oca::RunningDevice> device) {
-            const QString address = local_address(device->server().port());
+            QString address = local_address(device->server().port());
             running_.push_back({address, std::move(device)});
             emit changed();
             return address;

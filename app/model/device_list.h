@@ -54,6 +54,7 @@ signals:
 
 private:
     struct Running;
+    void keep();
 
     std::vector<Running> running_;
     std::vector<KnownDevice> known_; // the one connected to last is the first

@@ -78,12 +78,12 @@ private:
     void leave_idle(const MappedChannel& channel, const std::string& path) {
         const DeviceObject& object = *tree_.at_path(path);
         const Setting& now = object.state->setting;
-        if (object.state->is_off()) {
+        // A classical one is never without effect while it is on.
+        const bool is_classical = object.kind == Kind::classical_filter;
+        if (object.state->is_off() || (is_classical && object.state->is_enabled)) {
             add_object(channel, "", path, now, false);
-        } else if (object.kind != Kind::classical_filter) {
+        } else if (!is_classical) {
             add_object(channel, "", path, is_idle(now) ? now : idle_setting(now), true);
-        } else if (object.state->is_enabled) { // it is never without effect while it is on
-            add_object(channel, "", path, now, false);
         } else {
             plan.notes.push_back(
                 fmt::format("{} stays as it is, since the device cannot switch it off: {}.", path,
@@ -373,8 +373,8 @@ Expected<TransferPlan> plan_transfer(const Study& study, const Delivery& deliver
     auto plan =
         plan_transfer(map_to_device(study, delivery, tree, briefs), tree, delivery.device, word);
     if (plan && delivery.searched) {
-        plan->notes.push_back("Words that were searched for are not sent: a device takes "
-                              "coefficients, and rounds them by itself.");
+        plan->notes.emplace_back("Words that were searched for are not sent: a device takes "
+                                 "coefficients, and rounds them by itself.");
     }
     return plan;
 }

@@ -345,6 +345,12 @@ void DevicePage::fill_more() {
     menu->addAction(tr("Read the device again"), this, [this] { work_.read_again(delivery_); })
         ->setEnabled(seen->tree != nullptr);
     menu->addSeparator();
+    for (const KnownDevice& device : work_.devices().all()) {
+        if (!device.is_simulated && device.address == text_of(target.address)) {
+            menu->addAction(tr("Forget %1 on this machine").arg(device.address), this,
+                            [this, address = device.address] { work_.devices().forget(address); });
+        }
+    }
     menu->addAction(tr("This delivery goes to no device"), this, [this] {
         work_.disconnect_device(delivery_);
         work_.use_address(delivery_, {});

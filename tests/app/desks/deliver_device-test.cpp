@@ -277,6 +277,55 @@ TEST_F(DeliverDevice, SeesWhatSomebodyElseSets) {
         << page().status().toStdString();
 }
 
+TEST_F(DeliverDevice, AnAddressIsRememberedAndForgotten) {
+    oca::DeviceShape shape;
+    shape.processor = *shipped_processor("kestrel-board");
+    shape.outputs = 2;
+    const auto elsewhere = oca::DeviceServer::start(shape);
+    ASSERT_TRUE(elsewhere);
+    const QString address = QStringLiteral("127.0.0.1:%1").arg((*elsewhere)->port());
+    const auto is_known = [&](const DeviceList& list) {
+        const auto all = list.all();
+        return std::ranges::find(all, address, &KnownDevice::address) != all.end();
+    };
+    page().address()->lineEdit()->setText(address);
+    QTest::keyClick(page().address()->lineEdit(), Qt::Key_Return);
+    ASSERT_TRUE(comes([this] { return work().view("rack")->tree != nullptr; }));
+    EXPECT_TRUE(is_known(desk().devices()));
+    EXPECT_TRUE(is_known(DeviceList())) << "by another window, too";
+    emit page().more_button()->menu()->aboutToShow();
+    for (QAction* action : page().more_button()->menu()->actions()) {
+        if (action->text().startsWith("Forget ")) {
+            action->trigger();
+            break;
+        }
+    }
+    EXPECT_FALSE(is_known(DeviceList()));
+    EXPECT_EQ(work().view("rack")->standing, DeviceStanding::there) << "it stays connected";
+}
+
+TEST_F(DeliverDevice, ByRampsNothingIsMuted) {
+    start_simulated();
+    emit page().more_button()->menu()->aboutToShow();
+    for (QAction* action : page().more_button()->menu()->actions()) {
+        if (action->text() == "Not muted, by ramps of 100 ms") {
+            action->trigger();
+            break;
+        }
+    }
+    EXPECT_EQ(page().send_button()->text(), "Send by ramps");
+    EXPECT_FALSE(target().mutes);
+    QTest::mouseClick(page().send_button(), Qt::LeftButton);
+    EXPECT_EQ(page().send_button()->text(), "Stop");
+    ASSERT_TRUE(comes([this] { return transferred().summary().contains("%"); }))
+        << "how far it is: " << transferred().summary().toStdString();
+    QTest::mouseClick(page().send_button(), Qt::LeftButton);
+    ASSERT_TRUE(comes([this] { return !work().is_sending(); }));
+    EXPECT_TRUE(transferred().summary().contains("as it was before"))
+        << transferred().summary().toStdString();
+    EXPECT_EQ(std::get<oca::ParametricSetting>(held("Filter 1")).form, oca::ParametricForm::none);
+}
+
 TEST_F(DeliverDevice, ANewDeliveryToADevice) {
     QPushButton* fresh = desk().new_button();
     for (QAction* action : fresh->menu()->actions()) {
