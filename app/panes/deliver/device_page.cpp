@@ -217,7 +217,7 @@ void DevicePage::fill_simulated() {
     menu->clear();
     qDeleteAll(menu->findChildren<QMenu*>(Qt::FindDirectChildrenOnly));
     for (const Processor* processor : processors_of(session_.study())) {
-        menu->addAction(tr("Start a %1").arg(text_of(processor->name)), this,
+        menu->addAction(tr("Start %1").arg(text_of(processor->name)), this,
                         [this, one = *processor] { start_simulated(one); });
     }
     bool is_first = true;

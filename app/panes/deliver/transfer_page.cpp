@@ -56,6 +56,7 @@ TransferPage::TransferPage(DeviceWork& work, QWidget* parent)
     column->setContentsMargins(16, 8, 16, 8);
     column->setSpacing(6);
     summary_->setWordWrap(true);
+    summary_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
     summary_->setObjectName("transfer_summary");
     column->addWidget(summary_);
     set_up_rows(*table_, {tr("object"), {}, {}});

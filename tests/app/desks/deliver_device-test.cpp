@@ -39,7 +39,7 @@ protected:
     void start_simulated() {
         emit page().simulated_button()->menu()->aboutToShow();
         for (QAction* action : page().simulated_button()->menu()->actions()) {
-            if (action->text() == "Start a Kestrel board") {
+            if (action->text() == "Start Kestrel board") {
                 action->trigger();
                 break;
             }
