@@ -1,0 +1,138 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/filter/modelled/ladder_kernel.h"
+
+#include "core/filter/modelled/ladder.h"
+
+#include <cmath>
+#include <complex>
+#include <gtest/gtest.h>
+#include <numbers>
+#include <random>
+#include <vector>
+
+namespace syntonon::modelled {
+namespace {
+
+constexpr double ladder_rate_hz = 96'000;
+
+struct Voice {
+    FourValues s{}, y{};
+};
+double step(LadderType type, const LadderCoefficients& c, Voice& voice, double x,
+            int steps = newton_steps) {
+    type == LadderType::transistor
+        ? step_ladder<LadderType::transistor>(c, voice.s, voice.y, x, steps)
+        : step_ladder<LadderType::diode>(c, voice.s, voice.y, x, steps);
+    return voice.y[3];
+}
+
+class OfEachType : public ::testing::TestWithParam<LadderType> {};
+INSTANTIATE_TEST_SUITE_P(Ladder, OfEachType,
+                         ::testing::Values(LadderType::transistor, LadderType::diode));
+
+TEST(Saturated, IsTheHyperbolicTangentAndHeld) {
+    double last = -2;
+    for (double x = -8; x < 8; x += 0.003) {
+        EXPECT_NEAR(saturated(x), std::tanh(x), 1e-4);
+        EXPECT_GE(saturated(x), last) << "it grows";
+        EXPECT_EQ(saturated(-x), -saturated(x));
+        last = saturated(x);
+    }
+    EXPECT_NEAR(saturated(1e9), 1, 1e-9);
+}
+
+// Everything changes at every sample, as far as it goes.
+TEST_P(OfEachType, NewtonsMethodSettlesWhereItIsEnclosed) {
+    std::mt19937_64 random(3);
+    std::uniform_real_distribution<double> share(0, 1);
+    Voice voice;
+    for (int i = 0; i < 4000; ++i) {
+        const auto c = ladder_coefficients(GetParam(), 200 * std::pow(100, share(random)),
+                                           1.3 * share(random), ladder_rate_hz);
+        const double x = (2 * share(random) - 1) * std::pow(10, 2 * share(random));
+        Voice enclosed = voice;
+        step(GetParam(), c, voice, x);
+        step(GetParam(), c, enclosed, x, 0);
+        for (std::size_t k = 0; k < ladder_poles; ++k) {
+            ASSERT_NEAR(voice.y[k], enclosed.y[k], 1e-5) << i << ", pole " << k;
+        }
+    }
+}
+
+TEST_P(OfEachType, StaysWithinBoundsWhateverChanges) {
+    std::mt19937_64 random(4);
+    std::uniform_real_distribution<double> share(0, 1);
+    Voice voice;
+    for (int i = 0; i < 200'000; ++i) {
+        const auto c = ladder_coefficients(GetParam(), 1 + 47'900 * share(random),
+                                           2 * share(random), ladder_rate_hz);
+        const double y = step(GetParam(), c, voice, 1e3 * (2 * share(random) - 1));
+        ASSERT_TRUE(std::isfinite(y)) << i;
+        ASSERT_LT(std::abs(y), 100) << i;
+    }
+    for (int i = 0; i < 400'000; ++i) { // and comes to rest
+        step(GetParam(), ladder_coefficients(GetParam(), 1000, 0.5, ladder_rate_hz), voice, 0);
+    }
+    EXPECT_LT(std::abs(voice.y[3]), 1e-9);
+}
+
+// The trapezoidal rule bends the axis by the tangent, and nothing else.
+TEST_P(OfEachType, SmallSignalsMeetTheAnalogFilter) {
+    constexpr double set_hz = 1000, small = 1e-5;
+    const auto c = ladder_coefficients(GetParam(), set_hz, 0.8, ladder_rate_hz);
+    std::vector<double> answer(1 << 15);
+    Voice voice;
+    for (std::size_t n = 0; n < answer.size(); ++n) {
+        answer[n] = step(GetParam(), c, voice, n == 0 ? small : 0) / small;
+    }
+    for (const double hz : {20.0, 300.0, 1000.0, 3000.0, 10'000.0}) {
+        const double angle = 2 * std::numbers::pi * hz / ladder_rate_hz;
+        std::complex<double> sum;
+        for (std::size_t n = 0; n < answer.size(); ++n) {
+            sum += answer[n] * std::polar(1.0, -angle * static_cast<double>(n));
+        }
+        const double bent =
+            std::tan(angle / 2) / std::tan(std::numbers::pi * set_hz / ladder_rate_hz);
+        const auto wanted = small_signal(GetParam(), 0.8, 4, {0, bent});
+        EXPECT_NEAR(20 * std::log10(std::abs(sum / wanted)), 0, 0.001) << hz;
+        EXPECT_NEAR(std::arg(sum / wanted), 0, 0.001) << hz;
+    }
+}
+
+// Hz, from the upward crossings of what it swings to.
+double swings_at(LadderType type, double set_hz, double resonance) {
+    const auto c = ladder_coefficients(type, set_hz, resonance, ladder_rate_hz);
+    Voice voice;
+    voice.s[0] = 0.01;
+    const auto count = static_cast<int>(ladder_rate_hz * std::max(2.0, 400 / set_hz));
+    double first = 0, last = 0, before = 0;
+    int turns = -1;
+    for (int n = 0; n < count; ++n) {
+        const double y = step(type, c, voice, 0);
+        if (n > count / 2 && before < 0 && y >= 0) {
+            last = n - 1 - before / (y - before);
+            first = turns < 0 ? last : first;
+            ++turns;
+        }
+        before = y;
+    }
+    return turns * ladder_rate_hz / (last - first);
+}
+
+TEST_P(OfEachType, SwingsWhereItIsSet) {
+    for (const double hz : {20.0, 440.0, 10'000.0}) {
+        EXPECT_NEAR(1200 * std::log2(swings_at(GetParam(), hz, 1.001) / hz), 0, 1) << hz;
+    }
+}
+
+TEST_P(OfEachType, SwingsLowerTheMoreItSaturates) {
+    const auto predicted = self_oscillation(GetParam(), 1.1);
+    ASSERT_TRUE(predicted);
+    EXPECT_LT(predicted->frequency, 0.995);
+    EXPECT_NEAR(1200 * std::log2(swings_at(GetParam(), 1000, 1.1) / 1000 / predicted->frequency), 0,
+                2)
+        << "but for harmonics";
+}
+
+} // namespace
+} // namespace syntonon::modelled
