@@ -1,0 +1,67 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/filter/modelled/half_band.h"
+
+#include <cmath>
+#include <gtest/gtest.h>
+#include <numbers>
+#include <vector>
+
+namespace syntonon::modelled {
+namespace {
+
+double level_db(const HalfBandCoefficients& c, double share) {
+    return 20 * std::log10(std::abs(response(c, share)));
+}
+
+TEST(HalfBand, PassesAndStopsAsDeepAsItCan) {
+    // 48 kHz to 96 kHz: up to 20 kHz, from 28 kHz on.
+    const auto c = half_band(10, 8.0 / 96);
+    double passes = 0, stops = -1000, last_stop = 0;
+    for (double hz = 0; hz <= 20'000; hz += 50) {
+        passes = std::max(passes, std::abs(level_db(c, hz / 96'000)));
+    }
+    for (double hz = 28'000; hz <= 48'000; hz += 25) {
+        stops = std::max(stops, level_db(c, hz / 96'000));
+    }
+    last_stop = level_db(c, 28'000.0 / 96'000);
+    EXPECT_LT(passes, 1e-8);
+    EXPECT_LT(stops, -100);
+    EXPECT_NEAR(last_stop, stops, 0.1) << "equal lobes, the first of them at the edge";
+    EXPECT_NEAR(level_db(c, 0.25), 20 * std::log10(std::sqrt(0.5)), 1e-9) << "half the power";
+}
+
+TEST(HalfBand, MoreSectionsOrRoomStopMore) {
+    double before = 0;
+    for (const std::size_t sections : {2u, 4u, 6u, 8u}) {
+        const double now = level_db(half_band(sections, 0.1), 0.3);
+        EXPECT_LT(now, before - 15);
+        before = now;
+    }
+    EXPECT_LT(level_db(half_band(4, 0.2), 0.35), level_db(half_band(4, 0.1), 0.3) - 15);
+}
+
+// A tone that comes up, goes down again and has met nothing but two delays.
+TEST(HalfBand, RunsAsItAnswers) {
+    const auto c = half_band(10, 8.0 / 96);
+    HalfBandState up, down;
+    const double angle = 2 * std::numbers::pi * 5000 / 48'000;
+    std::complex<double> high_sum, low_sum;
+    constexpr int settling = 2000, count = 48 * 200;
+    for (int n = 0; n < settling + count; ++n) {
+        const auto two = step_up(c, up, std::cos(angle * n));
+        const double one = step_down(c, down, two[0], two[1]);
+        if (n >= settling) {
+            high_sum += two[0] * std::polar(1.0, -angle / 2 * (2 * n))
+                        + two[1] * std::polar(1.0, -angle / 2 * (2 * n + 1));
+            low_sum += one * std::polar(1.0, -angle * n);
+        }
+    }
+    const auto wanted = response(c, 5000.0 / 96'000);
+    EXPECT_LT(std::abs(high_sum / double(count) - wanted), 1e-9);
+    const auto there_and_back = 2.0 * low_sum / double(count);
+    const auto later = std::polar(1.0, angle / 2); // the pair's later sample is the one that counts
+    EXPECT_LT(std::abs(there_and_back - wanted * wanted * later), 1e-9);
+}
+
+} // namespace
+} // namespace syntonon::modelled
