@@ -37,6 +37,10 @@ inline double saturated(double x) {
            / (135135 + q * (62370 + q * (3150 + q * 28)));
 }
 
+inline double greatest(double a, double b, double c, double d) { // of their sizes
+    return std::max(std::max(std::abs(a), std::abs(b)), std::max(std::abs(c), std::abs(d)));
+}
+
 struct LadderCoefficients {
     double g = 0.1; // of an integrator
     double k = 0;   // of the feedback
@@ -61,54 +65,48 @@ inline constexpr int newton_steps = 12;
 // left, 200 dB down.
 inline constexpr double settled_at = 1e-5;
 
-// One step of Newton's method for one voice; the amount by which the equations were missed before.
-inline double newton_of_transistor(const LadderCoefficients& c, const FourValues& s, double x,
-                                   FourValues& y) {
-    double above = saturated(x - c.k * y[3]);
-    double slope = -c.k * (1 - above * above); // of it over y4
-    double missed = 0, through = 0;            // what the rows above hand on: through + by_last dy4
-    double by_last = 0;
-    FourValues alone{}, with_last{};
-    for (std::size_t i = 0; i < ladder_poles; ++i) {
-        const double own = saturated(y[i]), own_slope = 1 - own * own;
-        const double r = y[i] - s[i] - c.g * (above - own);
-        missed = std::max(missed, std::abs(r));
-        const double inverse = 1 / (1 + c.g * own_slope);
-        alone[i] = (through - r) * inverse;
-        with_last[i] = (i == 0 ? c.g * slope : by_last) * inverse;
-        through = c.g * own_slope * alone[i];
-        by_last = c.g * own_slope * with_last[i];
-        above = own;
-    }
-    const double last = alone[3] / (1 - with_last[3]);
-    for (std::size_t i = 0; i < 3; ++i) {
-        y[i] += alone[i] + with_last[i] * last;
-    }
-    y[3] += last;
-    return missed;
-}
+// The poles' outputs of one voice in a step of Newton's method, and by how much the equations were
+// missed before it.
+struct NewtonStep {
+    double y0, y1, y2, y3, missed;
+};
 
-inline double newton_of_diode(const LadderCoefficients& c, const FourValues& s, double x,
-                              FourValues& y) {
-    const double i0 = saturated(x - c.k * y[3]), i1 = saturated(y[0] - y[1]),
-                 i2 = saturated(y[1] - y[2]), i3 = saturated(y[2] - y[3]), i4 = saturated(y[3] / 3);
-    const double d1 = c.g * (1 - i1 * i1), d2 = c.g * (1 - i2 * i2), d3 = c.g * (1 - i3 * i3),
-                 d4 = c.g * (1 - i4 * i4) / 3, back = c.g * c.k * (1 - i0 * i0);
-    const double r0 = y[0] - s[0] - c.g * (i0 - i1), r1 = y[1] - s[1] - c.g * (i1 - i2),
-                 r2 = y[2] - s[2] - c.g * (i2 - i3), r3 = y[3] - s[3] - c.g * (i3 - i4);
-    // Downwards, each row's change by that of the row below and by the last one.
-    const double m0 = 1 / (1 + d1), a0 = -r0 * m0, b0 = d1 * m0, c0 = -back * m0;
-    const double m1 = 1 / (1 + d1 + d2 - d1 * b0), a1 = (d1 * a0 - r1) * m1, b1 = d2 * m1,
-                 c1 = d1 * c0 * m1;
-    const double m2 = 1 / (1 + d2 + d3 - d2 * b1), a2 = (d2 * a1 - r2) * m2,
-                 c2 = (d3 + d2 * c1) * m2;
-    const double e3 = (d3 * a2 - r3) / (1 + d3 + d4 - d3 * c2);
-    const double e2 = a2 + c2 * e3, e1 = a1 + b1 * e2 + c1 * e3;
-    y[0] += a0 + b0 * e1 + c0 * e3;
-    y[1] += e1;
-    y[2] += e2;
-    y[3] += e3;
-    return std::max(std::max(std::abs(r0), std::abs(r1)), std::max(std::abs(r2), std::abs(r3)));
+template <LadderType Type>
+inline NewtonStep newton_step(double g, double k, const double s0, const double s1, const double s2,
+                              const double s3, double x, const NewtonStep& at) {
+    const double i0 = saturated(x - k * at.y3), back = g * k * (1 - i0 * i0);
+    if constexpr (Type == LadderType::transistor) {
+        const double i1 = saturated(at.y0), i2 = saturated(at.y1), i3 = saturated(at.y2),
+                     i4 = saturated(at.y3);
+        const double d1 = g * (1 - i1 * i1), d2 = g * (1 - i2 * i2), d3 = g * (1 - i3 * i3),
+                     d4 = g * (1 - i4 * i4);
+        const double r0 = at.y0 - s0 - g * (i0 - i1), r1 = at.y1 - s1 - g * (i1 - i2),
+                     r2 = at.y2 - s2 - g * (i2 - i3), r3 = at.y3 - s3 - g * (i3 - i4);
+        // Downwards: each change by itself, and by that of the last one.
+        const double m0 = 1 / (1 + d1), a0 = -r0 * m0, c0 = -back * m0;
+        const double m1 = 1 / (1 + d2), a1 = (d1 * a0 - r1) * m1, c1 = d1 * c0 * m1;
+        const double m2 = 1 / (1 + d3), a2 = (d2 * a1 - r2) * m2, c2 = d2 * c1 * m2;
+        const double e3 = (d3 * a2 - r3) / (1 + d4 - d3 * c2);
+        return {at.y0 + a0 + c0 * e3, at.y1 + a1 + c1 * e3, at.y2 + a2 + c2 * e3, at.y3 + e3,
+                greatest(r0, r1, r2, r3)};
+    } else {
+        const double i1 = saturated(at.y0 - at.y1), i2 = saturated(at.y1 - at.y2),
+                     i3 = saturated(at.y2 - at.y3), i4 = saturated(at.y3 / 3);
+        const double d1 = g * (1 - i1 * i1), d2 = g * (1 - i2 * i2), d3 = g * (1 - i3 * i3),
+                     d4 = g * (1 - i4 * i4) / 3;
+        const double r0 = at.y0 - s0 - g * (i0 - i1), r1 = at.y1 - s1 - g * (i1 - i2),
+                     r2 = at.y2 - s2 - g * (i2 - i3), r3 = at.y3 - s3 - g * (i3 - i4);
+        // Downwards: each change by itself, by that of the row below, and by that of the last one.
+        const double m0 = 1 / (1 + d1), a0 = -r0 * m0, b0 = d1 * m0, c0 = -back * m0;
+        const double m1 = 1 / (1 + d1 + d2 - d1 * b0), a1 = (d1 * a0 - r1) * m1, b1 = d2 * m1,
+                     c1 = d1 * c0 * m1;
+        const double m2 = 1 / (1 + d2 + d3 - d2 * b1), a2 = (d2 * a1 - r2) * m2,
+                     c2 = (d3 + d2 * c1) * m2;
+        const double e3 = (d3 * a2 - r3) / (1 + d3 + d4 - d3 * c2);
+        const double e2 = a2 + c2 * e3, e1 = a1 + b1 * e2 + c1 * e3;
+        return {at.y0 + a0 + b0 * e1 + c0 * e3, at.y1 + e1, at.y2 + e2, at.y3 + e3,
+                greatest(r0, r1, r2, r3)};
+    }
 }
 
 // What goes in where a stage lets through `out`: the inverse of S, by halving.
@@ -152,23 +150,69 @@ inline void enclose(LadderType type, const LadderCoefficients& c, const FourValu
     is_last_too_high(type, c, s, x, 0.5 * (low + high), y);
 }
 
-// One sample into one voice; `steps` of Newton's method at most before the output is enclosed.
-template <LadderType Type>
-void step_ladder(const LadderCoefficients& c, FourValues& s, FourValues& y, double x,
-                 int steps = newton_steps) {
-    double missed = 2 * settled_at;
-    for (int n = 0; n < steps && missed > settled_at; ++n) {
-        if constexpr (Type == LadderType::transistor) {
-            missed = newton_of_transistor(c, s, x, y);
-        } else {
-            missed = newton_of_diode(c, s, x, y);
+// Voices side by side, each with its own coefficients, so that a compiler can work on several at a
+// time (with -O3 -fno-trapping-math -fno-math-errno). The numbers of each are, to the last bit,
+// those that it would have alone.
+template <std::size_t Voices>
+struct LadderVoices {
+    using Row = std::array<double, Voices>;
+    Row g{}, k{};
+    std::array<Row, ladder_poles> s{}, y{}; // of the integrators; the poles' outputs
+
+    void set(std::size_t voice, const LadderCoefficients& c) {
+        g[voice] = c.g;
+        k[voice] = c.k;
+    }
+    FourValues of_voice(const std::array<Row, ladder_poles>& rows, std::size_t voice) const {
+        return {rows[0][voice], rows[1][voice], rows[2][voice], rows[3][voice]};
+    }
+};
+
+template <LadderType Type, std::size_t Voices>
+void enclose_unsettled(LadderVoices<Voices>& v, const std::array<double, Voices>& x,
+                       const std::array<double, Voices>& missed) {
+    for (std::size_t j = 0; j < Voices; ++j) {
+        if (!(missed[j] <= settled_at)) {
+            FourValues y{};
+            enclose(Type, {v.g[j], v.k[j]}, v.of_voice(v.s, j), x[j], y);
+            for (std::size_t i = 0; i < ladder_poles; ++i) {
+                v.y[i][j] = y[i];
+            }
         }
     }
-    if (!(missed <= settled_at)) {
-        enclose(Type, c, s, x, y);
+}
+
+// One sample into each; at most `steps` of Newton's method before an output is enclosed.
+template <LadderType Type, std::size_t Voices>
+void step_ladders(LadderVoices<Voices>& v, const std::array<double, Voices>& x,
+                  int steps = newton_steps) {
+    std::array<double, Voices> missed;
+    missed.fill(2 * settled_at);
+    double worst = 2 * settled_at;
+    for (int n = 0; n < steps && worst > settled_at; ++n) {
+        for (std::size_t j = 0; j < Voices; ++j) {
+            const NewtonStep at{v.y[0][j], v.y[1][j], v.y[2][j], v.y[3][j], missed[j]};
+            const NewtonStep to = newton_step<Type>(v.g[j], v.k[j], v.s[0][j], v.s[1][j], v.s[2][j],
+                                                    v.s[3][j], x[j], at);
+            const bool rests = at.missed <= settled_at;
+            v.y[0][j] = rests ? at.y0 : to.y0;
+            v.y[1][j] = rests ? at.y1 : to.y1;
+            v.y[2][j] = rests ? at.y2 : to.y2;
+            v.y[3][j] = rests ? at.y3 : to.y3;
+            missed[j] = rests ? at.missed : to.missed;
+        }
+        worst = 0;
+        for (std::size_t j = 0; j < Voices; ++j) {
+            worst = missed[j] <= worst ? worst : missed[j]; // also where it is no number
+        }
+    }
+    if (!(worst <= settled_at)) {
+        enclose_unsettled<Type>(v, x, missed);
     }
     for (std::size_t i = 0; i < ladder_poles; ++i) {
-        s[i] = flushed(2 * y[i] - s[i]);
+        for (std::size_t j = 0; j < Voices; ++j) {
+            v.s[i][j] = flushed(2 * v.y[i][j] - v.s[i][j]);
+        }
     }
 }
 

@@ -16,14 +16,15 @@ namespace {
 constexpr double ladder_rate_hz = 96'000;
 
 struct Voice {
-    FourValues s{}, y{};
+    LadderVoices<1> one;
+    FourValues y() const { return one.of_voice(one.y, 0); }
 };
 double step(LadderType type, const LadderCoefficients& c, Voice& voice, double x,
             int steps = newton_steps) {
-    type == LadderType::transistor
-        ? step_ladder<LadderType::transistor>(c, voice.s, voice.y, x, steps)
-        : step_ladder<LadderType::diode>(c, voice.s, voice.y, x, steps);
-    return voice.y[3];
+    voice.one.set(0, c);
+    type == LadderType::transistor ? step_ladders<LadderType::transistor>(voice.one, {x}, steps)
+                                   : step_ladders<LadderType::diode>(voice.one, {x}, steps);
+    return voice.one.y[3][0];
 }
 
 class OfEachType : public ::testing::TestWithParam<LadderType> {};
@@ -54,7 +55,7 @@ TEST_P(OfEachType, NewtonsMethodSettlesWhereItIsEnclosed) {
         step(GetParam(), c, voice, x);
         step(GetParam(), c, enclosed, x, 0);
         for (std::size_t k = 0; k < ladder_poles; ++k) {
-            ASSERT_NEAR(voice.y[k], enclosed.y[k], 1e-5) << i << ", pole " << k;
+            ASSERT_NEAR(voice.y()[k], enclosed.y()[k], 1e-5) << i << ", pole " << k;
         }
     }
 }
@@ -73,7 +74,31 @@ TEST_P(OfEachType, StaysWithinBoundsWhateverChanges) {
     for (int i = 0; i < 400'000; ++i) { // and comes to rest
         step(GetParam(), ladder_coefficients(GetParam(), 1000, 0.5, ladder_rate_hz), voice, 0);
     }
-    EXPECT_LT(std::abs(voice.y[3]), 1e-9);
+    EXPECT_LT(std::abs(voice.y()[3]), 1e-9);
+}
+
+// Many side by side, all of them changing.
+TEST_P(OfEachType, AVoiceAmongOthersIsToTheLastBitAsAlone) {
+    constexpr std::size_t count = 5;
+    std::mt19937_64 random(8);
+    std::uniform_real_distribution<double> share(0, 1);
+    LadderVoices<count> together;
+    std::array<Voice, count> alone;
+    for (int i = 0; i < 3000; ++i) {
+        std::array<double, count> x{};
+        for (std::size_t j = 0; j < count; ++j) {
+            const auto c = ladder_coefficients(GetParam(), 20 * std::pow(1000, share(random)),
+                                               1.2 * share(random), ladder_rate_hz);
+            x[j] = 4 * share(random) - 2;
+            together.set(j, c);
+            step(GetParam(), c, alone[j], x[j]);
+        }
+        GetParam() == LadderType::transistor ? step_ladders<LadderType::transistor>(together, x)
+                                             : step_ladders<LadderType::diode>(together, x);
+        for (std::size_t j = 0; j < count; ++j) {
+            ASSERT_EQ(together.of_voice(together.y, j), alone[j].y()) << i << ", voice " << j;
+        }
+    }
 }
 
 // The trapezoidal rule bends the axis by the tangent, and nothing else.
@@ -103,7 +128,7 @@ TEST_P(OfEachType, SmallSignalsMeetTheAnalogFilter) {
 double swings_at(LadderType type, double set_hz, double resonance) {
     const auto c = ladder_coefficients(type, set_hz, resonance, ladder_rate_hz);
     Voice voice;
-    voice.s[0] = 0.01;
+    voice.one.s[0][0] = 0.01;
     const auto count = static_cast<int>(ladder_rate_hz * std::max(2.0, 400 / set_hz));
     double first = 0, last = 0, before = 0;
     int turns = -1;
