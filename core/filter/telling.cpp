@@ -12,9 +12,9 @@ namespace syntonon {
 namespace {
 
 constexpr double steps_a_ripple = 4;
-constexpr double smooth = 0.01;       // of the value in the middle
-constexpr double swings = 0.9;        // of the smaller end
-constexpr std::size_t most = 1 << 19; // found frequencies
+constexpr double smooth = 0.01;             // of the value in the middle
+constexpr double swings = 0.9;              // of the smaller end
+constexpr std::size_t most_found = 1 << 19; // found frequencies
 
 class Halving {
 public:
@@ -26,7 +26,7 @@ public:
     void between(double low, const FilterValue& at_low, double high, const FilterValue& at_high,
                  int halvings) {
         const double middle = (low + high) / 2;
-        if (halvings == 0 || out_.size() >= most || !(middle > low && middle < high)) {
+        if (halvings == 0 || out_.size() >= most_found || !(middle > low && middle < high)) {
             return;
         }
         const FilterValue found = value(middle);
