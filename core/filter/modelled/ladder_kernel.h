@@ -66,54 +66,53 @@ inline double ladder_swing(LadderType type, double resonance, double g) {
 }
 
 // `resonance` 1: at the limit, where small signals go on swinging at that frequency; beyond it
-// large ones do, at that frequency, too. Frequencies are held between 0 and 0.45 of the rate.
+// large ones do, at that frequency, too. Frequencies are held between 0 and 0.3 of the
+// rate: beyond that Newton's method would often have to be rescued by enclosing.
 inline LadderCoefficients ladder_coefficients(LadderType type, double frequency_hz,
                                               double resonance, double sample_rate_hz) {
     constexpr double pi = 3.14159265358979323846;
     const double angle = pi * frequency_hz / sample_rate_hz;
     const double untuned = std::tan(std::min(std::max(angle, 0.0), pi / 4));
     const double tuned = angle / ladder_swing(type, resonance, untuned);
-    const double g = std::tan(std::min(std::max(tuned, 0.0), 0.45 * pi));
+    const double g = std::tan(std::min(std::max(tuned, 0.0), 0.3 * pi));
     return {type == LadderType::transistor ? g : g / std::sqrt(18.0 / 19),
             resonance * ladder_limit(type)};
 }
 
-inline constexpr int newton_steps = 12;
+inline constexpr int newton_steps = 20;
 // By how much an equation may be missed before the last step. Behind it about the square of that is
 // left, 200 dB down.
 inline constexpr double settled_at = 1e-5;
 
-// The poles' outputs of one voice in a step of Newton's method, and by how much the equations were
-// missed before it.
+// By how much the outputs of one voice change in a step of Newton's method, and by how much the
+// equations were missed before it.
 struct NewtonStep {
     double y0, y1, y2, y3, missed;
 };
 
 template <LadderType Type>
-inline NewtonStep newton_step(double g, double k, const double s0, const double s1, const double s2,
-                              const double s3, double x, const NewtonStep& at) {
-    const double i0 = saturated(x - k * at.y3), back = g * k * (1 - i0 * i0);
+inline NewtonStep newton_step(double g, double k, double s0, double s1, double s2, double s3,
+                              double x, double y0, double y1, double y2, double y3) {
+    const double i0 = saturated(x - k * y3), back = g * k * (1 - i0 * i0);
     if constexpr (Type == LadderType::transistor) {
-        const double i1 = saturated(at.y0), i2 = saturated(at.y1), i3 = saturated(at.y2),
-                     i4 = saturated(at.y3);
+        const double i1 = saturated(y0), i2 = saturated(y1), i3 = saturated(y2), i4 = saturated(y3);
         const double d1 = g * (1 - i1 * i1), d2 = g * (1 - i2 * i2), d3 = g * (1 - i3 * i3),
                      d4 = g * (1 - i4 * i4);
-        const double r0 = at.y0 - s0 - g * (i0 - i1), r1 = at.y1 - s1 - g * (i1 - i2),
-                     r2 = at.y2 - s2 - g * (i2 - i3), r3 = at.y3 - s3 - g * (i3 - i4);
+        const double r0 = y0 - s0 - g * (i0 - i1), r1 = y1 - s1 - g * (i1 - i2),
+                     r2 = y2 - s2 - g * (i2 - i3), r3 = y3 - s3 - g * (i3 - i4);
         // Downwards: each change by itself, and by that of the last one.
         const double m0 = 1 / (1 + d1), a0 = -r0 * m0, c0 = -back * m0;
         const double m1 = 1 / (1 + d2), a1 = (d1 * a0 - r1) * m1, c1 = d1 * c0 * m1;
         const double m2 = 1 / (1 + d3), a2 = (d2 * a1 - r2) * m2, c2 = d2 * c1 * m2;
         const double e3 = (d3 * a2 - r3) / (1 + d4 - d3 * c2);
-        return {at.y0 + a0 + c0 * e3, at.y1 + a1 + c1 * e3, at.y2 + a2 + c2 * e3, at.y3 + e3,
-                greatest(r0, r1, r2, r3)};
+        return {a0 + c0 * e3, a1 + c1 * e3, a2 + c2 * e3, e3, greatest(r0, r1, r2, r3)};
     } else {
-        const double i1 = saturated(at.y0 - at.y1), i2 = saturated(at.y1 - at.y2),
-                     i3 = saturated(at.y2 - at.y3), i4 = saturated(at.y3 / 3);
+        const double i1 = saturated(y0 - y1), i2 = saturated(y1 - y2), i3 = saturated(y2 - y3),
+                     i4 = saturated(y3 / 3);
         const double d1 = g * (1 - i1 * i1), d2 = g * (1 - i2 * i2), d3 = g * (1 - i3 * i3),
                      d4 = g * (1 - i4 * i4) / 3;
-        const double r0 = at.y0 - s0 - g * (i0 - i1), r1 = at.y1 - s1 - g * (i1 - i2),
-                     r2 = at.y2 - s2 - g * (i2 - i3), r3 = at.y3 - s3 - g * (i3 - i4);
+        const double r0 = y0 - s0 - g * (i0 - i1), r1 = y1 - s1 - g * (i1 - i2),
+                     r2 = y2 - s2 - g * (i2 - i3), r3 = y3 - s3 - g * (i3 - i4);
         // Downwards: each change by itself, by that of the row below, and by that of the last one.
         const double m0 = 1 / (1 + d1), a0 = -r0 * m0, b0 = d1 * m0, c0 = -back * m0;
         const double m1 = 1 / (1 + d1 + d2 - d1 * b0), a1 = (d1 * a0 - r1) * m1, b1 = d2 * m1,
@@ -122,8 +121,7 @@ inline NewtonStep newton_step(double g, double k, const double s0, const double 
                      c2 = (d3 + d2 * c1) * m2;
         const double e3 = (d3 * a2 - r3) / (1 + d3 + d4 - d3 * c2);
         const double e2 = a2 + c2 * e3, e1 = a1 + b1 * e2 + c1 * e3;
-        return {at.y0 + a0 + b0 * e1 + c0 * e3, at.y1 + e1, at.y2 + e2, at.y3 + e3,
-                greatest(r0, r1, r2, r3)};
+        return {a0 + b0 * e1 + c0 * e3, e1, e2, e3, greatest(r0, r1, r2, r3)};
     }
 }
 
@@ -204,20 +202,25 @@ void enclose_unsettled(LadderVoices<Voices>& v, const std::array<double, Voices>
 template <LadderType Type, std::size_t Voices>
 void step_ladders(LadderVoices<Voices>& v, const std::array<double, Voices>& x,
                   int steps = newton_steps) {
-    std::array<double, Voices> missed;
-    missed.fill(2 * settled_at);
+    std::array<double, Voices> missed, share;
+    missed.fill(1e300);
+    share.fill(1);
     double worst = 2 * settled_at;
     for (int n = 0; n < steps && worst > settled_at; ++n) {
         for (std::size_t j = 0; j < Voices; ++j) {
-            const NewtonStep at{v.y[0][j], v.y[1][j], v.y[2][j], v.y[3][j], missed[j]};
+            const double y0 = v.y[0][j], y1 = v.y[1][j], y2 = v.y[2][j], y3 = v.y[3][j];
             const NewtonStep to = newton_step<Type>(v.g[j], v.k[j], v.s[0][j], v.s[1][j], v.s[2][j],
-                                                    v.s[3][j], x[j], at);
-            const bool rests = at.missed <= settled_at;
-            v.y[0][j] = rests ? at.y0 : to.y0;
-            v.y[1][j] = rests ? at.y1 : to.y1;
-            v.y[2][j] = rests ? at.y2 : to.y2;
-            v.y[3][j] = rests ? at.y3 : to.y3;
-            missed[j] = rests ? at.missed : to.missed;
+                                                    v.s[3][j], x[j], y0, y1, y2, y3);
+            // Where a step has led to worse, half of the next is taken: so it cannot go in circles
+            // between the two sides of a stage that saturates.
+            const double some = to.missed > missed[j] ? 0.5 * share[j] : 1.0;
+            const bool rests = missed[j] <= settled_at;
+            v.y[0][j] = rests ? y0 : y0 + some * to.y0;
+            v.y[1][j] = rests ? y1 : y1 + some * to.y1;
+            v.y[2][j] = rests ? y2 : y2 + some * to.y2;
+            v.y[3][j] = rests ? y3 : y3 + some * to.y3;
+            missed[j] = rests ? missed[j] : to.missed;
+            share[j] = some;
         }
         worst = 0;
         for (std::size_t j = 0; j < Voices; ++j) {

@@ -64,14 +64,14 @@ TEST_P(OfEachType, StaysWithinBoundsWhateverChanges) {
     std::mt19937_64 random(4);
     std::uniform_real_distribution<double> share(0, 1);
     Voice voice;
-    for (int i = 0; i < 200'000; ++i) {
+    for (int i = 0; i < 60'000; ++i) {
         const auto c = ladder_coefficients(GetParam(), 60'000 * share(random) - 1000,
                                            2 * share(random), ladder_rate_hz);
         const double y = step(GetParam(), c, voice, 1e3 * (2 * share(random) - 1));
         ASSERT_TRUE(std::isfinite(y)) << i;
         ASSERT_LT(std::abs(y), 100) << i;
     }
-    for (int i = 0; i < 100'000; ++i) { // and comes to rest
+    for (int i = 0; i < 30'000; ++i) { // and comes to rest
         step(GetParam(), ladder_coefficients(GetParam(), 1000, 0.5, ladder_rate_hz), voice, 0);
     }
     EXPECT_LT(std::abs(voice.y()[3]), 1e-9);
@@ -147,7 +147,9 @@ double swings_at(LadderType type, double set_hz, double resonance) {
 // Also where its stages saturate.
 TEST_P(OfEachType, SwingsWhereItIsSet) {
     for (const double hz : {20.0, 440.0, 5000.0, 10'000.0}) {
-        for (const double resonance : {1.001, 1.07, 1.4, 2.0}) {
+        // What is slow takes long to follow: once is enough.
+        const auto resonances = hz < 100 ? std::vector{1.07} : std::vector{1.001, 1.07, 1.4, 2.0};
+        for (const double resonance : resonances) {
             EXPECT_NEAR(1200 * std::log2(swings_at(GetParam(), hz, resonance) / hz), 0, 2)
                 << hz << " Hz, resonance " << resonance;
         }
