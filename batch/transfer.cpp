@@ -93,7 +93,8 @@ Expected<bool> transfer(Opened& opened, Output& out, const TransferCall& call) {
     }
     Briefs& briefs = opened.cache.briefs();
     delivery.device = oca::proposed_target(opened.study, delivery, *tree, briefs);
-    const auto plan = oca::plan_transfer(opened.study, delivery, *tree, briefs);
+    const auto plan = oca::plan_transfer(opened.study, delivery, *tree,
+                                         oca::map_to_device(opened.study, delivery, *tree, briefs));
     if (!plan) {
         return tl::unexpected(plan.error());
     }

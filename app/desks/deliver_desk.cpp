@@ -312,8 +312,10 @@ void DeliverDesk::refresh_now() {
         chosen_ = study.deliveries.empty() ? std::string() : study.deliveries.front().id;
         proof_->setRowCount(0);
     }
-    device_->refresh();
-    show_cards();
+    device_->refresh(); // whose change shows the cards, where they are looked at
+    if (!active_) {
+        show_cards();
+    }
     show_chosen();
     words_->look_at(active_ ? chosen_ : std::string());
     show_words();

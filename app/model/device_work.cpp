@@ -103,6 +103,11 @@ const DeviceView* DeviceWork::view(const std::string& delivery) const {
     return found != views_.end() ? &found->second : nullptr;
 }
 
+bool DeviceWork::can_send_back(const std::string& delivery) const {
+    const auto before = before_.find(delivery);
+    return before != before_.end() && before->second.address == address_of(delivery);
+}
+
 const SentToDevice* DeviceWork::sent(const std::string& delivery) const {
     const auto found = sent_.find(delivery);
     return found != sent_.end() ? &found->second : nullptr;
@@ -133,7 +138,7 @@ DeviceView DeviceWork::worked_out(const Delivery& delivery) {
     Briefs& briefs = session_.briefs();
     made.delivery.device = oca::proposed_target(session_.study(), delivery, *made.tree, briefs);
     made.channels = oca::map_to_device(session_.study(), made.delivery, *made.tree, briefs);
-    made.plan = oca::plan_transfer(session_.study(), made.delivery, *made.tree, briefs);
+    made.plan = oca::plan_transfer(session_.study(), made.delivery, *made.tree, made.channels);
     return made;
 }
 
@@ -185,8 +190,12 @@ void DeviceWork::use_address(const std::string& delivery, const QString& address
         return;
     }
     DeviceTarget target = found->device;
-    target.address = wanted;
+    const std::string before = std::exchange(target.address, wanted);
     edit_device(delivery, tr("device"), target);
+    const auto& all = session_.study().deliveries;
+    if (std::ranges::none_of(all, [&](const Delivery& d) { return d.device.address == before; })) {
+        disconnect_address(before);
+    }
 }
 
 void DeviceWork::connect_device(const std::string& delivery) {
@@ -236,16 +245,20 @@ bool DeviceWork::is_connecting(const std::string& address) const {
 }
 
 void DeviceWork::disconnect_device(const std::string& delivery) {
-    const std::string address = address_of(delivery);
-    if (live_link_ != nullptr && live_link_ == link_of(delivery)) {
+    disconnect_address(address_of(delivery));
+}
+
+void DeviceWork::disconnect_address(const std::string& address) {
+    const auto link = links_.find(address);
+    if (live_link_ != nullptr && link != links_.end() && live_link_ == link->second) {
         end_live();
     }
     if (const auto found = connecting_.find(address); found != connecting_.end()) {
         found->second->stop();
     }
-    if (const auto found = links_.find(address); found != links_.end()) {
-        let_go({std::move(found->second)});
-        links_.erase(found);
+    if (link != links_.end()) {
+        let_go({std::move(link->second)});
+        links_.erase(link);
     }
     refresh();
 }
@@ -349,11 +362,11 @@ void DeviceWork::send(const std::string& delivery) {
 void DeviceWork::send_back(const std::string& delivery) {
     const DeviceView* seen = view(delivery);
     const auto before = before_.find(delivery);
-    if (!is_sending() && seen != nullptr && seen->tree != nullptr && before != before_.end()) {
+    if (!is_sending() && seen != nullptr && seen->tree != nullptr && can_send_back(delivery)) {
         if (live_delivery_ == delivery) {
             end_live();
         }
-        send_plan(delivery, oca::way_back(before->second, *seen->tree), true);
+        send_plan(delivery, oca::way_back(before->second.plan, *seen->tree), true);
     }
 }
 
@@ -385,7 +398,7 @@ void DeviceWork::take_report(const std::string& delivery, const oca::TransferPla
     if (is_done && is_way_back) {
         before_.erase(delivery);
     } else if (is_done && plan.changes() > 0) {
-        before_[delivery] = plan;
+        before_[delivery] = {address_of(delivery), plan};
     }
     const Link link = link_of(delivery);
     if (link != nullptr && (!link->is_told_of_changes() || !is_done)) {
@@ -460,7 +473,7 @@ void DeviceWork::follow() {
         return;
     }
     const Delivery* delivery = delivery_of(session_.study(), live_delivery_);
-    if (delivery == nullptr) {
+    if (delivery == nullptr || link_of(live_delivery_) != live_link_) { // another device now
         end_live();
         return;
     }

@@ -79,7 +79,7 @@ public:
     void send(const std::string& delivery);
     // What was there before the last send.
     void send_back(const std::string& delivery);
-    bool can_send_back(const std::string& delivery) const { return before_.contains(delivery); }
+    bool can_send_back(const std::string& delivery) const; // to the device that it was sent to
     void stop_sending() { watch_.stop(); }
     bool is_sending() const { return !sending_.empty(); }
     const std::string& sending() const { return sending_; } // which delivery; empty: none
@@ -107,7 +107,12 @@ private:
 
     Link link_of(const std::string& delivery) const;
     bool is_connecting(const std::string& address) const;
+    struct SentPlan {
+        std::string address;
+        oca::TransferPlan plan;
+    };
     std::string address_of(const std::string& delivery) const;
+    void disconnect_address(const std::string& address);
     DeviceView worked_out(const Delivery& delivery);
     void edit_device(const std::string& delivery, const QString& what, const DeviceTarget& target);
     void take_link(const std::string& address, Expected<Link> made);
@@ -126,7 +131,7 @@ private:
     std::map<std::string, Problem> problems_;                   // of addresses that are apart
     std::map<std::string, DeviceView> views_;                   // by delivery
     std::map<std::string, SentToDevice> sent_;                  // by delivery
-    std::map<std::string, oca::TransferPlan> before_;           // what was sent, by delivery
+    std::map<std::string, SentPlan> before_;                    // what was sent, by delivery
     std::string sending_;
     Watch watch_; // of what is being sent
     std::string live_delivery_;

@@ -365,13 +365,13 @@ Expected<TransferPlan> plan_transfer(const std::vector<MappedChannel>& channels,
 }
 
 Expected<TransferPlan> plan_transfer(const Study& study, const Delivery& delivery,
-                                     const DeviceTree& tree, Briefs& briefs) {
+                                     const DeviceTree& tree,
+                                     const std::vector<MappedChannel>& channels) {
     const Processor* processor = processor_of(study, delivery.processor);
     const auto word = processor != nullptr
                           ? std::optional(coefficient_values(processor->section_words))
                           : std::nullopt;
-    auto plan =
-        plan_transfer(map_to_device(study, delivery, tree, briefs), tree, delivery.device, word);
+    auto plan = plan_transfer(channels, tree, delivery.device, word);
     if (plan && delivery.searched) {
         plan->notes.emplace_back("Words that were searched for are not sent: a device takes "
                                  "coefficients, and rounds them by itself.");

@@ -51,7 +51,8 @@ Expected<TransferPlan> plan_transfer(const std::vector<MappedChannel>& channels,
 
 // As the delivery has it, in the words of its processor where it names one.
 Expected<TransferPlan> plan_transfer(const Study& study, const Delivery& delivery,
-                                     const DeviceTree& tree, Briefs& briefs);
+                                     const DeviceTree& tree,
+                                     const std::vector<MappedChannel>& channels);
 // To what was there before the plan, from what the device holds now.
 TransferPlan way_back(TransferPlan plan, const DeviceTree& now);
 

@@ -255,10 +255,6 @@ void DevicePage::start_simulated(const Processor& processor) {
 
 void DevicePage::connect_to(const QString& address) {
     said_.clear();
-    const DeviceView* seen = view();
-    if (seen != nullptr && text_of(seen->delivery.device.address) != address) {
-        work_.disconnect_device(delivery_);
-    }
     work_.use_address(delivery_, address);
     work_.connect_device(delivery_);
     address_->setEditText(address);
@@ -352,7 +348,6 @@ void DevicePage::fill_more() {
         }
     }
     menu->addAction(tr("This delivery goes to no device"), this, [this] {
-        work_.disconnect_device(delivery_);
         work_.use_address(delivery_, {});
         address_->setEditText({});
     });
@@ -361,12 +356,12 @@ void DevicePage::fill_more() {
 // --- showing ---
 
 void DevicePage::show_delivery(const std::string& delivery) {
-    if (delivery_ != delivery) {
+    if (delivery_ != delivery) { // else it has followed what changed
         delivery_ = delivery;
         said_.clear();
         shown_address_.reset();
+        refresh();
     }
-    refresh();
 }
 
 const oca::MappedChannel* DevicePage::mapped() const {

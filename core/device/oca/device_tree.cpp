@@ -279,20 +279,36 @@ Expected<DeviceTree> read_tree(Controller& controller, const Watch& watch,
 }
 
 std::vector<Expected<ObjectState>> read_states(Controller& controller,
-                                               const std::vector<ObjectToRead>& objects) {
-    std::vector<Call> calls;
-    for (const ObjectToRead& object : objects) {
-        for (const MethodId& method : methods_to_read(object.kind)) {
-            calls.push_back({object.number, method, {}});
-        }
-    }
-    auto answers = controller.call_all(calls);
-    std::span left(answers);
+                                               const std::vector<ObjectToRead>& objects,
+                                               const ReadingLimits& limits) {
+    const auto until = Controller::Clock::now() + limits.time;
+    std::size_t bytes = 0;
     std::vector<Expected<ObjectState>> states;
-    for (const ObjectToRead& object : objects) {
-        const std::size_t count = methods_to_read(object.kind).size();
-        states.push_back(state_in(object.kind, left.first(count)));
-        left = left.subspan(count);
+    for (std::size_t at = 0; at < objects.size(); at += objects_at_a_time) {
+        const std::span some =
+            std::span(objects).subspan(at, std::min(objects_at_a_time, objects.size() - at));
+        if (bytes > limits.bytes) {
+            states.resize(objects.size(), refuse(text_of(controller.address()),
+                                                 "its settings are more than this program reads",
+                                                 "map fewer of its objects"));
+            break;
+        }
+        std::vector<Call> calls;
+        for (const ObjectToRead& object : some) {
+            for (const MethodId& method : methods_to_read(object.kind)) {
+                calls.push_back({object.number, method, {}});
+            }
+        }
+        auto answers = controller.call_all(calls, until);
+        std::span left(answers);
+        for (const ObjectToRead& object : some) {
+            const std::size_t count = methods_to_read(object.kind).size();
+            for (const auto& answer : left.first(count)) {
+                bytes += answer ? answer->bytes.size() : 0;
+            }
+            states.push_back(state_in(object.kind, left.first(count)));
+            left = left.subspan(count);
+        }
     }
     return states;
 }

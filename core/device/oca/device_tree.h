@@ -56,8 +56,10 @@ struct ObjectToRead {
     std::uint32_t number = 0;
     Kind kind = Kind::gain;
 };
+// Those beyond the limits of bytes and time are refused.
 std::vector<Expected<ObjectState>> read_states(Controller& controller,
-                                               const std::vector<ObjectToRead>& objects);
+                                               const std::vector<ObjectToRead>& objects,
+                                               const ReadingLimits& limits = {});
 Expected<ObjectState> read_state(Controller& controller, std::uint32_t object, Kind kind);
 
 Call call_that_sets(std::uint32_t object, const Setting& setting);

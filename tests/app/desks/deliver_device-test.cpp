@@ -120,7 +120,6 @@ TEST_F(DeliverDevice, ShowsWhichStageGoesWhereAndSendsIt) {
     EXPECT_EQ(target().channels.size(), 2u) << "what was sent is kept";
     EXPECT_TRUE(comes([this] { return page().level_text().endsWith("dBFS"); }));
 
-    session().edit_stage("louder", [](Stage&) {});
     session().edit_channel("louder", [](Channel& channel) {
         std::get<ParametricSpec>(channel.stages[1].edit().spec.edit()).gain_db -= 1;
     });
@@ -302,6 +301,25 @@ TEST_F(DeliverDevice, AnAddressIsRememberedAndForgotten) {
     }
     EXPECT_FALSE(is_known(DeviceList()));
     EXPECT_EQ(work().view("rack")->standing, DeviceStanding::there) << "it stays connected";
+}
+
+// What was before in one device is nothing to another one.
+TEST_F(DeliverDevice, AnotherAddressIsAnotherDevice) {
+    start_simulated();
+    const QString first = QString::fromStdString(target().address);
+    work().use_address("amplifiers", first);
+    send();
+    EXPECT_TRUE(page().back_button()->isEnabled());
+    QTest::mouseClick(page().live_button(), Qt::LeftButton);
+    ASSERT_TRUE(comes([this] { return page().status().startsWith("● live"); }));
+    emit page().simulated_button()->menu()->aboutToShow();
+    page().simulated_button()->menu()->actions().value(0)->trigger();
+    ASSERT_NE(QString::fromStdString(target().address), first);
+    EXPECT_TRUE(work().live().empty()) << "it was of the other device";
+    ASSERT_TRUE(comes([this] { return work().view("rack")->tree != nullptr; }));
+    EXPECT_FALSE(page().back_button()->isEnabled());
+    EXPECT_EQ(work().view("amplifiers")->standing, DeviceStanding::there)
+        << "the other delivery goes there still";
 }
 
 TEST_F(DeliverDevice, ByRampsNothingIsMuted) {

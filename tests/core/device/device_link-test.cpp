@@ -95,6 +95,27 @@ TEST_F(LinkToDevice, SaysThatTheConnectionIsLost) {
     EXPECT_FALSE(link->tree()->objects.empty()) << "what was read last stands";
 }
 
+// As a device with endless settings would.
+TEST_F(LinkToDevice, NoMoreIsReadThanTheLimits) {
+    const DeviceTree now = tree();
+    std::vector<ObjectToRead> objects;
+    for (const DeviceObject& object : now.objects) {
+        if (object.state) {
+            objects.push_back({object.number, *object.kind});
+        }
+    }
+    ASSERT_GT(objects.size(), 32u);
+    ReadingLimits little;
+    little.bytes = 10;
+    const auto controller = connect()();
+    const auto states = read_states(**controller, objects, little);
+    ASSERT_EQ(states.size(), objects.size());
+    EXPECT_TRUE(states.front());
+    ASSERT_FALSE(states.back());
+    EXPECT_NE(states.back().error().place.find("127.0.0.1"), std::string::npos);
+    EXPECT_TRUE(read_states(**controller, objects).back());
+}
+
 TEST_F(LinkToDevice, NobodyThereIsRefused) {
     const std::uint16_t port = device->port();
     device.reset();
