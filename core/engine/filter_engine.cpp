@@ -111,9 +111,10 @@ private:
     std::vector<double> sum_, part_;
 };
 
-class LoopEngine final : public Engine {
+// One sample after the other.
+class StepperEngine final : public Engine {
 public:
-    explicit LoopEngine(std::unique_ptr<Stepper> stepper) : stepper_(std::move(stepper)) {
+    explicit StepperEngine(std::unique_ptr<Stepper> stepper) : stepper_(std::move(stepper)) {
         stepper_->rest();
     }
     void process(std::span<double> block) noexcept override {
@@ -167,7 +168,10 @@ struct EngineOf {
         return std::make_unique<SumEngine>(std::move(branches));
     }
     Made operator()(const Loop& loop) const {
-        return std::make_unique<LoopEngine>(stepper_of(Filter(loop)));
+        return std::make_unique<StepperEngine>(stepper_of(Filter(loop)));
+    }
+    Made operator()(const Oversampled& of) const {
+        return std::make_unique<StepperEngine>(stepper_of(Filter(of)));
     }
     Made operator()(const Computed& computed) const {
         return std::make_unique<ComputationEngine>(computed.way->start());

@@ -164,6 +164,22 @@ private:
     void add(const Computed& computed, const std::string& in, const std::string& out) {
         write(computed.linear, in, out);
     }
+    // As one recursion of all its states.
+    void add(const Oversampled& of, const std::string& in, const std::string& out) {
+        const auto rational = rational_of(of);
+        if (!rational) {
+            return;
+        }
+        const Coefficients all = coefficients_of(*rational);
+        std::vector<EquationTerm> terms;
+        for (std::size_t k = 0; k < all.numerator.size(); ++k) {
+            terms.push_back({all.numerator[k], in, k});
+        }
+        for (std::size_t k = 1; k < all.denominator.size(); ++k) {
+            terms.push_back({-all.denominator[k], out, k});
+        }
+        state(out, std::move(terms));
+    }
     void add(const Repeated& repeated, std::string in, const std::string& out) {
         for (std::size_t i = 0; i < repeated.count; ++i) {
             const std::string result = i + 1 == repeated.count ? out : fresh();

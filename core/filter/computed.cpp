@@ -1,7 +1,49 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/filter/computed.h"
 
+#include "core/filter/form.h"
+
+#include <algorithm>
+#include <iterator>
+
 namespace syntonon {
+namespace {
+
+struct LinearOf {
+    Filter operator()(const Computed& computed) const { return linear_of(computed.linear); }
+    Filter operator()(const Series& chain) const {
+        std::vector<Filter> parts;
+        std::ranges::transform(chain.parts, std::back_inserter(parts), linear_of);
+        return parts == chain.parts ? filter : series(parts);
+    }
+    Filter operator()(const ParallelSum& sum) const {
+        ParallelSum linear = sum;
+        for (auto& branch : linear.branches) {
+            branch.filter = linear_of(branch.filter);
+        }
+        return linear == sum ? filter : Filter(std::move(linear));
+    }
+    Filter operator()(const Loop& loop) const {
+        const Loop linear{linear_of(loop.forward), loop.factor, linear_of(loop.feedback)};
+        return linear == loop ? filter : Filter(linear);
+    }
+    Filter operator()(const Repeated& repeated) const {
+        const Filter one = linear_of(repeated.filter);
+        return one == repeated.filter ? filter : Filter(Repeated{one, repeated.count});
+    }
+    template <class Leaf>
+    Filter operator()(const Leaf&) const {
+        return filter;
+    }
+
+    const Filter& filter;
+};
+
+} // namespace
+
+Filter linear_of(const Filter& filter) {
+    return std::visit(LinearOf{filter}, static_cast<const AnyForm::variant&>(filter.form()));
+}
 
 std::shared_ptr<const Prober> prober(const Computed& computed) {
     return computed.linear.prober();
@@ -33,7 +75,7 @@ double latency_samples(const Computed& computed) {
 }
 
 Cost cost(const Computed& computed) {
-    return computed.linear.cost();
+    return computed.way->cost(computed.linear);
 }
 
 std::size_t bytes_of(const Computed& computed) {

@@ -21,6 +21,10 @@ public:
     virtual std::unique_ptr<Computation> start() const = 0;      // from rest
     virtual bool is_like(const WayOfComputing& other) const = 0; // to the last bit
     virtual std::size_t bytes() const = 0;
+    // Whether it does also where the linear filter's poles would not let it die away.
+    virtual bool stays_within_bounds() const { return false; }
+    // What it takes; as much as the linear filter where nothing else is said.
+    virtual Cost cost(const Filter& linear) const { return linear.cost(); }
 };
 
 struct Computed {
@@ -31,6 +35,9 @@ struct Computed {
         return linear == other.linear && way->is_like(*other.way);
     }
 };
+
+// The filter with what stands for its computed parts in their places.
+Filter linear_of(const Filter& filter);
 
 std::shared_ptr<const Prober> prober(const Computed& computed);
 void add_telling_hz(const Computed& computed, const TellingRange& range, std::vector<double>& out);

@@ -36,7 +36,8 @@ namespace {
 using Values = std::vector<double>;
 
 template <class Form>
-constexpr bool searches_for_roots = std::is_same_v<Form, ParallelSum> || std::is_same_v<Form, Loop>;
+constexpr bool searches_for_roots =
+    std::is_same_v<Form, ParallelSum> || std::is_same_v<Form, Loop> || std::is_same_v<Form, Oversampled>;
 
 // One kind of answer on a grid: a cascade's own way, the sum of a series' parts', a multiple of
 // what is repeated, else point by point.
@@ -111,6 +112,7 @@ Filter::Filter(ParallelSum form) : Filter(AnyForm(std::move(form))) {}
 Filter::Filter(Loop form) : Filter(AnyForm(std::move(form))) {}
 Filter::Filter(Repeated form) : Filter(AnyForm(std::move(form))) {}
 Filter::Filter(Computed form) : Filter(AnyForm(std::move(form))) {}
+Filter::Filter(Oversampled form) : Filter(AnyForm(std::move(form))) {}
 
 const AnyForm& Filter::form() const {
     return held_->form;
@@ -359,6 +361,7 @@ struct AtOnce {
         return std::pow(repeated.filter.at_once(), static_cast<double>(repeated.count));
     }
     double operator()(const Computed& computed) const { return computed.linear.at_once(); }
+    double operator()(const Oversampled& of) const { return syntonon::at_once(of); }
 };
 
 struct RipplingSamples {
@@ -429,7 +432,7 @@ Values Filter::impulse_response(std::size_t length) const {
     if (length > 0) {
         signal[0] = 1;
     }
-    run(signal);
+    linear_of(*this).run(signal);
     return signal;
 }
 

@@ -28,6 +28,7 @@ struct ParallelSum;   // side by side, summed
 struct Loop;          // fed back
 struct Repeated;      // several times, one after the other
 struct Computed;      // in a way of its own
+struct Oversampled;   // at twice the rate
 struct AnalogCascade; // second-order sections in the s-plane
 struct AnyForm;       // one of them; see form.h
 struct PhaseKnot;     // see unwrap.h
@@ -49,6 +50,7 @@ public:
     Filter(Loop form);
     Filter(Repeated form); // see repeated()
     Filter(Computed form);
+    Filter(Oversampled form);
     Filter(AnalogCascade form);
     Filter(AnalogCascade form, Roots known);
 
@@ -93,7 +95,8 @@ public:
 
     // The signal, started from rest, run through.
     void run(std::span<double> signal) const;
-    // The first `length` samples of the response to 1, 0, 0, ...
+    // The first `length` samples of the response to 1, 0, 0, ..., of the linear filter where the
+    // signal is computed in a way of its own.
     std::vector<double> impulse_response(std::size_t length) const;
     // Samples before the impulse response's first non-zero one.
     double latency_samples() const;

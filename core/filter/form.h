@@ -8,6 +8,7 @@
 #include "core/filter/delay.h"
 #include "core/filter/gain.h"
 #include "core/filter/loop.h"
+#include "core/filter/oversampled.h"
 #include "core/filter/parallel.h"
 #include "core/filter/repeated.h"
 #include "core/filter/series.h"
@@ -17,10 +18,10 @@
 
 namespace syntonon {
 
-// A form answers, in its own pair of files: prober, add_telling_hz, roots_of (sums and loops in
-// rational.h), finite_samples, run, latency_samples, cost, bytes_of.
+// A form answers, in its own pair of files: prober, add_telling_hz, roots_of (sums, loops and
+// what is oversampled in rational.h), finite_samples, run, latency_samples, cost, bytes_of.
 struct AnyForm : std::variant<Cascade, Taps, Delay, Gain, Series, ParallelSum, Loop, Repeated,
-                              Computed, AnalogCascade> {
+                              Computed, Oversampled, AnalogCascade> {
     using variant::variant;
 };
 

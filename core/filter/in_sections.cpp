@@ -44,6 +44,10 @@ struct SectionsOf {
     Expected<Cascade> operator()(const AnalogCascade&) const {
         return no_sections("an analog filter");
     }
+    Expected<Cascade> operator()(const Oversampled&) const {
+        return refuse("", "what is computed at a multiple of the rate has no second-order sections",
+                      "set its oversampling to 1, or hand it over in another form");
+    }
     Expected<Cascade> operator()(const Computed& computed) const {
         return computed.linear.sections();
     }

@@ -265,7 +265,10 @@ struct StabilityOf {
     Expected<Stability> operator()(const Delay&) const { return Stability{}; }
     Expected<Stability> operator()(const Gain&) const { return Stability{}; }
     Expected<Stability> operator()(const Computed& computed) const {
-        return computed.linear.stability();
+        return computed.way->stays_within_bounds() ? Stability{} : computed.linear.stability();
+    }
+    Expected<Stability> operator()(const Oversampled& of) const {
+        return syntonon::poles_outside(of).map([](int count) { return Stability{count, {}}; });
     }
     Expected<Stability> operator()(const Series& chain) const {
         Expected<Stability> all;

@@ -280,6 +280,20 @@ private:
     double factor_, left_;
 };
 
+class OversampledStepper : public Stepper {
+public:
+    explicit OversampledStepper(const Oversampled& of) : at_work_(of) {}
+
+    double at_once() const override { return at_work_.at_once(); }
+    double held() const override { return at_work_.held(); }
+    double take(double input) override { return at_work_.take(input); }
+    void rest() override { at_work_.rest(); }
+    void add_lines(std::size_t, std::vector<DelayLine>&) const override {}
+
+private:
+    OversampledRun at_work_;
+};
+
 struct StepperOf {
     using Made = std::unique_ptr<Stepper>;
     Made operator()(const Cascade& cascade) const {
@@ -303,6 +317,9 @@ struct StepperOf {
     }
     Made operator()(const ParallelSum& sum) const { return std::make_unique<SumStepper>(sum); }
     Made operator()(const Loop& loop) const { return std::make_unique<LoopStepper>(loop); }
+    Made operator()(const Oversampled& of) const {
+        return std::make_unique<OversampledStepper>(of);
+    }
     // Within a loop a sample's own share has to be known, which only the linear one says.
     Made operator()(const Computed& computed) const { return stepper_of(computed.linear); }
     Made operator()(const Repeated& repeated) const {

@@ -19,37 +19,54 @@ inline constexpr std::size_t most_half_band_sections = 12;
 struct HalfBandCoefficients {
     std::array<double, most_half_band_sections> a{};
     std::size_t count = 0;
+
+    bool operator==(const HalfBandCoefficients&) const = default;
 };
 
-// First-order all-passes (a + z^-1) / (1 + a z^-1), every other one from `first` on.
-struct AllPassChain {
-    std::array<double, most_half_band_sections> before_in{}, before_out{};
+// First-order all-passes (a + z^-1) / (1 + a z^-1), for voices side by side.
+template <std::size_t Voices>
+struct HalfBandState {
+    using Row = std::array<double, Voices>;
+    std::array<Row, most_half_band_sections> before_in{}, before_out{};
 
-    double step(const HalfBandCoefficients& c, std::size_t first, double x) {
-        for (std::size_t i = first; i < c.count; i += 2) {
-            const double y = flushed(c.a[i] * (x - before_out[i]) + before_in[i]);
-            before_in[i] = x;
-            before_out[i] = y;
-            x = y;
+    void reset(std::size_t voice) {
+        for (std::size_t i = 0; i < most_half_band_sections; ++i) {
+            before_in[i][voice] = before_out[i][voice] = 0;
         }
-        return x;
+    }
+    // Every other one from `first` on, in place.
+    void step(const HalfBandCoefficients& c, std::size_t first, Row& x) {
+        for (std::size_t i = first; i < c.count; i += 2) {
+            for (std::size_t j = 0; j < Voices; ++j) {
+                const double in = x[j];
+                x[j] = flushed(c.a[i] * (in - before_out[i][j]) + before_in[i][j]);
+                before_in[i][j] = in;
+                before_out[i][j] = x[j];
+            }
+        }
     }
 };
 
-struct HalfBandState {
-    AllPassChain first, second;
-};
-
 // A sample becomes two.
-inline std::array<double, 2> step_up(const HalfBandCoefficients& c, HalfBandState& state,
-                                     double x) {
-    return {state.first.step(c, 0, x), state.second.step(c, 1, x)};
+template <std::size_t Voices>
+void step_up(const HalfBandCoefficients& c, HalfBandState<Voices>& state,
+             const std::array<double, Voices>& x, std::array<double, Voices>& earlier,
+             std::array<double, Voices>& later) {
+    earlier = later = x;
+    state.step(c, 0, earlier);
+    state.step(c, 1, later);
 }
 
-// Two become one.
-inline double step_down(const HalfBandCoefficients& c, HalfBandState& state, double earlier,
-                        double later) {
-    return 0.5 * (state.first.step(c, 0, later) + state.second.step(c, 1, earlier));
+// Two become one. What came in is used up.
+template <std::size_t Voices>
+void step_down(const HalfBandCoefficients& c, HalfBandState<Voices>& state,
+               std::array<double, Voices>& earlier, std::array<double, Voices>& later,
+               std::array<double, Voices>& x) {
+    state.step(c, 0, later);
+    state.step(c, 1, earlier);
+    for (std::size_t j = 0; j < Voices; ++j) {
+        x[j] = 0.5 * (later[j] + earlier[j]);
+    }
 }
 
 } // namespace syntonon::modelled

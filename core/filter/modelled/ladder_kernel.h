@@ -1,12 +1,12 @@
-// Four integrators one behind the other, fed back: transistor and diode ladders whose stages
-// saturate, with their feedback solved within every sample. It needs nothing but the standard
-// library, since what instruments are given is this text.
+// Four integrators one behind the other, fed back: transistor and diode ladders, linear or with
+// stages that saturate, their feedback solved within every sample. It needs nothing but the
+// standard library, since what instruments are given is this text.
 //
 // Transistor: y1' = w (S(x - k y4) - S(y1)), yi' = w (S(yi-1) - S(yi)) (A. Huovilainen, Non-linear
 // digital implementation of a ladder filter, DAFx 2004). Diode, with i0 = S(x - k y4),
 // i1 = S(y1 - y2), i2 = S(y2 - y3), i3 = S(y3 - y4), i4 = S(y4 / 3): yi' = w (ii-1 - ii) (F.
 // Fontana and M. Civolani, IEEE Trans. Audio, Speech and Language Processing 18(4), 2010). S is the
-// hyperbolic tangent.
+// hyperbolic tangent; of a linear ladder it is a wire.
 //
 // The trapezoidal rule makes y = s + g u of every integrator, and s = 2 y - s afterwards. Small
 // signals swing at the limit k = k0 at w0: 4 and w for the transistor's ladder; from its
@@ -37,6 +37,15 @@ inline double saturated(double x) {
            / (135135 + q * (62370 + q * (3150 + q * 28)));
 }
 
+template <bool Saturating>
+inline double passed(double x) {
+    return Saturating ? saturated(x) : x;
+}
+template <bool Saturating>
+inline double slope_at(double passed) {
+    return Saturating ? 1 - passed * passed : 1;
+}
+
 inline double greatest(double a, double b, double c, double d) { // of their sizes
     return std::max(std::max(std::abs(a), std::abs(b)), std::max(std::abs(c), std::abs(d)));
 }
@@ -65,17 +74,27 @@ inline double ladder_swing(LadderType type, double resonance, double g) {
                            * (1 - (0.719938 + 1.420388 * u) * g * g);
 }
 
+// The tangent by Lambert's continued fraction, within 1e-12 of it up to 0.95.
+inline double prewarped(double angle) {
+    const double q = angle * angle;
+    return angle * (135135 - q * (17325 - q * (378 - q)))
+           / (135135 - q * (62370 - q * (3150 - q * 28)));
+}
+
 // `resonance` 1: at the limit, where small signals go on swinging at that frequency; beyond it
 // large ones do, at that frequency, too. Frequencies are held between 0 and 0.3 of the
-// rate: beyond that Newton's method would often have to be rescued by enclosing.
+// rate: beyond that Newton's method would often have to be rescued by enclosing. Not prewarped: the
+// angle stands for its tangent, and all lies lower the higher it is.
 inline LadderCoefficients ladder_coefficients(LadderType type, double frequency_hz,
-                                              double resonance, double sample_rate_hz) {
+                                              double resonance, double sample_rate_hz,
+                                              bool is_prewarped = true) {
     constexpr double pi = 3.14159265358979323846;
     const double angle = pi * frequency_hz / sample_rate_hz;
-    const double untuned = std::tan(std::min(std::max(angle, 0.0), pi / 4));
+    const double untuned = prewarped(std::min(std::max(angle, 0.0), pi / 4));
     const double tuned = angle / ladder_swing(type, resonance, untuned);
-    const double g = std::tan(std::min(std::max(tuned, 0.0), 0.3 * pi));
-    return {type == LadderType::transistor ? g : g / std::sqrt(18.0 / 19),
+    const double held = std::min(std::max(tuned, 0.0), 0.3 * pi);
+    const double g = is_prewarped ? prewarped(held) : held;
+    return {type == LadderType::transistor ? g : g / 0.97332852678457515, // sqrt(18 / 19)
             resonance * ladder_limit(type)};
 }
 
@@ -90,14 +109,16 @@ struct NewtonStep {
     double y0, y1, y2, y3, missed;
 };
 
-template <LadderType Type>
+template <LadderType Type, bool Saturating = true>
 inline NewtonStep newton_step(double g, double k, double s0, double s1, double s2, double s3,
                               double x, double y0, double y1, double y2, double y3) {
-    const double i0 = saturated(x - k * y3), back = g * k * (1 - i0 * i0);
+    const auto stage = [](double in) { return passed<Saturating>(in); };
+    const auto slope = [](double out) { return slope_at<Saturating>(out); };
+    const double i0 = stage(x - k * y3), back = g * k * slope(i0);
     if constexpr (Type == LadderType::transistor) {
-        const double i1 = saturated(y0), i2 = saturated(y1), i3 = saturated(y2), i4 = saturated(y3);
-        const double d1 = g * (1 - i1 * i1), d2 = g * (1 - i2 * i2), d3 = g * (1 - i3 * i3),
-                     d4 = g * (1 - i4 * i4);
+        const double i1 = stage(y0), i2 = stage(y1), i3 = stage(y2), i4 = stage(y3);
+        const double d1 = g * slope(i1), d2 = g * slope(i2), d3 = g * slope(i3),
+                     d4 = g * slope(i4);
         const double r0 = y0 - s0 - g * (i0 - i1), r1 = y1 - s1 - g * (i1 - i2),
                      r2 = y2 - s2 - g * (i2 - i3), r3 = y3 - s3 - g * (i3 - i4);
         // Downwards: each change by itself, and by that of the last one.
@@ -107,10 +128,10 @@ inline NewtonStep newton_step(double g, double k, double s0, double s1, double s
         const double e3 = (d3 * a2 - r3) / (1 + d4 - d3 * c2);
         return {a0 + c0 * e3, a1 + c1 * e3, a2 + c2 * e3, e3, greatest(r0, r1, r2, r3)};
     } else {
-        const double i1 = saturated(y0 - y1), i2 = saturated(y1 - y2), i3 = saturated(y2 - y3),
-                     i4 = saturated(y3 / 3);
-        const double d1 = g * (1 - i1 * i1), d2 = g * (1 - i2 * i2), d3 = g * (1 - i3 * i3),
-                     d4 = g * (1 - i4 * i4) / 3;
+        const double i1 = stage(y0 - y1), i2 = stage(y1 - y2), i3 = stage(y2 - y3),
+                     i4 = stage(y3 / 3);
+        const double d1 = g * slope(i1), d2 = g * slope(i2), d3 = g * slope(i3),
+                     d4 = g * slope(i4) / 3;
         const double r0 = y0 - s0 - g * (i0 - i1), r1 = y1 - s1 - g * (i1 - i2),
                      r2 = y2 - s2 - g * (i2 - i3), r3 = y3 - s3 - g * (i3 - i4);
         // Downwards: each change by itself, by that of the row below, and by that of the last one.
@@ -198,6 +219,30 @@ void enclose_unsettled(LadderVoices<Voices>& v, const std::array<double, Voices>
     }
 }
 
+template <std::size_t Voices>
+void integrate(LadderVoices<Voices>& v) {
+    for (std::size_t i = 0; i < ladder_poles; ++i) {
+        for (std::size_t j = 0; j < Voices; ++j) {
+            v.s[i][j] = flushed(2 * v.y[i][j] - v.s[i][j]);
+        }
+    }
+}
+
+// One sample into each of linear ones: Newton's first step is there.
+template <LadderType Type, std::size_t Voices>
+void step_linear_ladders(LadderVoices<Voices>& v, const std::array<double, Voices>& x) {
+    for (std::size_t j = 0; j < Voices; ++j) {
+        const NewtonStep to =
+            newton_step<Type, false>(v.g[j], v.k[j], v.s[0][j], v.s[1][j], v.s[2][j], v.s[3][j],
+                                     x[j], v.y[0][j], v.y[1][j], v.y[2][j], v.y[3][j]);
+        v.y[0][j] += to.y0;
+        v.y[1][j] += to.y1;
+        v.y[2][j] += to.y2;
+        v.y[3][j] += to.y3;
+    }
+    integrate(v);
+}
+
 // One sample into each; at most `steps` of Newton's method before an output is enclosed.
 template <LadderType Type, std::size_t Voices>
 void step_ladders(LadderVoices<Voices>& v, const std::array<double, Voices>& x,
@@ -230,11 +275,7 @@ void step_ladders(LadderVoices<Voices>& v, const std::array<double, Voices>& x,
     if (!(worst <= settled_at)) {
         enclose_unsettled<Type>(v, x, missed);
     }
-    for (std::size_t i = 0; i < ladder_poles; ++i) {
-        for (std::size_t j = 0; j < Voices; ++j) {
-            v.s[i][j] = flushed(2 * v.y[i][j] - v.s[i][j]);
-        }
-    }
+    integrate(v);
 }
 
 } // namespace syntonon::modelled

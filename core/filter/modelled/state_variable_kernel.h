@@ -35,11 +35,13 @@ struct StateVariableCoefficients {
 // 1 / (2 (1 - resonance)). The gain is that of peak and shelves, in dB.
 inline StateVariableCoefficients state_variable_coefficients(StateVariableResponse response,
                                                              double frequency_hz, double resonance,
-                                                             double gain_db,
-                                                             double sample_rate_hz) {
-    constexpr double pi = 3.14159265358979323846;
+                                                             double gain_db, double sample_rate_hz,
+                                                             bool is_prewarped = true) {
+    constexpr double pi = 3.14159265358979323846, highest = 0.499 * pi;
     StateVariableCoefficients c;
-    c.g = std::tan(pi * frequency_hz / sample_rate_hz);
+    const double angle = pi * frequency_hz / sample_rate_hz;
+    const double held = angle > 0 ? (angle < highest ? angle : highest) : 0;
+    c.g = is_prewarped ? std::tan(held) : held;
     c.damping = 2 * (1 - resonance);
     const double a = std::pow(10, gain_db / 40); // of each side of a shelf
     switch (response) {
