@@ -10,7 +10,9 @@
 #include "app/panes/listen/span_spectrum.h"
 #include "app/panes/listen/steps_page.h"
 #include "app/panes/listen/tone_page.h"
+#include "app/panes/listen/voices_page.h"
 #include "app/panes/rail.h"
+#include "core/design/modelled_filter.h"
 
 namespace syntonon {
 
@@ -29,7 +31,16 @@ ListenDesk::ListenDesk(Session& session, Rail* rail,
     lower_->add_page(tr("Histogram"), [this] { return new HistogramPage(bench_); });
     lower_->add_page(tr("Level over time"), [this] { return new LevelTimePage(bench_); });
     lower_->add_page(tr("Tone"), [this, &session] { return new TonePage(session, listening_); });
+    voices_page_ = 4;
+    lower_->add_page(tr("Voices"),
+                     [this, &session] { return new VoicesPage(session, listening_); });
     lower_->show_page(0);
+    const auto follow = [this, &session] {
+        const auto analysis = session.analysis();
+        lower_->set_page_there(voices_page_, analysis != nullptr && has_model(analysis->chain));
+    };
+    connect(&session, &Session::analysis_changed, this, follow);
+    follow();
     connect(&listening_, &Listening::ticked, this, [this, &session] {
         if (session.live().is_wished()) {
             session.live().show(listening_.live_levels());

@@ -51,6 +51,7 @@ private:
     StepsPage* steps_;
     BlindPage* blind_;
     Companion *upper_, *lower_;
+    int voices_page_ = 0; // there with a modelled stage in the chain
 };
 
 } // namespace syntonon

@@ -6,6 +6,7 @@
 #include "core/filter/form.h"
 #include "core/signal/against_reference.h"
 #include "core/signal/make_signal.h"
+#include "core/study/playing.h"
 
 #include <algorithm>
 
@@ -78,7 +79,7 @@ SpectrumScale usual_scale(const Recipe& recipe) {
     };
     using Transients = std::variant<ImpulseRecipe, StepRecipe, NumbersRecipe, SweptToneRecipe>;
     using Tones = std::variant<ToneRecipe, SteppedToneRecipe, MultiToneRecipe, SawChordRecipe,
-                               PulseTrainRecipe, ToneBurstRecipe, OffsetRecipe>;
+                               NotesRecipe, PulseTrainRecipe, ToneBurstRecipe, OffsetRecipe>;
     if (is_any(static_cast<Transients*>(nullptr))) {
         return SpectrumScale::ratio;
     }
@@ -273,8 +274,19 @@ Expected<ChainCompared> BenchWork::chain_of(Track track) const {
         return problem(
             tr("an analog channel has no samples: map it into a sampled one to hear it"));
     }
-    return track == Track::out ? ChainCompared{analysis->chain}
-                               : chain_compared(session_, compared(track));
+    auto found = track == Track::out ? ChainCompared{analysis->chain}
+                                     : chain_compared(session_, compared(track));
+    return found.map([this](const ChainCompared& chain) {
+        return ChainCompared{as_heard(chain.chain), chain.is_out_of_date};
+    });
+}
+
+Filter BenchWork::as_heard(const Filter& chain, std::shared_ptr<const LiveKeys> keys) const {
+    const Channel* channel = session_.channel();
+    Playing playing = playing_of(signal_.recipe,
+                                 channel != nullptr ? channel->bench.modulation : Modulation());
+    playing.keys = playing.has_notes ? std::move(keys) : nullptr;
+    return as_played(chain, playing, session_.study().sample_rate_hz);
 }
 
 void BenchWork::leave_out(Track track, const QString& problem) {

@@ -7,6 +7,7 @@
 #include "app/model/latest_beside.h"
 #include "app/model/session.h"
 #include "app/plot/sample_extremes.h"
+#include "core/engine/live_keys.h"
 #include "core/filter/filter.h"
 #include "core/signal/spectrum.h"
 
@@ -98,6 +99,9 @@ public:
     // "take:<id>" or "channel:<id>", of a track that is compared; empty: none is.
     const std::string& compared(Track track) const { return keys_[index_of(track)]; }
     std::size_t length() const { return values(Track::in).size(); }
+
+    // The chain as it is played: its modelled stages moved, notes in voices of their own.
+    Filter as_heard(const Filter& chain, std::shared_ptr<const LiveKeys> keys = nullptr) const;
 
     // Why there is no such track; empty: there is one, or none is wished.
     const QString& problem(Track track) const { return problems_[index_of(track)]; }

@@ -2,6 +2,7 @@
 #include "app/model/compared_chains.h"
 
 #include "app/widgets/words.h"
+#include "core/design/modelled_filter.h"
 #include "core/engine/word_engine.h"
 #include "core/filter/form.h"
 #include "core/filter/in_sections.h"
@@ -50,6 +51,12 @@ std::vector<ChainName> comparable_chains(const Session& session) {
             names.push_back({key_of_words(delivery), words_name(delivery)});
         }
     }
+    const auto analysis = session.analysis();
+    if (analysis != nullptr && own->domain == Domain::sampled
+        && with_state_variables(analysis->chain, session.axis())) {
+        names.push_back({std::string(key_of_state_variables),
+                         chain_name(session, std::string(key_of_state_variables))});
+    }
     return names;
 }
 
@@ -76,6 +83,11 @@ Expected<ChainCompared> chain_compared(Session& session, const std::string& key)
     }
     if (found->words != nullptr) {
         return chain_in_words(session, *own, *found->words, analysis->chain);
+    }
+    if (found->state_variables) {
+        const auto plain = with_state_variables(analysis->chain, session.axis());
+        return plain ? Expected<ChainCompared>(ChainCompared{*plain})
+                     : refuse("", "there is no ladder in the chain", "add one");
     }
     if (found->channel != nullptr) {
         return ChainCompared{session.analysis_of(*found->channel)->chain};

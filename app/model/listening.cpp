@@ -89,10 +89,10 @@ Expected<Filter> Listening::chain_of(const ListenChoice& choice) const {
         return refuse("", "there is no chain to send it through", "choose a sampled channel");
     }
     if (choice.id.empty()) {
-        return analysis->chain;
+        return bench_.as_heard(analysis->chain, keys_);
     }
-    return chain_compared(session_, choice.id).map([](const ChainCompared& compared) {
-        return compared.chain;
+    return chain_compared(session_, choice.id).map([this](const ChainCompared& compared) {
+        return bench_.as_heard(compared.chain, keys_);
     });
 }
 
@@ -141,7 +141,7 @@ void Listening::follow_chains() {
         measure_loudness();
     }
     if (const auto chain = chain_of(choices_[1]);
-        chain && !(loudness_of_ && loudness_of_->is_same_as(*chain))) {
+        chain && !(loudness_of_ && *loudness_of_ == *chain)) {
         loudness_of_ = *chain;
         measure_loudness();
     }

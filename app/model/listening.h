@@ -72,6 +72,8 @@ public:
     std::map<double, double> live_levels() const;
     // In place of the signal; nothing: the signal.
     void play_tone(std::optional<double> hz);
+    // Keys that are played beside the notes of the signal.
+    const std::shared_ptr<LiveKeys>& keys() const { return keys_; }
     // Blocks that came too late since it plays.
     unsigned dropouts() const { return stream_ != nullptr ? stream_->dropouts() : 0; }
 
@@ -98,6 +100,7 @@ private:
 
     Session& session_;
     BenchWork& bench_;
+    std::shared_ptr<LiveKeys> keys_ = std::make_shared<LiveKeys>();
     std::unique_ptr<Player> player_; // outlives the stream
     std::unique_ptr<SoundStream> stream_;
     bool plays_ = false;

@@ -60,6 +60,11 @@ SignalLength usual_length(const Recipe& recipe) {
     if (is(static_cast<Short*>(nullptr))) {
         return {LengthUnit::samples, short_samples};
     }
+    if (const auto* notes = std::get_if<NotesRecipe>(&recipe); notes && !notes->notes.empty()) {
+        const double dies_away_s = 1;
+        return {LengthUnit::seconds,
+                std::ranges::max(notes->notes, {}, &Note::to_s).to_s + dies_away_s};
+    }
     const bool speaks = std::holds_alternative<NarrationRecipe>(recipe)
                         || std::holds_alternative<MixRecipe>(recipe);
     return {LengthUnit::seconds, speaks ? speech_s : long_s};

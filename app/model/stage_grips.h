@@ -16,6 +16,8 @@ struct ParametricSpec;
 struct ClassicalSpec;
 struct CorrectionSpec;
 struct CrossoverSpec;
+struct LadderSpec;
+struct StateVariableSpec;
 
 // One handle. Of a stage's handles the first is the main one: a square on a stem with the stage's
 // name beside it, moved by the arrow keys. The others are bars that keep apart from it.
@@ -46,6 +48,16 @@ std::vector<Grip> grips_of(const CrossoverSpec& spec, const Axis& axis);
 void move_grip(CrossoverSpec& spec, std::string_view key, double hz, std::optional<double> level_db,
                const Axis& axis);
 void widen(CrossoverSpec& spec, double octave_factor, const Axis& axis);
+
+std::vector<Grip> grips_of(const LadderSpec& spec, const Axis& axis);
+void move_grip(LadderSpec& spec, std::string_view key, double hz, std::optional<double> level_db,
+               const Axis& axis);
+void widen(LadderSpec& spec, double octave_factor, const Axis& axis);
+
+std::vector<Grip> grips_of(const StateVariableSpec& spec, const Axis& axis);
+void move_grip(StateVariableSpec& spec, std::string_view key, double hz,
+               std::optional<double> level_db, const Axis& axis);
+void widen(StateVariableSpec& spec, double octave_factor, const Axis& axis);
 
 // A kind with many parts that are held alike is told which is in the hand; one beyond the last
 // means that.

@@ -4,6 +4,8 @@
 #include "core/design/mapped_roots.h"
 #include "core/filter/form.h"
 #include "core/filter/modelled/ladder.h"
+#include "core/filter/modelled/ladder_filter_kernel.h"
+#include "core/filter/modelled/state_variable_filter_kernel.h"
 #include "core/math/polynomial_zeros.h"
 
 #include <algorithm>
@@ -95,18 +97,6 @@ void add_roots(double c2, double c1, double c0, std::vector<Complex>& out) {
     out.insert(out.end(), found.begin(), found.end());
 }
 
-// The integrators of a shelf are not set to its frequency, but moved by its gain.
-struct StateVariableShape {
-    modelled::StateVariableCoefficients c;
-    double moved = 1; // tan(pi f / fs) over g
-};
-StateVariableShape shape_of(const StateVariableBuild& build, const StateVariableKnobs& knobs) {
-    // A quarter of the rate, where the tangent is 1.
-    const auto c = modelled::state_variable_coefficients(build.response, 1, knobs.resonance,
-                                                         knobs.gain_db, 4);
-    return {c, std::tan(std::numbers::pi / 4) / c.g};
-}
-
 // Both roots and their conjugates as quadratics, each about as large as the set frequency.
 AnalogCascade sections_of(const ModelledRoots& roots, double rad_per_s) {
     const auto poles = analog_pairs(roots.poles), zeros = analog_pairs(roots.zeros);
@@ -126,8 +116,8 @@ AnalogCascade sections_of(const ModelledRoots& roots, double rad_per_s) {
         };
         const auto b = polynomial(zeros), a = polynomial(poles);
         const double w = rad_per_s;
-        cascade.sections.push_back({gain * b[0] / (w * w), gain * b[1] / w, gain * b[2],
-                                    a[0] / (w * w), a[1] / w, a[2]});
+        cascade.sections.push_back(
+            {gain * b[0] / (w * w), gain * b[1] / w, gain * b[2], a[0] / (w * w), a[1] / w, a[2]});
         gain = 1;
     }
     return cascade;
@@ -174,26 +164,33 @@ Filter sampled(const ModelledRoots& roots, double g) {
     return Filter(std::get<Cascade>(bilinear_image(analog, 1 / g).form()), mapped(roots, g));
 }
 
-template <class Model>
+template <class Kernel>
 class ModelComputation final : public Computation {
 public:
-    ModelComputation(const typename Model::Build& build, const typename Model::Knobs& knobs,
-                     double sample_rate_hz) {
-        model_.prepare(build, sample_rate_hz);
-        model_.set(0, knobs);
+    template <class Made>
+    ModelComputation(const Made& model, double sample_rate_hz) {
+        kernel_.prepare(model.build, sample_rate_hz);
+        kernel_.set(0, model.knobs);
     }
     void process(std::span<double> block) noexcept override {
         for (double& sample : block) {
-            typename Model::Row row = {sample};
-            model_.process(&row, 1);
+            typename Kernel::Row row = {sample};
+            kernel_.process(&row, 1);
             sample = row[0];
         }
     }
-    void reset() noexcept override { model_.reset(); }
+    void reset() noexcept override { kernel_.reset(); }
 
 private:
-    Model model_;
+    Kernel kernel_;
 };
+
+std::unique_ptr<Computation> computation_of(const LadderModel& model, double rate_hz) {
+    return std::make_unique<ModelComputation<modelled::LadderFilter<1>>>(model, rate_hz);
+}
+std::unique_ptr<Computation> computation_of(const StateVariableModel& model, double rate_hz) {
+    return std::make_unique<ModelComputation<modelled::StateVariableFilter<1>>>(model, rate_hz);
+}
 
 // What a step of each takes, one voice, at its own rate.
 struct StepCost {
@@ -213,45 +210,57 @@ StepCost step_cost(const StateVariableBuild& build) {
             2 * count};
 }
 
-template <class Model>
+template <class Build>
+Cost cost_of(const Build& build) {
+    const StepCost step = step_cost(build);
+    Cost all;
+    all.multiplies = step.multiplies;
+    all.adds = step.adds;
+    all.state_words = step.states;
+    for (std::size_t level = build.doublings; level > 0; --level) {
+        const int sections = static_cast<int>(modelled::doubling_filters.at(level - 1).count);
+        all.multiplies = 2 * (all.multiplies + sections) + 1;
+        all.adds = 2 * (all.adds + 2 * sections) + 1;
+        all.state_words += 4 * sections;
+    }
+    return all;
+}
+
 class ModelWay final : public WayOfComputing {
 public:
-    ModelWay(const typename Model::Build& build, const typename Model::Knobs& knobs,
-             double sample_rate_hz)
-        : build_(build), knobs_(knobs), sample_rate_hz_(sample_rate_hz) {}
+    ModelWay(FilterModel model, double sample_rate_hz)
+        : model_(std::move(model)), sample_rate_hz_(sample_rate_hz) {}
+
+    const FilterModel& model() const { return model_; }
 
     std::unique_ptr<Computation> start() const override {
-        return std::make_unique<ModelComputation<Model>>(build_, knobs_, sample_rate_hz_);
+        return std::visit([&](const auto& model) { return computation_of(model, sample_rate_hz_); },
+                          model_);
     }
     bool is_like(const WayOfComputing& other) const override {
         const auto* same = dynamic_cast<const ModelWay*>(&other);
-        return same != nullptr && same->build_ == build_ && same->knobs_ == knobs_
+        return same != nullptr && same->model_ == model_
                && same->sample_rate_hz_ == sample_rate_hz_;
     }
     std::size_t bytes() const override { return sizeof(ModelWay); }
     // The stages' bend holds it.
-    bool stays_within_bounds() const override { return build_.saturating; }
+    bool stays_within_bounds() const override {
+        return std::visit([](const auto& model) { return model.build.saturating; }, model_);
+    }
     Cost cost(const Filter&) const override {
-        const StepCost step = step_cost(build_);
-        Cost all;
-        all.multiplies = step.multiplies;
-        all.adds = step.adds;
-        all.state_words = step.states;
-        for (std::size_t level = build_.doublings; level > 0; --level) {
-            const int sections =
-                static_cast<int>(modelled::doubling_filters.at(level - 1).count);
-            all.multiplies = 2 * (all.multiplies + sections) + 1;
-            all.adds = 2 * (all.adds + 2 * sections) + 1;
-            all.state_words += 4 * sections;
-        }
-        return all;
+        return std::visit([](const auto& model) { return cost_of(model.build); }, model_);
     }
 
 private:
-    typename Model::Build build_;
-    typename Model::Knobs knobs_;
+    FilterModel model_;
     double sample_rate_hz_;
 };
+
+template <class Made>
+Filter computed(Filter linear, const Made& model, const Axis& axis) {
+    return Computed{std::move(linear),
+                    std::make_shared<const ModelWay>(FilterModel(model), axis.sample_rate_hz)};
+}
 
 } // namespace
 
@@ -266,13 +275,16 @@ ModelledRoots modelled_roots(const LadderBuild& build, const LadderKnobs& knobs)
     const double k = knobs.resonance * modelled::ladder_limit(build.type);
     const double lost = mix.is_low ? build.bass_compensation * k * mix.rest_gain : 0;
     const double highest = mix.taps.at(modelled::ladder_poles - degree);
-    roots.gain = (1 + lost) * highest
-                 * std::pow(swing_of(build.type), static_cast<double>(degree) - 4);
+    roots.gain =
+        (1 + lost) * highest * std::pow(swing_of(build.type), static_cast<double>(degree) - 4);
     return roots;
 }
 
 ModelledRoots modelled_roots(const StateVariableBuild& build, const StateVariableKnobs& knobs) {
-    const auto [c, moved] = shape_of(build, knobs);
+    // The integrators of a shelf are not set to its frequency, but moved by its gain.
+    const auto c =
+        modelled::state_variable_coefficients(build.response, 1, knobs.resonance, knobs.gain_db, 8);
+    const double moved = 1 / c.moved;
     ModelledRoots roots;
     add_roots(moved * moved, c.damping * moved, 1, roots.poles);
     const double n2 = c.of_input, n1 = c.of_input * c.damping + c.of_band,
@@ -291,10 +303,8 @@ Filter modelled_filter(const LadderBuild& build, const LadderKnobs& knobs, const
     const auto c = modelled::ladder_coefficients(
         build.type, knobs.frequency_hz, knobs.resonance,
         inner_rate_hz(build.doublings, axis.sample_rate_hz), build.prewarped);
-    Filter linear =
-        oversampled(sampled(roots, c.g * swing_of(build.type)), build.doublings);
-    return Computed{std::move(linear), std::make_shared<ModelWay<modelled::LadderFilter<1>>>(
-                                           build, knobs, axis.sample_rate_hz)};
+    return computed(oversampled(sampled(roots, c.g * swing_of(build.type)), build.doublings),
+                    LadderModel{build, knobs}, axis);
 }
 
 Filter modelled_filter(const StateVariableBuild& build, const StateVariableKnobs& knobs,
@@ -307,7 +317,7 @@ Filter modelled_filter(const StateVariableBuild& build, const StateVariableKnobs
     const auto c = modelled::state_variable_coefficients(
         build.response, knobs.frequency_hz, knobs.resonance, knobs.gain_db,
         inner_rate_hz(build.doublings, axis.sample_rate_hz), build.prewarped);
-    const double g = c.g * shape_of(build, knobs).moved;
+    const double g = c.g / c.moved;
     Filter linear = sampled(roots, g);
     if (build.in_series > 1) {
         const auto& one = std::get<Cascade>(linear.form());
@@ -317,9 +327,83 @@ Filter modelled_filter(const StateVariableBuild& build, const StateVariableKnobs
         }
         linear = build.doublings > 0 ? Filter(all) : repeated(linear, build.in_series);
     }
-    return Computed{oversampled(std::move(linear), build.doublings),
-                    std::make_shared<ModelWay<modelled::StateVariableFilter<1>>>(
-                        build, knobs, axis.sample_rate_hz)};
+    return computed(oversampled(std::move(linear), build.doublings),
+                    StateVariableModel{build, knobs}, axis);
+}
+
+namespace {
+
+StateVariableModel plain_one(const LadderModel& ladder) {
+    constexpr double greatest_resonance = 0.98;
+    StateVariableModel plain;
+    plain.knobs.frequency_hz = ladder.knobs.frequency_hz;
+    plain.knobs.resonance = std::min(ladder.knobs.resonance, greatest_resonance);
+    switch (ladder.build.response) {
+    case LadderResponse::low_24:
+    case LadderResponse::low_18:
+        plain.build.in_series = 2;
+        break;
+    case LadderResponse::band_24:
+        plain.build.in_series = 2;
+        plain.build.response = StateVariableResponse::band;
+        break;
+    case LadderResponse::band_12:
+        plain.build.response = StateVariableResponse::band;
+        break;
+    case LadderResponse::high_24:
+        plain.build.in_series = 2;
+        plain.build.response = StateVariableResponse::high;
+        break;
+    case LadderResponse::high_12:
+        plain.build.response = StateVariableResponse::high;
+        break;
+    case LadderResponse::notch:
+        plain.build.response = StateVariableResponse::notch;
+        break;
+    case LadderResponse::all_pass:
+        plain.build.in_series = 2;
+        plain.build.response = StateVariableResponse::all_pass;
+        break;
+    case LadderResponse::low_12:
+    case LadderResponse::low_6:
+        break;
+    }
+    return plain;
+}
+
+} // namespace
+
+std::optional<double> modelled_frequency_hz(const Filter& chain) {
+    const auto* row = std::get_if<Series>(&chain.form());
+    for (const Filter& part : row != nullptr ? row->parts : std::vector{chain}) {
+        if (const auto model = model_of(part)) {
+            return std::visit([](const auto& made) { return made.knobs.frequency_hz; }, *model);
+        }
+    }
+    return std::nullopt;
+}
+
+std::optional<Filter> with_state_variables(const Filter& chain, const Axis& axis) {
+    const auto* row = std::get_if<Series>(&chain.form());
+    std::vector<Filter> parts = row != nullptr ? row->parts : std::vector{chain};
+    bool has_ladder = false;
+    for (Filter& part : parts) {
+        const auto model = model_of(part);
+        const auto* ladder = model ? std::get_if<LadderModel>(&*model) : nullptr;
+        if (ladder != nullptr) {
+            const StateVariableModel plain = plain_one(*ladder);
+            part = modelled_filter(plain.build, plain.knobs, axis);
+            has_ladder = true;
+        }
+    }
+    return has_ladder ? std::optional(series(parts)) : std::nullopt;
+}
+
+std::optional<FilterModel> model_of(const Filter& filter) {
+    const auto* computed = std::get_if<Computed>(&filter.form());
+    const auto* way =
+        computed != nullptr ? dynamic_cast<const ModelWay*>(computed->way.get()) : nullptr;
+    return way != nullptr ? std::optional(way->model()) : std::nullopt;
 }
 
 } // namespace syntonon

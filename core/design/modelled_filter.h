@@ -4,10 +4,12 @@
 #pragma once
 
 #include "core/filter/filter.h"
-#include "core/filter/modelled/ladder_filter_kernel.h"
-#include "core/filter/modelled/state_variable_filter_kernel.h"
+#include "core/filter/modelled/ladder_build.h"
+#include "core/filter/modelled/state_variable_build.h"
 
 #include <complex>
+#include <optional>
+#include <variant>
 #include <vector>
 
 namespace syntonon {
@@ -30,5 +32,32 @@ Filter modelled_filter(const modelled::LadderBuild& build, const modelled::Ladde
                        const Axis& axis);
 Filter modelled_filter(const modelled::StateVariableBuild& build,
                        const modelled::StateVariableKnobs& knobs, const Axis& axis);
+
+// What a filter was made of by modelled_filter().
+struct LadderModel {
+    modelled::LadderBuild build;
+    modelled::LadderKnobs knobs;
+
+    bool operator==(const LadderModel&) const = default;
+};
+struct StateVariableModel {
+    modelled::StateVariableBuild build;
+    modelled::StateVariableKnobs knobs;
+
+    bool operator==(const StateVariableModel&) const = default;
+};
+using FilterModel = std::variant<LadderModel, StateVariableModel>;
+std::optional<FilterModel>
+model_of(const Filter& filter); // nothing of any other, and of analog ones
+
+// Of the first such filter in a row: what it is set to.
+std::optional<double> modelled_frequency_hz(const Filter& chain);
+inline bool has_model(const Filter& chain) {
+    return modelled_frequency_hz(chain).has_value();
+}
+
+// Filters that nothing saturates in, for comparison: of each ladder a state-variable filter of its
+// frequency, resonance (held below 1) and slopes. Nothing where there is no ladder in the row.
+std::optional<Filter> with_state_variables(const Filter& chain, const Axis& axis);
 
 } // namespace syntonon

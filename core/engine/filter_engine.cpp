@@ -134,6 +134,7 @@ public:
         : at_work_(std::move(at_work)) {}
     void process(std::span<double> block) noexcept override { at_work_->process(block); }
     void reset() noexcept override { at_work_->reset(); }
+    void go_to(std::size_t sample) noexcept override { at_work_->go_to(sample); }
 
 private:
     std::unique_ptr<Computation> at_work_;

@@ -92,9 +92,11 @@ Expected<void> Player::set_chain(std::size_t chain, const Filter& filter) {
     constexpr std::size_t longest = std::size_t(1) << 17;
     constexpr double forgotten_db = 120;
     auto prepared = std::make_unique<Prepared>(Prepared{std::move(*engine), chain, position()});
-    if (is_playing()) {
-        const std::size_t before =
-            std::min(memory_samples(filter, forgotten_db, longest), prepared->ran_to);
+    const std::size_t before =
+        is_playing() ? std::min(memory_samples(filter, forgotten_db, longest), prepared->ran_to)
+                     : 0;
+    prepared->engine->go_to(prepared->ran_to - before);
+    if (before > 0) {
         std::vector<double> past(before);
         for (std::size_t i = 0; i < before; ++i) {
             past[i] = input_at(prepared->ran_to - before + i);
@@ -192,17 +194,25 @@ void Player::begin_fade(Chain& chain) noexcept {
     chain.faded = 0;
 }
 
-// Chains begin there from rest.
-void Player::jump(std::size_t to) noexcept {
-    at_ = to;
+template <class Visit>
+void Player::for_prepared(Visit visit) noexcept {
     for (Chain& chain : chains_) {
         for (Prepared* prepared : {chain.heard, chain.coming, chain.waiting}) {
             if (prepared != nullptr) {
-                prepared->engine->reset();
-                prepared->ran_to = to;
+                visit(*prepared);
             }
         }
     }
+}
+
+// Chains begin there from rest.
+void Player::jump(std::size_t to) noexcept {
+    at_ = to;
+    for_prepared([to](Prepared& prepared) {
+        prepared.engine->reset();
+        prepared.engine->go_to(to);
+        prepared.ran_to = to;
+    });
     position_.store(to, std::memory_order_relaxed);
 }
 
@@ -314,9 +324,6 @@ void Player::fetch(std::span<double> in, std::span<double> reference) noexcept {
     const std::vector<double>& signal = *signals_.in;
     const bool has_reference = signals_.reference != nullptr;
     for (std::size_t n = 0; n < in.size(); ++n) {
-        if (at_ >= loop_to_ && repeats_ && loop_to_ > loop_from_) {
-            at_ = loop_from_;
-        }
         in[n] = input_at(at_);
         reference[n] =
             has_reference && at_ < signals_.reference->size() ? (*signals_.reference)[at_] : 0;
@@ -467,7 +474,12 @@ void Player::render(std::span<double> out) noexcept {
         obey(*command);
     }
     while (!out.empty()) {
-        const auto piece = out.first(std::min(out.size(), block));
+        if (runs_ && closes_loop() && at_ >= loop_to_) {
+            at_ = loop_from_; // chains go on as they are
+            for_prepared([this](Prepared& prepared) { prepared.engine->go_to(loop_from_); });
+        }
+        const std::size_t left = runs_ && closes_loop() ? loop_to_ - at_ : block;
+        const auto piece = out.first(std::min({out.size(), block, left}));
         if (runs_) {
             render_block(piece);
             position_.store(std::min(at_, signals_.in->size()), std::memory_order_relaxed);

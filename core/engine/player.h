@@ -127,7 +127,10 @@ private:
     void glide_tone(double turns_per_sample, bool sounds) noexcept;
     void retire(Prepared* prepared) noexcept;
     void begin_fade(Chain& chain) noexcept;
+    template <class Visit>
+    void for_prepared(Visit visit) noexcept;
     void jump(std::size_t to) noexcept;
+    bool closes_loop() const noexcept { return repeats_ && loop_to_ > loop_from_; }
     void catch_up(Prepared& coming, std::size_t start) noexcept;
     void add_tone(std::span<double> in) noexcept;
     void fetch(std::span<double> in, std::span<double> reference) noexcept;

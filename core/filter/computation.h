@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include <cstddef>
 #include <span>
 
 namespace syntonon {
@@ -19,6 +20,8 @@ public:
     virtual void process(std::span<double> block) noexcept = 0;
     // Back to rest: the next sample is the first.
     virtual void reset() noexcept = 0;
+    // The next sample is that one of the signal (0 after a reset): for what plays notes of its own.
+    virtual void go_to(std::size_t) noexcept {}
 };
 
 } // namespace syntonon

@@ -37,7 +37,8 @@ using Values = std::vector<double>;
 
 template <class Form>
 constexpr bool searches_for_roots =
-    std::is_same_v<Form, ParallelSum> || std::is_same_v<Form, Loop> || std::is_same_v<Form, Oversampled>;
+    std::is_same_v<Form,
+                   ParallelSum> || std::is_same_v<Form, Loop> || std::is_same_v<Form, Oversampled>;
 
 // One kind of answer on a grid: a cascade's own way, the sum of a series' parts', a multiple of
 // what is repeated, else point by point.

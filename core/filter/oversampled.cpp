@@ -16,7 +16,7 @@ namespace {
 using Complex = std::complex<double>;
 using modelled::HalfBandCoefficients;
 
-constexpr double a_rounding = 4e-16;
+constexpr double half_bands_rounding = 4e-16;
 
 // With the derivative of its logarithm, both by the angle.
 struct Turning {
@@ -65,7 +65,8 @@ public:
         const Complex v = std::conj(back);
         const double floor =
             std::norm(passes) * here.floor + std::norm(stops) * folded.floor
-            + a_rounding * (size_of(passes) * size_of(here.h) + size_of(stops) * size_of(folded.h));
+            + half_bands_rounding
+                  * (size_of(passes) * size_of(here.h) + size_of(stops) * size_of(folded.h));
         return {times(v, sum), times(v, sum_slope + Complex(0, 0.5) * sum), floor};
     }
     ResponsePoint response(const CirclePoint& at) const override {

@@ -50,7 +50,8 @@ private:
 
     std::vector<modelled::HalfBandCoefficients> half_bands_; // from outside to inside
     std::vector<Biquad> sections_;
-    std::vector<std::size_t> states_at_; // of each half-band filter, up and down; the sections' last
+    std::vector<std::size_t>
+        states_at_; // of each half-band filter, up and down; the sections' last
     std::vector<double> states_;
     std::vector<double> held_by_state_;
     double at_once_ = 0;

@@ -235,9 +235,7 @@ struct RationalOf {
     Expected<Rational> operator()(const Computed& computed) const {
         return computed.linear.rational();
     }
-    Expected<Rational> operator()(const Oversampled& of) const {
-        return syntonon::rational_of(of);
-    }
+    Expected<Rational> operator()(const Oversampled& of) const { return syntonon::rational_of(of); }
     Expected<Rational> operator()(const Repeated& repeated) const {
         return row(std::vector<Filter>(repeated.count, repeated.filter));
     }

@@ -3,6 +3,7 @@
 
 #include "core/base/units.h"
 #include "core/signal/makers.h"
+#include "core/signal/notes_text.h"
 
 #include <algorithm>
 #include <cmath>
@@ -51,6 +52,20 @@ Expected<void> check_rows(const SawChordRecipe& recipe, double rate_hz) {
     }
     if (recipe.frequencies_hz.empty()) {
         return refuse("frequencies_hz", "is missing or empty", "give one frequency or more");
+    }
+    return {};
+}
+Expected<void> check_rows(const NotesRecipe& recipe, double rate_hz) {
+    for (std::size_t i = 0; i < recipe.notes.size(); ++i) {
+        const std::string place = fmt::format("notes[{}].", i);
+        if (auto ok = check_note(recipe.notes[i]); !ok) {
+            ok.error().place = place + ok.error().place;
+            return ok;
+        }
+        if (auto ok = check_frequency(place + "key", hz_of_key(recipe.notes[i].key), rate_hz);
+            !ok) {
+            return ok;
+        }
     }
     return {};
 }

@@ -19,6 +19,7 @@ std::vector<double> made(const SteppedToneRecipe& recipe, const SignalExtent& ex
 std::vector<double> made(const SweptToneRecipe& recipe, const SignalExtent& extent);
 std::vector<double> made(const MultiToneRecipe& recipe, const SignalExtent& extent);
 std::vector<double> made(const SawChordRecipe& recipe, const SignalExtent& extent);
+std::vector<double> made(const NotesRecipe& recipe, const SignalExtent& extent);
 std::vector<double> made(const ToneBurstRecipe& recipe, const SignalExtent& extent);
 
 // Made in frequency, with the very power that is asked for.

@@ -2,6 +2,7 @@
 #include "core/signal/recipe.h"
 
 #include "core/base/number_text.h"
+#include "core/signal/notes_text.h"
 
 #include <array>
 #include <cmath>
@@ -137,6 +138,7 @@ constexpr std::array band_noise_fields = {frequency<&BandNoiseRecipe::from_hz>("
                                           power<&BandNoiseRecipe::level_db>(),
                                           seed<&BandNoiseRecipe::seed>()};
 constexpr std::array saw_chord_fields = {peak<&SawChordRecipe::peak_db>()};
+constexpr std::array notes_fields = {peak<&NotesRecipe::peak_db>()};
 constexpr std::array tone_burst_fields = {
     frequency<&ToneBurstRecipe::frequency_hz>("frequency_hz", "Frequency"),
     whole<&ToneBurstRecipe::cycles>("cycles", "Cycles", 1, 100000),
@@ -208,6 +210,19 @@ std::string summary_of(const Recipe& recipe) {
     if (const auto* file = std::get_if<FileRecipe>(&recipe)) {
         return fmt::format("{} · channel {:.0f}", file->path, file->channel);
     }
+    if (const auto* notes = std::get_if<NotesRecipe>(&recipe)) {
+        std::string keys;
+        for (const Note& note : notes->notes) {
+            constexpr std::size_t enough = 24;
+            keys += (keys.empty() ? "" : " ") + key_text(note.key);
+            if (keys.size() > enough) {
+                keys += " …";
+                break;
+            }
+        }
+        return fmt::format("{} · {}", lower_case(named(names_of_note_waves(), notes->wave).title),
+                           keys);
+    }
     return std::visit([](const auto& spec) { return summary_of_fields(spec); }, recipe);
 }
 
@@ -257,6 +272,9 @@ std::span<const NumberField<BandNoiseRecipe>> fields_of(const BandNoiseRecipe&) 
 }
 std::span<const NumberField<SawChordRecipe>> fields_of(const SawChordRecipe&) {
     return saw_chord_fields;
+}
+std::span<const NumberField<NotesRecipe>> fields_of(const NotesRecipe&) {
+    return notes_fields;
 }
 std::span<const NumberField<ToneBurstRecipe>> fields_of(const ToneBurstRecipe&) {
     return tone_burst_fields;

@@ -5,6 +5,7 @@
 
 #include "core/base/unknown_keys.h"
 #include "core/design/field.h"
+#include "core/engine/notes.h"
 
 #include <cstdint>
 #include <span>
@@ -118,6 +119,15 @@ struct SawChordRecipe {
     bool operator==(const SawChordRecipe&) const = default;
 };
 
+// Played by an instrument: where a chain has modelled stages, each note has filters of its own.
+struct NotesRecipe {
+    static constexpr std::string_view kind = "notes", title = "Notes";
+    std::vector<Note> notes = {{0, 1.5, 45}, {0, 1.5, 52}, {0, 1.5, 57}, {0, 1.5, 61}}; // a chord
+    NoteWave wave = NoteWave::saw;
+    double peak_db = -12; // of one note at full velocity
+    bool operator==(const NotesRecipe&) const = default;
+};
+
 // Whole cycles under a raised cosine, again and again.
 struct ToneBurstRecipe {
     static constexpr std::string_view kind = "tone_burst", title = "Tone burst";
@@ -199,9 +209,9 @@ struct MixRecipe {
 
 using Recipe = std::variant<ImpulseRecipe, StepRecipe, PulseTrainRecipe, ToneRecipe,
                             SteppedToneRecipe, SweptToneRecipe, MultiToneRecipe, WhiteNoiseRecipe,
-                            PinkNoiseRecipe, BandNoiseRecipe, SawChordRecipe, ToneBurstRecipe,
-                            PercussionRecipe, ClapperRecipe, NarrationRecipe, OffsetRecipe,
-                            NumbersRecipe, SpikesOnRampRecipe, FileRecipe, MixRecipe>;
+                            PinkNoiseRecipe, BandNoiseRecipe, SawChordRecipe, NotesRecipe,
+                            ToneBurstRecipe, PercussionRecipe, ClapperRecipe, NarrationRecipe,
+                            OffsetRecipe, NumbersRecipe, SpikesOnRampRecipe, FileRecipe, MixRecipe>;
 
 std::span<const Recipe> all_recipes(); // one of each kind, as a new one begins
 std::string_view kind_of(const Recipe& recipe);
@@ -242,6 +252,7 @@ std::span<const NumberField<WhiteNoiseRecipe>> fields_of(const WhiteNoiseRecipe&
 std::span<const NumberField<PinkNoiseRecipe>> fields_of(const PinkNoiseRecipe&);
 std::span<const NumberField<BandNoiseRecipe>> fields_of(const BandNoiseRecipe&);
 std::span<const NumberField<SawChordRecipe>> fields_of(const SawChordRecipe&);
+std::span<const NumberField<NotesRecipe>> fields_of(const NotesRecipe&);
 std::span<const NumberField<ToneBurstRecipe>> fields_of(const ToneBurstRecipe&);
 std::span<const NumberField<PercussionRecipe>> fields_of(const PercussionRecipe&);
 std::span<const NumberField<ClapperRecipe>> fields_of(const ClapperRecipe&);

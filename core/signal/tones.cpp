@@ -132,6 +132,28 @@ std::vector<double> made(const SawChordRecipe& recipe, const SignalExtent& exten
     return out;
 }
 
+std::vector<double> made(const NotesRecipe& recipe, const SignalExtent& extent) {
+    constexpr double rises_s = 0.002, falls_s = 0.03;
+    const double rate = extent.sample_rate_hz, peak = ratio_from_db(recipe.peak_db);
+    std::vector<double> out(extent.samples);
+    for (const Note& note : recipe.notes) {
+        NoteOscillator oscillator;
+        const double step = hz_of_key(note.key) / rate;
+        const auto from = static_cast<std::size_t>(std::min(note.from_s * rate, 1e15));
+        const double end_s = note.to_s + falls_s;
+        for (std::size_t n = from; n < out.size(); ++n) {
+            const double t = static_cast<double>(n) / rate;
+            if (t >= end_s) {
+                break;
+            }
+            const double gate =
+                std::clamp(std::min((t - note.from_s) / rises_s, (end_s - t) / falls_s), 0.0, 1.0);
+            out[n] += peak * note.velocity * gate * oscillator.next(recipe.wave, step);
+        }
+    }
+    return out;
+}
+
 std::vector<double> made(const ToneBurstRecipe& recipe, const SignalExtent& extent) {
     std::vector<double> out(extent.samples);
     const double peak = ratio_from_db(recipe.peak_db);

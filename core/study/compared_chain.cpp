@@ -23,16 +23,23 @@ std::string key_of_words(const Delivery& delivery) {
     return std::string(words_prefix) + delivery.id;
 }
 
-const std::string& ComparedChain::name() const {
+std::string ComparedChain::name() const {
+    if (state_variables) {
+        return "plain state-variable";
+    }
     return take != nullptr ? take->name : channel != nullptr ? channel->name : words->name;
 }
 
 Expected<ComparedChain> compared_chain(const Study& study, const Channel& channel,
                                        std::string_view key) {
     constexpr const char* way_out = "name one of the channel's takes as take:<id>, another "
-                                    "sampled channel as channel:<id>, or a delivery for a "
-                                    "processor as words:<id>";
+                                    "sampled channel as channel:<id>, a delivery for a "
+                                    "processor as words:<id>, or state_variables";
     ComparedChain found;
+    if (key == key_of_state_variables) {
+        found.state_variables = true;
+        return found;
+    }
     if (key.starts_with(take_prefix)) {
         found.take = take_of(channel, key.substr(take_prefix.size()));
     } else if (key.starts_with(channel_prefix)) {

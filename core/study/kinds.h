@@ -9,9 +9,11 @@
 #include "core/design/delay.h"
 #include "core/design/fir.h"
 #include "core/design/gain.h"
+#include "core/design/ladder.h"
 #include "core/design/parametric.h"
 #include "core/design/recursion.h"
 #include "core/design/roots.h"
+#include "core/design/state_variable.h"
 #include "core/design/taps.h"
 #include "core/fit/fitted.h"
 #include "core/study/loop.h"
@@ -41,9 +43,10 @@ template <class... Kinds>
 requires((Described<Kinds> && (Designed<Kinds> || Composed<Kinds>))
          && ...) using VariantOfKinds = std::variant<Kinds...>;
 
-struct AnyKind : VariantOfKinds<ParametricSpec, GainSpec, DelaySpec, TapsSpec, SplitSpec,
-                                RepeatSpec, LoopSpec, ClassicalSpec, RootsSpec, RecursionSpec,
-                                FirSpec, CorrectionSpec, FittedSpec, CrossoverSpec> {
+struct AnyKind
+    : VariantOfKinds<ParametricSpec, GainSpec, DelaySpec, TapsSpec, SplitSpec, RepeatSpec, LoopSpec,
+                     ClassicalSpec, RootsSpec, RecursionSpec, FirSpec, CorrectionSpec, FittedSpec,
+                     CrossoverSpec, StateVariableSpec, LadderSpec> {
     using variant::variant;
 };
 
@@ -68,5 +71,7 @@ extern template StageSpec::StageSpec(FirSpec);
 extern template StageSpec::StageSpec(CorrectionSpec);
 extern template StageSpec::StageSpec(FittedSpec);
 extern template StageSpec::StageSpec(CrossoverSpec);
+extern template StageSpec::StageSpec(StateVariableSpec);
+extern template StageSpec::StageSpec(LadderSpec);
 
 } // namespace syntonon

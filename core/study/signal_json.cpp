@@ -2,6 +2,7 @@
 #include "core/study/signal_json.h"
 
 #include "core/base/json_view.h"
+#include "core/signal/notes_text.h"
 #include "core/study/named_json.h"
 
 #include <algorithm>
@@ -36,6 +37,34 @@ void read_rest(ObjectReader& object, SawChordRecipe& spec) {
 }
 void write_rest(Json& object, const SawChordRecipe& spec) {
     object.set("frequencies_hz", Json::numbers(spec.frequencies_hz));
+}
+
+void read_rest(ObjectReader& object, NotesRecipe& spec) {
+    read_named(object, "wave", names_of_note_waves(), spec.wave);
+    if (!object.has("notes")) {
+        return;
+    }
+    spec.notes.clear();
+    object.each("notes", [&](ObjectReader reader) {
+        Note note;
+        note.key = reader.number("key");
+        note.from_s = reader.number_or("from_s", 0);
+        note.to_s = reader.number("to_s");
+        note.velocity = reader.number_or("velocity", note.velocity);
+        if (auto ok = check_note(note); !ok && !reader.log().problem) {
+            reader.fail(ok.error().place, ok.error().reason, ok.error().way_out);
+        }
+        spec.notes.push_back(note);
+    });
+}
+void write_rest(Json& object, const NotesRecipe& spec) {
+    object.set("wave", key_of_named(names_of_note_waves(), spec.wave));
+    object.set("notes", list_json(spec.notes, [](const Note& note) {
+                   Json json;
+                   json.set("key", note.key).set("from_s", note.from_s).set("to_s", note.to_s);
+                   json.set("velocity", note.velocity);
+                   return json;
+               }));
 }
 
 void read_rest(ObjectReader& object, NumbersRecipe& spec) {
@@ -123,6 +152,27 @@ SignalLength read_length(ObjectReader& object) {
 }
 
 } // namespace
+
+void read_modulation(ObjectReader object, Modulation& modulation) {
+    for (const auto& field : fields_of(modulation)) {
+        if (const auto value = object.optional_number(field.key)) {
+            field.set(modulation, *value);
+        }
+    }
+    read_named(object, "oscillator_wave", names_of_modulation_waves(), modulation.oscillator_wave);
+    if (auto ok = check_fields(modulation); !ok && !object.log().problem) {
+        object.fail(ok.error().place, ok.error().reason, ok.error().way_out);
+    }
+}
+
+Json modulation_json(const Modulation& modulation) {
+    Json object;
+    for (const auto& field : fields_of(modulation)) {
+        object.set(field.key, *field.get(modulation));
+    }
+    return object.set("oscillator_wave",
+                      key_of_named(names_of_modulation_waves(), modulation.oscillator_wave));
+}
 
 Signal read_signal(ObjectReader object) {
     Signal signal;

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/base/json.h"
+#include "core/engine/modulation.h"
 #include "core/signal/recipe.h"
 #include "core/study/json_reader.h"
 
@@ -12,6 +13,9 @@ namespace syntonon {
 
 Signal read_signal(ObjectReader object);
 Json signal_json(const Signal& signal);
+
+void read_modulation(ObjectReader object, Modulation& modulation);
+Json modulation_json(const Modulation& modulation);
 
 // An object with a kind and its fields, as a study's signals have them; what is not given is as a
 // new one begins. Refuses keys that the kind has not.

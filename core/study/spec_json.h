@@ -38,6 +38,10 @@ void read_spec(ObjectReader& object, FittedSpec& spec);
 void write_spec(Json& object, const FittedSpec& spec);
 void read_spec(ObjectReader& object, CrossoverSpec& spec);
 void write_spec(Json& object, const CrossoverSpec& spec);
+void read_spec(ObjectReader& object, StateVariableSpec& spec);
+void write_spec(Json& object, const StateVariableSpec& spec);
+void read_spec(ObjectReader& object, LadderSpec& spec);
+void write_spec(Json& object, const LadderSpec& spec);
 void read_spec(ObjectReader& object, TapsSpec& spec);
 void write_spec(Json& object, const TapsSpec& spec);
 

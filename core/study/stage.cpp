@@ -21,6 +21,8 @@ template StageSpec::StageSpec(FirSpec);
 template StageSpec::StageSpec(CorrectionSpec);
 template StageSpec::StageSpec(FittedSpec);
 template StageSpec::StageSpec(CrossoverSpec);
+template StageSpec::StageSpec(StateVariableSpec);
+template StageSpec::StageSpec(LadderSpec);
 
 AnyKind& StageSpec::edit() {
     return kind_.edit();

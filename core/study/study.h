@@ -8,6 +8,7 @@
 #include "core/curve/averages.h"
 #include "core/curve/curve.h"
 #include "core/curve/gate.h"
+#include "core/engine/modulation.h"
 #include "core/filter/axis.h"
 #include "core/goal/goal.h"
 #include "core/signal/recipe.h"
@@ -69,6 +70,7 @@ struct NamedGate {
 struct Bench {
     std::string signal, reference;
     std::vector<std::string> compared = {};
+    Modulation modulation = {}; // of the chain's modelled stages, and of what it is compared with
     UnknownKeys unknown = {};
 
     bool operator==(const Bench&) const = default;

@@ -95,6 +95,9 @@ Channel read_channel(ObjectReader object) {
         if (bench.has("compared")) {
             channel.bench.compared = bench.texts("compared");
         }
+        if (bench.has("modulation")) {
+            read_modulation(bench.object("modulation"), channel.bench.modulation);
+        }
         channel.bench.unknown = bench.unknown();
     }
     channel.unknown = object.unknown();
@@ -192,6 +195,9 @@ Json bench_json(const Bench& bench) {
     }
     if (!bench.compared.empty()) {
         object.set("compared", list_json(bench.compared, [](const auto& key) { return key; }));
+    }
+    if (bench.modulation != Modulation()) {
+        object.set("modulation", modulation_json(bench.modulation));
     }
     return object.set_unknown(bench.unknown);
 }

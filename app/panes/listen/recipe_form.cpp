@@ -5,7 +5,9 @@
 #include "app/widgets/quantity_edit.h"
 #include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
+#include "app/widgets/words.h"
 #include "core/exchange/taps_text.h"
+#include "core/signal/notes_text.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -191,6 +193,39 @@ void RecipeForm::add_rest(const SawChordRecipe&) {
     });
     fillers_.emplace_back([row](const Signal& s) {
         row->setText(row_text(std::get<SawChordRecipe>(s.recipe).frequencies_hz));
+    });
+}
+
+void RecipeForm::add_rest(const NotesRecipe&) {
+    auto* wave = new QComboBox;
+    for (const auto& name : names_of_note_waves()) {
+        wave->addItem(text_of(name.title));
+    }
+    add_row(tr("Wave"), wave);
+    connect(wave, &QComboBox::activated, this, [this](int index) {
+        edit(tr("Change %1"), [index](Signal& s) {
+            std::get<NotesRecipe>(s.recipe).wave =
+                names_of_note_waves()[static_cast<std::size_t>(index)].value;
+        });
+    });
+    auto* row = new QLineEdit;
+    row->setPlaceholderText(tr("A2 0 1.5 0.8; E3 …"));
+    row->setToolTip(tr("Key, begin and end in seconds, velocity; parted by semicolons. What is "
+                       "left out is as of the note before."));
+    add_row(tr("Notes"), row, true);
+    connect(row, &QLineEdit::editingFinished, this, [this, row] {
+        const auto read = notes_from_text(row->text().toStdString());
+        show_problem(read ? QString() : QString::fromStdString(to_text(read.error())));
+        const Signal* signal = signal_of(session_.study(), id_);
+        if (read && signal != nullptr && std::get<NotesRecipe>(signal->recipe).notes != *read) {
+            edit(tr("Change %1"),
+                 [&](Signal& s) { std::get<NotesRecipe>(s.recipe).notes = *read; });
+        }
+    });
+    fillers_.emplace_back([wave, row](const Signal& s) {
+        const auto& recipe = std::get<NotesRecipe>(s.recipe);
+        wave->setCurrentIndex(static_cast<int>(recipe.wave));
+        row->setText(QString::fromStdString(notes_text(recipe.notes)));
     });
 }
 

@@ -47,6 +47,7 @@ private:
     void add_rest(const Spec&) {}
     void add_rest(const SweptToneRecipe&);
     void add_rest(const SawChordRecipe&);
+    void add_rest(const NotesRecipe&);
     void add_rest(const NumbersRecipe&);
     void add_rest(const FileRecipe&);
     void add_rest(const MixRecipe&);

@@ -47,6 +47,12 @@ void offer(const FittedSpec& spec, std::vector<NewStage>& offers);
 TrimPanel* make_panel(const CrossoverSpec& spec, Session& session);
 void offer(const CrossoverSpec& spec, std::vector<NewStage>& offers);
 
+TrimPanel* make_panel(const StateVariableSpec& spec, Session& session);
+void offer(const StateVariableSpec& spec, std::vector<NewStage>& offers);
+
+TrimPanel* make_panel(const LadderSpec& spec, Session& session);
+void offer(const LadderSpec& spec, std::vector<NewStage>& offers);
+
 TrimPanel* make_panel(const TapsSpec& spec, Session& session);
 void offer(const TapsSpec& spec, std::vector<NewStage>& offers);
 

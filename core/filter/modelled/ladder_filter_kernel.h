@@ -18,19 +18,6 @@
 
 namespace syntonon::modelled {
 
-enum class LadderResponse {
-    low_24, // falls by 24 dB/octave
-    low_18,
-    low_12,
-    low_6,
-    band_24, // falls by 12 dB/octave to either side
-    band_12,
-    high_24,
-    high_12,
-    notch,
-    all_pass // at any resonance
-};
-
 // What goes in behind the feedback, then the poles' outputs: how much of each is in the response.
 using LadderTaps = std::array<double, ladder_poles + 1>;
 struct LadderMix {
@@ -40,26 +27,6 @@ struct LadderMix {
     bool is_low = true;          // loses its bass to the feedback
 
     bool has_input() const { return taps[0] != 0; }
-};
-
-// What does not change while it sounds.
-struct LadderBuild {
-    LadderType type = LadderType::transistor;
-    LadderResponse response = LadderResponse::low_24;
-    bool saturating = true;
-    bool prewarped = true;
-    double bass_compensation = 0; // 0 to 1: of what the feedback takes of low frequencies
-    std::size_t doublings = 1;    // of the rate, up to most_doublings
-
-    bool operator==(const LadderBuild&) const = default;
-};
-
-// What does. Drive: how far up the stages' bend the signal lies; small signals come out as they
-// would without.
-struct LadderKnobs {
-    double frequency_hz = 1000, resonance = 0, drive_db = 0;
-
-    bool operator==(const LadderKnobs&) const = default;
 };
 
 // Coefficients by ascending powers of s.
@@ -181,10 +148,16 @@ public:
         const LadderCoefficients c = ladder_coefficients(
             build_.type, knobs.frequency_hz, knobs.resonance, inner_rate_hz_, build_.prewarped);
         ladders_.set(j, c);
+        beyond_[j] = beyond_limit(knobs.resonance);
         const double lost = mix_.is_low ? build_.bass_compensation * c.k * mix_.rest_gain : 0;
         into_[j] = drive_[j] * (1 + lost);
         last_[j] = mix_.taps[ladder_poles] + mix_.last_by_feedback * c.k;
         out_of_[j] = 1 / drive_[j];
+    }
+
+    void set_frequencies(const Row& hz) {
+        build_.type == LadderType::diode ? set_frequencies_of<LadderType::diode>(hz)
+                                         : set_frequencies_of<LadderType::transistor>(hz);
     }
 
     void reset(std::size_t voice) {
@@ -203,6 +176,22 @@ public:
     }
 
 private:
+    template <LadderType Type>
+    void set_frequencies_of(const Row& hz) {
+        const double* const beyond = beyond_.data();
+        double* const g = ladders_.g.data();
+        const double rate_hz = inner_rate_hz_;
+        if (build_.prewarped) {
+            for (std::size_t j = 0; j < Voices; ++j) {
+                g[j] = ladder_g(Type, hz[j], beyond[j], rate_hz, true);
+            }
+        } else {
+            for (std::size_t j = 0; j < Voices; ++j) {
+                g[j] = ladder_g(Type, hz[j], beyond[j], rate_hz, false);
+            }
+        }
+    }
+
     template <LadderType Type, class Use>
     void with_step_of(Use& use) {
         if (build_.saturating) {
@@ -235,7 +224,7 @@ private:
     LadderBuild build_;
     LadderMix mix_;
     double inner_rate_hz_ = 96000;
-    Row drive_{}, into_{}, last_{}, out_of_{};
+    Row drive_{}, beyond_{}, into_{}, last_{}, out_of_{};
     LadderVoices<Voices> ladders_;
 };
 

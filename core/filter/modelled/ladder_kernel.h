@@ -16,6 +16,7 @@
 #pragma once
 
 #include "core/filter/modelled/flushed.h"
+#include "core/filter/modelled/ladder_build.h"
 
 #include <algorithm>
 #include <array>
@@ -26,8 +27,6 @@ namespace syntonon::modelled {
 
 inline constexpr std::size_t ladder_poles = 4;
 using FourValues = std::array<double, ladder_poles>;
-
-enum class LadderType { transistor, diode };
 
 // Lambert's continued fraction of tanh, held at 1 from where it gets there; within 1e-4 of it.
 inline constexpr double saturated_from = 4.97178556;
@@ -44,6 +43,24 @@ inline double passed(double x) {
 template <bool Saturating>
 inline double slope_at(double passed) {
     return Saturating ? 1 - passed * passed : 1;
+}
+
+// Two at once, with one division.
+struct TwoPassed {
+    double first, second;
+};
+template <bool Saturating>
+inline TwoPassed two_passed(double a, double b) {
+    if constexpr (Saturating) {
+        const double x = std::min(std::max(a, -saturated_from), saturated_from), q = x * x;
+        const double y = std::min(std::max(b, -saturated_from), saturated_from), r = y * y;
+        const double x_below = 135135 + q * (62370 + q * (3150 + q * 28)),
+                     y_below = 135135 + r * (62370 + r * (3150 + r * 28));
+        const double over = 1 / (x_below * y_below);
+        return {x * (135135 + q * (17325 + q * (378 + q))) * y_below * over,
+                y * (135135 + r * (17325 + r * (378 + r))) * x_below * over};
+    }
+    return {a, b};
 }
 
 inline double greatest(double a, double b, double c, double d) { // of their sizes
@@ -63,8 +80,10 @@ inline double ladder_limit(LadderType type) { // k0
 // Beyond the limit the stages saturate, and the ladder swings lower than it is set: at so much of
 // it. What the equations above swing at, at 96 kHz, resonance 1 to 2, by least squares within 0.03
 // cents at low frequencies and 1.2 cents up to 10 kHz; u is 1 - 1 / resonance, g as above.
-inline double ladder_swing(LadderType type, double resonance, double g) {
-    const double u = resonance > 1 ? 1 - 1 / resonance : 0;
+inline double beyond_limit(double resonance) { // u
+    return resonance > 1 ? 1 - 1 / resonance : 0;
+}
+inline double ladder_swing_beyond(LadderType type, double u, double g) {
     return type == LadderType::transistor
                ? 1
                      - u * (0.24947579 - u * (0.28369702 - u * (0.15679849 - u * 0.0540286)))
@@ -72,6 +91,10 @@ inline double ladder_swing(LadderType type, double resonance, double g) {
                : 1
                      - u * (0.10289029 - u * (0.06644948 - u * (0.02311781 + u * 0.00429265)))
                            * (1 - (0.719938 + 1.420388 * u) * g * g);
+}
+
+inline double ladder_swing(LadderType type, double resonance, double g) {
+    return ladder_swing_beyond(type, beyond_limit(resonance), g);
 }
 
 // The tangent by Lambert's continued fraction, within 1e-12 of it up to 0.95.
@@ -85,16 +108,20 @@ inline double prewarped(double angle) {
 // large ones do, at that frequency, too. Frequencies are held between 0 and 0.3 of the
 // rate: beyond that Newton's method would often have to be rescued by enclosing. Not prewarped: the
 // angle stands for its tangent, and all lies lower the higher it is.
-inline LadderCoefficients ladder_coefficients(LadderType type, double frequency_hz,
-                                              double resonance, double sample_rate_hz,
-                                              bool is_prewarped = true) {
+inline double ladder_g(LadderType type, double frequency_hz, double u, double sample_rate_hz,
+                       bool is_prewarped) {
     constexpr double pi = 3.14159265358979323846;
     const double angle = pi * frequency_hz / sample_rate_hz;
     const double untuned = prewarped(std::min(std::max(angle, 0.0), pi / 4));
-    const double tuned = angle / ladder_swing(type, resonance, untuned);
+    const double tuned = angle / ladder_swing_beyond(type, u, untuned);
     const double held = std::min(std::max(tuned, 0.0), 0.3 * pi);
     const double g = is_prewarped ? prewarped(held) : held;
-    return {type == LadderType::transistor ? g : g / 0.97332852678457515, // sqrt(18 / 19)
+    return type == LadderType::transistor ? g : g / 0.97332852678457515; // sqrt(18 / 19)
+}
+inline LadderCoefficients ladder_coefficients(LadderType type, double frequency_hz,
+                                              double resonance, double sample_rate_hz,
+                                              bool is_prewarped = true) {
+    return {ladder_g(type, frequency_hz, beyond_limit(resonance), sample_rate_hz, is_prewarped),
             resonance * ladder_limit(type)};
 }
 
@@ -109,40 +136,51 @@ struct NewtonStep {
     double y0, y1, y2, y3, missed;
 };
 
+// Each change by itself, by that of the row below, and by that of the last one, downwards; of the
+// divisions that elimination takes one is left, since what is divided by is kept as a factor.
 template <LadderType Type, bool Saturating = true>
 inline NewtonStep newton_step(double g, double k, double s0, double s1, double s2, double s3,
                               double x, double y0, double y1, double y2, double y3) {
-    const auto stage = [](double in) { return passed<Saturating>(in); };
     const auto slope = [](double out) { return slope_at<Saturating>(out); };
-    const double i0 = stage(x - k * y3), back = g * k * slope(i0);
+    constexpr double third = 1.0 / 3;
+    const double i0 = passed<Saturating>(x - k * y3), back = g * k * slope(i0);
     if constexpr (Type == LadderType::transistor) {
-        const double i1 = stage(y0), i2 = stage(y1), i3 = stage(y2), i4 = stage(y3);
-        const double d1 = g * slope(i1), d2 = g * slope(i2), d3 = g * slope(i3),
-                     d4 = g * slope(i4);
+        const auto [i1, i2] = two_passed<Saturating>(y0, y1);
+        const auto [i3, i4] = two_passed<Saturating>(y2, y3);
+        const double d1 = g * slope(i1), d2 = g * slope(i2), d3 = g * slope(i3), d4 = g * slope(i4);
         const double r0 = y0 - s0 - g * (i0 - i1), r1 = y1 - s1 - g * (i1 - i2),
                      r2 = y2 - s2 - g * (i2 - i3), r3 = y3 - s3 - g * (i3 - i4);
-        // Downwards: each change by itself, and by that of the last one.
-        const double m0 = 1 / (1 + d1), a0 = -r0 * m0, c0 = -back * m0;
-        const double m1 = 1 / (1 + d2), a1 = (d1 * a0 - r1) * m1, c1 = d1 * c0 * m1;
-        const double m2 = 1 / (1 + d3), a2 = (d2 * a1 - r2) * m2, c2 = d2 * c1 * m2;
-        const double e3 = (d3 * a2 - r3) / (1 + d4 - d3 * c2);
-        return {a0 + c0 * e3, a1 + c1 * e3, a2 + c2 * e3, e3, greatest(r0, r1, r2, r3)};
+        const double p0 = 1 + d1, p1 = (1 + d2) * p0, p2 = (1 + d3) * p1;
+        const double a0 = -r0, c0 = -back;
+        const double a1 = d1 * a0 - r1 * p0, c1 = d1 * c0;
+        const double a2 = d2 * a1 - r2 * p1, c2 = d2 * c1;
+        const double last = (1 + d4) * p2 - d3 * c2, outer = p1 * p2;
+        const double over = 1 / (p0 * outer * last);
+        const double e3 = (d3 * a2 - r3 * p2) * (over * p0 * outer);
+        const double rest = over * last;
+        const double e2 = (a2 + c2 * e3) * (rest * p0 * p1), e1 = (a1 + c1 * e3) * (rest * p0 * p2),
+                     e0 = (a0 + c0 * e3) * (rest * outer);
+        return {e0, e1, e2, e3, greatest(r0, r1, r2, r3)};
     } else {
-        const double i1 = stage(y0 - y1), i2 = stage(y1 - y2), i3 = stage(y2 - y3),
-                     i4 = stage(y3 / 3);
+        const auto [i1, i2] = two_passed<Saturating>(y0 - y1, y1 - y2);
+        const auto [i3, i4] = two_passed<Saturating>(y2 - y3, third * y3);
         const double d1 = g * slope(i1), d2 = g * slope(i2), d3 = g * slope(i3),
-                     d4 = g * slope(i4) / 3;
+                     d4 = third * g * slope(i4);
         const double r0 = y0 - s0 - g * (i0 - i1), r1 = y1 - s1 - g * (i1 - i2),
                      r2 = y2 - s2 - g * (i2 - i3), r3 = y3 - s3 - g * (i3 - i4);
-        // Downwards: each change by itself, by that of the row below, and by that of the last one.
-        const double m0 = 1 / (1 + d1), a0 = -r0 * m0, b0 = d1 * m0, c0 = -back * m0;
-        const double m1 = 1 / (1 + d1 + d2 - d1 * b0), a1 = (d1 * a0 - r1) * m1, b1 = d2 * m1,
-                     c1 = d1 * c0 * m1;
-        const double m2 = 1 / (1 + d2 + d3 - d2 * b1), a2 = (d2 * a1 - r2) * m2,
-                     c2 = (d3 + d2 * c1) * m2;
-        const double e3 = (d3 * a2 - r3) / (1 + d3 + d4 - d3 * c2);
-        const double e2 = a2 + c2 * e3, e1 = a1 + b1 * e2 + c1 * e3;
-        return {a0 + b0 * e1 + c0 * e3, e1, e2, e3, greatest(r0, r1, r2, r3)};
+        const double p0 = 1 + d1, p1 = (1 + d1 + d2) * p0 - d1 * d1,
+                     p2 = (1 + d2 + d3) * p1 - d2 * d2 * p0;
+        const double a0 = -r0, c0 = -back;
+        const double a1 = d1 * a0 - r1 * p0, c1 = d1 * c0;
+        const double a2 = d2 * a1 - r2 * p1, c2 = d2 * c1 + d3 * p1;
+        const double last = (1 + d3 + d4) * p2 - d3 * c2, outer = p1 * p2;
+        const double over = 1 / (p0 * outer * last);
+        const double e3 = (d3 * a2 - r3 * p2) * (over * p0 * outer);
+        const double rest = over * last;
+        const double e2 = (a2 + c2 * e3) * (rest * p0 * p1);
+        const double e1 = (a1 + c1 * e3 + d2 * p0 * e2) * (rest * p0 * p2);
+        const double e0 = (a0 + c0 * e3 + d1 * e1) * (rest * outer);
+        return {e0, e1, e2, e3, greatest(r0, r1, r2, r3)};
     }
 }
 
@@ -162,7 +200,7 @@ inline double desaturated(double out) {
 inline bool is_last_too_high(LadderType type, const LadderCoefficients& c, const FourValues& s,
                              double x, double last, FourValues& y) {
     y[3] = last;
-    double out = type == LadderType::transistor ? saturated(last) : saturated(last / 3);
+    double out = type == LadderType::transistor ? saturated(last) : saturated(1.0 / 3 * last);
     for (std::size_t i = 3;; --i) {
         const double in = (y[i] - s[i]) / c.g + out;
         if (i == 0) {
@@ -228,6 +266,16 @@ void integrate(LadderVoices<Voices>& v) {
     }
 }
 
+// Where Newton's method begins: as if each integrator's input stayed as it was.
+template <std::size_t Voices>
+void predict(LadderVoices<Voices>& v) {
+    for (std::size_t i = 0; i < ladder_poles; ++i) {
+        for (std::size_t j = 0; j < Voices; ++j) {
+            v.y[i][j] = 2 * v.s[i][j] - v.y[i][j];
+        }
+    }
+}
+
 // One sample into each of linear ones: Newton's first step is there.
 template <LadderType Type, std::size_t Voices>
 void step_linear_ladders(LadderVoices<Voices>& v, const std::array<double, Voices>& x) {
@@ -247,6 +295,7 @@ void step_linear_ladders(LadderVoices<Voices>& v, const std::array<double, Voice
 template <LadderType Type, std::size_t Voices>
 void step_ladders(LadderVoices<Voices>& v, const std::array<double, Voices>& x,
                   int steps = newton_steps) {
+    predict(v);
     std::array<double, Voices> missed, share;
     missed.fill(1e300);
     share.fill(1);

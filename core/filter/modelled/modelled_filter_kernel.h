@@ -12,8 +12,9 @@
 namespace syntonon::modelled {
 
 // Voices side by side, each with its own knobs and states. A core brings `voices`, `Build` (with
-// `doublings`), `Knobs`, prepare(), set() of a voice, reset() of one, and with_step(use), which
-// calls use(step) with what takes a sample of each in place at the higher rate. Allocates nothing.
+// `doublings`), `Knobs`, prepare(), set() of a voice, reset() of one, and set_frequencies() of all,
+// which makes the same of each, and with_step(use), which calls use(step) with what takes a sample
+// of each in place at the higher rate. Allocates nothing.
 template <class Core>
 class ModelledFilter {
 public:
@@ -40,6 +41,17 @@ public:
         }
     }
     const Knobs& knobs(std::size_t voice) const { return knobs_[voice]; }
+    // Of all voices at once; all other knobs stay.
+    void set_frequencies(const Row& hz) {
+        bool same = true;
+        for (std::size_t j = 0; j < voices; ++j) {
+            same = same && hz[j] == knobs_[j].frequency_hz;
+            knobs_[j].frequency_hz = hz[j];
+        }
+        if (!same) {
+            core_.set_frequencies(hz);
+        }
+    }
 
     // Back to rest; what is set stays.
     void reset(std::size_t voice) {

@@ -14,27 +14,6 @@
 
 namespace syntonon::modelled {
 
-inline constexpr std::size_t most_in_series = 4;
-
-// What does not change while it sounds.
-struct StateVariableBuild {
-    StateVariableResponse response = StateVariableResponse::low;
-    bool saturating = false; // what goes in, before anything else
-    bool prewarped = true;
-    std::size_t in_series = 1; // up to most_in_series
-    std::size_t doublings = 0; // of the rate, up to most_doublings
-
-    bool operator==(const StateVariableBuild&) const = default;
-};
-
-// What does. Drive: how far up the bend of what saturates the signal lies; small signals come out
-// as they would without.
-struct StateVariableKnobs {
-    double frequency_hz = 1000, resonance = 0, gain_db = 0, drive_db = 0;
-
-    bool operator==(const StateVariableKnobs&) const = default;
-};
-
 // See modelled_filter_kernel.h.
 template <std::size_t Voices>
 class StateVariableCore {
@@ -58,11 +37,18 @@ public:
         const StateVariableCoefficients c =
             state_variable_coefficients(build_.response, knobs.frequency_hz, knobs.resonance,
                                         knobs.gain_db, inner_rate_hz_, build_.prewarped);
+        moved_[j] = c.moved;
         g_[j] = c.g;
         damping_[j] = c.damping;
         of_input_[j] = c.of_input;
         of_band_[j] = c.of_band;
         of_low_[j] = c.of_low;
+    }
+
+    void set_frequencies(const Row& hz) {
+        for (std::size_t j = 0; j < Voices; ++j) {
+            g_[j] = moved_[j] * state_variable_tangent(hz[j], inner_rate_hz_, build_.prewarped);
+        }
     }
 
     void reset(std::size_t voice) {
@@ -92,7 +78,8 @@ private:
             for (std::size_t j = 0; j < Voices; ++j) {
                 StateVariableState state{s1_[i][j], s2_[i][j]};
                 x[j] = step_state_variable(
-                    {g_[j], damping_[j], of_input_[j], of_band_[j], of_low_[j]}, state, x[j]);
+                    {g_[j], damping_[j], moved_[j], of_input_[j], of_band_[j], of_low_[j]}, state,
+                    x[j]);
                 s1_[i][j] = state.s1;
                 s2_[i][j] = state.s2;
             }
@@ -101,7 +88,7 @@ private:
 
     StateVariableBuild build_;
     double inner_rate_hz_ = 48000;
-    Row drive_{}, g_{}, damping_{}, of_input_{}, of_band_{}, of_low_{};
+    Row drive_{}, moved_{}, g_{}, damping_{}, of_input_{}, of_band_{}, of_low_{};
     std::array<Row, most_in_series> s1_{}, s2_{};
 };
 

@@ -10,26 +10,26 @@
 #pragma once
 
 #include "core/filter/modelled/flushed.h"
+#include "core/filter/modelled/state_variable_build.h"
 
 #include <cmath>
 
 namespace syntonon::modelled {
 
-enum class StateVariableResponse {
-    low,
-    band, // 1 at the set frequency, but for what resonance adds
-    high,
-    notch,
-    peak, // by its gain at the set frequency
-    all_pass,
-    low_shelf, // half the gain in dB at the set frequency
-    high_shelf
-};
-
 struct StateVariableCoefficients {
     double g = 0.1, damping = 2;                  // 2 R
+    double moved = 1;                             // g over that of the frequency itself
     double of_input = 0, of_band = 0, of_low = 1; // summed up
 };
+
+// Of an integrator; held below half the rate.
+inline double state_variable_tangent(double frequency_hz, double sample_rate_hz,
+                                     bool is_prewarped) {
+    constexpr double pi = 3.14159265358979323846, highest = 0.499 * pi;
+    const double angle = pi * frequency_hz / sample_rate_hz;
+    const double held = angle > 0 ? (angle < highest ? angle : highest) : 0;
+    return is_prewarped ? std::tan(held) : held;
+}
 
 // `resonance` 0: twice a real pole; 1: no damping, so that it goes on swinging; Q is
 // 1 / (2 (1 - resonance)). The gain is that of peak and shelves, in dB.
@@ -37,11 +37,7 @@ inline StateVariableCoefficients state_variable_coefficients(StateVariableRespon
                                                              double frequency_hz, double resonance,
                                                              double gain_db, double sample_rate_hz,
                                                              bool is_prewarped = true) {
-    constexpr double pi = 3.14159265358979323846, highest = 0.499 * pi;
     StateVariableCoefficients c;
-    const double angle = pi * frequency_hz / sample_rate_hz;
-    const double held = angle > 0 ? (angle < highest ? angle : highest) : 0;
-    c.g = is_prewarped ? std::tan(held) : held;
     c.damping = 2 * (1 - resonance);
     const double a = std::pow(10, gain_db / 40); // of each side of a shelf
     switch (response) {
@@ -74,18 +70,19 @@ inline StateVariableCoefficients state_variable_coefficients(StateVariableRespon
         break;
     case StateVariableResponse::low_shelf: // A (s^2 + 2R sqrt(A) s + A) / (A s^2 + 2R sqrt(A) s +
                                            // 1)
-        c.g /= std::sqrt(a);
+        c.moved = 1 / std::sqrt(a);
         c.of_input = 1;
         c.of_band = c.damping * (a - 1);
         c.of_low = a * a - 1;
         break;
     case StateVariableResponse::high_shelf:
-        c.g *= std::sqrt(a);
+        c.moved = std::sqrt(a);
         c.of_input = a * a;
         c.of_band = c.damping * (1 - a) * a;
         c.of_low = 1 - a * a;
         break;
     }
+    c.g = c.moved * state_variable_tangent(frequency_hz, sample_rate_hz, is_prewarped);
     return c;
 }
 

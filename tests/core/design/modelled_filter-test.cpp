@@ -2,6 +2,7 @@
 #include "core/design/modelled_filter.h"
 
 #include "core/filter/modelled/ladder.h"
+#include "core/filter/modelled/ladder_filter_kernel.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
@@ -13,12 +14,12 @@ namespace {
 
 using namespace modelled;
 
-constexpr double rate_hz = 48000;
-constexpr std::array every_ladder_response = {
-    LadderResponse::low_24,  LadderResponse::low_18,  LadderResponse::low_12,
-    LadderResponse::low_6,   LadderResponse::band_24, LadderResponse::band_12,
-    LadderResponse::high_24, LadderResponse::high_12, LadderResponse::notch,
-    LadderResponse::all_pass};
+constexpr double played_rate_hz = 48000;
+constexpr std::array every_ladder_response = {LadderResponse::low_24,  LadderResponse::low_18,
+                                              LadderResponse::low_12,  LadderResponse::low_6,
+                                              LadderResponse::band_24, LadderResponse::band_12,
+                                              LadderResponse::high_24, LadderResponse::high_12,
+                                              LadderResponse::notch,   LadderResponse::all_pass};
 constexpr std::array every_state_variable_response = {
     StateVariableResponse::low,       StateVariableResponse::band,
     StateVariableResponse::high,      StateVariableResponse::notch,
@@ -43,8 +44,9 @@ std::complex<double> computed_at(const Filter& filter, double hz, double size) {
     filter.run(signal);
     std::complex<double> sum = 0;
     for (std::size_t n = 0; n < signal.size(); ++n) {
-        sum += signal[n] / size
-               * std::polar(1.0, -2 * std::numbers::pi * hz / rate_hz * static_cast<double>(n));
+        sum +=
+            signal[n] / size
+            * std::polar(1.0, -2 * std::numbers::pi * hz / played_rate_hz * static_cast<double>(n));
     }
     return sum;
 }
@@ -56,8 +58,8 @@ TEST(ModelledLadder, IsComputedAsTheLinearFilterThatStandsForIt) {
                 LadderBuild build{type, response, false, true, 0.6, doublings};
                 const LadderKnobs knobs{1500, 0.7, 9};
                 for (build.saturating = false;; build.saturating = true) {
-                    const Filter filter = modelled_filter(build, knobs, rate_hz);
-                    const Probe probe(filter, rate_hz);
+                    const Filter filter = modelled_filter(build, knobs, played_rate_hz);
+                    const Probe probe(filter, played_rate_hz);
                     for (const double hz : {30.0, 1000.0, 1500.0, 12000.0}) {
                         const auto wanted = probe.value(hz).h;
                         const double tolerance = build.saturating ? 1e-5 : 1e-9;
@@ -78,8 +80,8 @@ TEST(ModelledStateVariable, IsComputedAsTheLinearFilterThatStandsForIt) {
     for (const StateVariableResponse response : every_state_variable_response) {
         for (const std::size_t doublings : {0u, 2u}) {
             const StateVariableBuild build{response, false, true, 3, doublings};
-            const Filter filter = modelled_filter(build, {800, 0.5, 9, 0}, rate_hz);
-            const Probe probe(filter, rate_hz);
+            const Filter filter = modelled_filter(build, {800, 0.5, 9, 0}, played_rate_hz);
+            const Probe probe(filter, played_rate_hz);
             for (const double hz : {30.0, 700.0, 5000.0}) {
                 const auto wanted = probe.value(hz).h;
                 EXPECT_LT(std::abs(computed_at(filter, hz, 1) - wanted),
@@ -98,7 +100,8 @@ TEST(ModelledRoots, MakeWhatTheResponseIsCalled) {
                               {1000, resonance, 0});
     };
     const auto slope_db = [](const ModelledRoots& roots, double from) { // by octave
-        return 20 * std::log10(std::abs(value_at(roots, {0, 2 * from}) / value_at(roots, {0, from})));
+        return 20
+               * std::log10(std::abs(value_at(roots, {0, 2 * from}) / value_at(roots, {0, from})));
     };
     EXPECT_NEAR(std::abs(value_at(ladder(LadderResponse::low_24), low)), 1, 1e-6);
     EXPECT_NEAR(slope_db(ladder(LadderResponse::low_24), 1e3), -24.08, 0.01);
@@ -130,7 +133,8 @@ TEST(ModelledRoots, OfTheDiodeLadderMakeThemToo) {
                                 LadderResponse::low_12, LadderResponse::low_6}) {
         EXPECT_NEAR(std::abs(value_at(ladder(response), {0, 1e-6})), 1, 1e-6);
         const auto direct = small_signal(LadderType::diode, 0, 4 - std::size_t(response), {0, 0.7});
-        const double rest = std::abs(small_signal(LadderType::diode, 0, 4 - std::size_t(response), 0));
+        const double rest =
+            std::abs(small_signal(LadderType::diode, 0, 4 - std::size_t(response), 0));
         EXPECT_LT(std::abs(value_at(ladder(response), {0, 0.7}) - direct / rest), 1e-12);
     }
     EXPECT_NEAR(std::abs(value_at(ladder(LadderResponse::notch, 0.5), {0, 1})), 0, 1e-12);
@@ -170,18 +174,19 @@ TEST(ModelledRoots, OfStateVariablesAreTheirAnalogSections) {
 TEST(ModelledFilter, IsTheAnalogOneOnTheBentAxis) {
     const LadderBuild build{LadderType::diode, LadderResponse::low_24, false, true, 0, 1};
     const LadderKnobs knobs{2000, 0.8, 0};
-    const Probe probe(modelled_filter(build, knobs, rate_hz), rate_hz);
+    const Probe probe(modelled_filter(build, knobs, played_rate_hz), played_rate_hz);
     const ModelledRoots roots = modelled_roots(build, knobs);
     for (double hz = 20; hz <= 10000; hz *= 1.1) {
-        const double bent = std::tan(std::numbers::pi * hz / (2 * rate_hz))
-                            / std::tan(std::numbers::pi * knobs.frequency_hz / (2 * rate_hz));
+        const double bent =
+            std::tan(std::numbers::pi * hz / (2 * played_rate_hz))
+            / std::tan(std::numbers::pi * knobs.frequency_hz / (2 * played_rate_hz));
         EXPECT_NEAR(probe.level_db(hz), 20 * std::log10(std::abs(value_at(roots, {0, bent}))),
                     1e-3);
     }
 }
 
 TEST(ModelledFilter, InAnAnalogChannelIsTheModelItself) {
-    const Axis analog(rate_hz, Domain::analog);
+    const Axis analog(played_rate_hz, Domain::analog);
     const LadderBuild build{LadderType::transistor, LadderResponse::notch, true, true, 0, 1};
     const LadderKnobs knobs{2000, 0.5, 0};
     const Filter filter = modelled_filter(build, knobs, analog);
@@ -196,7 +201,7 @@ TEST(ModelledFilter, InAnAnalogChannelIsTheModelItself) {
 
 TEST(ModelledFilter, BeyondItsLimitIsHeldByItsStages) {
     LadderBuild build;
-    const Filter swings = modelled_filter(build, {440, 1.3, 0}, rate_hz);
+    const Filter swings = modelled_filter(build, {440, 1.3, 0}, played_rate_hz);
     EXPECT_TRUE(swings.is_stable()) << "bounded";
     EXPECT_GT(*swings.slowest_pole_radius(), 1) << "for all that, small signals grow";
     std::vector<double> signal(48000);
@@ -213,7 +218,8 @@ TEST(ModelledFilter, BassCompensationHoldsTheLevelOfLowFrequencies) {
     LadderBuild build;
     const auto bass_db = [&](double share) {
         build.bass_compensation = share;
-        return Probe(modelled_filter(build, {1000, 0.9, 0}, rate_hz), rate_hz).level_db(5);
+        return Probe(modelled_filter(build, {1000, 0.9, 0}, played_rate_hz), played_rate_hz)
+            .level_db(5);
     };
     EXPECT_NEAR(bass_db(0), -20 * std::log10(1 + 3.6), 0.01);
     EXPECT_NEAR(bass_db(1), 0, 0.01);
@@ -223,7 +229,7 @@ TEST(ModelledFilter, BassCompensationHoldsTheLevelOfLowFrequencies) {
 TEST(ModelledFilter, NotPrewarpedItLiesLower) {
     LadderBuild build{LadderType::transistor, LadderResponse::notch, false, false, 0, 0};
     const auto deepest_hz = [&] {
-        const Probe probe(modelled_filter(build, {8000, 0, 0}, rate_hz), rate_hz);
+        const Probe probe(modelled_filter(build, {8000, 0, 0}, played_rate_hz), played_rate_hz);
         double at = 0, least = 1e9;
         for (double hz = 5000; hz < 9000; hz += 1) {
             if (probe.level_db(hz) < least) {
@@ -233,7 +239,8 @@ TEST(ModelledFilter, NotPrewarpedItLiesLower) {
         }
         return at;
     };
-    const double lower = rate_hz / std::numbers::pi * std::atan(std::numbers::pi * 8000 / rate_hz);
+    const double lower =
+        played_rate_hz / std::numbers::pi * std::atan(std::numbers::pi * 8000 / played_rate_hz);
     EXPECT_NEAR(deepest_hz(), lower, 1);
     build.prewarped = true;
     EXPECT_NEAR(deepest_hz(), 8000, 1);
@@ -248,9 +255,9 @@ TEST(ModelledVoices, AreEachToTheLastBitAsAlone) {
         const LadderBuild build{LadderType::diode, response, true, true, 0.5, 1};
         LadderFilter<count> together;
         std::array<LadderFilter<1>, count> alone;
-        together.prepare(build, rate_hz);
+        together.prepare(build, played_rate_hz);
         for (auto& one : alone) {
-            one.prepare(build, rate_hz);
+            one.prepare(build, played_rate_hz);
         }
         for (int n = 0; n < 2000; ++n) {
             LadderFilter<count>::Row row{};

@@ -10,7 +10,7 @@
 namespace syntonon::oca {
 namespace {
 
-constexpr double rate_hz = 48'000;
+constexpr double stages_rate_hz = 48'000;
 
 TEST(ObjectStages, WhatAStageIsSetToMakesTheStageAgain) {
     ClassicalSpec riley;
@@ -24,13 +24,13 @@ TEST(ObjectStages, WhatAStageIsSetToMakesTheStageAgain) {
         {Kind::gain, GainSpec{-6, false, {}}},
         {Kind::polarity, GainSpec{0, true, {}}}};
     for (const auto& [kind, spec] : all) {
-        const auto setting = setting_for(spec, kind, rate_hz);
+        const auto setting = setting_for(spec, kind, stages_rate_hz);
         ASSERT_TRUE(setting) << kind_of(spec);
         EXPECT_EQ(kind_of(*setting), kind);
-        const auto back = stage_from(*setting, rate_hz);
+        const auto back = stage_from(*setting, stages_rate_hz);
         ASSERT_TRUE(back && *back) << kind_of(spec);
         EXPECT_EQ(kind_of(**back), kind_of(spec));
-        const auto again = setting_for(**back, kind, rate_hz);
+        const auto again = setting_for(**back, kind, stages_rate_hz);
         ASSERT_TRUE(again);
         EXPECT_EQ(*again, *setting);
     }
@@ -39,26 +39,26 @@ TEST(ObjectStages, WhatAStageIsSetToMakesTheStageAgain) {
 TEST(ObjectStages, WhatAnObjectCannotBeExactlyIsNotProposed) {
     ParametricSpec matched = parametric(ParametricShape::peak, 15'000, -3, 2);
     matched.mapping = ParametricMapping::nyquist_matched;
-    EXPECT_FALSE(setting_for(matched, Kind::parametric_filter, rate_hz));
+    EXPECT_FALSE(setting_for(matched, Kind::parametric_filter, stages_rate_hz));
     EXPECT_FALSE(setting_for(parametric(ParametricShape::low_shelf, 100, -3, 0.7, 1),
-                             Kind::parametric_filter, rate_hz));
+                             Kind::parametric_filter, stages_rate_hz));
     EXPECT_FALSE(setting_for(parametric(ParametricShape::peak, 100, -3, 0.7),
-                             Kind::polynomial_filter, rate_hz));
+                             Kind::polynomial_filter, stages_rate_hz));
     ClassicalSpec elliptic;
     elliptic.family = ClassicalFamily::elliptic;
-    EXPECT_FALSE(setting_for(elliptic, Kind::classical_filter, rate_hz));
-    EXPECT_FALSE(setting_for(GainSpec{-6, true, {}}, Kind::gain, rate_hz));
-    EXPECT_FALSE(setting_for(GainSpec{-6, true, {}}, Kind::polarity, rate_hz));
+    EXPECT_FALSE(setting_for(elliptic, Kind::classical_filter, stages_rate_hz));
+    EXPECT_FALSE(setting_for(GainSpec{-6, true, {}}, Kind::gain, stages_rate_hz));
+    EXPECT_FALSE(setting_for(GainSpec{-6, true, {}}, Kind::polarity, stages_rate_hz));
     DelaySpec between{DelayUnit::samples, 3.5};
     between.interpolation = Interpolation::lagrange;
-    EXPECT_FALSE(setting_for(between, Kind::delay, rate_hz));
+    EXPECT_FALSE(setting_for(between, Kind::delay, stages_rate_hz));
 }
 
 // 32-bit floats are what the standard's objects take.
 TEST(ObjectStages, AFilterBecomesASectionEachTapsAndADelay) {
     const Filter filter = filter_of(SeriesParts{
         Cascade{{{1, -1.8, 0.9, -1.7, 0.8}, {0.5, 0, 0, -0.25, 0}}}, 480, {0.25, 0.5, 0.25}});
-    const auto settings = settings_for(filter, rate_hz);
+    const auto settings = settings_for(filter, stages_rate_hz);
     ASSERT_TRUE(settings);
     ASSERT_EQ(settings->sections.size(), 2u);
     EXPECT_EQ(settings->sections[0], (PolynomialSetting{{1, -1.8f, 0.9f}, {1, -1.7f, 0.8f}}));
@@ -66,7 +66,7 @@ TEST(ObjectStages, AFilterBecomesASectionEachTapsAndADelay) {
     EXPECT_EQ(settings->taps->taps, (std::vector<float>{0.25f, 0.5f, 0.25f}));
     ASSERT_TRUE(settings->delay);
     EXPECT_FLOAT_EQ(settings->delay->seconds, 0.01f);
-    const auto stage = stage_from(settings->sections[0], rate_hz);
+    const auto stage = stage_from(settings->sections[0], stages_rate_hz);
     ASSERT_TRUE(stage && *stage);
     EXPECT_EQ(std::get<RecursionSpec>(***stage).a[1], double(-1.7f));
 }
@@ -79,7 +79,7 @@ TEST(ObjectStages, WhatDoesNothingMakesNoStage) {
           Setting(PolynomialSetting{}), Setting(FirSetting{}),
           Setting(CurveSetting{{20, 20'000}, {1, 1}, {0, 0}})}) {
         EXPECT_TRUE(is_idle(setting)) << text_of(setting);
-        const auto stage = stage_from(setting, rate_hz);
+        const auto stage = stage_from(setting, stages_rate_hz);
         ASSERT_TRUE(stage) << text_of(setting);
         EXPECT_FALSE(*stage) << text_of(setting);
     }
@@ -95,11 +95,11 @@ TEST(ObjectStages, WhatDoesNothingMakesNoStage) {
     EXPECT_EQ(idle_setting(CurveSetting{{20, 20'000}, {1, 0.5f}, {0, 1}}),
               Setting(CurveSetting{{20, 20'000}, {1, 1}, {0, 0}}))
         << "a device takes no curve without points";
-    const auto curve = stage_from(CurveSetting{{20, 20'000}, {1, 0.5f}, {0, 1}}, rate_hz);
+    const auto curve = stage_from(CurveSetting{{20, 20'000}, {1, 0.5f}, {0, 1}}, stages_rate_hz);
     ASSERT_TRUE(curve && *curve);
     EXPECT_TRUE(std::holds_alternative<TapsSpec>(***curve)) << "taps that go through it";
     EXPECT_FALSE(stage_from(ClassicalSetting{100, Passband::band_pass, ClassicalForm::bessel, 2, 0},
-                            rate_hz));
+                            stages_rate_hz));
 }
 
 } // namespace

@@ -13,7 +13,7 @@
 namespace syntonon {
 namespace {
 
-constexpr double rate_hz = 48000;
+constexpr double outer_rate_hz = 48000;
 
 Filter resonant_low_pass() { // of order 3, at the higher rate
     return Cascade{{Biquad{0.002, 0.004, 0.002, -1.93, 0.938}, Biquad{0.05, 0.05, 0, -0.9, 0}}};
@@ -29,7 +29,7 @@ Filter four_times() {
 
 std::complex<double> transform_of(const std::vector<double>& impulse, double hz) {
     std::complex<double> sum = 0;
-    const double w = 2 * std::numbers::pi * hz / rate_hz;
+    const double w = 2 * std::numbers::pi * hz / outer_rate_hz;
     for (std::size_t n = 0; n < impulse.size(); ++n) {
         sum += impulse[n] * std::polar(1.0, -w * static_cast<double>(n));
     }
@@ -39,7 +39,7 @@ std::complex<double> transform_of(const std::vector<double>& impulse, double hz)
 TEST(OversampledFilter, AnswersAsItRuns) {
     for (const Filter& filter : {Filter(twice(resonant_low_pass())), four_times()}) {
         const auto impulse = filter.impulse_response(4000);
-        const Probe probe(filter, rate_hz);
+        const Probe probe(filter, outer_rate_hz);
         for (const double hz : {0.0, 10.0, 300.0, 4000.0, 15000.0, 22000.0, 24000.0}) {
             EXPECT_LT(std::abs(probe.value(hz).h - transform_of(impulse, hz)), 1e-12) << hz;
         }
@@ -81,9 +81,9 @@ TEST(OversampledFilter, IsUpThroughAndDown) {
 
 TEST(OversampledFilter, SlopesAreDerivatives) {
     const Filter filter = four_times();
-    const Probe probe(filter, rate_hz);
+    const Probe probe(filter, outer_rate_hz);
     for (const double hz : {100.0, 1500.0, 9000.0, 21000.0}) {
-        const double step_hz = 0.01, step = 2 * std::numbers::pi * step_hz / rate_hz;
+        const double step_hz = 0.01, step = 2 * std::numbers::pi * step_hz / outer_rate_hz;
         const auto wanted =
             (probe.value(hz + step_hz).h - probe.value(hz - step_hz).h) / (2 * step);
         const auto value = probe.value(hz);
@@ -95,9 +95,9 @@ TEST(OversampledFilter, HasTheSquaredPolesAndZerosThatMakeItsAnswer) {
     for (const Filter& filter : {Filter(twice(resonant_low_pass())), four_times()}) {
         const auto& roots = filter.roots();
         ASSERT_TRUE(roots);
-        const Probe probe(filter, rate_hz);
+        const Probe probe(filter, outer_rate_hz);
         for (const double hz : {20.0, 700.0, 5000.0, 18000.0}) {
-            const auto z = std::polar(1.0, 2 * std::numbers::pi * hz / rate_hz);
+            const auto z = std::polar(1.0, 2 * std::numbers::pi * hz / outer_rate_hz);
             const auto value = value_of(*roots, z).h * std::pow(z, -roots->delay_samples);
             EXPECT_LT(std::abs(std::abs(value) / std::abs(probe.value(hz).h) - 1), 1e-7) << hz;
         }
@@ -133,7 +133,7 @@ TEST(OversampledFilter, TakesItsPlaceInALoop) {
     ASSERT_TRUE(loop);
     const auto impulse = loop->impulse_response(4000);
     for (const double hz : {50.0, 1000.0, 8000.0}) {
-        const auto h = Probe(filter, rate_hz).value(hz).h;
+        const auto h = Probe(filter, outer_rate_hz).value(hz).h;
         EXPECT_LT(std::abs(transform_of(impulse, hz) - h / (1.0 + 0.5 * h)), 1e-10);
     }
 }

@@ -315,6 +315,42 @@ TEST(KindsJson, AnFirThatSaysTooLittleOrRubbishIsRefused) {
               stage + "window_points[1]");
 }
 
+TEST(KindsJson, ModelledFiltersKeepWhatTheyAreBuiltOf) {
+    LadderSpec ladder;
+    ladder.type = modelled::LadderType::diode;
+    ladder.response = modelled::LadderResponse::band_12;
+    ladder.frequency_hz = 640;
+    ladder.resonance = 1.1;
+    ladder.drive_db = 12;
+    ladder.oversampling = 4;
+    expect_kept(R"("kind": "ladder", "type": "diode", "response": "band_12", "frequency_hz": 640,
+                   "resonance": 1.1, "drive_db": 12, "oversampling": 4)",
+                ladder);
+    ladder.saturating = ladder.prewarped = false;
+    ladder.resonance = 0.5;
+    ladder.bass_compensation = 0.25;
+    expect_kept(R"("kind": "ladder", "type": "diode", "response": "band_12", "frequency_hz": 640,
+                   "resonance": 0.5, "drive_db": 12, "bass_compensation": 0.25, "oversampling": 4,
+                   "saturating": false, "prewarped": false)",
+                ladder);
+    StateVariableSpec state_variable;
+    state_variable.response = modelled::StateVariableResponse::low_shelf;
+    state_variable.frequency_hz = 120;
+    state_variable.resonance = 0.4;
+    state_variable.gain_db = -3;
+    state_variable.in_series = 2;
+    state_variable.saturating = true;
+    expect_kept(R"("kind": "state_variable", "response": "low_shelf", "frequency_hz": 120,
+                   "resonance": 0.4, "gain_db": -3, "in_series": 2, "drive_db": 0,
+                   "saturating": true, "oversampling": 1)",
+                state_variable);
+    const std::string stage = "channels[0].stages[0].";
+    EXPECT_EQ(spec_from(R"("kind": "ladder")").error().place, stage + "frequency_hz");
+    EXPECT_EQ(
+        spec_from(R"("kind": "ladder", "frequency_hz": 9, "response": "steep")").error().place,
+        stage + "response");
+}
+
 TEST(KindsJson, ACrossoverKeepsWhatIsSharedAndItsWay) {
     CrossoverSpec spec;
     spec.link = "crossover-1";

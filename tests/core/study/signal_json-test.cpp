@@ -47,12 +47,17 @@ TEST(SignalJson, EveryKindComesBack) {
             sweep->pace = SweepPace::linear;
         } else if (auto* chord = std::get_if<SawChordRecipe>(&recipe)) {
             chord->frequencies_hz = {55.5};
+        } else if (auto* notes = std::get_if<NotesRecipe>(&recipe)) {
+            notes->wave = NoteWave::triangle;
+            notes->notes = {{0.25, 0.75, 61.5, 0.5}, {0, 2, 40, 1}};
         }
         const std::string kind(kind_of(recipe));
         signals.push_back({kind, "A " + kind, {LengthUnit::samples, 640}, recipe, {}});
     }
     Study study = study_of_signals(std::move(signals));
     study.channels[0].edit().bench = {"tone", "mix", {"take:a", "channel:b"}};
+    study.channels[0].edit().bench.modulation = {
+        3, 5, 250, 0.5, 90, -0.5, 6.5, ModulationWave::square, 1, 0.5};
     const auto back = study_from_json(json_from_study(study));
     ASSERT_TRUE(back) << to_text(back.error());
     EXPECT_TRUE(back->warnings.empty());

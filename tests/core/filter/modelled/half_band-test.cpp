@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/filter/modelled/half_band.h"
 
+#include "core/filter/modelled/oversampling_kernel.h"
+
 #include <cmath>
 #include <gtest/gtest.h>
 #include <numbers>
@@ -38,6 +40,20 @@ TEST(HalfBand, MoreSectionsOrRoomStopMore) {
         before = now;
     }
     EXPECT_LT(level_db(half_band(4, 0.2), 0.35), level_db(half_band(4, 0.1), 0.3) - 15);
+}
+
+TEST(DoublingFilters, AreThoseOfTheClosedForm) {
+    const std::array transitions = {8.0 / 96, 56.0 / 192, 152.0 / 384};
+    const std::array first_folding = {28.0 / 96, 76.0 / 192, 172.0 / 384}; // into 20 kHz of 48
+    const std::array stops_db = {-112, -101, -102};
+    for (std::size_t level = 0; level < most_doublings; ++level) {
+        const HalfBandCoefficients& kept = doubling_filters.at(level);
+        const auto made = half_band(kept.count, transitions.at(level));
+        for (std::size_t i = 0; i < kept.count; ++i) {
+            EXPECT_NEAR(kept.a.at(i), made.a.at(i), 1e-15) << level << ", " << i;
+        }
+        EXPECT_LT(level_db(kept, first_folding.at(level)), stops_db.at(level));
+    }
 }
 
 // A tone that comes up, goes down again and has met nothing but two delays.

@@ -42,6 +42,12 @@ TEST(Saturated, IsTheHyperbolicTangentAndHeld) {
     EXPECT_NEAR(saturated(1e9), 1, 1e-9);
 }
 
+TEST(Prewarped, IsTheTangent) {
+    for (double angle = 0; angle <= 0.3 * std::numbers::pi; angle += 1e-3) {
+        EXPECT_NEAR(prewarped(angle), std::tan(angle), 1e-12);
+    }
+}
+
 // Everything changes at every sample, as far as it goes.
 TEST_P(OfEachType, NewtonsMethodSettlesWhereItIsEnclosed) {
     std::mt19937_64 random(3);
