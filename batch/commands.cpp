@@ -137,6 +137,10 @@ Expected<bool> coefficients(Opened& opened, Output& out, const std::string& chan
                       "use one of: " + names);
     }
     finish(opened, {{channel_id, {}}});
+    if (is_of_stages(chosen->layout.format)) {
+        const auto texts = texts_of_stages(opened.study, **channel, *chosen, opened.cache.briefs());
+        return texts ? done(out.write(texts->front().text)) : tl::unexpected(texts.error());
+    }
     const auto delivered =
         delivered_channel(opened.study, *chosen, **channel, opened.cache.briefs());
     if (!delivered) {

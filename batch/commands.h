@@ -62,6 +62,10 @@ struct SoundFiles {
 };
 Expected<bool> process(Opened& opened, Output& out, const std::string& channel,
                        const SoundFiles& files);
+// The bench's signal through the chain as the bench plays it, into a sound file. `instead`: as a
+// bench names what it compares with; empty: the channel's own chain.
+Expected<bool> play(Opened& opened, Output& out, const std::string& channel,
+                    const std::string& instead, const SoundCoding& file);
 // A signal of the study, or one by a recipe alone, into a sound file.
 Expected<bool> signal(Opened& opened, Output& out, const std::string& id, const SoundCoding& file);
 struct RecipeCall {

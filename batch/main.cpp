@@ -27,7 +27,7 @@ struct Options {
     WordsCall words;
     TransferCall transfer;
     RecogniseCall found;
-    std::string length, signal, block_frames = "64";
+    std::string length, signal, instead, block_frames = "64";
     RecipeCall recipe;
     SoundCoding signal_out;
     Frequencies frequencies;
@@ -101,6 +101,7 @@ public:
         works->add_option("--stage", o.stage, "The stage's id")->required();
         add_fit();
         add_process();
+        add_play();
         add_signal();
         auto* delivers =
             add("deliver", "Write every delivery of the study and read it back",
@@ -147,6 +148,23 @@ private:
                               "Seconds of silence sent behind the file, for what rings on");
         processes->add_flag("--convert", o.sound.convert,
                             "Convert a file of another sample rate to the study's");
+    }
+
+    void add_play() {
+        auto* plays =
+            of_channel(add("play", "The bench's signal through the chain, as the bench plays it",
+                           [this](Opened& s, Output& out) {
+                               return play(s, out, o.channel, o.instead, o.sound.out);
+                           }));
+        plays
+            ->add_option("OUT", o.sound.out.out,
+                         "The sound file to write: .wav, .flac, .aiff or .w64; one that exists is "
+                         "replaced")
+            ->required();
+        plays->add_option("--instead", o.instead,
+                          "Through another chain: state_variables (standing for ladders), or "
+                          "channel:<id>");
+        add_coding(plays, o.sound.out);
     }
 
     // Of a study, or without one.

@@ -5,6 +5,7 @@
 #include "core/design/parametric.h"
 #include "core/study/analog_side.h"
 #include "core/study/chain.h"
+#include "core/study/compared_chain.h"
 #include "core/study/kinds.h"
 #include "core/study/origins.h"
 #include "core/study/starting_points.h"
@@ -213,11 +214,31 @@ Delivery rack() {
     return made;
 }
 
-// The sky's light in sound: a phaser of eight all-passes, swept by hand.
+// The sky's light in sound: notes through a ladder, opened by an envelope with each, and a phaser
+// of eight all-passes, swept by hand.
 Channel aurora() {
     Channel made;
     made.id = "aurora";
     made.name = "Aurora";
+    LadderSpec ladder;
+    ladder.type = modelled::LadderType::diode;
+    ladder.frequency_hz = 420;
+    ladder.resonance = 0.82;
+    ladder.drive_db = 6;
+    ladder.bass_compensation = 0.6;
+    Stage first;
+    first.id = "ladder";
+    first.spec = ladder;
+    made.stages.emplace_back(std::move(first));
+    made.bench.signal = "chord";
+    made.bench.compared = {std::string(key_of_state_variables)};
+    made.bench.modulation.envelope_oct = 3.2;
+    made.bench.modulation.attack_ms = 15;
+    made.bench.modulation.decay_ms = 900;
+    made.bench.modulation.sustain = 0.15;
+    made.bench.modulation.oscillator_oct = 0.15;
+    made.bench.modulation.oscillator_hz = 4.5;
+    made.bench.modulation.velocity_oct = 0.5;
     for (const StartingPoint& point : starting_points()) {
         if (point.title == "Phaser") {
             for (const auto& stage : point.stages) {
@@ -228,6 +249,17 @@ Channel aurora() {
         }
     }
     return made;
+}
+
+// Four notes, one after the other, held together.
+NotesRecipe aurora_chord() {
+    NotesRecipe chord;
+    constexpr double held_to_s = 2.2;
+    chord.notes = {{0, held_to_s, 45, 0.9},
+                   {0.15, held_to_s, 52, 0.7},
+                   {0.3, held_to_s, 57, 0.75},
+                   {0.45, held_to_s, 61, 0.8}};
+    return chord;
 }
 
 // The filter before the converters: what the microphones in the plenum pick up above half the
@@ -316,6 +348,8 @@ Study made_study() {
     study.channels.emplace_back(mapped_plenum(study));
     add_history(study);
     add_docent_bench(study);
+    study.test_signals.emplace_back(
+        Signal{"chord", "Chord", {LengthUnit::seconds, 3}, aurora_chord(), {}});
     study.deliveries = {
         delivery("table", FileFormat::csv, NumberType::real64, 17, FeedbackSign::subtracted),
         delivery("json", FileFormat::json, NumberType::real64, 17, FeedbackSign::subtracted),
@@ -326,7 +360,9 @@ Study made_study() {
         delivery_for("kestrel-board", Structure::transposed_form_2, FileFormat::cpp_class,
                      "firmware", "Firmware", {"docent"}),
         delivery_for("orrery-core", Structure::normalised_lattice, FileFormat::verilog,
-                     "simulation", "Simulation", {"zenith"})};
+                     "simulation", "Simulation", {"zenith"}),
+        delivery_for("", Structure::direct_form_1, FileFormat::lv2, "equaliser", "Dome equaliser",
+                     {"zenith"})};
     return study;
 }
 

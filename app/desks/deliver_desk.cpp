@@ -53,6 +53,10 @@ QString word_of(FileFormat format) {
         return QObject::tr("text");
     case FileFormat::cpp_class:
         return QObject::tr("C++ class");
+    case FileFormat::instrument:
+        return QObject::tr("C++ instrument");
+    case FileFormat::lv2:
+        return QObject::tr("LV2 plug-in");
     case FileFormat::hex_words:
         return QObject::tr("hex words");
     case FileFormat::verilog:

@@ -64,6 +64,11 @@ void ListenDesk::show_levels() {
     upper_->show_page(levels_page);
 }
 
+VoicesPage* ListenDesk::voices() {
+    lower_->show_page(voices_page_);
+    return static_cast<VoicesPage*>(lower_->page(voices_page_));
+}
+
 void ListenDesk::add_file(const QString& path) {
     constexpr int signals_page = 0;
     upper_->show_page(signals_page);

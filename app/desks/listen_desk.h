@@ -13,6 +13,7 @@
 
 namespace syntonon {
 
+class VoicesPage;
 class BenchView;
 class BlindPage;
 class LevelsPage;
@@ -37,6 +38,8 @@ public:
     LevelsPage* levels() const { return levels_; }
     StepsPage* steps() const { return steps_; }
     void show_levels();
+    Companion* lower() const { return lower_; }
+    VoicesPage* voices(); // of a chain with a modelled stage; brought to the front
     // A sound file, shown on the page Signals as it is added or refused.
     void add_file(const QString& path);
     bool is_busy() const; // something of what is shown is being worked out

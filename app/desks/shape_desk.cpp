@@ -9,6 +9,7 @@
 #include "app/panes/fitted/fitted_page.h"
 #include "app/panes/goal/weights_tab.h"
 #include "app/panes/goal_pane.h"
+#include "app/panes/modelled/model_page.h"
 #include "app/panes/network_pane.h"
 #include "app/panes/numbers_pane.h"
 #include "app/panes/rail.h"
@@ -31,8 +32,9 @@
 namespace syntonon {
 
 QStringList ShapeDesk::upper_words() {
-    return {tr("Roots"),   tr("Numbers"), tr("Goal"),       tr("Takes"), tr("Verdict"),
-            tr("Working"), tr("Network"), tr("Correction"), tr("Fit"),   tr("Crossover")};
+    return {tr("Roots"),   tr("Numbers"),   tr("Goal"),    tr("Takes"),
+            tr("Verdict"), tr("Working"),   tr("Network"), tr("Correction"),
+            tr("Fit"),     tr("Crossover"), tr("Model")};
 }
 
 QStringList ShapeDesk::lower_words() {
@@ -59,13 +61,15 @@ ShapeDesk::ShapeDesk(Session& session, Rail* rail, QObject* parent)
     upper_->add_page(words[correction], [&session] { return new CorrectionPage(session); });
     upper_->add_page(words[fitted], [&session] { return new FittedPage(session); });
     upper_->add_page(words[crossover], [&session] { return new CrossoverPage(session); });
+    upper_->add_page(words[model], [&session] { return new ModelPage(session); });
     const auto tell_network = [this, &session] {
         // One of them at most: a word more would find no room.
         const bool has_own = CorrectionPage::is_there(session) || FittedPage::is_there(session)
-                             || CrossoverPage::is_there(session);
+                             || CrossoverPage::is_there(session) || ModelPage::is_there(session);
         upper_->set_page_there(correction, CorrectionPage::is_there(session));
         upper_->set_page_there(fitted, FittedPage::is_there(session));
         upper_->set_page_there(crossover, CrossoverPage::is_there(session));
+        upper_->set_page_there(model, ModelPage::is_there(session));
         upper_->set_page_there(network, session.network() != nullptr && !has_own);
     };
     connect(&session, &Session::selection_changed, this, tell_network);
@@ -119,6 +123,8 @@ void ShapeDesk::add_lower_pages(Session& session) {
             upper_->show_page(fitted);
         } else if (CrossoverPage::is_there(session)) {
             upper_->show_page(crossover);
+        } else if (ModelPage::is_there(session)) {
+            upper_->show_page(model);
         }
     });
     connect(lower_, &Companion::page_shown, time, [time](int page) {

@@ -37,7 +37,8 @@ public:
         network,
         correction,
         fitted,
-        crossover
+        crossover,
+        model
     };
 
     // And of the lower one.

@@ -8,6 +8,7 @@
 #include "app/panes/companion.h"
 #include "app/panes/crossover/crossover_page.h"
 #include "app/panes/fitted/fitted_page.h"
+#include "app/panes/modelled/model_page.h"
 #include "app/panes/rail.h"
 #include "app/panes/stage_card.h"
 #include "app/panes/sweep_bar.h"
@@ -84,11 +85,12 @@ void fill_pages_part(QMenu& menu, MainWindow& window) {
                                       : QKeySequence("Alt+0"),
             &window, [&window, page] { window.show_shape_page(page); });
     }
-    add(menu, tr("Correction, fit or crossover"), QKeySequence("Alt+F"), &window, [&window] {
+    add(menu, tr("Correction, fit, crossover or model"), QKeySequence("Alt+F"), &window, [&window] {
         const Session& session = window.session();
-        window.show_shape_page(CrossoverPage::is_there(session) ? ShapeDesk::crossover
-                               : FittedPage::is_there(session)  ? ShapeDesk::fitted
-                                                                : ShapeDesk::correction);
+        window.show_shape_page(ModelPage::is_there(session)       ? ShapeDesk::model
+                               : CrossoverPage::is_there(session) ? ShapeDesk::crossover
+                               : FittedPage::is_there(session)    ? ShapeDesk::fitted
+                                                                  : ShapeDesk::correction);
     });
     menu.addSeparator();
     for (int page = 0; page < static_cast<int>(ShapeDesk::lower_words().size()); ++page) {

@@ -283,8 +283,8 @@ Expected<ChainCompared> BenchWork::chain_of(Track track) const {
 
 Filter BenchWork::as_heard(const Filter& chain, std::shared_ptr<const LiveKeys> keys) const {
     const Channel* channel = session_.channel();
-    Playing playing = playing_of(signal_.recipe,
-                                 channel != nullptr ? channel->bench.modulation : Modulation());
+    Playing playing =
+        playing_of(signal_.recipe, channel != nullptr ? channel->bench.modulation : Modulation());
     playing.keys = playing.has_notes ? std::move(keys) : nullptr;
     return as_played(chain, playing, session_.study().sample_rate_hz);
 }

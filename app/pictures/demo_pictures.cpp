@@ -1,13 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/pictures/demo_pictures.h"
 
+#include "app/desks/listen_desk.h"
 #include "app/desks/shape_desk.h"
 #include "app/main_window.h"
 #include "app/panes/companion.h"
 #include "app/panes/delay_line_pane.h"
 #include "app/panes/fir/fir_page.h"
 #include "app/panes/fir/phase_pane.h"
-#include "app/panes/goal_pane.h"
+#include "app/panes/modelled/model_page.h"
 #include "app/panes/rail.h"
 #include "app/panes/roots/roots_pane.h"
 #include "app/panes/sweep_bar.h"
@@ -38,14 +39,6 @@ void select_stage_at(Session& session, std::string_view channel, std::size_t sta
 // The parts of a goal, the comparison with takes, and a closer look at what is missed.
 void take_goal_pictures(MainWindow& window, Photographer& photographer) {
     Session& session = window.session();
-    const LaneView before = window.lanes()->view();
-    LaneView weighted = before;
-    weighted.show(Lane::weight, true);
-    window.lanes()->change_view(weighted);
-    window.goal_pane()->show_tab(3);
-    photographer.take(window, "window-weights");
-    window.lanes()->change_view(before);
-    window.goal_pane()->show_tab(0);
     window.show_takes();
     session.plumb().set_second(1236.0);
     photographer.take(window, "window-takes");
@@ -74,6 +67,27 @@ void rest() {
     QEventLoop loop;
     QTimer::singleShot(long_enough_ms, &loop, &QEventLoop::quit);
     loop.exec();
+}
+
+// A ladder: what its curves cannot show, and played, each note in a voice of its own.
+void take_model_pictures(MainWindow& window, Photographer& photographer) {
+    Session& session = window.session();
+    const auto plumb = session.plumb().hz();
+    select_stage_at(session, "aurora", 0);
+    session.plumb().set(420);
+    window.show_shape_page(ShapeDesk::model);
+    const auto& page = dynamic_cast<ModelPage&>(*window.upper()->page(ShapeDesk::model));
+    wait_until([&] { return !page.is_busy(); });
+    photographer.take(window, "window-model");
+    window.show_desk(Desk::listen);
+    window.listen().voices();
+    window.listen().show_levels();
+    wait_until([&] { return !window.listen().is_busy(); });
+    photographer.take(window, "desk-voices");
+    window.listen().lower()->show_page(0);
+    window.show_desk(Desk::shape);
+    window.show_shape_page(ShapeDesk::roots);
+    session.plumb().set(plumb);
 }
 
 // The channel that branches and returns: its loop.
@@ -171,12 +185,10 @@ void take_demo_pictures(MainWindow& window, Photographer& photographer) {
     window.show_goal();
     photographer.take(window, "window-goal");
     take_goal_pictures(window, photographer);
-    window.upper()->show_page(1);
-    window.lower()->show_page(2);
-    photographer.take(window, "window-numbers");
     window.upper()->show_page(0);
     window.lower()->show_page(0);
     take_fit_pictures(window, photographer);
+    take_model_pictures(window, photographer);
     take_network_picture(window, photographer);
     take_analog_picture(window, photographer);
     take_roots_picture(window, photographer);

@@ -15,9 +15,8 @@ namespace {
 constexpr int keys_an_octave = 12, naturals_an_octave = 7;
 // Of each semitone: its natural key's place in the octave; of raised ones that below.
 constexpr std::array<int, keys_an_octave> natural_of = {0, 0, 1, 1, 2, 3, 3, 4, 4, 5, 5, 6};
-constexpr std::array<bool, keys_an_octave> is_raised_key = {false, true,  false, true,
-                                                            false, false, true,  false,
-                                                            true,  false, true,  false};
+constexpr std::array<bool, keys_an_octave> is_raised_key = {
+    false, true, false, true, false, false, true, false, true, false, true, false};
 
 bool is_raised(int key) {
     return is_raised_key.at(static_cast<std::size_t>(key % keys_an_octave));
@@ -75,9 +74,7 @@ void KeyRow::paintEvent(QPaintEvent*) {
             }
             const bool is_down = keys_->at(static_cast<std::size_t>(key)).velocity > 0;
             painter.setPen(QPen(theme().soft, 1));
-            painter.setBrush(is_down  ? theme().copper
-                             : raised ? theme().text
-                                      : theme().ground);
+            painter.setBrush(is_down ? theme().copper : raised ? theme().text : theme().ground);
             painter.drawRect(rect_of(key));
         }
     }

@@ -368,6 +368,9 @@ StateVariableModel plain_one(const LadderModel& ladder) {
     case LadderResponse::low_6:
         break;
     }
+    if (plain.build.in_series == 2) { // as resonant together as one would be
+        plain.knobs.resonance = 1 - std::sqrt(1 - plain.knobs.resonance);
+    }
     return plain;
 }
 

@@ -15,7 +15,7 @@
 namespace syntonon {
 namespace {
 
-constexpr std::size_t group_size = VoiceBank::voices, most_at_once = 64;
+constexpr std::size_t group_size = VoiceBank::voices, longest_piece = 64;
 constexpr double rises_ms = 2;
 using GroupRow = VoiceBank::Row;
 
@@ -77,7 +77,7 @@ struct PlayedVoice {
 struct VoiceGroup {
     std::vector<GroupPart> parts;
     std::array<PlayedVoice, group_size> voices;
-    std::array<GroupRow, most_at_once> rows{}, hz_ratio{};
+    std::array<GroupRow, longest_piece> rows{}, hz_ratio{};
 
     bool sounds() const { return std::ranges::any_of(voices, &PlayedVoice::sounds); }
 };
@@ -112,7 +112,7 @@ public:
         take_keys();
         while (!block.empty()) {
             const auto piece =
-                block.first(std::min({block.size(), most_at_once, until_next_event()}));
+                block.first(std::min({block.size(), longest_piece, until_next_event()}));
             play(piece);
             block = block.subspan(piece.size());
         }
@@ -172,7 +172,7 @@ private:
 
     // From there on to the next note that begins or ends; at least one.
     std::size_t until_next_event() noexcept {
-        std::size_t next = at_ + most_at_once;
+        std::size_t next = at_ + longest_piece;
         if (playing_.has_notes) {
             for (std::size_t i = 0; i < times_.size(); ++i) {
                 if (times_[i].from == at_ && times_[i].to > at_) {
@@ -300,7 +300,7 @@ private:
     }
 
     void play(std::span<double> piece) noexcept {
-        std::array<double, most_at_once> sum{};
+        std::array<double, longest_piece> sum{};
         for (auto& group : groups_) {
             if (group->sounds()) {
                 fill(*group, piece);
@@ -361,7 +361,7 @@ private:
     }
 
     static void run_plain(PlainPart& part, VoiceGroup& group, std::size_t count) noexcept {
-        std::array<double, most_at_once> column{};
+        std::array<double, longest_piece> column{};
         for (std::size_t j = 0; j < group_size; ++j) {
             if (!group.voices[j].sounds() || part[j] == nullptr) {
                 continue;

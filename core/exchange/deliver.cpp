@@ -206,6 +206,18 @@ Expected<std::vector<PlannedFile>> plan_delivery(const Study& study, const Deliv
     }
     std::vector<PlannedFile> files;
     for (const Channel* channel : channels) {
+        if (is_of_stages(delivery.layout.format)) {
+            auto texts = texts_of_stages(study, *channel, delivery, briefs);
+            if (!texts) {
+                return tl::unexpected(texts.error());
+            }
+            const auto stem = stem_of(study, delivery, *channel);
+            for (DeliveredText& text : *texts) {
+                files.push_back(
+                    {folder / (*stem + text.ending), std::move(text.text), channel->id, {}});
+            }
+            continue;
+        }
         const auto delivered = delivered_channel(study, delivery, *channel, briefs);
         if (!delivered) {
             return tl::unexpected(delivered.error());

@@ -2,6 +2,7 @@
 #include "core/exchange/delivered_files.h"
 
 #include "core/exchange/form_text.h"
+#include "core/exchange/instrument_files.h"
 #include "core/exchange/sound_taps.h"
 
 #include <utility>
@@ -71,11 +72,27 @@ std::vector<std::string> endings_of(const Delivery& delivery) {
     if (delivery.layout.format == FileFormat::verilog) {
         return {".v", "_bench.v", "_sections.hex", "_taps.hex", "_in.hex", "_out.hex"};
     }
+    if (is_of_stages(delivery.layout.format)) {
+        const auto endings =
+            delivery.layout.format == FileFormat::lv2 ? lv2_endings() : instrument_endings();
+        return {endings.begin(), endings.end()};
+    }
     if (delivery.layout.format == FileFormat::form) {
         // The pattern may bring its own.
         return {delivery.file_pattern.find('.') == std::string::npos ? ".txt" : ""};
     }
     return {std::string(extension_of(delivery.layout.format))};
+}
+
+Expected<std::vector<DeliveredText>> texts_of_stages(const Study& study, const Channel& channel,
+                                                     const Delivery& delivery, Briefs& briefs) {
+    if (!delivery.processor.empty()) {
+        return refuse("processor", "an instrument works in doubles, and has no processor's words",
+                      "choose no processor, or a C++ class");
+    }
+    return instrument_of(study, channel, briefs).map([&](const Instrument& made) {
+        return delivery.layout.format == FileFormat::lv2 ? lv2_texts(made) : instrument_texts(made);
+    });
 }
 
 bool is_read_back(const DeliveredChannel& channel, const Delivery& delivery) {

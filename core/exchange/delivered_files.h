@@ -17,6 +17,10 @@ std::vector<std::string> endings_of(const Delivery& delivery);
 Expected<std::vector<DeliveredText>>
 delivered_texts(const DeliveredChannel& channel, const Delivery& delivery, const std::string& stem);
 
+// The same of formats that are of stages (see layout.h), which need no numbers of sections.
+Expected<std::vector<DeliveredText>> texts_of_stages(const Study& study, const Channel& channel,
+                                                     const Delivery& delivery, Briefs& briefs);
+
 // Whether read_coefficients() understands the main file.
 bool is_read_back(const DeliveredChannel& channel, const Delivery& delivery);
 

@@ -138,7 +138,8 @@ constexpr std::array band_noise_fields = {frequency<&BandNoiseRecipe::from_hz>("
                                           power<&BandNoiseRecipe::level_db>(),
                                           seed<&BandNoiseRecipe::seed>()};
 constexpr std::array saw_chord_fields = {peak<&SawChordRecipe::peak_db>()};
-constexpr std::array notes_fields = {peak<&NotesRecipe::peak_db>()};
+constexpr std::array notes_fields = {
+    level<&NotesRecipe::note_peak_db>("note_peak_db", "Peak of a note")};
 constexpr std::array tone_burst_fields = {
     frequency<&ToneBurstRecipe::frequency_hz>("frequency_hz", "Frequency"),
     whole<&ToneBurstRecipe::cycles>("cycles", "Cycles", 1, 100000),

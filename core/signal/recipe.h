@@ -124,7 +124,7 @@ struct NotesRecipe {
     static constexpr std::string_view kind = "notes", title = "Notes";
     std::vector<Note> notes = {{0, 1.5, 45}, {0, 1.5, 52}, {0, 1.5, 57}, {0, 1.5, 61}}; // a chord
     NoteWave wave = NoteWave::saw;
-    double peak_db = -12; // of one note at full velocity
+    double note_peak_db = -12; // of one at full velocity
     bool operator==(const NotesRecipe&) const = default;
 };
 

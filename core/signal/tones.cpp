@@ -134,7 +134,7 @@ std::vector<double> made(const SawChordRecipe& recipe, const SignalExtent& exten
 
 std::vector<double> made(const NotesRecipe& recipe, const SignalExtent& extent) {
     constexpr double rises_s = 0.002, falls_s = 0.03;
-    const double rate = extent.sample_rate_hz, peak = ratio_from_db(recipe.peak_db);
+    const double rate = extent.sample_rate_hz, peak = ratio_from_db(recipe.note_peak_db);
     std::vector<double> out(extent.samples);
     for (const Note& note : recipe.notes) {
         NoteOscillator oscillator;

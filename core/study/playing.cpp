@@ -12,7 +12,7 @@ Playing playing_of(const Recipe& recipe, const Modulation& modulation) {
         playing.has_notes = true;
         playing.notes = notes->notes;
         playing.wave = notes->wave;
-        playing.peak = ratio_from_db(notes->peak_db);
+        playing.peak = ratio_from_db(notes->note_peak_db);
     }
     return playing;
 }

@@ -19,6 +19,8 @@ constexpr auto formats = std::to_array<Key<FileFormat>>({{FileFormat::csv, "csv"
                                                          {FileFormat::c_header, "c_header"},
                                                          {FileFormat::text, "text"},
                                                          {FileFormat::cpp_class, "cpp_class"},
+                                                         {FileFormat::instrument, "instrument"},
+                                                         {FileFormat::lv2, "lv2"},
                                                          {FileFormat::hex_words, "hex_words"},
                                                          {FileFormat::verilog, "verilog"},
                                                          {FileFormat::wav, "wav"},
@@ -120,8 +122,10 @@ std::string_view extension_of(FileFormat format) {
         return ".v";
     case FileFormat::wav:
         return ".wav";
+    case FileFormat::instrument:
+    case FileFormat::lv2:
     case FileFormat::form:
-        return ""; // of its own
+        return ""; // of their own
     }
     return "";
 }

@@ -15,12 +15,14 @@ enum class FileFormat {
     csv,
     json,
     c_header,
-    text,      // a row a section, parted by blanks
-    cpp_class, // a class that filters
-    hex_words, // a word a line
-    verilog,   // words for $readmemh, modules and a test bench
-    wav,       // the taps as sound
-    form       // a text of one's own, filled in
+    text,       // a row a section, parted by blanks
+    cpp_class,  // a class that filters
+    instrument, // a class whose stages are set while it sounds, a test and a host
+    lv2,        // the same as a plug-in
+    hex_words,  // a word a line
+    verilog,    // words for $readmemh, modules and a test bench
+    wav,        // the taps as sound
+    form        // a text of one's own, filled in
 };
 enum class NumberType { real64, real32 }; // C's double and float
 
@@ -39,6 +41,11 @@ enum class Normalisation {
 };
 
 enum class Term { b0, b1, b2, a0, a1, a2, gain };
+
+// Written from the stages and not from sections.
+inline bool is_of_stages(FileFormat format) {
+    return format == FileFormat::instrument || format == FileFormat::lv2;
+}
 
 // How a processor wants the numbers of a section in a direct form.
 struct SectionConvention {

@@ -46,7 +46,7 @@ TEST_F(Program, HeadlessWritesPicturesVerdictAndExports) {
     const Ended ended = run({"--headless", "--out", out, demo});
     EXPECT_EQ(ended.code, 0) << ended.err.toStdString();
     for (const char* name :
-         {"window-paper", "window-night", "window-goal", "window-numbers", "window-correction",
+         {"window-paper", "window-night", "window-goal", "window-model", "window-correction",
           "window-fir", "desk-measure", "desk-listen", "desk-deliver"}) {
         const QImage picture(out + "/" + name + ".png");
         EXPECT_EQ(picture.size(), QSize(1280, 800)) << name;

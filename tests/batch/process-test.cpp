@@ -46,7 +46,7 @@ TEST_F(Process, AnImpulseComesOutAsTheImpulseResponse) {
     samples[2 * at] = 0.5;
     samples[2 * at + 1] = -0.25;
     const std::string in = sound("in.wav", samples, 2);
-    for (const char* channel : {"zenith", "docent", "aurora"}) {
+    for (const char* channel : {"zenith", "docent", "sunrise"}) {
         const auto call =
             run("process " + study + " --channel " + channel + " " + in + " " + to("out.wav"));
         ASSERT_EQ(call.code, 0) << call.err;

@@ -57,6 +57,8 @@ void DeliveryForm::fill_choices() {
     format_->addItem(tr("C header"), static_cast<int>(FileFormat::c_header));
     format_->addItem(tr("Text"), static_cast<int>(FileFormat::text));
     format_->addItem(tr("C++ class"), static_cast<int>(FileFormat::cpp_class));
+    format_->addItem(tr("C++ instrument, test, host"), static_cast<int>(FileFormat::instrument));
+    format_->addItem(tr("LV2 plug-in"), static_cast<int>(FileFormat::lv2));
     format_->addItem(tr("Hexadecimal words"), static_cast<int>(FileFormat::hex_words));
     format_->addItem(tr("Verilog and test bench"), static_cast<int>(FileFormat::verilog));
     format_->addItem(tr("WAV, of taps"), static_cast<int>(FileFormat::wav));

@@ -49,8 +49,8 @@ protected:
         painter.fillRect(rect(), theme().panel);
         painter.setFont(text_font(10));
         const auto analysis = session_.analysis();
-        const auto set = analysis != nullptr ? modelled_frequency_hz(analysis->chain)
-                                             : std::optional<double>();
+        const auto set =
+            analysis != nullptr ? modelled_frequency_hz(analysis->chain) : std::optional<double>();
         if (!set) {
             painter.setPen(theme().soft);
             painter.drawText(rect(), Qt::AlignCenter,
@@ -181,9 +181,8 @@ VoicesPage::VoicesPage(Session& session, Listening& listening, QWidget* parent)
         });
     });
     connect(midi_, &QComboBox::activated, this, &VoicesPage::listen_to_midi);
-    connect(plain_, &QCheckBox::clicked, this, [this](bool on) {
-        compare_with(session_, std::string(key_of_state_variables), on);
-    });
+    connect(plain_, &QCheckBox::clicked, this,
+            [this](bool on) { compare_with(session_, std::string(key_of_state_variables), on); });
     connect(keys_, &KeyRow::pressed, this, &VoicesPage::play_keys);
     connect(&session_, &Session::study_changed, this, &VoicesPage::refresh);
     connect(&session_, &Session::analysis_changed, this, &VoicesPage::refresh);
@@ -252,7 +251,8 @@ void VoicesPage::listen_to_midi(int index) {
     if (index == 0) {
         return;
     }
-    auto opened = MidiKeys::open(midi_->itemData(index).toString().toStdString(), listening_.keys());
+    auto opened =
+        MidiKeys::open(midi_->itemData(index).toString().toStdString(), listening_.keys());
     if (!opened) {
         show_problem(QString::fromStdString(to_text(opened.error())));
         midi_->setCurrentIndex(0);
@@ -295,9 +295,8 @@ void VoicesPage::refresh() {
     wave_->setCurrentIndex(static_cast<int>(modulation.oscillator_wave));
     plain_->setChecked(is_compared(session_, std::string(key_of_state_variables)));
     const auto comparable = comparable_chains(session_);
-    plain_->setEnabled(std::ranges::any_of(comparable, [](const ChainName& name) {
-        return name.key == key_of_state_variables;
-    }));
+    plain_->setEnabled(std::ranges::any_of(
+        comparable, [](const ChainName& name) { return name.key == key_of_state_variables; }));
     drawing_->update();
 }
 

@@ -7,8 +7,8 @@
 namespace syntonon::modelled {
 
 inline double flushed(double value) {
-    constexpr double least = 1e-120; // its square is a normal number, too
-    return std::abs(value) < least ? 0 : value;
+    constexpr double least = 1e-120;             // its square is a normal number, too
+    return std::abs(value) >= least ? value : 0; // what is no number is none, too
 }
 
 } // namespace syntonon::modelled

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/filter/modelled/ladder.h"
 
+#include "core/filter/modelled/ladder_filter_kernel.h"
 #include "core/math/false_position.h"
 #include "core/math/polynomial_zeros.h"
 
@@ -45,29 +46,33 @@ std::optional<Complex> through_stage_backwards(Complex out) {
     return in ? std::optional(size > 0 ? out * (*in / size) : out) : std::nullopt;
 }
 
-// What must go in, as phasors, so that the last pole's output is a sine of that amplitude and
-// frequency.
-std::optional<Complex> needed_for(LadderType type, double amplitude, double p) {
+// What must go in behind the first stage, and what the poles hold, as phasors, so that the last
+// pole's output is a sine of that amplitude and frequency.
+struct Held {
+    Complex current;
+    std::array<Complex, ladder_poles> y;
+};
+std::optional<Held> held_by(LadderType type, double amplitude, double p) {
     const bool is_diode = type == LadderType::diode;
     const Complex turn(0, p);
-    Complex y = amplitude;
+    Held held;
+    held.y.back() = amplitude;
     const double drop = is_diode ? amplitude / 3 : amplitude;
-    Complex current = drop * describing_gain(drop);
-    for (std::size_t i = ladder_poles; i > 0; --i) {
-        current += turn * y;
-        if (i == 1) {
-            break;
+    held.current = drop * describing_gain(drop);
+    for (std::size_t i = ladder_poles - 1;; --i) {
+        held.current += turn * held.y.at(i);
+        if (i == 0) {
+            return held;
         }
-        const auto in = through_stage_backwards(current);
+        const auto in = through_stage_backwards(held.current);
         if (!in) {
             return std::nullopt;
         }
-        y = is_diode ? y + *in : *in;
+        held.y.at(i - 1) = is_diode ? held.y.at(i) + *in : *in;
         if (!is_diode) {
-            current = y * describing_gain(std::abs(y));
+            held.current = *in * describing_gain(std::abs(*in));
         }
     }
-    return current;
 }
 
 // Where what is needed is turned by half a circle: what the feedback hands back.
@@ -76,12 +81,12 @@ struct Turned {
 };
 std::optional<Turned> half_turned(LadderType type, double amplitude) {
     const auto sine_of_turn = [&](double p) {
-        const auto needed = needed_for(type, amplitude, p);
-        return needed ? needed->imag() / std::abs(*needed) : -1;
+        const auto held = held_by(type, amplitude, p);
+        return held ? held->current.imag() / std::abs(held->current) : -1;
     };
     const auto p = false_position(sine_of_turn, 1e-3, 1.5, 1e-13);
-    const auto needed = p ? needed_for(type, amplitude, *p) : std::nullopt;
-    return needed ? std::optional(Turned{*p, std::abs(*needed)}) : std::nullopt;
+    const auto held = p ? held_by(type, amplitude, *p) : std::nullopt;
+    return held ? std::optional(Turned{*p, std::abs(held->current)}) : std::nullopt;
 }
 
 } // namespace
@@ -144,6 +149,53 @@ std::optional<SelfOscillation> self_oscillation(LadderType type, double resonanc
     const auto turned = amplitude ? half_turned(type, *amplitude) : std::nullopt;
     return turned ? std::optional(SelfOscillation{*amplitude, turned->p / swing_of(type)})
                   : std::nullopt;
+}
+
+namespace {
+
+// What comes in and goes out where the last pole swings so far.
+struct Driven {
+    Complex in, out;
+};
+std::optional<Driven> driven_to(const LadderBuild& build, const LadderMix& mix, double k,
+                                double amplitude, double p) {
+    const auto held = held_by(build.type, amplitude, p);
+    const auto first = held ? through_stage_backwards(held->current) : std::nullopt;
+    if (!first) {
+        return std::nullopt;
+    }
+    Complex out = mix.taps[0] * held->current + mix.last_by_feedback * k * held->y.back();
+    for (std::size_t i = 0; i < ladder_poles; ++i) {
+        out += mix.taps.at(i + 1) * held->y.at(i);
+    }
+    return Driven{*first + k * amplitude, out};
+}
+
+} // namespace
+
+std::optional<std::complex<double>> driven_response(const LadderBuild& build, double resonance,
+                                                    double amplitude, double w) {
+    const LadderMix mix = ladder_mix(build.type, build.response);
+    const double k = resonance * ladder_limit(build.type), p = w * swing_of(build.type);
+    const double kept =
+        mix.is_low ? 1 + build.bass_compensation * k * mix.rest_gain : 1; // of the bass
+    const double wanted = amplitude * kept;
+    const auto is_beyond = [&](double last) {
+        const auto driven = driven_to(build, mix, k, last, p);
+        return !driven || std::abs(driven->in) > wanted;
+    };
+    constexpr double least = 1e-12, step = 1.3, most = 1e3;
+    double low = wanted * least, high = low;
+    while (high < most && !is_beyond(high)) { // the first crossing, not any
+        low = high;
+        high *= high < wanted * 1e-3 ? 10 : step;
+    }
+    for (int i = 0; i < 40; ++i) {
+        const double middle = std::sqrt(low * high);
+        (is_beyond(middle) ? high : low) = middle;
+    }
+    const auto driven = driven_to(build, mix, k, low, p);
+    return driven ? std::optional(driven->out / driven->in * kept) : std::nullopt;
 }
 
 } // namespace syntonon::modelled

@@ -3,6 +3,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "core/filter/modelled/ladder_build.h"
 #include "core/filter/modelled/ladder_kernel.h"
 
 #include <complex>
@@ -28,6 +29,12 @@ struct SelfOscillation {
 // the fundamental of the sine it is given (A. Gelb and W. E. Vander Velde, Multiple-Input
 // Describing Functions and Nonlinear System Design, 1968, chapter 2). Nothing below the limit.
 std::optional<SelfOscillation> self_oscillation(LadderType type, double resonance);
+
+// What a sine of that amplitude, behind the drive, comes out as, over what went in: its
+// fundamental, by describing functions as above; `w` in units of the set frequency. Where more than
+// one state is possible the quietest. Nothing where none is found.
+std::optional<std::complex<double>> driven_response(const LadderBuild& build, double resonance,
+                                                    double amplitude, double w);
 
 // Of a stage for the fundamental of a sine of that amplitude: between 1, for none, and 0.
 double describing_gain(double amplitude);

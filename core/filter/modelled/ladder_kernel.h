@@ -31,7 +31,8 @@ using FourValues = std::array<double, ladder_poles>;
 // Lambert's continued fraction of tanh, held at 1 from where it gets there; within 1e-4 of it.
 inline constexpr double saturated_from = 4.97178556;
 inline double saturated(double x) {
-    const double held = std::min(std::max(x, -saturated_from), saturated_from), q = held * held;
+    // In this order what is no number is held, too.
+    const double held = std::min(std::max(-saturated_from, x), saturated_from), q = held * held;
     return held * (135135 + q * (17325 + q * (378 + q)))
            / (135135 + q * (62370 + q * (3150 + q * 28)));
 }
@@ -52,8 +53,8 @@ struct TwoPassed {
 template <bool Saturating>
 inline TwoPassed two_passed(double a, double b) {
     if constexpr (Saturating) {
-        const double x = std::min(std::max(a, -saturated_from), saturated_from), q = x * x;
-        const double y = std::min(std::max(b, -saturated_from), saturated_from), r = y * y;
+        const double x = std::min(std::max(-saturated_from, a), saturated_from), q = x * x;
+        const double y = std::min(std::max(-saturated_from, b), saturated_from), r = y * y;
         const double x_below = 135135 + q * (62370 + q * (3150 + q * 28)),
                      y_below = 135135 + r * (62370 + r * (3150 + r * 28));
         const double over = 1 / (x_below * y_below);
@@ -79,7 +80,7 @@ inline double ladder_limit(LadderType type) { // k0
 
 // Beyond the limit the stages saturate, and the ladder swings lower than it is set: at so much of
 // it. What the equations above swing at, at 96 kHz, resonance 1 to 2, by least squares within 0.03
-// cents at low frequencies and 1.2 cents up to 10 kHz; u is 1 - 1 / resonance, g as above.
+// cents at low frequencies and 1.1 cents up to 10 kHz; u is 1 - 1 / resonance, g as above.
 inline double beyond_limit(double resonance) { // u
     return resonance > 1 ? 1 - 1 / resonance : 0;
 }
@@ -87,17 +88,17 @@ inline double ladder_swing_beyond(LadderType type, double u, double g) {
     return type == LadderType::transistor
                ? 1
                      - u * (0.24947579 - u * (0.28369702 - u * (0.15679849 - u * 0.0540286)))
-                           * (1 - (0.538117 - 0.231315 * u) * g * g)
+                           * (1 - (0.54799588 - 0.11761626 * u) * g * g)
                : 1
                      - u * (0.10289029 - u * (0.06644948 - u * (0.02311781 + u * 0.00429265)))
-                           * (1 - (0.719938 + 1.420388 * u) * g * g);
+                           * (1 - (0.64525459 + 2.21691509 * u) * g * g);
 }
 
 inline double ladder_swing(LadderType type, double resonance, double g) {
     return ladder_swing_beyond(type, beyond_limit(resonance), g);
 }
 
-// The tangent by Lambert's continued fraction, within 1e-12 of it up to 0.95.
+// The tangent by Lambert's continued fraction, within 5e-12 of it up to 0.95.
 inline double prewarped(double angle) {
     const double q = angle * angle;
     return angle * (135135 - q * (17325 - q * (378 - q)))
@@ -112,9 +113,9 @@ inline double ladder_g(LadderType type, double frequency_hz, double u, double sa
                        bool is_prewarped) {
     constexpr double pi = 3.14159265358979323846;
     const double angle = pi * frequency_hz / sample_rate_hz;
-    const double untuned = prewarped(std::min(std::max(angle, 0.0), pi / 4));
+    const double untuned = prewarped(std::min(std::max(0.0, angle), pi / 4));
     const double tuned = angle / ladder_swing_beyond(type, u, untuned);
-    const double held = std::min(std::max(tuned, 0.0), 0.3 * pi);
+    const double held = std::min(std::max(0.0, tuned), 0.3 * pi);
     const double g = is_prewarped ? prewarped(held) : held;
     return type == LadderType::transistor ? g : g / 0.97332852678457515; // sqrt(18 / 19)
 }
@@ -261,6 +262,7 @@ template <std::size_t Voices>
 void integrate(LadderVoices<Voices>& v) {
     for (std::size_t i = 0; i < ladder_poles; ++i) {
         for (std::size_t j = 0; j < Voices; ++j) {
+            v.y[i][j] = flushed(v.y[i][j]);
             v.s[i][j] = flushed(2 * v.y[i][j] - v.s[i][j]);
         }
     }

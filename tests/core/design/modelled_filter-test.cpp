@@ -3,9 +3,11 @@
 
 #include "core/filter/modelled/ladder.h"
 #include "core/filter/modelled/ladder_filter_kernel.h"
+#include "core/filter/modelled/state_variable_filter_kernel.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
+#include <limits>
 #include <numbers>
 #include <random>
 
@@ -281,6 +283,45 @@ TEST(ModelledVoices, AreEachToTheLastBitAsAlone) {
         EXPECT_EQ(silence[2], 0);
         EXPECT_NE(silence[1], 0);
     }
+}
+
+// What is no number comes in, or is set, and is gone again.
+TEST(ModelledVoices, RecoverFromWhatIsNoNumber) {
+    const double nan = std::numeric_limits<double>::quiet_NaN();
+    const double infinite = std::numeric_limits<double>::infinity();
+    const auto expect_recovered = [&](auto& filter, auto knobs) {
+        using Row = typename std::decay_t<decltype(filter)>::Row;
+        for (const double odd : {nan, infinite, -infinite}) {
+            Row x{odd};
+            filter.process(&x, 1);
+            auto set = knobs;
+            set.frequency_hz = odd;
+            filter.set(0, set);
+            x[0] = 0.5;
+            filter.process(&x, 1);
+            filter.set(0, knobs);
+            for (int n = 0; n < 20'000; ++n) {
+                x[0] = 0;
+                filter.process(&x, 1);
+            }
+            EXPECT_LT(std::abs(x[0]), 1e-3) << odd;
+        }
+    };
+    for (const bool saturating : {true, false}) {
+        for (const LadderType type : {LadderType::transistor, LadderType::diode}) {
+            LadderFilter<1> ladder;
+            ladder.prepare({type, LadderResponse::low_24, saturating, true, 0.5, 1},
+                           played_rate_hz);
+            const LadderKnobs knobs{900, 0.5, 0};
+            ladder.set(0, knobs);
+            expect_recovered(ladder, knobs);
+        }
+    }
+    StateVariableFilter<1> state_variable;
+    state_variable.prepare({}, played_rate_hz);
+    const StateVariableKnobs knobs{900, 0.5, 0, 0};
+    state_variable.set(0, knobs);
+    expect_recovered(state_variable, knobs);
 }
 
 } // namespace

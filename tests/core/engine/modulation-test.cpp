@@ -32,7 +32,7 @@ TEST(Envelope, GoesItsFourWaysInTheirTimes) {
     modulation.release_ms = 100;
     Envelope envelope = begun(modulation);
     EXPECT_LT(after(envelope, 10), 1);
-    EXPECT_NEAR(after(envelope, 41), 1, 0.01) << "up";
+    EXPECT_NEAR(after(envelope, 40), 1, 0.01) << "up";
     EXPECT_NEAR(after(envelope, 200), 0.4, 0.001) << "down to what is sustained";
     EXPECT_NEAR(after(envelope, 1000), 0.4, 1e-6) << "held";
     envelope.release();

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/filter/modelled/ladder.h"
 
+#include "core/filter/modelled/ladder_filter_kernel.h"
+
 #include <cmath>
 #include <gtest/gtest.h>
 #include <numbers>
@@ -75,6 +77,50 @@ TEST(SelfOscillation, BeginsAtTheLimitAndGrows) {
         EXPECT_NEAR(small->frequency, 1, 1e-4);
         EXPECT_LT(small->amplitude, 0.01);
         EXPECT_GT(large->amplitude, 10 * small->amplitude);
+    }
+}
+
+TEST(DrivenResponse, OfSmallSignalsIsTheLinearOne) {
+    for (const LadderType type : ladder_types) {
+        LadderBuild build;
+        build.type = type;
+        const double rest = std::abs(small_signal(type, 0, 4, 0));
+        for (const double w : {0.1, 0.9, 1.0, 3.0}) {
+            const auto driven = driven_response(build, 0.6, 1e-5, w);
+            ASSERT_TRUE(driven) << w;
+            const auto wanted = small_signal(type, 0.6, 4, {0, w}) / rest;
+            EXPECT_LT(std::abs(*driven - wanted), 1e-6 * std::abs(wanted)) << w;
+        }
+    }
+}
+
+// The fundamental of what the equations themselves make of a sine, step by step.
+TEST(DrivenResponse, OfLoudSignalsIsWhatComesOut) {
+    constexpr double rate = 48000, hz = 250, set_hz = 500;
+    for (const LadderType type : ladder_types) {
+        LadderBuild build;
+        build.type = type;
+        build.doublings = 3;
+        LadderFilter<1> filter;
+        filter.prepare(build, rate);
+        filter.set(0, {set_hz, 0.5, 0});
+        const double amplitude = 1.5;
+        std::complex<double> sum;
+        const int periods = 40, length = int(rate / hz) * periods;
+        for (int n = 0; n < 2 * length; ++n) {
+            const double angle = 2 * std::numbers::pi * hz * n / rate;
+            LadderFilter<1>::Row x{amplitude * std::sin(angle)};
+            filter.process(&x, 1);
+            if (n >= length) {
+                sum += x[0] * std::polar(1.0, -angle);
+            }
+        }
+        const double heard = std::abs(sum) * 2 / length / amplitude;
+        const auto driven = driven_response(build, 0.5, amplitude, hz / set_hz);
+        ASSERT_TRUE(driven);
+        EXPECT_NEAR(20 * std::log10(std::abs(*driven) / heard), 0, 0.4);
+        const auto small = driven_response(build, 0.5, 1e-6, hz / set_hz);
+        EXPECT_GT(std::abs(20 * std::log10(std::abs(*small / *driven))), 0.5) << "it does saturate";
     }
 }
 
