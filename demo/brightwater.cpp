@@ -224,8 +224,8 @@ Channel aurora() {
     ladder.type = modelled::LadderType::diode;
     ladder.frequency_hz = 420;
     ladder.resonance = 0.82;
-    ladder.drive_db = 6;
-    ladder.bass_compensation = 0.6;
+    ladder.drive_db = -9;
+    ladder.bass_compensation = 0.3;
     Stage first;
     first.id = "ladder";
     first.spec = ladder;

@@ -6,6 +6,7 @@
 #include "core/filter/form.h"
 #include "core/signal/against_reference.h"
 #include "core/signal/make_signal.h"
+#include "core/study/compared_chain.h"
 #include "core/study/playing.h"
 
 #include <algorithm>
@@ -134,6 +135,9 @@ QString BenchWork::name_of(Track track) const {
                    ? tr("%1 in the nearest words: those searched are out of date")
                          .arg(channel_name_)
                    : tr("%1 run in words").arg(channel_name_);
+    }
+    if (compared(track) == key_of_state_variables) {
+        return tr("%1, state-variable filters for its ladders").arg(channel_name_);
     }
     return compared(track).starts_with("take:") ? tr("take of %1").arg(channel_name_)
                                                 : tr("chain of that channel");

@@ -44,7 +44,7 @@ public:
         }
         painter_.setClipping(false);
         frame();
-        legend(tr("Level of the fundamental, sine of so many dBFS"), std::move(entries));
+        legend(tr("Fundamental, by dBFS"), std::move(entries));
     }
 
     void paint(const HarmonicsPicture& picture) {
@@ -132,7 +132,7 @@ public:
         mark(picture.now, 5);
         painter_.setClipping(false);
         frame();
-        legend(tr("Poles in the s-plane, in units of the set frequency"),
+        legend(tr("Poles, set frequency = 1"),
                {{theme_.ink, tr("by resonance")},
                 {theme_.copper, tr("at %1").arg(shown_number(picture.now.resonance, 3))}});
     }

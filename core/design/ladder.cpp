@@ -26,14 +26,14 @@ constexpr std::array ladder_types = std::to_array<NamedValue<LadderType>>({
 });
 
 constexpr std::array ladder_responses = std::to_array<NamedValue<LadderResponse>>({
-    {LadderResponse::low_24, "low_24", "Low-pass, 24 dB/octave"},
-    {LadderResponse::low_18, "low_18", "Low-pass, 18 dB/octave"},
-    {LadderResponse::low_12, "low_12", "Low-pass, 12 dB/octave"},
-    {LadderResponse::low_6, "low_6", "Low-pass, 6 dB/octave"},
-    {LadderResponse::band_24, "band_24", "Band-pass, 2 × 12 dB/octave"},
-    {LadderResponse::band_12, "band_12", "Band-pass, 2 × 6 dB/octave"},
-    {LadderResponse::high_24, "high_24", "High-pass, 24 dB/octave"},
-    {LadderResponse::high_12, "high_12", "High-pass, 12 dB/octave"},
+    {LadderResponse::low_24, "low_24", "Low-pass, 24 dB/oct"},
+    {LadderResponse::low_18, "low_18", "Low-pass, 18 dB/oct"},
+    {LadderResponse::low_12, "low_12", "Low-pass, 12 dB/oct"},
+    {LadderResponse::low_6, "low_6", "Low-pass, 6 dB/oct"},
+    {LadderResponse::band_24, "band_24", "Band-pass, 2 × 12 dB/oct"},
+    {LadderResponse::band_12, "band_12", "Band-pass, 2 × 6 dB/oct"},
+    {LadderResponse::high_24, "high_24", "High-pass, 24 dB/oct"},
+    {LadderResponse::high_12, "high_12", "High-pass, 12 dB/oct"},
     {LadderResponse::notch, "notch", "Notch"},
     {LadderResponse::all_pass, "all_pass", "All-pass"},
 });
@@ -184,7 +184,7 @@ std::string title_of(const LadderSpec& spec) {
 }
 
 std::string summary_of(const LadderSpec& spec) {
-    return fmt::format("{} resonance {:.3g}", frequency_text(spec.frequency_hz, 4), spec.resonance);
+    return fmt::format("{} r {:.3g}", frequency_text(spec.frequency_hz, 4), spec.resonance);
 }
 
 std::string spoken_name_of(const LadderSpec& spec) {

@@ -65,9 +65,14 @@ protected:
             return area.bottom() - (octave - bottom) / (top - bottom) * area.height();
         };
         std::vector<ScaleMark> marks;
-        for (const double octave : {bottom, 0.0, top}) {
-            marks.push_back(
-                {y_of(octave), shown_words(frequency_text(*set * std::exp2(octave), 2))});
+        constexpr double apart = 12; // pixels
+        for (const double octave : {bottom, top, 0.0}) {
+            const double y = y_of(octave);
+            const bool has_room = std::ranges::all_of(
+                marks, [y](const ScaleMark& mark) { return std::abs(mark.y - y) >= apart; });
+            if (has_room) {
+                marks.push_back({y, shown_words(frequency_text(*set * std::exp2(octave), 2))});
+            }
         }
         paint_scale(painter, area, marks);
         paint_times(painter, area);
@@ -167,6 +172,7 @@ VoicesPage::VoicesPage(Session& session, Listening& listening, QWidget* parent)
     auto* label = new QLabel(tr("MIDI"));
     label->setFont(text_font(11));
     label->setBuddy(midi_);
+    label->setContentsMargins(0, 0, 6, 0);
     foot->addWidget(label);
     constexpr int midi_width = 130;
     midi_->setFixedWidth(midi_width);

@@ -28,6 +28,7 @@ public:
     ModelledTrim(Session& session, std::vector<TrimField> fields, std::vector<Choice> choices,
                  std::size_t before, QWidget* parent = nullptr);
     void show_stage(const Stage& stage) override;
+    bool needs_all_room() const override { return true; }
 
     QComboBox* choice(const QString& title) const; // null when there is none
 

@@ -38,7 +38,7 @@ protected:
 };
 
 TEST_F(Deliver, ListsTheStudysDeliveriesWithAPreview) {
-    ASSERT_EQ(desk().cards().size(), 7u);
+    ASSERT_EQ(desk().cards().size(), 8u);
     EXPECT_EQ(desk().chosen(), "table");
     EXPECT_EQ(standing(0), DeliveryStanding::never);
     EXPECT_TRUE(preview().text().startsWith("# Syntonon coefficients"));
@@ -101,17 +101,17 @@ TEST_F(Deliver, RemembersWhatWasWrittenWithTheStudysPath) {
 
 TEST_F(Deliver, MakesAndRemovesDeliveries) {
     desk().new_button()->menu()->actions().at(0)->trigger();
-    ASSERT_EQ(deliveries().size(), 8u);
-    EXPECT_EQ(deliveries()[7].name, "table 2") << "files of its own";
-    EXPECT_EQ(desk().chosen(), deliveries()[7].id);
+    ASSERT_EQ(deliveries().size(), 9u);
+    EXPECT_EQ(deliveries()[8].name, "table 2") << "files of its own";
+    EXPECT_EQ(desk().chosen(), deliveries()[8].id);
     EXPECT_EQ(deliveries()[7].channels,
               (std::vector<std::string>{"zenith", "sunrise", "sunset", "docent", "plenum-sampled"}))
         << "not Aurora, which is no cascade, nor what is analog";
     desk().remove_button()->click();
-    EXPECT_EQ(deliveries().size(), 7u);
+    EXPECT_EQ(deliveries().size(), 8u);
     EXPECT_EQ(undo_name(), "Remove delivery table 2");
     session().history().undo();
-    EXPECT_EQ(deliveries().size(), 8u);
+    EXPECT_EQ(deliveries().size(), 9u);
 }
 
 TEST_F(Deliver, EditsTheLayoutInPlace) {

@@ -323,7 +323,13 @@ TEST(Deliver, NeverOverwritesSilently) {
 }
 
 TEST(Deliver, RefusesNetworksByTheirStage) {
-    const auto files = plan_delivery(brightwater_study(), standard_deliveries()[0], "x", briefs);
+    Study study = brightwater_study();
+    const auto modelled = plan_delivery(study, standard_deliveries()[0], "x", briefs);
+    ASSERT_FALSE(modelled);
+    EXPECT_NE(to_text(modelled.error()).find("multiple of the rate"), std::string::npos);
+    Chain& aurora = study.channels[4].edit().stages;
+    aurora.erase(aurora.begin()); // its ladder
+    const auto files = plan_delivery(study, standard_deliveries()[0], "x", briefs);
     ASSERT_FALSE(files);
     EXPECT_NE(to_text(files.error()).find("stages[0]"), std::string::npos);
     EXPECT_NE(files.error().reason.find("a sum of 2 branches has no"), std::string::npos)
