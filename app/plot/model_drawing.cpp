@@ -44,7 +44,7 @@ public:
         }
         painter_.setClipping(false);
         frame();
-        legend(tr("Fundamental, by dBFS"), std::move(entries));
+        legend(tr("By dBFS"), std::move(entries));
     }
 
     void paint(const HarmonicsPicture& picture) {

@@ -25,7 +25,7 @@ std::string key_of_words(const Delivery& delivery) {
 
 std::string ComparedChain::name() const {
     if (state_variables) {
-        return "plain state-variable";
+        return "state-variable";
     }
     return take != nullptr ? take->name : channel != nullptr ? channel->name : words->name;
 }

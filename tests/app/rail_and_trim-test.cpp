@@ -44,9 +44,9 @@ TEST_F(RailTest, StagesThatAnFirStandsForSaySo) {
 }
 
 TEST_F(RailTest, AddsRemovesDuplicatesAndSwitches) {
-    EXPECT_EQ(window->rail()->add_button()->menu()->actions().size(), 23)
+    EXPECT_EQ(window->rail()->add_button()->menu()->actions().size(), 24)
         << "one entry for every shape and each further kind; classical ones, roots, recursions and "
-           "networks in menus of their own";
+           "networks, modelled ones in menus of their own";
     session().select_stage(id(1));
     window->rail()->add_button()->menu()->actions().at(6)->trigger();
     EXPECT_EQ(stages(), 7u);

@@ -308,7 +308,8 @@ TEST_F(Batch, DeliverWritesReadsBackAndDoesNotOverwrite) {
     const std::string to = scratch.file("out dir").string();
     const Call first = run("deliver " + study + " --to '" + to + "'");
     EXPECT_EQ(first.code, 0) << first.err;
-    EXPECT_EQ(rows(first.out).size(), 20u) << "eleven tables, four of words, five of Verilog";
+    EXPECT_EQ(rows(first.out).size(), 25u)
+        << "eleven tables, four of words, five of Verilog, five of a plug-in";
     const Call second = run("deliver " + study + " --to '" + to + "'");
     EXPECT_EQ(second.code, 2);
     EXPECT_NE(second.err.find("exist"), std::string::npos);

@@ -104,7 +104,7 @@ TEST_F(Deliver, MakesAndRemovesDeliveries) {
     ASSERT_EQ(deliveries().size(), 9u);
     EXPECT_EQ(deliveries()[8].name, "table 2") << "files of its own";
     EXPECT_EQ(desk().chosen(), deliveries()[8].id);
-    EXPECT_EQ(deliveries()[7].channels,
+    EXPECT_EQ(deliveries()[8].channels,
               (std::vector<std::string>{"zenith", "sunrise", "sunset", "docent", "plenum-sampled"}))
         << "not Aurora, which is no cascade, nor what is analog";
     desk().remove_button()->click();
