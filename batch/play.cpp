@@ -17,7 +17,7 @@ namespace {
 // The channel's own, or that of state-variable filters in its ladders' places, or another
 // channel's.
 Expected<Filter> chain_to_play(Opened& opened, const Channel& channel, const std::string& key) {
-    const auto own = filter_of(opened, channel, "");
+    auto own = filter_of(opened, channel, "");
     if (key.empty() || !own) {
         return own;
     }

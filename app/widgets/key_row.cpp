@@ -181,7 +181,7 @@ void KeyRow::timerEvent(QTimerEvent*) {
     bool changed = false;
     for (int i = 0; i < keys_shown; ++i) {
         const auto at = static_cast<std::size_t>(i);
-        const bool now = keys_->at(static_cast<std::size_t>(lowest + i)).velocity > 0;
+        const bool now = keys_->at(std::size_t{lowest} + at).velocity > 0;
         changed = changed || now != shown_.at(at);
         shown_.at(at) = now;
     }

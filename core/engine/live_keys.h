@@ -4,6 +4,7 @@
 
 #include <array>
 #include <atomic>
+#include <cmath>
 #include <cstddef>
 #include <cstdint>
 
@@ -24,7 +25,7 @@ public:
     // `velocity` above 0 to 1.
     void press(std::size_t key, double velocity) {
         const std::uint32_t presses = words_[key].load(std::memory_order_relaxed) >> velocity_bits;
-        const auto size = static_cast<std::uint32_t>(velocity * most_velocity + 0.5);
+        const auto size = static_cast<std::uint32_t>(std::lround(velocity * most_velocity));
         const std::uint32_t held = size < 1 ? 1 : size > most_velocity ? most_velocity : size;
         words_[key].store((presses + 1) << velocity_bits | held, std::memory_order_relaxed);
     }

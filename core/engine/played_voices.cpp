@@ -39,6 +39,16 @@ std::optional<PartedChain> parted(const Filter& chain) {
     return found;
 }
 
+// As many voices as long FIRs before the last modelled stage leave room for; a group at least.
+std::size_t voices_in_memory(const PartedChain& chain) {
+    constexpr std::size_t room_bytes = std::size_t(1) << 28, times_in_engine = 4;
+    std::size_t of_one = 1;
+    for (const Filter& part : chain.of_voice) {
+        of_one += model_of(part) ? 0 : times_in_engine * part.bytes();
+    }
+    return std::max(group_size, room_bytes / of_one);
+}
+
 // A part of the chain of eight voices.
 struct ModelledPart {
     double frequency_hz = 0; // as it is set
@@ -90,8 +100,9 @@ public:
         const std::size_t wanted = playing.keys != nullptr ? most_voices
                                    : playing.has_notes     ? playing.notes.size()
                                                            : 1;
+        const std::size_t most = std::min(most_voices, voices_in_memory(chain));
         const std::size_t groups =
-            (std::clamp(wanted, std::size_t(1), most_voices) + group_size - 1) / group_size;
+            (std::clamp(wanted, std::size_t(1), most) + group_size - 1) / group_size;
         for (std::size_t i = 0; i < groups; ++i) {
             groups_.push_back(std::make_unique<VoiceGroup>());
             for (const Filter& part : chain.of_voice) {

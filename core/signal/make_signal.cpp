@@ -56,6 +56,9 @@ Expected<void> check_rows(const SawChordRecipe& recipe, double rate_hz) {
     return {};
 }
 Expected<void> check_rows(const NotesRecipe& recipe, double rate_hz) {
+    if (auto ok = check_note_count(recipe.notes.size()); !ok) {
+        return ok;
+    }
     for (std::size_t i = 0; i < recipe.notes.size(); ++i) {
         const std::string place = fmt::format("notes[{}].", i);
         if (auto ok = check_note(recipe.notes[i]); !ok) {

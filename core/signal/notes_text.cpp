@@ -113,6 +113,14 @@ Expected<void> check_note(const Note& note) {
     return {};
 }
 
+Expected<void> check_note_count(std::size_t count) {
+    if (count > most_notes) {
+        return refuse("notes", fmt::format("are {}", count),
+                      fmt::format("give up to {}", most_notes));
+    }
+    return {};
+}
+
 Expected<std::vector<Note>> notes_from_text(std::string_view text) {
     std::vector<Note> notes;
     for (const std::string_view part : parted(text, ";\n")) {
@@ -124,6 +132,9 @@ Expected<std::vector<Note>> notes_from_text(std::string_view text) {
             return tl::unexpected(problem);
         }
         notes.push_back(*note);
+    }
+    if (auto ok = check_note_count(notes.size()); !ok) {
+        return tl::unexpected(ok.error());
     }
     return notes;
 }

@@ -20,5 +20,7 @@ std::string notes_text(const std::vector<Note>& notes);
 // times that do not ascend, a velocity that is none.
 Expected<std::vector<Note>> notes_from_text(std::string_view text);
 Expected<void> check_note(const Note& note); // without a place
+inline constexpr std::size_t most_notes = 4096;
+Expected<void> check_note_count(std::size_t count);
 
 } // namespace syntonon

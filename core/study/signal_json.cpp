@@ -56,6 +56,9 @@ void read_rest(ObjectReader& object, NotesRecipe& spec) {
         }
         spec.notes.push_back(note);
     });
+    if (auto ok = check_note_count(spec.notes.size()); !ok && !object.log().problem) {
+        object.fail(ok.error().place, ok.error().reason, ok.error().way_out);
+    }
 }
 void write_rest(Json& object, const NotesRecipe& spec) {
     object.set("wave", key_of_named(names_of_note_waves(), spec.wave));

@@ -130,6 +130,22 @@ VoicesPage::VoicesPage(Session& session, Listening& listening, QWidget* parent)
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(16, 4, 16, 6);
     column->setSpacing(2);
+    column->addLayout(make_fields());
+    problem_->setFont(text_font(11));
+    problem_->setVisible(false);
+    column->addWidget(problem_);
+    column->addWidget(drawing_, 1);
+    column->addWidget(keys_);
+    column->addLayout(make_foot());
+    list_midi();
+    connect(keys_, &KeyRow::pressed, this, &VoicesPage::play_keys);
+    connect(&session_, &Session::study_changed, this, &VoicesPage::refresh);
+    connect(&session_, &Session::analysis_changed, this, &VoicesPage::refresh);
+    connect(&theme_notifier(), &ThemeNotifier::changed, this, [this] { update(); });
+    refresh();
+}
+
+QLayout* VoicesPage::make_fields() {
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(10);
     grid->setVerticalSpacing(0);
@@ -137,20 +153,7 @@ VoicesPage::VoicesPage(Session& session, Listening& listening, QWidget* parent)
     int place = 0;
     for (const auto& number : fields_of(Modulation())) {
         place += place == wave_place ? 1 : 0;
-        const bool is_time = number.dimension == Dimension::time;
-        auto* box = new Field({QString::fromUtf8(number.caption), QString::fromUtf8(number.unit),
-                               number.dimension, is_time ? 0 : 2, number.least < 0,
-                               steps_of(number.steps)});
-        if (is_time) {
-            box->set_unit(tr("ms"), "ms", canonical_per_unit(number.dimension, number.unit), 0);
-        }
-        constexpr int height = 58;
-        box->setFixedHeight(height);
-        grid->addWidget(box, place / columns, place % columns);
-        const std::size_t index = fields_.size();
-        connect(box, &Field::value_entered, this,
-                [this, index](double value, bool continuing) { take(index, value, continuing); });
-        fields_.push_back(box);
+        grid->addWidget(make_field(number), place / columns, place % columns);
         ++place;
     }
     for (const auto& name : names_of_modulation_waves()) {
@@ -159,12 +162,32 @@ VoicesPage::VoicesPage(Session& session, Listening& listening, QWidget* parent)
     wave_->setAccessibleName(tr("Wave of the oscillator"));
     grid->addWidget(new TitledBox(tr("Wave"), wave_, 84), wave_place / columns,
                     wave_place % columns);
-    column->addLayout(grid);
-    problem_->setFont(text_font(11));
-    problem_->setVisible(false);
-    column->addWidget(problem_);
-    column->addWidget(drawing_, 1);
-    column->addWidget(keys_);
+    connect(wave_, &QComboBox::activated, this, [this](int index) {
+        edit(tr("Change the oscillator’s wave"), {}, [index](Modulation& m) {
+            m.oscillator_wave = names_of_modulation_waves()[static_cast<std::size_t>(index)].value;
+        });
+    });
+    return grid;
+}
+
+Field* VoicesPage::make_field(const NumberField<Modulation>& number) {
+    const bool is_time = number.dimension == Dimension::time;
+    auto* box =
+        new Field({QString::fromUtf8(number.caption), QString::fromUtf8(number.unit),
+                   number.dimension, is_time ? 0 : 2, number.least < 0, steps_of(number.steps)});
+    if (is_time) {
+        box->set_unit(tr("ms"), "ms", canonical_per_unit(number.dimension, number.unit), 0);
+    }
+    constexpr int height = 58;
+    box->setFixedHeight(height);
+    const std::size_t index = fields_.size();
+    connect(box, &Field::value_entered, this,
+            [this, index](double value, bool continuing) { take(index, value, continuing); });
+    fields_.push_back(box);
+    return box;
+}
+
+QLayout* VoicesPage::make_foot() {
     auto* foot = new QHBoxLayout;
     plain_->setFont(text_font(11));
     foot->addWidget(plain_);
@@ -179,21 +202,10 @@ VoicesPage::VoicesPage(Session& session, Listening& listening, QWidget* parent)
     midi_->setFont(text_font(11));
     midi_->setAccessibleName(tr("MIDI input"));
     foot->addWidget(midi_);
-    column->addLayout(foot);
-    list_midi();
-    connect(wave_, &QComboBox::activated, this, [this](int index) {
-        edit(tr("Change the oscillator’s wave"), {}, [index](Modulation& m) {
-            m.oscillator_wave = names_of_modulation_waves()[static_cast<std::size_t>(index)].value;
-        });
-    });
     connect(midi_, &QComboBox::activated, this, &VoicesPage::listen_to_midi);
     connect(plain_, &QCheckBox::clicked, this,
             [this](bool on) { compare_with(session_, std::string(key_of_state_variables), on); });
-    connect(keys_, &KeyRow::pressed, this, &VoicesPage::play_keys);
-    connect(&session_, &Session::study_changed, this, &VoicesPage::refresh);
-    connect(&session_, &Session::analysis_changed, this, &VoicesPage::refresh);
-    connect(&theme_notifier(), &ThemeNotifier::changed, this, [this] { update(); });
-    refresh();
+    return foot;
 }
 
 VoicesPage::~VoicesPage() = default;

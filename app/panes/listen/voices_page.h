@@ -12,6 +12,7 @@
 class QCheckBox;
 class QComboBox;
 class QLabel;
+class QLayout;
 
 namespace syntonon {
 
@@ -34,6 +35,9 @@ public:
 
 private:
     class Drawing;
+    QLayout* make_fields();
+    Field* make_field(const NumberField<Modulation>& number);
+    QLayout* make_foot();
     void take(std::size_t index, double value, bool continuing);
     void edit(const QString& name, const QString& gesture,
               const std::function<void(Modulation&)>& change);

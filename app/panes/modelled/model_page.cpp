@@ -232,8 +232,8 @@ void ModelPage::refresh() {
     work_.begin(work, [this, wish](ModelPicture picture) { take(wish, std::move(picture)); });
 }
 
-void ModelPage::take(Wish wish, ModelPicture picture) {
-    shown_ = std::move(wish);
+void ModelPage::take(const Wish& wish, ModelPicture picture) {
+    shown_ = wish;
     words_->setText(words_of(picture));
     plot_->show_picture(std::move(picture), {});
 }

@@ -61,7 +61,7 @@ private:
     };
     void refresh();
     void show_fields();
-    void take(Wish wish, ModelPicture picture);
+    void take(const Wish& wish, ModelPicture picture);
     QString words_of(const ModelPicture& picture) const;
 
     Session& session_;

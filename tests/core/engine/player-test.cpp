@@ -315,5 +315,57 @@ TEST(Player, AToneTakesTheSignalsPlaceAndGlides) {
     EXPECT_GT(roughness(played(player, 5000)), 0.2);
 }
 
+// Says which sample of the signal it believes is next, in thousandths.
+class Counting final : public Computation {
+public:
+    void process(std::span<double> block) noexcept override {
+        for (double& sample : block) {
+            sample = 1e-5 * static_cast<double>(at_++);
+        }
+    }
+    void reset() noexcept override { at_ = 0; }
+    void go_to(std::size_t sample) noexcept override { at_ = sample; }
+
+private:
+    std::size_t at_ = 0;
+};
+class WayOfCounting final : public WayOfComputing {
+public:
+    std::unique_ptr<Computation> start() const override { return std::make_unique<Counting>(); }
+    bool is_like(const WayOfComputing& other) const override {
+        return dynamic_cast<const WayOfCounting*>(&other) != nullptr;
+    }
+    std::size_t bytes() const override { return sizeof(WayOfCounting); }
+};
+
+// What plays notes of its own has to know where the signal is: after jumps, at the end of a loop in
+// the middle of a block, and where it comes in while something plays.
+TEST(Player, ChainsAreToldWhereTheSignalIs) {
+    const Filter counting = Computed{Filter(), std::make_shared<const WayOfCounting>()};
+    Player player({tone(100, 0.1, 30'000), nullptr}, 2);
+    ASSERT_TRUE(player.set_chain(0, counting));
+    player.listen_to(chain_heard(0));
+    player.set_loop(std::pair<std::size_t, std::size_t>(1000, 4777), true);
+    player.go_to(2000);
+    player.play(true);
+    const auto out = played(player, 20'000);
+    std::size_t at = 2000;
+    for (std::size_t n = 0; n < out.size(); ++n) {
+        if (n > Player::fade_samples) {
+            ASSERT_NEAR(out[n], 1e-5 * static_cast<double>(at), 1e-12) << n;
+        }
+        at = at + 1 == 4777 ? 1000 : at + 1;
+    }
+    ASSERT_TRUE(player.set_chain(1, counting)) << "while it plays";
+    player.listen_to(chain_heard(1));
+    const auto other = played(player, 5000);
+    for (std::size_t n = 0; n < other.size(); ++n) {
+        if (n > 2 * Player::fade_samples) {
+            ASSERT_NEAR(other[n], 1e-5 * static_cast<double>(at), 1e-12) << n;
+        }
+        at = at + 1 == 4777 ? 1000 : at + 1;
+    }
+}
+
 } // namespace
 } // namespace syntonon

@@ -44,5 +44,15 @@ TEST(NotesText, NamesTheNoteThatIsNone) {
     }
 }
 
+TEST(NotesText, HasAnEnd) {
+    std::string many;
+    for (std::size_t i = 0; i <= most_notes; ++i) {
+        many += "A2 0 1 1;";
+    }
+    const auto notes = notes_from_text(many);
+    ASSERT_FALSE(notes);
+    EXPECT_EQ(notes.error().place, "notes");
+}
+
 } // namespace
 } // namespace syntonon
