@@ -10,6 +10,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdint>
 #include <memory>
 #include <numbers>
 #include <utility>
@@ -221,15 +222,15 @@ Cost cost_of(const Build& build) {
         const int sections = static_cast<int>(modelled::doubling_filters.at(level - 1).count);
         all.multiplies = 2 * (all.multiplies + sections) + 1;
         all.adds = 2 * (all.adds + 2 * sections) + 1;
-        all.state_words += 4 * sections;
+        all.state_words += std::int64_t{4} * sections;
     }
     return all;
 }
 
 class ModelWay final : public WayOfComputing {
 public:
-    ModelWay(FilterModel model, double sample_rate_hz)
-        : model_(std::move(model)), sample_rate_hz_(sample_rate_hz) {}
+    ModelWay(const FilterModel& model, double sample_rate_hz)
+        : model_(model), sample_rate_hz_(sample_rate_hz) {}
 
     const FilterModel& model() const { return model_; }
 

@@ -7,6 +7,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdint>
 #include <numbers>
 #include <utility>
 
@@ -163,7 +164,7 @@ Cost cost(const Oversampled& of) {
     all.taps = inner.taps;
     all.multiplies = 2 * inner.multiplies + 2 * sections + 1;
     all.adds = 2 * inner.adds + 4 * sections + 1;
-    all.state_words = inner.state_words + 2 * sections;
+    all.state_words = inner.state_words + std::int64_t{2} * sections;
     return all;
 }
 
@@ -231,9 +232,9 @@ OversampledRun::OversampledRun(const Oversampled& of) {
     }
     states_.assign(count + 2 * sections_.size(), 0.0);
     at_once_ = take(1);
-    for (std::size_t i = 0; i < states_.size(); ++i) {
+    for (double& state : states_) {
         rest();
-        states_[i] = 1;
+        state = 1;
         held_by_state_.push_back(take(0));
     }
     rest();
