@@ -52,8 +52,7 @@ std::vector<ChainName> comparable_chains(const Session& session) {
         }
     }
     const auto analysis = session.analysis();
-    if (analysis != nullptr && own->domain == Domain::sampled
-        && with_state_variables(analysis->chain, session.axis())) {
+    if (analysis != nullptr && own->domain == Domain::sampled && has_ladder(analysis->chain)) {
         names.push_back({std::string(key_of_state_variables),
                          chain_name(session, std::string(key_of_state_variables))});
     }

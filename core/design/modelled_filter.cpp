@@ -387,6 +387,15 @@ std::optional<double> modelled_frequency_hz(const Filter& chain) {
     return std::nullopt;
 }
 
+bool has_ladder(const Filter& chain) {
+    const auto is_ladder = [](const Filter& part) {
+        const auto model = model_of(part);
+        return model && std::holds_alternative<LadderModel>(*model);
+    };
+    const auto* row = std::get_if<Series>(&chain.form());
+    return row != nullptr ? std::ranges::any_of(row->parts, is_ladder) : is_ladder(chain);
+}
+
 std::optional<Filter> with_state_variables(const Filter& chain, const Axis& axis) {
     const auto* row = std::get_if<Series>(&chain.form());
     std::vector<Filter> parts = row != nullptr ? row->parts : std::vector{chain};

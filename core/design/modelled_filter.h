@@ -58,6 +58,7 @@ inline bool has_model(const Filter& chain) {
 
 // Filters that nothing saturates in, for comparison: of each ladder a state-variable filter of its
 // frequency, resonance (held below 1) and slopes. Nothing where there is no ladder in the row.
+bool has_ladder(const Filter& chain);
 std::optional<Filter> with_state_variables(const Filter& chain, const Axis& axis);
 
 } // namespace syntonon

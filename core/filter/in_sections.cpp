@@ -49,6 +49,11 @@ struct SectionsOf {
                       "set its oversampling to 1, or hand it over in another form");
     }
     Expected<Cascade> operator()(const Computed& computed) const {
+        if (computed.way->stays_within_bounds() && !computed.linear.is_stable()) {
+            return refuse("",
+                          "what swings by itself is held by what saturates, and sections are not",
+                          "lower its resonance, or hand it over in another form");
+        }
         return computed.linear.sections();
     }
     Expected<Cascade> operator()(const Repeated& repeated) const {

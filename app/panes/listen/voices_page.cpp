@@ -259,8 +259,8 @@ void VoicesPage::list_midi() {
         midi_->addItem(QString::fromStdString(name), QString::fromStdString(name));
     }
     midi_->addItem(tr("a port of its own"), QString());
-    midi_->setToolTip(tr("Keys come from there; what is plugged in later is listed when the page "
-                         "is opened again"));
+    midi_->setToolTip(tr("Keys come from there; what is plugged in later is listed when the "
+                         "program is started again"));
 }
 
 void VoicesPage::listen_to_midi(int index) {

@@ -206,6 +206,11 @@ TEST(ModelledFilter, BeyondItsLimitIsHeldByItsStages) {
     const Filter swings = modelled_filter(build, {440, 1.3, 0}, played_rate_hz);
     EXPECT_TRUE(swings.is_stable()) << "bounded";
     EXPECT_GT(*swings.slowest_pole_radius(), 1) << "for all that, small signals grow";
+    build.doublings = 0;
+    EXPECT_TRUE(modelled_filter(build, {440, 0.9, 0}, played_rate_hz).sections());
+    const auto sections = modelled_filter(build, {440, 1.3, 0}, played_rate_hz).sections();
+    ASSERT_FALSE(sections) << "nothing would hold them on a processor";
+    EXPECT_NE(sections.error().reason.find("swings by itself"), std::string::npos);
     std::vector<double> signal(48000);
     signal[0] = 0.01;
     swings.run(signal);
