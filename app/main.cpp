@@ -1,10 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/end_signals.h"
 #include "app/headless.h"
+#include "app/help/manual_window.h"
 #include "app/main_window.h"
 #include "app/measure_start.h"
+#include "app/tour/tour.h"
 #include "app/widgets/theme.h"
 #include "core/base/log.h"
+#include "core/base/version.h"
 
 #include <QApplication>
 #include <QCommandLineParser>
@@ -94,7 +97,7 @@ bool start_logging(const QCommandLineParser& parser) {
     if (const auto file = start_log("syntonon", options); !file && asked) {
         fmt::print(stderr, "{}\n", to_text(file.error()));
     }
-    log(LogLevel::info, "Syntonon {} on {}, Qt {}", SYNTONON_VERSION,
+    log(LogLevel::info, "{} on {}, Qt {}", version_text("syntonon"),
         QGuiApplication::platformName().toStdString(), qVersion());
     for (const auto& [level, line] : *early_words()) {
         log_line(level, line);
@@ -117,6 +120,8 @@ void describe(QCommandLineParser& parser) {
     parser.addOption({"headless", "Without a display: pictures, verdict and exports of the study "
                                   "into the folder given with --out."});
     parser.addOption({"out", "The folder for --headless.", "folder"});
+    parser.addOption({"tour", "The first hour: a tour through the demo study, apart from your own "
+                              "work and settings."});
     parser.addOption(
         {"measure-start",
          "Print what starting costs (time to the first paint, memory, CPU while idle) and quit."});
@@ -129,7 +134,9 @@ void describe(QCommandLineParser& parser) {
 
 void name_application() {
     QCoreApplication::setApplicationName("syntonon");
-    QCoreApplication::setApplicationVersion(SYNTONON_VERSION);
+    QCoreApplication::setOrganizationName("syntonon"); // the folder of its settings
+    QCoreApplication::setApplicationVersion(
+        QString::fromStdString(fmt::format("{}, built from {}", version(), built_from())));
 }
 
 // What needs no window needs no display.
@@ -152,6 +159,7 @@ int run_window(QApplication& application, const QCommandLineParser& parser) {
     use_theme(application, QSettings().value("theme").toString() == "night" ? ThemeName::night
                                                                             : ThemeName::paper);
     const QString study = parser.positionalArguments().value(0);
+    application.installEventFilter(new ManualKey(&application));
     MainWindow window;
     EndSignals ends;
     QObject::connect(&ends, &EndSignals::end_asked_for, &application,
@@ -167,7 +175,11 @@ int run_window(QApplication& application, const QCommandLineParser& parser) {
         window.open_study(study);
     }
     window.show();
-    QTimer::singleShot(0, &window, &MainWindow::offer_recovery);
+    if (parser.isSet("tour")) {
+        QTimer::singleShot(0, &window, [&window] { new Tour(window); });
+    } else {
+        QTimer::singleShot(0, &window, &MainWindow::offer_recovery);
+    }
     constexpr int after_first_paint_ms = 300;
     QTimer::singleShot(after_first_paint_ms, &window, &MainWindow::prepare_desks);
     return QApplication::exec();
@@ -185,6 +197,12 @@ int main(int argc, char** argv) {
     }
     if (!has_display(argc, argv)) {
         fmt::print(stderr, "{}\n", no_display);
+        return exit_wrong;
+    }
+    if (is_asked(argc, argv, {"--tour"}) && !use_home_of_tour()) {
+        fmt::print(stderr,
+                   "syntonon: no folder for the tour can be made; free space where temporary "
+                   "files are kept, or set TMPDIR\n");
         return exit_wrong;
     }
     qInstallMessageHandler(log_message);

@@ -25,6 +25,7 @@
 #include "app/plot/lane_arrangement.h"
 #include "app/plot/lane_stack.h"
 #include "app/top_bar.h"
+#include "app/tour/tour.h"
 #include "app/widgets/message_bar.h"
 #include "app/widgets/theme.h"
 
@@ -162,6 +163,7 @@ void MainWindow::connect_shape() {
 void MainWindow::connect_start_page() {
     StartPage* start = shape_->start_page();
     connect(start, &StartPage::demo_asked_for, this, &MainWindow::open_demo);
+    connect(start, &StartPage::tour_asked_for, this, &start_tour_beside);
     connect(start, &StartPage::import_asked_for, this, &MainWindow::ask_import);
     connect(start, &StartPage::target_asked_for, this, [this] {
         add_goal(session_);

@@ -35,6 +35,17 @@ std::string exact(double value) {
     return text_with_digits(value, exact_digits);
 }
 
+std::string cell(std::string_view text) {
+    if (text.find_first_of(",\"\r\n") == std::string_view::npos) {
+        return std::string(text);
+    }
+    std::string quoted = "\"";
+    for (const char c : one_line(text)) {
+        quoted += c == '"' ? std::string("\"\"") : std::string(1, c);
+    }
+    return quoted + "\"";
+}
+
 Expected<const Channel*> find_channel(const Study& study, const std::string& id) {
     if (const Channel* channel = channel_of(study, id)) {
         return channel;

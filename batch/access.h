@@ -9,12 +9,15 @@
 
 #include <optional>
 #include <string>
+#include <string_view>
 #include <vector>
 
 namespace syntonon::batch {
 
 // As many digits as bring the same double back.
 std::string exact(double value);
+// A cell of CSV (RFC 4180) on one line: in quotes where a comma or a quote stands in it.
+std::string cell(std::string_view text);
 
 // Refused with the ids that there are.
 Expected<const Channel*> find_channel(const Study& study, const std::string& id);

@@ -43,6 +43,8 @@ Expected<Opened> open_study(const std::filesystem::path& path);
 // Each makes the designs that it needs, with progress on standard error where that is a terminal.
 // True when done; judge: whether everything required is met.
 Expected<bool> check(Opened& opened, Output& out);
+// Every part that has an id.
+Expected<bool> list(Opened& opened, Output& out);
 Expected<bool> respond(Opened& opened, Output& out, const std::string& channel,
                        const std::string& stage, const Frequencies& frequencies);
 Expected<bool> impulse(Opened& opened, Output& out, const std::string& channel,

@@ -3,6 +3,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "batch/commands.h"
 #include "core/base/log.h"
+#include "core/base/version.h"
 
 #include <CLI/CLI.hpp>
 #include <algorithm>
@@ -89,6 +90,8 @@ public:
     void add_all() {
         add("check", "Read the study and say whether everything in it is in order",
             [](Opened& s, Output& out) { return check(s, out); });
+        add("list", "What the study holds, by the ids that other commands ask for, as CSV",
+            [](Opened& s, Output& out) { return list(s, out); });
         add_responses();
         add_coefficients();
         add_judge();
@@ -355,7 +358,7 @@ Problem call_problem(const CLI::App& app, const CLI::ParseError& error, int argc
 int run_program(int argc, char** argv) {
     CLI::App app("Syntonon without a window: look at, judge and deliver a study from a shell.",
                  "syntonon-batch");
-    app.set_version_flag("--version", SYNTONON_VERSION);
+    app.set_version_flag("--version", version_text("syntonon-batch"));
     app.require_subcommand(1);
 
     Options o;

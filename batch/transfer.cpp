@@ -9,18 +9,6 @@
 namespace syntonon::batch {
 namespace {
 
-// In quotes where a comma or a quote stands in it.
-std::string cell(const std::string& text) {
-    if (text.find_first_of(",\"") == std::string::npos) {
-        return text;
-    }
-    std::string quoted = "\"";
-    for (const char c : text) {
-        quoted += c == '"' ? std::string("\"\"") : std::string(1, c);
-    }
-    return quoted + "\"";
-}
-
 void say(const std::string& text) {
     fmt::print(stderr, "{}\n", one_line(text));
 }

@@ -78,15 +78,16 @@ void measure_voices() {
     std::printf("%zu voices of the diode ladder at 48 kHz, 2x oversampled, CPU seconds for one "
                 "second:\n",
                 voices);
-    for (const BankCode code : {BankCode::wide, BankCode::plain}) {
-        if (code == BankCode::wide && !has_wide_banks()) {
-            std::printf("  no AVX2 here\n");
+    const std::pair<BankCode, const char*> codes[] = {
+        {BankCode::widest, "AVX-512"}, {BankCode::wide, "AVX2"}, {BankCode::plain, "SSE2"}};
+    for (const auto& [code, name] : codes) {
+        if (!has_banks(code)) {
+            std::printf("  no %s here\n", name);
             continue;
         }
         LadderModel linear = diode_ladder();
         linear.build.saturating = false;
-        std::printf("  %s: %.3f (moved with every sample %.3f; linear %.3f)\n",
-                    code == BankCode::wide ? "AVX2" : "SSE2",
+        std::printf("  %s: %.3f (moved with every sample %.3f; linear %.3f)\n", name,
                     share_of_core(code, false, diode_ladder()),
                     share_of_core(code, true, diode_ladder()), share_of_core(code, false, linear));
     }

@@ -2,6 +2,8 @@
 #include "app/main_window.h"
 #include "app/menus/menus.h"
 
+#include "app/help/manual_window.h"
+#include "app/tour/tour.h"
 #include "app/widgets/table_rows.h"
 #include "app/widgets/words.h"
 
@@ -92,8 +94,15 @@ void show_shortcuts(MainWindow& window, const QMenuBar& bar) {
 } // namespace
 
 void fill_help_menu(QMenu& menu, MainWindow& window, QMenuBar& bar) {
+    // The key itself is heard by ManualKey, in dialogs too, and opens what belongs to the place.
+    QAction* manual = menu.addAction(tr("Manual") + "\tF1");
+    QObject::connect(manual, &QAction::triggered, &window, [] { show_manual({"contents", {}}); });
+    QAction* tour = menu.addAction(tr("The first hour"));
+    QObject::connect(tour, &QAction::triggered, &window, &start_tour_beside);
+    QAction* glossary = menu.addAction(tr("Glossary"));
+    QObject::connect(glossary, &QAction::triggered, &window, [] { show_manual({"glossary", {}}); });
     QAction* keys = menu.addAction(tr("Keys and movements"));
-    keys->setShortcut(QKeySequence("F1"));
+    keys->setShortcut(QKeySequence("Shift+F1"));
     QObject::connect(keys, &QAction::triggered, &window,
                      [&window, &bar] { show_shortcuts(window, bar); });
     QAction* about = menu.addAction(tr("About Syntonon"));

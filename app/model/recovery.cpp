@@ -6,6 +6,7 @@
 #include "core/exchange/study_folder.h"
 #include "core/study/study_change.h"
 
+#include <QCoreApplication>
 #include <QDir>
 #include <QFile>
 #include <QFileInfo>
@@ -69,7 +70,8 @@ QString size_of_change(const RecoveredWork& work) {
 }
 
 QString Recovery::folder() {
-    return QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) + "/recovery";
+    return QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + "/"
+           + QCoreApplication::applicationName() + "/recovery";
 }
 
 Recovery::Recovery(Session& session, QObject* parent)

@@ -37,6 +37,8 @@ StartPage::StartPage(QWidget* parent)
     column->addSpacing(8);
     demo_ = offer(*column, tr("Open the demo study"),
                   tr("a dome with three loudspeakers, measured, with goals and filters"));
+    tour_ = offer(*column, tr("The first hour"),
+                  tr("a tour through the demo study, in a window of its own"));
     import_ = offer(*column, tr("Import measurements…"),
                     tr("responses as text, impulse responses, recorded sweeps"));
     target_ = offer(*column, tr("State a goal"), tr("a curve to be met, and how closely"));
@@ -47,6 +49,7 @@ StartPage::StartPage(QWidget* parent)
     column->addLayout(recent_column_);
     column->addStretch(1);
     connect(demo_, &QPushButton::clicked, this, &StartPage::demo_asked_for);
+    connect(tour_, &QPushButton::clicked, this, &StartPage::tour_asked_for);
     connect(import_, &QPushButton::clicked, this, &StartPage::import_asked_for);
     connect(target_, &QPushButton::clicked, this, &StartPage::target_asked_for);
     connect(stage_, &QPushButton::clicked, this, &StartPage::stage_asked_for);

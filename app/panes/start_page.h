@@ -28,6 +28,7 @@ public:
 
 signals:
     void demo_asked_for();
+    void tour_asked_for();
     void import_asked_for();
     void target_asked_for();
     void stage_asked_for();
@@ -41,7 +42,7 @@ private:
 
     QVBoxLayout* recent_column_;
     QWidget* recent_title_;
-    QPushButton *demo_, *import_, *target_, *stage_;
+    QPushButton *demo_, *tour_, *import_, *target_, *stage_;
     std::vector<QPushButton*> recent_;
 };
 

@@ -39,11 +39,11 @@ public:
 
     void paint_deviation() {
         const bool is_searched = !picture_.searched_off_db.empty();
-        const double most =
+        const double widest =
             std::max({least_off_db, greatest_where_heard(picture_.searched_off_db),
                       is_searched ? 0.0 : greatest_where_heard(picture_.nearest_off_db)});
-        step_ = round_step(most * 0.8);
-        high_ = std::ceil(most * 1.15 / step_) * step_;
+        step_ = round_step(widest * 0.8);
+        high_ = std::ceil(widest * 1.15 / step_) * step_;
         low_ = -high_;
         begin({}); // the title says of what
         std::vector<Entry> entries;

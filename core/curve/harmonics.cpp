@@ -13,7 +13,7 @@
 namespace syntonon {
 namespace {
 
-constexpr double points_an_octave = 12, width_oct = 1.0 / 6;
+constexpr double lines_an_octave = 12, summed_oct = 1.0 / 6;
 
 // Smoothed level of the stretch of so many samples from `begin` on, its ends faded.
 std::optional<Curve> level_of(const ImpulseResponse& impulse, std::size_t begin,
@@ -25,7 +25,7 @@ std::optional<Curve> level_of(const ImpulseResponse& impulse, std::size_t begin,
     if (!curve) {
         return {}; // silence
     }
-    return smoothed(*curve, {SmoothingKind::octave, width_oct, false}, points_an_octave);
+    return smoothed(*curve, {SmoothingKind::octave, summed_oct, false}, lines_an_octave);
 }
 
 // Where a stretch of the response begins that lies about its peak as the harmonic's about its own.
@@ -57,7 +57,7 @@ std::optional<HarmonicLevels> levels_of(const ImpulseResponse& harmonic, int ord
         noise ? std::optional<CurveReader>(*noise) : std::nullopt;
     const double low_hz = std::max({plan.from_hz, played->low_hz(), above->low_hz() / order});
     const double high_hz = std::min(plan.to_hz, above->high_hz()) / order;
-    const double step = std::exp2(1 / points_an_octave);
+    const double step = std::exp2(1 / lines_an_octave);
     // All orders at the same frequencies.
     for (double hz = plan.from_hz; hz <= high_hz; hz *= step) {
         if (hz < low_hz) {

@@ -18,6 +18,12 @@ Expected<void> check_decibels(const char* field, double db) {
     if (!(db > 0) || !std::isfinite(db)) {
         return refuse(field, fmt::format("{} dB is not above 0", db), "give some decibels");
     }
+    // The ripple factor's square must still be a number, and so must its inverse.
+    constexpr double most_db = 1000;
+    if (db > most_db) {
+        return refuse(field, fmt::format("{} dB is more than numbers can hold", db),
+                      fmt::format("give at most {} dB", most_db));
+    }
     return {};
 }
 

@@ -95,6 +95,18 @@ Expected<void> check(const Coefficients& c) {
         return refuse("a[0]", "is 0: y[n] itself would not be in the equation",
                       all ? "give a[0], mostly 1" : "leave the leading zeros of a out");
     }
+    // Squares of what they are times a[0] must be numbers.
+    constexpr double most_times = 1e150;
+    for (const auto& [name, row] : {std::pair("b", &c.numerator), std::pair("a", &c.denominator)}) {
+        const auto odd = std::ranges::find_if(*row, [&](double v) {
+            return !(std::abs(v) <= most_times * std::abs(c.denominator[0]));
+        });
+        if (odd != row->end()) {
+            return refuse(fmt::format("{}[{}]", name, odd - row->begin()),
+                          fmt::format("is {} beside an a[0] of {}", *odd, c.denominator[0]),
+                          "scale it to within 1e150 times a[0]");
+        }
+    }
     return {};
 }
 

@@ -13,18 +13,25 @@ namespace syntonon {
 
 VoiceBank::~VoiceBank() = default;
 
-bool has_wide_banks() {
+bool has_banks(BankCode code) {
 #if defined(SYNTONON_WIDE_BANKS)
-    static const bool has = __builtin_cpu_supports("avx2") != 0;
-    return has;
+    static const bool wide = __builtin_cpu_supports("avx2") != 0;
+    static const bool widest = __builtin_cpu_supports("avx512f") != 0
+                               && __builtin_cpu_supports("avx512dq") != 0
+                               && __builtin_cpu_supports("avx512vl") != 0;
+    return (code != BankCode::wide || wide) && (code != BankCode::widest || widest);
 #else
-    return false;
+    return code == BankCode::fitting || code == BankCode::plain;
 #endif
 }
 
 std::unique_ptr<VoiceBank> bank_of(const FilterModel& model, double sample_rate_hz, BankCode code) {
 #if defined(SYNTONON_WIDE_BANKS)
-    if (code != BankCode::plain && has_wide_banks()) {
+    const bool takes_any = code == BankCode::fitting;
+    if ((takes_any || code == BankCode::widest) && has_banks(BankCode::widest)) {
+        return widest_bank(model, sample_rate_hz);
+    }
+    if (code != BankCode::plain && has_banks(BankCode::wide)) {
         return wide_bank(model, sample_rate_hz);
     }
 #endif

@@ -1,6 +1,6 @@
 // Eight voices of a modelled filter at work at a time, each with states of its own. Where the
-// processor has AVX2 they are computed four at a time; every voice's numbers are to the last bit
-// those that it would have alone (see filter/modelled).
+// processor has AVX2 they are computed four at a time, with AVX-512 all together; every voice's
+// numbers are to the last bit those that it would have alone (see filter/modelled).
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
@@ -30,9 +30,10 @@ public:
     virtual void process(Row* rows, std::size_t count) noexcept = 0;
 };
 
-enum class BankCode { fitting, plain, wide }; // wide: AVX2; fitting: what the processor has
-bool has_wide_banks();                        // in this program and on this processor
-// All voices at rest, with the model's knobs. Wide ones only where there are some.
+// Wide: AVX2; widest: AVX-512; fitting: the widest that the processor has.
+enum class BankCode { fitting, plain, wide, widest };
+bool has_banks(BankCode code); // in this program and on this processor
+// All voices at rest, with the model's knobs. Where there is no such code, with less wide ones.
 std::unique_ptr<VoiceBank> bank_of(const FilterModel& model, double sample_rate_hz,
                                    BankCode code = BankCode::fitting);
 

@@ -1,4 +1,4 @@
-// See voice_bank.h: the part that is compiled for processors with AVX2.
+// See voice_bank.h: the parts that are compiled for processors with AVX2 and with AVX-512.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
@@ -6,7 +6,8 @@
 
 namespace syntonon {
 
-// Only where the processor has AVX2.
+// Only where the processor has it.
 std::unique_ptr<VoiceBank> wide_bank(const FilterModel& model, double sample_rate_hz);
+std::unique_ptr<VoiceBank> widest_bank(const FilterModel& model, double sample_rate_hz);
 
 } // namespace syntonon

@@ -4,6 +4,7 @@
 #include "core/base/digest.h"
 #include "core/base/number_text.h"
 #include "core/exchange/coefficient_writers.h"
+#include "core/filter/computed.h"
 #include "core/goal/verdict_text.h"
 #include "core/study/channel_parts.h"
 
@@ -81,8 +82,11 @@ Expected<DeliveredChannel> delivered_channel(const Study& study, const Delivery&
         }
         about.emplace_back("rounding", delivery.searched ? "searched" : "nearest");
     }
-    const Filter judged =
-        made.words ? filter_of(*made.words) : briefs.design(study, channel).filter;
+    const Filter designed = briefs.design(study, channel).filter;
+    if (saturates(designed)) {
+        about.emplace_back("signals", "small ones; what saturates in the chain is linear here");
+    }
+    const Filter judged = made.words ? filter_of(*made.words) : designed;
     about.emplace_back("verdict", verdict_line(study, channel, judged, briefs));
     about.emplace_back("digest", design_digest(made.set));
     return made;

@@ -39,7 +39,31 @@ struct LinearOf {
     const Filter& filter;
 };
 
+struct Saturates {
+    bool operator()(const Computed& computed) const {
+        return computed.way->stays_within_bounds() || saturates(computed.linear);
+    }
+    bool operator()(const Series& chain) const {
+        return std::ranges::any_of(chain.parts, saturates);
+    }
+    bool operator()(const ParallelSum& sum) const {
+        return std::ranges::any_of(sum.branches, [](const auto& b) { return saturates(b.filter); });
+    }
+    bool operator()(const Loop& loop) const {
+        return saturates(loop.forward) || saturates(loop.feedback);
+    }
+    bool operator()(const Repeated& repeated) const { return saturates(repeated.filter); }
+    template <class Leaf>
+    bool operator()(const Leaf&) const {
+        return false;
+    }
+};
+
 } // namespace
+
+bool saturates(const Filter& filter) {
+    return std::visit(Saturates(), static_cast<const AnyForm::variant&>(filter.form()));
+}
 
 Filter linear_of(const Filter& filter) {
     return std::visit(LinearOf{filter}, static_cast<const AnyForm::variant&>(filter.form()));

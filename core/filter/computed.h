@@ -38,6 +38,8 @@ struct Computed {
 
 // The filter with what stands for its computed parts in their places.
 Filter linear_of(const Filter& filter);
+// Whether something in it saturates, so that what stands for it holds for small signals only.
+bool saturates(const Filter& filter);
 
 std::shared_ptr<const Prober> prober(const Computed& computed);
 void add_telling_hz(const Computed& computed, const TellingRange& range, std::vector<double>& out);

@@ -1,6 +1,7 @@
 // syntonon-device: a simulated processor on the network, for trying transfers without one.
 // Exit 0 when it is ended, 2 when the call is wrong or the port is taken.
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/version.h"
 #include "core/exchange/sound_channels.h"
 #include "core/study/processor_json.h"
 #include "standin/device/running_device.h"
@@ -101,7 +102,7 @@ Expected<void> serve(const Options& o) {
 int run_program(int argc, char** argv) {
     CLI::App app("A simulated processor on the network (AES70), for trying transfers.",
                  "syntonon-device");
-    app.set_version_flag("--version", SYNTONON_VERSION);
+    app.set_version_flag("--version", version_text("syntonon-device"));
     Options o;
     app.add_option("--processor", o.processor, "Its profile: an id, or a file")
         ->capture_default_str();

@@ -242,6 +242,8 @@ TEST(Prototype, RefusesWhatNoFilterIs) {
     EXPECT_EQ(linkwitz_riley_prototype(3).error().place, "order");
     EXPECT_EQ(chebyshev_prototype(3, 0).error().place, "pass_ripple_db");
     EXPECT_EQ(inverse_chebyshev_prototype(3, -1).error().place, "stop_attenuation_db");
+    EXPECT_EQ(inverse_chebyshev_prototype(3, 20000).error().place, "stop_attenuation_db");
+    EXPECT_EQ(elliptic_prototype(3, 1, 4475).error().place, "stop_attenuation_db");
     EXPECT_EQ(elliptic_prototype(3, 1, 1).error().place, "stop_attenuation_db");
     EXPECT_EQ(elliptic_prototype(3, 1, std::nan("")).error().place, "stop_attenuation_db");
 }

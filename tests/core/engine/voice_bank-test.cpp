@@ -44,8 +44,10 @@ void expect_as_alone(const Made& model, BankCode code) {
 
 TEST(VoiceBank, EveryCodeComputesEachVoiceToTheLastBitAsAlone) {
     std::vector<BankCode> codes = {BankCode::plain};
-    if (has_wide_banks()) {
-        codes.push_back(BankCode::wide);
+    for (const BankCode code : {BankCode::wide, BankCode::widest}) {
+        if (has_banks(code)) {
+            codes.push_back(code);
+        }
     }
     for (const BankCode code : codes) {
         for (const bool saturating : {true, false}) {

@@ -336,6 +336,26 @@ TEST(Deliver, RefusesNetworksByTheirStage) {
         << to_text(files.error());
 }
 
+TEST(Deliver, SaysThatSectionsOfWhatSaturatesAreThoseOfSmallSignals) {
+    Study study = sections_only();
+    const auto says_so = [&] {
+        const auto files = plan_delivery(study, standard_deliveries()[0], "x", briefs).value();
+        return files.at(0).text.find("signals: small ones") != std::string::npos;
+    };
+    EXPECT_FALSE(says_so());
+    LadderSpec ladder;
+    ladder.oversampling = 1;
+    Stage stage;
+    stage.id = "ladder";
+    stage.spec = ladder;
+    study.channels[0].edit().stages.emplace_back(stage);
+    EXPECT_TRUE(says_so());
+    ladder.saturating = false;
+    stage.spec = ladder;
+    study.channels[0].edit().stages.back() = stage;
+    EXPECT_FALSE(says_so());
+}
+
 TEST(Deliver, RefusesChannelsThatWouldShareAFile) {
     Study study = sections_only();
     study.channels[1].edit().name = "zenith!";

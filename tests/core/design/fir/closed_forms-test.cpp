@@ -69,6 +69,13 @@ TEST(GaussianPulse, HalvesThePowerAtItsBandwidth) {
     EXPECT_NEAR(gain(taps, 0.3 / 16), std::sqrt(0.5), 1e-9);
 }
 
+TEST(GaussianPulse, ThatIsShortAndOfEvenLengthIsItsTwoMiddleTaps) {
+    const auto taps = gaussian_pulse_taps(66, 5, 100);
+    for (std::size_t n = 0; n < taps.size(); ++n) {
+        EXPECT_EQ(taps[n], n == 32 || n == 33 ? 0.5 : 0) << n;
+    }
+}
+
 TEST(MovingAverage, IsBinomialForPairs) {
     EXPECT_EQ(moving_average_taps(2, 4),
               (std::vector{1.0 / 16, 4.0 / 16, 6.0 / 16, 4.0 / 16, 1.0 / 16}));
