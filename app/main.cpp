@@ -97,7 +97,7 @@ bool start_logging(const QCommandLineParser& parser) {
     if (const auto file = start_log("syntonon", options); !file && asked) {
         fmt::print(stderr, "{}\n", to_text(file.error()));
     }
-    log(LogLevel::info, "{} on {}, Qt {}", version_text("syntonon"),
+    log(LogLevel::info, "{} on {}, Qt {}", version_text("Syntonon"),
         QGuiApplication::platformName().toStdString(), qVersion());
     for (const auto& [level, line] : *early_words()) {
         log_line(level, line);

@@ -126,12 +126,16 @@ void Tour::look() {
     show_->setEnabled(!was_done_);
     const QWidget* place = step.place ? step.place(window_) : nullptr;
     const bool is_ringed = place != nullptr && place->isVisible();
-    ring_->setVisible(is_ringed);
     const QRect ringed =
         is_ringed ? QRect(place->mapTo(&window_, QPoint(0, 0)), place->size()) : QRect();
-    if (is_ringed && ring_->geometry() != ringed) {
-        ring_->setGeometry(ringed);
+    const bool is_as_before = ring_->isVisible() == is_ringed && ring_->geometry() == ringed
+                              && height() == heightForWidth(panel_width)
+                              && window_.children().constLast() == this; // on top of all
+    if (is_as_before) {
+        return;
     }
+    ring_->setGeometry(ringed);
+    ring_->setVisible(is_ringed);
     ring_->raise();
     raise();
     place_panel(ringed);
@@ -168,7 +172,7 @@ bool Tour::eventFilter(QObject* watched, QEvent* event) {
     if (event->type() == QEvent::Close) {
         window_.session().mark_saved();
     } else if (event->type() == QEvent::Resize) {
-        look();
+        place_panel(ring_->isVisible() ? ring_->geometry() : QRect());
     }
     return QFrame::eventFilter(watched, event);
 }

@@ -126,7 +126,7 @@ TEST_F(Strict, MessagesAreOneCleanLineWithTheFilesName) {
 }
 
 TEST_F(Strict, WrongCallsAreSaidAsEverythingElse) {
-    expect_refused(run(""), "call: ", "no command is given; use one of: check, respond");
+    expect_refused(run(""), "call: ", "no command is given; use one of: check, list, respond");
     expect_refused(run("sing " + study), "call: ", "there is no command “sing”");
     expect_refused(run("impulse " + study), "impulse: ", "--channel is required");
     for (const char* length : {"1e3", "-1", "0", "1.5", "100000001", "''", "many"}) {

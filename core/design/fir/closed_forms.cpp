@@ -62,8 +62,8 @@ std::vector<double> root_raised_cosine_taps(std::size_t length, double samples_p
 std::vector<double> gaussian_pulse_taps(std::size_t length, double samples_per_symbol,
                                         double bandwidth_time) {
     const double scale = 2 * pi * pi * bandwidth_time * bandwidth_time / std::numbers::ln2;
-    // Against the middlemost sample, which of an even length lies beside the top: a short pulse would
-    // else vanish there, too.
+    // Against the middlemost sample, which of an even length lies beside the top: a short pulse
+    // would else vanish there, too.
     const double middlemost = length % 2 == 1 ? 0 : 0.5 / samples_per_symbol;
     return sampled(length, samples_per_symbol, [=](double t) {
         return std::exp(-scale * (t - middlemost) * (t + middlemost));
