@@ -104,8 +104,11 @@ struct TransferCall {
 };
 Expected<bool> transfer(Opened& opened, Output& out, const TransferCall& call);
 // What FIRs of 128 to 65536 taps take on this machine, by both ways of convolving, as CSV.
-Expected<bool> loads(Output& out, const std::string& block_frames,
-                     const std::string& sample_rate_hz);
+struct LoadsCall {
+    std::string block_frames = "64", sample_rate_hz = "48000";
+    std::string taps; // "256,1500"; empty: 128, 256 ... 65536
+};
+Expected<bool> loads(Output& out, const LoadsCall& call);
 // What a file of coefficients that others wrote holds, as JSON, with stages of it; with `to`, the
 // study with them behind the channel's last one. Empty: as it is recognised.
 struct RecogniseCall {

@@ -28,7 +28,8 @@ struct Options {
     WordsCall words;
     TransferCall transfer;
     RecogniseCall found;
-    std::string length, signal, instead, block_frames = "64";
+    std::string length, signal, instead;
+    LoadsCall loads;
     RecipeCall recipe;
     SoundCoding signal_out;
     Frequencies frequencies;
@@ -258,14 +259,13 @@ private:
         costs->add_option("--delivery", o.words.delivery, "The delivery's id")->required();
         CLI::App* measured = app_.add_subcommand(
             "loads", "What FIRs take on this machine, by both ways of convolving, as CSV");
-        measured->add_option("--block", o.block_frames, "Frames of a block")->capture_default_str();
-        measured->add_option("--sample-rate", o.recipe.sample_rate_hz, "In Hz")
+        measured->add_option("--block", o.loads.block_frames, "Frames of a block")
             ->capture_default_str();
-        measured->callback([this] {
-            chosen_ = [this](Opened&, Output& out) {
-                return loads(out, o.block_frames, o.recipe.sample_rate_hz);
-            };
-        });
+        measured->add_option("--sample-rate", o.loads.sample_rate_hz, "In Hz")
+            ->capture_default_str();
+        measured->add_option("--taps", o.loads.taps, "Lengths: N,N,…; 128 to 65536 when not given");
+        measured->callback(
+            [this] { chosen_ = [this](Opened&, Output& out) { return loads(out, o.loads); }; });
         CLI::App* shipped =
             app_.add_subcommand("processors", "The profiles that come with the program");
         shipped->add_option("--to", o.folder, "Write them into this folder, as files to change");

@@ -13,6 +13,7 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <sstream>
 
 namespace syntonon::batch {
 namespace {
@@ -148,8 +149,31 @@ Expected<bool> budget(Opened& opened, Output& out, const std::string& delivery_i
     return written ? Expected<bool>(found->fits()) : tl::unexpected(written.error());
 }
 
-Expected<bool> loads(Output& out, const std::string& block_frames,
-                     const std::string& sample_rate_hz) {
+namespace {
+
+// "256,1500"; empty: the usual ones.
+Expected<std::vector<std::size_t>> tap_counts(const std::string& list) {
+    if (list.empty()) {
+        return usual_tap_counts();
+    }
+    constexpr double most = 1 << 20;
+    std::vector<std::size_t> counts;
+    std::istringstream parts(list);
+    for (std::string part; std::getline(parts, part, ',');) {
+        const auto count = number_from_text(part);
+        if (!count || !(*count >= 1 && *count <= most) || *count != std::floor(*count)) {
+            return refuse("--taps", fmt::format("“{}” is no number of taps", part),
+                          "give numbers from 1 to 1048576, parted by commas");
+        }
+        counts.push_back(static_cast<std::size_t>(*count));
+    }
+    return counts;
+}
+
+} // namespace
+
+Expected<bool> loads(Output& out, const LoadsCall& call) {
+    const auto& [block_frames, sample_rate_hz, taps] = call;
     const auto frames = number_from_text(block_frames), rate = number_from_text(sample_rate_hz);
     if (!frames || !(*frames >= 1 && *frames <= 65536) || *frames != std::floor(*frames)) {
         return refuse("--block", fmt::format("“{}” is no number of frames", block_frames),
@@ -159,7 +183,11 @@ Expected<bool> loads(Output& out, const std::string& block_frames,
         return refuse("--sample-rate", fmt::format("“{}” is no rate", sample_rate_hz),
                       "give one in Hz, as 48000");
     }
-    const auto found = measured_loads(usual_tap_counts(), static_cast<std::size_t>(*frames), *rate);
+    const auto counts = tap_counts(taps);
+    if (!counts) {
+        return tl::unexpected(counts.error());
+    }
+    const auto found = measured_loads(*counts, static_cast<std::size_t>(*frames), *rate);
     if (!found) {
         return tl::unexpected(found.error());
     }

@@ -25,21 +25,32 @@ public:
     FilterValue value(const CirclePoint& at) const override {
         const FilterValue f = forward_->value(at), r = feedback_->value(at);
         const std::complex<double> round = factor_ * times(f.h, r.h);
-        const std::complex<double> inverse = inverse_of(1.0 - round);
+        const std::complex<double> left = 1.0 - round;
         const std::complex<double> left_slope =
             -factor_ * (times(f.slope, r.h) + times(f.h, r.slope));
-        const std::complex<double> h = times(f.h, inverse);
         const double left_floor =
             4e-16 * (1 + size_of(round))
             + std::abs(factor_) * (f.floor * size_of(r.h) + size_of(f.h) * r.floor);
+        const bool is_pole = size_of(left) <= left_floor;
+        const std::complex<double> inverse =
+            inverse_of(is_pole ? beside_pole(left_slope, left_floor) : left);
+        const std::complex<double> h = times(f.h, inverse);
+        const double floor = f.floor * size_of(inverse);
         return {h, times(f.slope - times(h, left_slope), inverse),
-                (f.floor + size_of(h) * left_floor) * size_of(inverse)};
+                is_pole ? floor : floor + size_of(h) * left_floor * size_of(inverse)};
     }
     ResponsePoint response(const CirclePoint& at) const override {
         return response_of(value(at), at);
     }
 
 private:
+    // On a pole, as far as rounding lets that be told, the response has no bounds: it is as large
+    // as can be told, with the phase of just above.
+    static std::complex<double> beside_pole(const std::complex<double>& slope, double floor) {
+        const double steep = size_of(slope);
+        return steep > 0 ? slope * (floor / steep) : floor;
+    }
+
     std::shared_ptr<const Prober> forward_, feedback_;
     double factor_;
 };

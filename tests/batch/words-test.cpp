@@ -125,6 +125,11 @@ TEST_F(BatchWords, LoadsOfThisMachineAreMeasured) {
     ASSERT_EQ(call.code, 0) << call.err;
     ASSERT_EQ(rows(call.out).size(), 10U);
     EXPECT_GT(number(rows(call.out)[9][1]), number(rows(call.out)[9][2]));
+    const auto asked = rows(run("loads --block 64 --taps 256,1500").out);
+    ASSERT_EQ(asked.size(), 2u);
+    EXPECT_EQ(asked[1][0], "1500");
+    EXPECT_NE(run("loads --taps 12,none").err.find("“none” is no number of taps"),
+              std::string::npos);
     EXPECT_EQ(run("loads --block 0").code, 2);
     EXPECT_EQ(run("loads --sample-rate none").code, 2);
 }

@@ -15,6 +15,7 @@
 #include <complex>
 #include <fmt/format.h>
 #include <gtest/gtest.h>
+#include <numbers>
 #include <random>
 #include <thread>
 
@@ -193,6 +194,23 @@ TEST(Forms, CascadesInASeriesBecomeOne) {
     const std::vector<Filter> nested{filter, Filter(Delay{1}), filter};
     EXPECT_EQ(std::get<Series>(series(std::vector{series(nested), filter}).form()).parts.size(),
               3u);
+}
+
+// 1 / (1 - z^-200): no bounds at 0, 240, 480 Hz …, nothing there that could be taken for silence.
+TEST(Forms, ALoopOnTheEdgeOfStabilityHasNoBoundsAtItsPoles) {
+    const Filter comb = Loop{Filter(), 1, Filter(Delay{200})};
+    const Filter parts[] = {Filter(Gain{0.5}), comb};
+    for (const Filter& filter : {comb, series(parts)}) {
+        for (const double hz : {0.0, 240.0, 12000.0}) {
+            const ResponsePoint at = filter.response_at(hz, 48000);
+            EXPECT_GT(at.magnitude_db, 250) << hz;
+            EXPECT_FALSE(std::isnan(at.phase_rad)) << hz;
+        }
+        // Just above a pole 1 / (1 - e^(-jx)) is 1 / (jx).
+        EXPECT_NEAR(filter.response_at(240, 48000).phase_rad, -std::numbers::pi / 2, 1e-6);
+        EXPECT_NEAR(filter.response_at(240.001, 48000).phase_rad, -std::numbers::pi / 2, 1e-3);
+    }
+    EXPECT_NEAR(comb.response_at(120, 48000).magnitude_db, -20 * std::log10(2.0), 1e-9);
 }
 
 TEST(Forms, ASumIsTheSumOfItsBranches) {
