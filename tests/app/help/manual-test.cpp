@@ -2,12 +2,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/help/manual_places.h"
 #include "app/help/manual_window.h"
+#include "app/top_bar.h"
 #include "tests/app/every_view.h"
 #include "tests/app/window_fixture.h"
 #include "tests/support/places.h"
 
 #include <QDir>
 #include <QFileInfo>
+#include <QMenu>
+#include <QMenuBar>
 #include <QPointer>
 #include <QRegularExpression>
 #include <QScrollBar>
@@ -118,6 +121,54 @@ protected:
 
     ManualKey key{nullptr};
 };
+
+// "Stage · Add · Crossover", as far as menus go; submenus are filled as when they open.
+void collect_paths(QMenu& menu, const QString& path, QStringList& paths) {
+    emit menu.aboutToShow();
+    for (QAction* action : menu.actions()) {
+        const QString name = path + " · " + action->text().remove('&').section('\t', 0, 0);
+        if (!action->isSeparator()) {
+            paths << name;
+        }
+        if (action->menu() != nullptr && name.count("·") < 5) {
+            collect_paths(*action->menu(), name, paths);
+        }
+    }
+}
+
+TEST_F(Manual, EveryMenuPathThatItNamesIsThere) {
+    session().select_stage(id(4));
+    QStringList paths;
+    for (QAction* top : window->top_bar()->menus()->actions()) {
+        collect_paths(*top->menu(), top->text().remove('&'), paths);
+    }
+    int named = 0;
+    for (const ManualPage& page : manual_pages()) {
+        for (const QString& path : matches(
+                 page.text, R"(\*((?:Study|Edit|Channel|Stage|Goal|Takes|View|Help) · [^*]+)\*)")) {
+            ++named;
+            const bool is_there = std::ranges::any_of(paths, [&](const QString& each) {
+                return each == path || each == path + "…" || each.startsWith(path + " · ");
+            });
+            EXPECT_TRUE(is_there) << page.name.toStdString() << ": " << path.toStdString();
+        }
+    }
+    EXPECT_GT(named, 25);
+}
+
+TEST_F(Manual, EveryKeyThatItNamesDoesSomething) {
+    QStringList keys;
+    for (const QAction* action : window->findChildren<QAction*>()) {
+        keys << action->shortcut().toString();
+    }
+    for (const ManualPage& page : manual_pages()) {
+        for (const QString& named :
+             matches(page.text, R"(\(((?:(?:Ctrl|Alt|Shift)\+)+\w+|F\d+)\))")) {
+            EXPECT_TRUE(keys.contains(QKeySequence(named).toString()))
+                << page.name.toStdString() << ": " << named.toStdString();
+        }
+    }
+}
 
 TEST_F(Manual, EveryPlaceThatCanHaveTheFocusHasAPage) {
     const ManualSpot contents{"contents", {}};
