@@ -2,6 +2,8 @@
 #include "core/device/midi_keys.h"
 
 #include <algorithm>
+#include <filesystem>
+#include <optional>
 #include <rtmidi/RtMidi.h>
 #include <utility>
 
@@ -41,10 +43,31 @@ void MidiMessages::take(std::span<const unsigned char> message) {
     }
 }
 
+namespace {
+
+// ALSA's sequencer complains on the terminal where the kernel has none, so it is not asked there;
+// nothing where there is no other.
+std::optional<RtMidi::Api> midi_here() {
+    std::error_code error;
+    if (std::filesystem::exists("/dev/snd/seq", error)) {
+        return RtMidi::UNSPECIFIED; // the first that works
+    }
+    std::vector<RtMidi::Api> known;
+    RtMidi::getCompiledApi(known);
+    const auto jack = std::ranges::find(known, RtMidi::UNIX_JACK);
+    return jack != known.end() ? std::optional(*jack) : std::nullopt;
+}
+
+} // namespace
+
 std::vector<std::string> midi_inputs() {
     std::vector<std::string> names;
+    const auto api = midi_here();
+    if (!api) {
+        return names;
+    }
     try {
-        RtMidiIn listing;
+        RtMidiIn listing(*api);
         for (unsigned port = 0; port < listing.getPortCount(); ++port) {
             names.push_back(listing.getPortName(port));
         }
@@ -75,8 +98,13 @@ Expected<std::unique_ptr<MidiKeys>> MidiKeys::open(const std::string& input,
     const auto take = [](double, std::vector<unsigned char>* message, void* self) {
         static_cast<Port*>(self)->messages.take(*message);
     };
+    const auto api = midi_here();
+    if (!api) {
+        return refuse("MIDI", "neither ALSA nor JACK offers it here",
+                      "load the kernel's module snd-seq, or start JACK");
+    }
     try {
-        port->in = std::make_unique<RtMidiIn>(RtMidi::UNSPECIFIED, "Syntonon");
+        port->in = std::make_unique<RtMidiIn>(*api, "Syntonon");
         port->in->setCallback(take, port.get());
         if (input.empty()) {
             port->in->openVirtualPort("keys");
