@@ -2,9 +2,12 @@
 #include "core/device/midi_keys.h"
 
 #include <algorithm>
+#include <cstdlib>
 #include <filesystem>
 #include <optional>
 #include <rtmidi/RtMidi.h>
+#include <string>
+#include <unistd.h>
 #include <utility>
 
 namespace syntonon {
@@ -45,8 +48,18 @@ void MidiMessages::take(std::span<const unsigned char> message) {
 
 namespace {
 
-// ALSA's sequencer complains on the terminal where the kernel has none, so it is not asked there;
-// nothing where there is no other.
+// Where JACK's server of either generation listens.
+bool is_jack_running() {
+    const char* named = std::getenv("JACK_DEFAULT_SERVER");
+    const std::string server = named != nullptr ? named : "default";
+    const std::string user = std::to_string(::getuid());
+    std::error_code error;
+    return std::filesystem::exists("/dev/shm/jack_" + server + "_" + user + "_0", error)
+           || std::filesystem::exists("/dev/shm/jack-" + user + "/" + server + "/jack_0", error);
+}
+
+// Both complain on the terminal where they are not there, so they are not asked then; nothing where
+// neither is.
 std::optional<RtMidi::Api> midi_here() {
     std::error_code error;
     if (std::filesystem::exists("/dev/snd/seq", error)) {
@@ -54,8 +67,8 @@ std::optional<RtMidi::Api> midi_here() {
     }
     std::vector<RtMidi::Api> known;
     RtMidi::getCompiledApi(known);
-    const auto jack = std::ranges::find(known, RtMidi::UNIX_JACK);
-    return jack != known.end() ? std::optional(*jack) : std::nullopt;
+    const bool has_jack = std::ranges::find(known, RtMidi::UNIX_JACK) != known.end();
+    return has_jack && is_jack_running() ? std::optional(RtMidi::UNIX_JACK) : std::nullopt;
 }
 
 } // namespace
