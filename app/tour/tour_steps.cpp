@@ -62,7 +62,7 @@ void add_offered(MainWindow& window, const QString& title) {
     }
 }
 
-QList<TourStep> shaping() {
+QList<TourStep> first_stage() {
     return {
         {tr("What there is"),
          tr("A planetarium's dome with its loudspeakers. At the left the rail: the chain of the "
@@ -119,6 +119,11 @@ QList<TourStep> shaping() {
          [](MainWindow& w) { return w.top_bar(); },
          [](MainWindow& w) { w.session().history().undo(); },
          [](MainWindow& w) { return w.session().history().canRedo(); }},
+    };
+}
+
+QList<TourStep> reading() {
+    return {
         {tr("Read exactly"),
          tr("The hairline follows the pointer and reads every curve. A click leaves it standing, "
             "Shift and a "
@@ -148,6 +153,11 @@ QList<TourStep> shaping() {
          [](MainWindow& w) { return w.upper(); },
          [](MainWindow& w) { w.show_goal(); },
          [](MainWindow& w) { return w.upper()->shown_page() == ShapeDesk::goal; }},
+    };
+}
+
+QList<TourStep> mending() {
+    return {
         {tr("Keep it for comparison"),
          tr("F4 freezes the chain as a take: a plum curve that stays while you go on. Shift+F4 "
             "lists takes; "
@@ -166,6 +176,11 @@ QList<TourStep> shaping() {
          [](MainWindow& w) { return w.lanes(); },
          [](MainWindow& w) { press(w, QKeySequence("Ctrl+Shift+G")); },
          [](MainWindow& w) { return w.session().history().undoText() == tr("Mend the chain"); }},
+    };
+}
+
+QList<TourStep> designing() {
+    return {
         {tr("Poles and zeros"),
          tr("Drag a cross or a ring in the plane: the curves follow, and so do the fields of the "
             "stage that owns it."),
@@ -196,7 +211,7 @@ QList<TourStep> shaping() {
     };
 }
 
-QList<TourStep> hearing() {
+QList<TourStep> measuring() {
     return {
         {tr("The desk Measure"),
          tr("Four desks, at the top right, in the order of the work. Measure has the positions of "
@@ -215,6 +230,11 @@ QList<TourStep> hearing() {
          [](MainWindow& w) { return w.measure().positions(); },
          {},
          {}},
+    };
+}
+
+QList<TourStep> listening() {
+    return {
         {tr("The desk Listen"),
          tr("Docent's narration with a rumble and a fan, before the chain and after it: waveforms, "
             "spectrum, what "
@@ -309,7 +329,8 @@ QList<TourStep> handing_over() {
 } // namespace
 
 QList<TourStep> tour_steps() {
-    return shaping() + hearing() + handing_over();
+    return first_stage() + reading() + mending() + designing() + measuring() + listening()
+           + handing_over();
 }
 
 } // namespace syntonon
