@@ -164,8 +164,9 @@ ManualSpot manual_spot_of(const QWidget* place) {
             return spot_of(found->spot);
         }
         if (const auto* companion = qobject_cast<const Companion*>(place)) {
-            const auto* pages = companion->findChild<QStackedWidget*>();
-            if (const Place* shown = place_in(*pages->currentWidget())) {
+            const QWidget* page = companion->findChild<QStackedWidget*>()->currentWidget();
+            const Place* shown = page != nullptr ? place_in(*page) : nullptr;
+            if (shown != nullptr) {
                 return spot_of(shown->spot);
             }
         }

@@ -286,10 +286,9 @@ QList<TourStep> handing_over() {
          [](MainWindow& w) { w.show_desk(Desk::deliver); },
          [](MainWindow& w) { return w.frame()->desk() == Desk::deliver; }},
         {tr("In a processor's words"),
-         tr("Amplifier chips has 16-bit words: which structure keeps the goal stands in the table, "
-            "noise and room on "
-            "the page Words. At the right of the verdict every lane can be seen as the words make "
-            "it."),
+         tr("Amplifier chips holds its numbers in 28 bits: what that makes of the level stands in "
+            "the middle, noise and room on the page Words. At the right of the verdict every lane "
+            "can be seen as the words make it."),
          [](MainWindow& w) { select(w, "zenith"), w.show_desk(Desk::deliver); },
          [](MainWindow& w) { return w.frame()->parts().middle; },
          [](MainWindow& w) { w.deliver().choose("amplifiers"); },
