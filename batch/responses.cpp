@@ -84,7 +84,7 @@ Expected<std::vector<NamedFrequency>> parse_list(const std::string& text) {
 }
 
 // An empty cell where a quantity does not exist: no NaN leaves the program.
-std::string cell(double value) {
+std::string value_cell(double value) {
     return std::isnan(value) ? std::string() : exact(value);
 }
 
@@ -95,9 +95,9 @@ Expected<void> write_rows(Output& out, const Filter& chain, const FrequencyGrid&
     std::string text;
     for (std::size_t i = 0; i < grid.size(); ++i) {
         fmt::format_to(
-            std::back_inserter(text), "{},{},{},{}\n", name(i), cell(total.magnitude_db[i]),
-            cell(wrapped_deg(deg_from_rad(total.phase_rad[i]))),
-            cell(seconds_from_samples(total.group_delay_samples[i], grid.sample_rate_hz())));
+            std::back_inserter(text), "{},{},{},{}\n", name(i), value_cell(total.magnitude_db[i]),
+            value_cell(wrapped_deg(deg_from_rad(total.phase_rad[i]))),
+            value_cell(seconds_from_samples(total.group_delay_samples[i], grid.sample_rate_hz())));
     }
     return out.write(text);
 }

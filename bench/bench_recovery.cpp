@@ -1,9 +1,13 @@
-// Kills the program without mercy while it is worked with, many times, and says how much work the
-// copies for recovery had not yet.
+// Kills the program without mercy while it is worked with at random (stages, channels, goals,
+// takes, fields in quick succession, undo, saving), many times, and says how much work neither the
+// saved file nor the copies for recovery had yet, and whether what there is can be opened.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/main_window.h"
-#include "app/model/recovery.h"
+#include "app/model/goal_commands.h"
+#include "app/model/stage_commands.h"
+#include "app/model/take_commands.h"
 #include "app/widgets/theme.h"
+#include "core/exchange/study_folder.h"
 #include "core/study/kinds.h"
 #include "core/study/study_json.h"
 #include "demo/brightwater.h"
@@ -12,6 +16,7 @@
 #include <QCoreApplication>
 #include <QDir>
 #include <QFile>
+#include <QFileInfo>
 #include <QProcess>
 #include <QTemporaryDir>
 #include <QThread>
@@ -20,6 +25,7 @@
 #include <ctime>
 #include <fcntl.h>
 #include <fmt/format.h>
+#include <optional>
 #include <random>
 #include <unistd.h>
 #include <vector>
@@ -28,7 +34,7 @@ namespace {
 
 using namespace syntonon;
 
-constexpr double allowed_ms = 200;
+constexpr double allowed_ms = 300;
 
 double now_ms() {
     timespec now{};
@@ -36,31 +42,116 @@ double now_ms() {
     return static_cast<double>(now.tv_sec) * 1e3 + static_cast<double>(now.tv_nsec) * 1e-6;
 }
 
-// The number of the last edit is the sample rate's odd part: a field of the study like any other.
-constexpr double base_rate_hz = 48'000;
+QString saved_path(const QString& home) {
+    return home + "/saved.syntonon";
+}
+
+// The study's name ends with the number of the last edit.
+QString numbered(int edit) {
+    return QStringLiteral("Random %1").arg(edit);
+}
+
+std::optional<int> number_in(const QString& path) {
+    const auto read = open_study(path.toStdString());
+    if (!read) {
+        return {};
+    }
+    return QString::fromStdString(read->study.name).section(' ', -1).toInt();
+}
+
+// What hands do to a study, in any order.
+class Hands {
+public:
+    explicit Hands(MainWindow& window)
+        : window_(window), session_(window.session()), random_(unsigned(::getpid())) {}
+
+    std::size_t below(std::size_t count) {
+        return std::uniform_int_distribution<std::size_t>(0, count - 1)(random_);
+    }
+    void do_something() {
+        const std::size_t channels = session_.study().channels.size();
+        if (channels > 0 && below(3) == 0) {
+            session_.select_channel(static_cast<int>(below(channels)));
+        }
+        const bool has_stage = select_any_stage();
+        constexpr std::size_t ways = 12;
+        switch (below(ways)) {
+        case 0:
+            return add_stage(session_, ParametricSpec{});
+        case 1:
+            return has_stage ? remove_stage(session_, session_.selection().stage) : void();
+        case 2:
+            return has_stage ? duplicate_stage(session_, session_.selection().stage) : void();
+        case 3:
+            return has_stage ? shift_stage(session_, session_.selection().stage, 1) : void();
+        case 4:
+            return has_stage ? switch_stage(session_, session_.selection().stage, below(2) == 0)
+                             : void();
+        case 5:
+            return channels < 8 ? add_channel(session_) : remove_channel(session_, 0);
+        case 6:
+            return channels > 0 ? rename_channel(session_, 0, numbered(int(below(100)))) : void();
+        case 7:
+            return freeze_take(session_);
+        case 8:
+            return add_goal(session_);
+        case 9:
+            return session_.history().undo();
+        default:
+            return;
+        }
+    }
+    void save(const QString& home) {
+        if (const auto saved = window_.files().save_as(saved_path(home)); !saved) {
+            fmt::print("{}\n", to_text(saved.error()));
+        }
+    }
+
+private:
+    bool select_any_stage() {
+        const Channel* channel = session_.channel();
+        if (channel == nullptr || channel->stages.empty()) {
+            return false;
+        }
+        session_.select_stage(channel->stages[below(channel->stages.size())]->id);
+        return session_.stage() != nullptr;
+    }
+
+    MainWindow& window_;
+    Session& session_;
+    std::mt19937 random_;
+};
 
 // Edits at random moments, now and then in quick succession as a drag does, until it is killed.
 int work(const QString& log_path) {
     const int log = ::open(log_path.toUtf8().constData(), O_WRONLY | O_CREAT | O_APPEND, 0600);
+    const QString home = QFileInfo(log_path).path();
     MainWindow window;
     window.session().replace_study(brightwater_study());
     window.show();
-    std::mt19937 random(static_cast<unsigned>(::getpid()));
+    Hands hands(window);
     int edits = 0, left_in_drag = 0;
     QTimer timer;
     timer.setSingleShot(true);
     QObject::connect(&timer, &QTimer::timeout, [&] {
         ++edits;
-        window.session().edit(QStringLiteral("edit"),
-                              [&](Study& study) { study.sample_rate_hz = base_rate_hz + edits; });
+        if (left_in_drag == 0) {
+            hands.do_something();
+        }
+        window.session().edit(QStringLiteral("edit"), [&](Study& study) {
+            study.name = numbered(edits).toStdString();
+            study.sample_rate_hz = 48'000 + edits % 3;
+        });
         const std::string line = fmt::format("{} {:.3f}\n", edits, now_ms());
         [[maybe_unused]] const auto written = ::write(log, line.data(), line.size());
         if (left_in_drag > 0) {
             --left_in_drag;
-        } else if (std::uniform_int_distribution(0, 3)(random) == 0) {
+        } else if (hands.below(4) == 0) {
             left_in_drag = 40;
+        } else if (hands.below(8) == 0) {
+            hands.save(home);
         }
-        timer.start(left_in_drag > 0 ? 16 : std::uniform_int_distribution(1, 300)(random));
+        timer.start(left_in_drag > 0 ? 16 : 1 + static_cast<int>(hands.below(300)));
     });
     timer.start(1);
     return QApplication::exec();
@@ -85,15 +176,26 @@ std::vector<Edit> read_log(const QString& path) {
     return edits;
 }
 
-// Of the newest copy below a home folder; 0 without one, -1 for one that cannot be read.
-int recovered_edit(const QString& home) {
+// The newest edit that is on the disk below a home folder, saved or as a copy; 0 without one, -1
+// where a file cannot be opened.
+int kept_edit(const QString& home) {
     const QDir folder(home + "/.local/share/syntonon/recovery");
-    const auto copies = folder.entryInfoList({"*.syntonon"}, QDir::Files, QDir::Time);
-    if (copies.isEmpty()) {
-        return 0;
+    QStringList paths;
+    for (const QFileInfo& copy : folder.entryInfoList({"*.syntonon"}, QDir::Files)) {
+        paths.append(copy.absoluteFilePath());
     }
-    const auto read = load_study(copies.front().absoluteFilePath().toStdString());
-    return read ? static_cast<int>(read->study.sample_rate_hz - base_rate_hz) : -1;
+    if (QFile::exists(saved_path(home))) {
+        paths.append(saved_path(home));
+    }
+    int newest = 0;
+    for (const QString& path : paths) {
+        const auto number = number_in(path);
+        if (!number) {
+            return -1;
+        }
+        newest = std::max(newest, *number);
+    }
+    return newest;
 }
 
 struct Outcome {
@@ -125,7 +227,7 @@ Outcome kill_once(std::mt19937& random) {
     Outcome outcome;
     const auto edits = read_log(log);
     outcome.has_edits = !edits.empty();
-    const int kept = recovered_edit(home.path());
+    const int kept = kept_edit(home.path());
     outcome.is_damaged = kept < 0;
     for (const Edit& edit : edits) {
         if (edit.number > kept) {

@@ -11,7 +11,7 @@
 namespace syntonon {
 namespace {
 
-constexpr double half = 4.2;
+constexpr double half_mark = 4.2;
 constexpr double half_frame = 7.5;
 
 // As a filled band between two polygons: of hundreds of rings Qt's stroker would take longer than
@@ -21,7 +21,7 @@ void draw_ring(QPainter& painter, const QPointF& at) {
     const double width = painter.pen().widthF();
     QPolygonF band;
     band.reserve(2 * corners + 2);
-    for (const double radius : {half + width / 2, half - width / 2}) {
+    for (const double radius : {half_mark + width / 2, half_mark - width / 2}) {
         for (int k = 0; k <= corners; ++k) {
             const double angle = 2 * pi * k / corners;
             band << at + radius * QPointF(std::cos(angle), std::sin(angle));
@@ -40,8 +40,8 @@ void draw_ring(QPainter& painter, const QPointF& at) {
 void draw_root_shape(QPainter& painter, const QPointF& at, bool is_pole) {
     painter.setBrush(Qt::NoBrush);
     if (is_pole) {
-        painter.drawLine(at + QPointF(-half, -half), at + QPointF(half, half));
-        painter.drawLine(at + QPointF(-half, half), at + QPointF(half, -half));
+        painter.drawLine(at + QPointF(-half_mark, -half_mark), at + QPointF(half_mark, half_mark));
+        painter.drawLine(at + QPointF(-half_mark, half_mark), at + QPointF(half_mark, -half_mark));
     } else {
         draw_ring(painter, at);
     }
@@ -61,7 +61,8 @@ void draw_root_mark(QPainter& painter, const QPointF& at, const RootMark& mark) 
     if (mark.count > 1) {
         painter.setPen(plain);
         painter.setFont(text_font(10));
-        painter.drawText(at + QPointF(half + 2, half + 7), QObject::tr("×%1").arg(mark.count));
+        painter.drawText(at + QPointF(half_mark + 2, half_mark + 7),
+                         QObject::tr("×%1").arg(mark.count));
     }
 }
 

@@ -9,7 +9,7 @@ namespace syntonon {
 namespace {
 
 constexpr std::size_t block = 256;
-constexpr double most = 1e12;
+constexpr double most_level = 1e12;
 constexpr double endless = std::numeric_limits<double>::infinity();
 constexpr SampleExtremes::Stretch nothing{endless, -endless, endless, 0};
 
@@ -22,7 +22,7 @@ SampleExtremes::SampleExtremes(std::span<const double> values) : values_(values)
         }
         const double size = std::abs(values_[i]);
         take(blocks_.back(), values_[i]);
-        bounded_ = bounded_ && size < most; // false of what is no number, too
+        bounded_ = bounded_ && size < most_level; // false of what is no number, too
         if (size > std::abs(values_[loudest_])) {
             rest_ = std::max(rest_, std::abs(values_[loudest_]));
             loudest_ = i;

@@ -21,7 +21,7 @@
 namespace syntonon {
 namespace {
 
-constexpr double margin = 44, gap = 12, row_high = 15;
+constexpr double margin = 44, line_gap = 12, row_high = 15;
 
 struct ReportLine {
     QStringList cells;
@@ -133,7 +133,7 @@ private:
         }
         text(next(18), Qt::AlignLeft, facts.join(QStringLiteral("  ·  ")), paper().soft,
              text_font(11));
-        next(gap);
+        next(line_gap);
     }
 
     void pictures() {
@@ -141,7 +141,7 @@ private:
             text(next(24), Qt::AlignLeft,
                  tr("Nothing was measured for this channel: there is no before and after."),
                  paper().soft, text_font(11));
-            next(gap);
+            next(line_gap);
             return;
         }
         painter_.setFont(text_font(10));
@@ -161,14 +161,14 @@ private:
         if (!report_.result->together.impulse_before.empty()) {
             QRectF both = next(time_high);
             painter_.setFont(text_font(10));
-            const double half = (both.width() - gap) / 2;
+            const double half = (both.width() - line_gap) / 2;
             QRectF left = both, right = both;
             left.setWidth(half);
-            right.setLeft(both.left() + half + gap);
+            right.setLeft(both.left() + half + line_gap);
             paint_before_after(painter_, left, *report_.result, BeforeAfterForm::impulse, style);
             paint_before_after(painter_, right, *report_.result, BeforeAfterForm::step, style);
         }
-        next(gap);
+        next(line_gap);
     }
 
     void title(const QString& words, const QString& beside) {
@@ -192,7 +192,7 @@ private:
             verdict_row(next(row_high), lines[i]);
         }
         say_rest(lines.size(), most);
-        next(gap);
+        next(line_gap);
     }
 
     void say_rest(std::size_t all, std::size_t shown) {
@@ -230,12 +230,12 @@ private:
         const std::size_t shown = std::min(lines.size(), 2 * rows);
         const std::size_t high = std::min(rows, (shown + 1) / 2);
         const QRectF area = next(static_cast<double>(high) * row_high);
-        const double wide = (area.width() - 2 * gap) / 2;
+        const double wide = (area.width() - 2 * line_gap) / 2;
         for (std::size_t i = 0; i < shown; ++i) {
             const ReportLine& line = lines[i];
             const double indent = 14.0 * line.depth;
             const std::size_t column = i / high;
-            const QRectF cell(area.left() + static_cast<double>(column) * (wide + 2 * gap),
+            const QRectF cell(area.left() + static_cast<double>(column) * (wide + 2 * line_gap),
                               area.top() + static_cast<double>(i % high) * row_high, wide,
                               row_high);
             constexpr double name_share = 0.42;

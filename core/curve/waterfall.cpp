@@ -11,7 +11,7 @@
 namespace syntonon {
 namespace {
 
-constexpr double floor_db = -120;
+constexpr double lowest_db = -120;
 
 // The mean power of the bins about each point; of the nearest one where there are none.
 std::vector<double> powers_at(std::span<const std::complex<double>> bins, double step_hz,
@@ -71,7 +71,7 @@ Waterfall waterfall_of(const ImpulseResponse& impulse, const WaterfallPlan& plan
     }
     for (auto& slice : made.level_db) {
         for (double& level : slice) {
-            level = level > 0 ? std::max(floor_db, db_from_power(level / greatest)) : floor_db;
+            level = level > 0 ? std::max(lowest_db, db_from_power(level / greatest)) : lowest_db;
         }
     }
     return made;

@@ -16,14 +16,14 @@ namespace {
 constexpr double half_turn = std::numbers::pi;
 
 constexpr int kernel_reach = 8; // bins on each side
-constexpr double shape = 2.30 * 2 * kernel_reach;
+constexpr double kernel_shape = 2.30 * 2 * kernel_reach;
 
-// exp(shape (sqrt(1 - x^2) - 1)) with x = distance by reach.
+// exp(kernel_shape (sqrt(1 - x^2) - 1)) with x = distance by reach.
 template <class Number>
 Number kernel(Number distance) {
     const Number x = distance / kernel_reach;
     const Number under = 1 - x * x;
-    return under <= 0 ? Number{0} : std::exp(shape * (std::sqrt(under) - 1));
+    return under <= 0 ? Number{0} : std::exp(kernel_shape * (std::sqrt(under) - 1));
 }
 
 // The kernel between two bins, for each of the sixteen in reach, as polynomials in t, which

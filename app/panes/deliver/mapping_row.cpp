@@ -10,7 +10,7 @@
 namespace syntonon {
 namespace {
 
-constexpr int box_height = 26, inset = 9;
+constexpr int box_height = 26, box_inset = 9;
 constexpr double box_share = 0.41; // of the width, each
 
 QString kind_word(oca::Kind kind) {
@@ -116,8 +116,8 @@ void MappingRow::paintEvent(QPaintEvent*) {
         painter.drawRect(room);
         painter.setPen(fits ? t.text : t.not_met);
         painter.drawText(
-            room.adjusted(inset, 0, -inset, 0), Qt::AlignLeft | Qt::AlignVCenter,
-            painter.fontMetrics().elidedText(text, Qt::ElideMiddle, room.width() - 2 * inset));
+            room.adjusted(box_inset, 0, -box_inset, 0), Qt::AlignLeft | Qt::AlignVCenter,
+            painter.fontMetrics().elidedText(text, Qt::ElideMiddle, room.width() - 2 * box_inset));
     };
     draw_box(0, title_);
     if (fits) {
@@ -130,7 +130,7 @@ void MappingRow::paintEvent(QPaintEvent*) {
         painter.drawEllipse(QPointF(width() / 2.0, middle + 0.5), 4, 4);
         painter.setRenderHint(QPainter::Antialiasing, false);
     } else {
-        const QRect room(box + inset, 0, width() - box - inset, height());
+        const QRect room(box + box_inset, 0, width() - box - box_inset, height());
         painter.drawText(room, Qt::AlignLeft | Qt::AlignVCenter,
                          painter.fontMetrics().elidedText(tr("fits nowhere: %1").arg(problem_),
                                                           Qt::ElideRight, room.width()));

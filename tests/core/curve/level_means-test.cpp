@@ -9,19 +9,19 @@
 namespace syntonon {
 namespace {
 
-const std::vector<double> corners_hz{100, 200, 400, 3200}, level_db{0, 6, -6, 12};
+const std::vector<double> corners_hz{100, 200, 400, 3200}, corner_levels_db{0, 6, -6, 12};
 
 TEST(LevelMeans, OfAStraightLineIsItsMiddle) {
-    const LevelMeans means(corners_hz, level_db);
+    const LevelMeans means(corners_hz, corner_levels_db);
     EXPECT_NEAR(means.over(100 * std::sqrt(2), 0.5), 3, 1e-12);
     EXPECT_NEAR(means.over(1000, 1.0), -6 + 6 * std::log2(1000.0 / 400), 1e-12);
 }
 
 TEST(LevelMeans, AgreesWithTheMeanOfARange) {
-    const LevelMeans means(corners_hz, level_db);
+    const LevelMeans means(corners_hz, corner_levels_db);
     Curve curve;
     curve.frequency_hz = corners_hz;
-    curve.magnitude_db = level_db;
+    curve.magnitude_db = corner_levels_db;
     for (const double middle : {180.0, 390.0, 700.0}) {
         for (const double width : {0.1, 1.0, 1.6}) {
             const double ratio = std::exp2(width / 2);
@@ -33,7 +33,7 @@ TEST(LevelMeans, AgreesWithTheMeanOfARange) {
 }
 
 TEST(LevelMeans, EndsWithTheCurve) {
-    const LevelMeans means(corners_hz, level_db);
+    const LevelMeans means(corners_hz, corner_levels_db);
     EXPECT_NEAR(means.over(100, 2), 3, 1e-12) << "only its upper half is there";
     EXPECT_EQ(means.over(20, 0.1), 0);
     EXPECT_EQ(means.over(20000, 0.1), 12);

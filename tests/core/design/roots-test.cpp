@@ -47,7 +47,7 @@ TEST(RootsKind, LivesInTheSPlane) {
 }
 
 TEST(RootsKind, MoreZerosThanPolesAreAnFir) {
-    const auto made = designed({{{-1, 0}, {-1, 0}, {-1, 0}}, {}, 0.125});
+    const auto made = designed(RootsSpec{{{-1, 0}, {-1, 0}, {-1, 0}}, {}, 0.125});
     ASSERT_TRUE(made);
     const auto h = made->filter.impulse_response(5);
     const std::vector<double> binomial{0.125, 0.375, 0.375, 0.125, 0};
@@ -57,12 +57,14 @@ TEST(RootsKind, MoreZerosThanPolesAreAnFir) {
 }
 
 TEST(RootsKind, RefusesWhatIsNotReal) {
-    EXPECT_EQ(designed({{}, {{0.5, 0.1}}, 1}).error().place, "poles[0]");
-    EXPECT_EQ(designed({{{0, 1}, {0, -1}, {0, 1}}, {}, 1}).error().place, "zeros[0]");
-    EXPECT_EQ(designed({{{std::nan(""), 0}}, {}, 1}).error().place, "zeros[0]");
-    EXPECT_EQ(designed({{}, {}, infinity}).error().place, "gain");
-    EXPECT_EQ(designed({{{-1, 0}}, {}, 1}, Axis(48000, Domain::analog)).error().place, "zeros");
-    EXPECT_FALSE(designed({{}, {{1.1, 0}}, 1})->filter.is_stable()) << "judged, not refused";
+    EXPECT_EQ(designed(RootsSpec{{}, {{0.5, 0.1}}, 1}).error().place, "poles[0]");
+    EXPECT_EQ(designed(RootsSpec{{{0, 1}, {0, -1}, {0, 1}}, {}, 1}).error().place, "zeros[0]");
+    EXPECT_EQ(designed(RootsSpec{{{std::nan(""), 0}}, {}, 1}).error().place, "zeros[0]");
+    EXPECT_EQ(designed(RootsSpec{{}, {}, infinity}).error().place, "gain");
+    EXPECT_EQ(designed(RootsSpec{{{-1, 0}}, {}, 1}, Axis(48000, Domain::analog)).error().place,
+              "zeros");
+    EXPECT_FALSE(designed(RootsSpec{{}, {{1.1, 0}}, 1})->filter.is_stable())
+        << "judged, not refused";
 }
 
 } // namespace

@@ -316,7 +316,7 @@ TEST(Player, AToneTakesTheSignalsPlaceAndGlides) {
 }
 
 // Says which sample of the signal it believes is next, in thousandths.
-class Counting final : public Computation {
+class CountingRun final : public Computation {
 public:
     void process(std::span<double> block) noexcept override {
         for (double& sample : block) {
@@ -329,19 +329,19 @@ public:
 private:
     std::size_t at_ = 0;
 };
-class WayOfCounting final : public WayOfComputing {
+class WayOfCountingRun final : public WayOfComputing {
 public:
-    std::unique_ptr<Computation> start() const override { return std::make_unique<Counting>(); }
+    std::unique_ptr<Computation> start() const override { return std::make_unique<CountingRun>(); }
     bool is_like(const WayOfComputing& other) const override {
-        return dynamic_cast<const WayOfCounting*>(&other) != nullptr;
+        return dynamic_cast<const WayOfCountingRun*>(&other) != nullptr;
     }
-    std::size_t bytes() const override { return sizeof(WayOfCounting); }
+    std::size_t bytes() const override { return sizeof(WayOfCountingRun); }
 };
 
 // What plays notes of its own has to know where the signal is: after jumps, at the end of a loop in
 // the middle of a block, and where it comes in while something plays.
 TEST(Player, ChainsAreToldWhereTheSignalIs) {
-    const Filter counting = Computed{Filter(), std::make_shared<const WayOfCounting>()};
+    const Filter counting = Computed{Filter(), std::make_shared<const WayOfCountingRun>()};
     Player player({tone(100, 0.1, 30'000), nullptr}, 2);
     ASSERT_TRUE(player.set_chain(0, counting));
     player.listen_to(chain_heard(0));
