@@ -51,8 +51,13 @@ endfunction()
 # syntonon_target(NAME): this project's own code; warnings are errors, third-party headers are not
 # judged.
 function(syntonon_target name)
+  # What another file has at its top is no shadow of a local name.
+  set(shadow -Wshadow)
+  if(SYNTONON_UNITY AND CMAKE_CXX_COMPILER_ID STREQUAL GNU)
+    set(shadow -Wshadow=local)
+  endif()
   target_compile_options(${name} PRIVATE
-    -Wall -Wextra -Wpedantic -Wshadow -Wnon-virtual-dtor -Wold-style-cast -Woverloaded-virtual
+    -Wall -Wextra -Wpedantic ${shadow} -Wnon-virtual-dtor -Wold-style-cast -Woverloaded-virtual
     -Wcast-align -Wunused -Wformat=2 "$<$<CXX_COMPILER_ID:GNU>:${gcc_warnings}>")
   if(CMAKE_CXX_COMPILER_ID STREQUAL GNU)
     target_compile_options(${name} PRIVATE -fpch-preprocess) # ccache asks for it

@@ -414,6 +414,7 @@ void DeliverDesk::show_outlook() {
         return;
     }
     const Plan& files = plan(*delivery, preview_->folder());
+    preview_->prefer_channel(session_.channel() != nullptr ? session_.channel()->id : "");
     preview_->show_plan(QString::fromStdString(delivery->name), files);
     if (!files) {
         preview_->show_outlook(

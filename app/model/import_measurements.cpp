@@ -13,6 +13,11 @@
 namespace syntonon {
 namespace {
 
+// That of a new study, as nobody has touched it.
+bool is_untouched(const Study& study) {
+    return study.channels.size() == 1 && study.channels == empty_study().channels;
+}
+
 // The channel of that name, which is there afterwards.
 SharedValue<Channel>& channel_named(Study& study, const std::string& name) {
     const auto found = std::ranges::find_if(
@@ -20,11 +25,30 @@ SharedValue<Channel>& channel_named(Study& study, const std::string& name) {
     if (found != study.channels.end()) {
         return *found;
     }
+    if (is_untouched(study)) {
+        study.channels.clear();
+    }
     Channel made;
     made.id = fresh_id(study, name);
     made.name = name;
     study.channels.emplace_back(std::move(made));
     return study.channels.back();
+}
+
+// One of those that were measured, so that something of it is seen.
+void show_measured(Session& session, const std::vector<std::string>& channels) {
+    const auto is_one = [&](const auto& channel) {
+        return std::ranges::find(channels, channel->name) != channels.end();
+    };
+    const auto& all = session.study().channels;
+    const Channel* shown = session.channel();
+    if (shown != nullptr && std::ranges::find(channels, shown->name) != channels.end()) {
+        return;
+    }
+    const auto first = std::ranges::find_if(all, is_one);
+    if (first != all.end()) {
+        session.select_channel(static_cast<int>(first - all.begin()));
+    }
 }
 
 std::vector<std::string> curve_names(const Study& study) {
@@ -87,6 +111,7 @@ Expected<void> import_measurements(Session& session, std::vector<NewPosition> po
     std::vector<std::string> names = curve_names(study);
     std::set<std::string> made;
     std::string first;
+    std::vector<std::string> channels;
     for (NewPosition& position : positions) {
         Curve curve = std::move(position.curve);
         const std::string wish = position.channel.empty()
@@ -97,6 +122,7 @@ Expected<void> import_measurements(Session& session, std::vector<NewPosition> po
         names.push_back(curve.name);
         give_origin(wishes, curve);
         if (!position.channel.empty()) {
+            channels.push_back(position.channel);
             channel_named(study, position.channel).edit().measured.push_back({curve.id, 1, {}});
         }
         first = first.empty() ? curve.id : first;
@@ -110,6 +136,7 @@ Expected<void> import_measurements(Session& session, std::vector<NewPosition> po
     session.edit(tr("Import %1")
                      .arg(counted(static_cast<qint64>(positions.size()), "position", "positions")),
                  [&](Study& now) { now = std::move(study); });
+    show_measured(session, channels);
     session.curve_in_hand().take(first);
     return {};
 }

@@ -83,17 +83,42 @@ std::vector<ListenChoice> Listening::wanted_choices() const {
     return wanted;
 }
 
-Expected<Filter> Listening::chain_of(const ListenChoice& choice) const {
+Expected<Filter> Listening::chain_of(const ListenChoice& choice,
+                                     const std::shared_ptr<const LiveKeys>& keys) const {
     const auto analysis = session_.analysis();
     if (session_.channel() == nullptr || analysis == nullptr || session_.axis().is_analog()) {
         return refuse("", "there is no chain to send it through", "choose a sampled channel");
     }
     if (choice.id.empty()) {
-        return bench_.as_heard(analysis->chain, keys_);
+        return bench_.as_heard(analysis->chain, keys);
     }
-    return chain_compared(session_, choice.id).map([this](const ChainCompared& compared) {
-        return bench_.as_heard(compared.chain, keys_);
+    return chain_compared(session_, choice.id).map([&](const ChainCompared& compared) {
+        return bench_.as_heard(compared.chain, keys);
     });
+}
+
+void Listening::save_chosen(SaveSound& saving, const QString& path,
+                            const SoundFormatWish& wish) const {
+    const ListenChoice& choice = choices_[chosen_];
+    const SharedSamples in = bench_.samples(Track::in);
+    if (is_chain(choice.heard)) {
+        if (const auto chain = chain_of(choice, nullptr)) {
+            saving.save_made(*chain, in, bench_.sample_rate_hz(), path, wish);
+        } else {
+            saving.give_up(path, chain.error());
+        }
+        return;
+    }
+    const Track track = choice.heard == Heard::in          ? Track::in
+                        : choice.heard == Heard::reference ? Track::reference
+                                                           : Track::difference;
+    const SharedSamples samples = bench_.samples(track);
+    if (samples == nullptr || samples->values().empty()) {
+        saving.give_up(path, Problem{"", "there is nothing of it yet",
+                                     "show it above, and wait until it is drawn"});
+        return;
+    }
+    saving.save(samples, bench_.sample_rate_hz(), path, wish);
 }
 
 // --- following the bench ---
@@ -140,14 +165,14 @@ void Listening::follow_chains() {
         }
         measure_loudness();
     }
-    if (const auto chain = chain_of(choices_[1]);
+    if (const auto chain = chain_of(choices_[1], keys_);
         chain && !(loudness_of_ && *loudness_of_ == *chain)) {
         loudness_of_ = *chain;
         measure_loudness();
     }
     for (const ListenChoice& choice : choices_) {
         if (is_chain(choice.heard)) {
-            send_chain(chain_index(choice.heard), chain_of(choice));
+            send_chain(chain_index(choice.heard), chain_of(choice, keys_));
         }
     }
     emit changed();
@@ -432,7 +457,7 @@ void Listening::measure_loudness() {
     std::vector<Heard> heard;
     for (const ListenChoice& choice : choices_) {
         heard.push_back(choice.heard);
-        const auto chain = chain_of(choice);
+        const auto chain = chain_of(choice, keys_);
         chains.push_back(is_chain(choice.heard) && chain ? std::optional(*chain) : std::nullopt);
     }
     const auto measure = [chains, heard, in = bench_.samples(Track::in),

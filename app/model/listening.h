@@ -4,6 +4,7 @@
 
 #include "app/model/bench_work.h"
 #include "app/model/latest_beside.h"
+#include "app/model/save_sound.h"
 #include "core/device/sound_device.h"
 #include "core/engine/player.h"
 
@@ -48,6 +49,11 @@ public:
     // For a blind comparison: what is chosen stays, and chosen() no longer tells what is heard.
     void choose_hidden(std::size_t index);
     bool is_hidden() const { return hidden_; }
+
+    QString signal_name() const { return bench_.name_of(Track::in); }
+    // The chosen one as a sound file: from the signal's beginning, at its own level. Says how it
+    // went through `saving`.
+    void save_chosen(SaveSound& saving, const QString& path, const SoundFormatWish& wish) const;
 
     bool loops() const { return loops_; }
     void set_loops(bool loops);
@@ -95,7 +101,8 @@ private:
     void send_gains();
     void measure_loudness();
     std::vector<ListenChoice> wanted_choices() const;
-    Expected<Filter> chain_of(const ListenChoice& choice) const;
+    Expected<Filter> chain_of(const ListenChoice& choice,
+                              const std::shared_ptr<const LiveKeys>& keys) const;
     void fail(const QString& problem);
 
     Session& session_;

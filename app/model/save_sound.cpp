@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/model/save_sound.h"
 
+#include "core/engine/render.h"
 #include "core/exchange/converted_sound.h"
 #include "core/exchange/process_sound.h"
 
@@ -17,10 +18,9 @@ QString told(std::int64_t frames, std::int64_t clipped) {
                      .arg(clipped);
 }
 
-Expected<QString> write_samples(const SharedSamples& samples, SoundWriter& writer,
+Expected<QString> write_samples(std::span<const double> all, SoundWriter& writer,
                                 const Watch& watch) {
     constexpr std::size_t at_once = 1 << 16;
-    const std::span<const double> all(samples->values());
     for (std::size_t from = 0; from < all.size(); from += at_once) {
         if (watch.is_stopped()) {
             return refuse("", "was stopped");
@@ -34,6 +34,21 @@ Expected<QString> write_samples(const SharedSamples& samples, SoundWriter& write
         return tl::unexpected(finished.error());
     }
     return told(static_cast<std::int64_t>(all.size()), writer.clipped());
+}
+
+Expected<QString> write_made(const Filter& filter, const SharedSamples& in, double sample_rate_hz,
+                             const std::filesystem::path& to, const SoundFormatWish& wish,
+                             const Watch& watch) {
+    const auto made = render(filter, in->values(), 0, watch);
+    if (!made) {
+        return tl::unexpected(made.error());
+    }
+    if (made->runs_away_at) {
+        return refuse("", "the chain is unstable: its output grows without end",
+                      "bring its poles back inside of the circle");
+    }
+    auto writer = SoundWriter::create(to, {sample_rate_hz, 1, 0}, wish.words, wish.dithering);
+    return writer ? write_samples(made->out, **writer, watch) : tl::unexpected(writer.error());
 }
 
 Expected<QString> write_through(const std::filesystem::path& from, const Filter& filter,
@@ -81,8 +96,17 @@ void SaveSound::save(const SharedSamples& samples, double sample_rate_hz, const 
         return;
     }
     const std::shared_ptr<SoundWriter> held(std::move(*writer));
+    work_.begin([samples, held](
+                    const Watch& watch) { return write_samples(samples->values(), *held, watch); },
+                [this, path](const Expected<QString>& saved) { take(path, saved); });
+}
+
+void SaveSound::save_made(const Filter& filter, const SharedSamples& in, double sample_rate_hz,
+                          const QString& path, const SoundFormatWish& wish) {
     work_.begin(
-        [samples, held](const Watch& watch) { return write_samples(samples, *held, watch); },
+        [=](const Watch& watch) {
+            return write_made(filter, in, sample_rate_hz, path.toStdString(), wish, watch);
+        },
         [this, path](const Expected<QString>& saved) { take(path, saved); });
 }
 

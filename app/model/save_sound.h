@@ -25,9 +25,16 @@ public:
     // One file at a time; the kind by the path's ending.
     void save(const SharedSamples& samples, double sample_rate_hz, const QString& path,
               const SoundFormatWish& wish);
+    // What a filter makes of it, from rest.
+    void save_made(const Filter& filter, const SharedSamples& in, double sample_rate_hz,
+                   const QString& path, const SoundFormatWish& wish);
     // A whole sound file of any length and any number of channels through a filter.
     void save_through(const QString& from, const Filter& filter, double sample_rate_hz,
                       const QString& path, const SoundFormatWish& wish);
+    // Nothing is written: what there would be cannot be had.
+    void give_up(const QString& path, const Problem& problem) {
+        take(path, tl::unexpected(problem));
+    }
     bool is_busy() const { return work_.is_busy(); }
     // "Docent out.wav: 576000 samples", "◇ …: cannot be written: …".
     const QString& report() const { return report_; }

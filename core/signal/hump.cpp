@@ -78,6 +78,22 @@ std::size_t bin_of(const Spectrum& spectrum, double hz) {
         std::clamp(bin, 0.0, static_cast<double>(spectrum.db.size() - 1)));
 }
 
+// Where a tone lies between the bins: the centre of the power that stands over the surroundings. Of
+// any window's main lobe that is the tone itself (its autocorrelation ends with it).
+double centre_hz(const Spectrum& spectrum, std::size_t peak, double surroundings_db) {
+    constexpr std::size_t reach = 4; // a Blackman-Harris window's main lobe
+    const double under = power_from_db(surroundings_db);
+    double power = 0, moment = 0;
+    for (std::size_t k = peak - std::min(peak, reach);
+         k <= std::min(peak + reach, spectrum.db.size() - 1); ++k) {
+        const double over = std::max(power_from_db(spectrum.db[k]) - under, 0.0);
+        power += over;
+        moment += over * (static_cast<double>(k) - static_cast<double>(peak));
+    }
+    const double off = power > 0 ? std::clamp(moment / power, -1.0, 1.0) : 0;
+    return spectrum.hz_of(peak) + off * spectrum.step_hz;
+}
+
 // From the peak outwards to where the spectrum first falls below.
 Hump around(const Spectrum& spectrum, std::size_t peak, double surroundings_db) {
     Hump hump;
@@ -100,8 +116,11 @@ Hump around(const Spectrum& spectrum, std::size_t peak, double surroundings_db) 
         return last;
     };
     const std::size_t low = edge(-1), high = edge(1);
-    constexpr std::size_t widest_line = 6; // a flat-top window's main lobe
+    constexpr std::size_t widest_line = 6; // most of a Blackman-Harris window's main lobe
     hump.is_line = high - low <= widest_line && static_cast<double>(high) > 20;
+    if (hump.is_line) {
+        hump.at_hz = centre_hz(spectrum, peak, surroundings_db);
+    }
     hump.from_hz = std::max(spectrum.hz_of(low) - spectrum.step_hz / 2, 0.0);
     hump.to_hz = spectrum.hz_of(high) + spectrum.step_hz / 2;
     return hump;

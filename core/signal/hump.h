@@ -11,7 +11,7 @@ namespace syntonon {
 
 struct Hump {
     double from_hz = 0, to_hz = 0; // where it stands half its height (in dB) over its surroundings
-    double at_hz = 0;              // its highest bin
+    double at_hz = 0;              // its highest bin; of a line the tone between the bins
     double stands_db = 0;          // there, over its surroundings
     // No wider than the spectrum can tell: a tone.
     bool is_line = false;

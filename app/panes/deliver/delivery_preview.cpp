@@ -96,6 +96,20 @@ QWidget* DeliveryPreview::foot() {
     return foot;
 }
 
+int DeliveryPreview::first_of_preferred() const {
+    const auto found = std::ranges::find(channels_, preferred_);
+    return found != channels_.end() ? static_cast<int>(found - channels_.begin()) : 0;
+}
+
+void DeliveryPreview::prefer_channel(const std::string& channel) {
+    if (preferred_ != channel) {
+        preferred_ = channel;
+        if (files_->count() > 0) {
+            files_->setCurrentIndex(first_of_preferred());
+        }
+    }
+}
+
 void DeliveryPreview::show_plan(const QString& name,
                                 const Expected<std::vector<PlannedFile>>& plan) {
     title_->setText(name);
@@ -103,16 +117,19 @@ void DeliveryPreview::show_plan(const QString& name,
     const QString before = files_->currentText();
     QStringList names;
     texts_.clear();
+    channels_.clear();
     if (plan) {
         for (const PlannedFile& file : *plan) {
             names << QString::fromStdString(file.path.filename().string());
             texts_.push_back(shown_part(file.text));
+            channels_.push_back(file.channel);
         }
     }
     const QSignalBlocker blocker(files_);
     files_->clear();
     files_->addItems(names);
-    files_->setCurrentIndex(static_cast<int>(std::max<qsizetype>(0, names.indexOf(before))));
+    const auto same = static_cast<int>(names.indexOf(before));
+    files_->setCurrentIndex(same >= 0 ? same : first_of_preferred());
     files_->setEnabled(names.size() > 1);
     const int shown = files_->currentIndex();
     const QString text = shown >= 0 ? texts_.at(static_cast<std::size_t>(shown)) : QString();

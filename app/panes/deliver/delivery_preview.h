@@ -23,6 +23,8 @@ public:
     explicit DeliveryPreview(QWidget* parent = nullptr);
 
     void show_plan(const QString& name, const Expected<std::vector<PlannedFile>>& plan);
+    // Which channel's file is shown first; another one can be chosen.
+    void prefer_channel(const std::string& channel);
     // What writing would do now; `blocked`: not before the user has decided.
     void show_outlook(const QString& words, bool blocked);
     void say(const QString& words, bool is_problem); // what came of it
@@ -47,7 +49,11 @@ signals:
 private:
     QWidget* foot();
 
+    int first_of_preferred() const; // 0 where it has none
+
     std::vector<QString> texts_;
+    std::vector<std::string> channels_; // of the files
+    std::string preferred_;
     QLabel *title_, *status_;
     QComboBox* files_;
     QPlainTextEdit* preview_;

@@ -67,6 +67,7 @@ BlindPage::BlindPage(Listening& listening, QWidget* parent)
 
 void BlindPage::draw() {
     x_is_second_ = QRandomGenerator::global()->bounded(2) == 1;
+    heard_x_ = false;
 }
 
 QString BlindPage::score() const {
@@ -102,6 +103,9 @@ void BlindPage::refresh() {
                    .arg(shown_number(100 * probability_by_guessing(right_, answered_), 2));
     }
     score_->setText(text);
+    for (QToolButton* button : answer_) {
+        button->setEnabled(heard_x_);
+    }
 }
 
 // Which button is down says only what was asked for.
@@ -114,6 +118,8 @@ void BlindPage::hear(int which) {
     if (!listening_.is_playing()) {
         listening_.play(true);
     }
+    heard_x_ = heard_x_ || (which == 2 && listening_.is_playing());
+    refresh();
 }
 
 void BlindPage::answer(bool second) {
@@ -129,6 +135,9 @@ void BlindPage::answer(bool second) {
 void BlindPage::start_over() {
     answered_ = right_ = 0;
     draw();
+    if (hear_[2]->isChecked() && listening_.is_playing()) {
+        hear(2);
+    }
     refresh();
 }
 

@@ -45,7 +45,7 @@ private:
     QCheckBox* show_score_;
     QLabel* score_;
     std::vector<ListenChoice> shown_;
-    bool x_is_second_ = false;
+    bool x_is_second_ = false, heard_x_ = false; // since it was drawn
     int right_ = 0, answered_ = 0;
 };
 

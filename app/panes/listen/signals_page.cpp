@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/listen/signals_page.h"
 
+#include "app/panes/listen/ask_sound_file.h"
 #include "app/panes/listen/recipe_form.h"
 #include "app/panes/listen/track_colour.h"
 #include "app/widgets/flat_button.h"
@@ -272,31 +273,11 @@ void SignalsPage::fill_menu() {
     }
 }
 
-namespace {
-
-struct SaveChoice {
-    const char* words;
-    const char* ending;
-    SoundWords format;
-};
-constexpr std::array save_choices = {SaveChoice{"WAV, 16 bits…", ".wav", SoundWords::int_16},
-                                     SaveChoice{"WAV, 24 bits…", ".wav", SoundWords::int_24},
-                                     SaveChoice{"WAV, floats…", ".wav", SoundWords::float_32},
-                                     SaveChoice{"FLAC, 16 bits…", ".flac", SoundWords::int_16},
-                                     SaveChoice{"FLAC, 24 bits…", ".flac", SoundWords::int_24}};
-
-} // namespace
-
 void SignalsPage::fill_save_menu() {
     QMenu& menu = *save_->menu();
     menu.clear();
     const auto offer = [&](const QString& name, std::optional<Track> track) {
-        QMenu& formats = *menu.addMenu(name);
-        for (const SaveChoice& choice : save_choices) {
-            formats.addAction(tr(choice.words), this, [this, track, choice] {
-                ask_and_save(track, choice.ending, choice.format);
-            });
-        }
+        menu.addAction(name + QStringLiteral("…"), this, [this, track] { ask_and_save(track); });
     };
     for (const Track track : all_tracks) {
         if (!bench_.values(track).empty()) {
@@ -314,19 +295,13 @@ void SignalsPage::fill_save_menu() {
     connect(dither, &QAction::triggered, this, [this](bool on) { dithers_ = on; });
 }
 
-void SignalsPage::ask_and_save(std::optional<Track> track, const QString& ending,
-                               SoundWords words) {
+void SignalsPage::ask_and_save(std::optional<Track> track) {
     const QString name = track ? bench_.name_of(*track) : tr("through the chain");
-    QString path = QFileDialog::getSaveFileName(this, tr("Save as a sound file"), name + ending,
-                                                tr("Sound files (*%1)").arg(ending));
-    if (path.isEmpty()) {
-        return;
+    const auto file =
+        ask_sound_file(this, name, dithers_ ? Dithering::triangular : Dithering::none);
+    if (file) {
+        track ? save(*track, file->path, file->wish) : save_whole_file(file->path, file->wish);
     }
-    if (!path.endsWith(ending, Qt::CaseInsensitive)) {
-        path += ending;
-    }
-    const SoundFormatWish wish{words, dithers_ ? Dithering::triangular : Dithering::none};
-    track ? save(*track, path, wish) : save_whole_file(path, wish);
 }
 
 void SignalsPage::save(Track track, const QString& path, const SoundFormatWish& wish) {

@@ -57,7 +57,7 @@ private:
     void fill_menu();
     void show_form();
     void fill_save_menu();
-    void ask_and_save(std::optional<Track> track, const QString& ending, SoundWords words);
+    void ask_and_save(std::optional<Track> track);
     void take_file(const Expected<FoundSound>& found);
     void say(const QString& text);
 

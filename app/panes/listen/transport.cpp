@@ -1,7 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/listen/transport.h"
 
+#include "app/panes/listen/ask_sound_file.h"
+#include "app/widgets/flat_button.h"
 #include "app/widgets/menu_button.h"
+#include "app/widgets/said.h"
 #include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
 #include "core/base/units.h"
@@ -75,6 +78,7 @@ private:
 Transport::Transport(Session& session, Listening& listening, QWidget* parent)
     : QWidget(parent), session_(session), listening_(listening), play_(new QToolButton),
       device_(menu_button({}, tr("Sound device, rate and block size"))),
+      save_(flat_button(tr("save…"), tr("Save what is chosen here as a sound file"))),
       loop_(new QCheckBox(tr("loop"))), match_(new QCheckBox(tr("equally loud"))),
       row_(new QHBoxLayout), volume_(new QSlider(Qt::Horizontal)), volume_text_(new QLabel),
       state_(new QLabel), meter_(new LevelMeter) {
@@ -91,6 +95,7 @@ Transport::Transport(Session& session, Listening& listening, QWidget* parent)
     upper->addWidget(loop_);
     row_->setSpacing(4);
     upper->addLayout(row_, 1);
+    upper->addWidget(save_);
     column->addLayout(upper);
     auto* lower = new QHBoxLayout;
     lower->setSpacing(10);
@@ -121,6 +126,8 @@ Transport::Transport(Session& session, Listening& listening, QWidget* parent)
             listening_.set_volume_db(db);
         }
     });
+    connect(save_, &QToolButton::clicked, this, &Transport::ask_and_save);
+    connect(&saving_, &SaveSound::reported, this, &Transport::show_state);
     connect(device_->menu(), &QMenu::aboutToShow, this, &Transport::fill_devices);
     connect(&listening_, &Listening::changed, this, &Transport::refresh);
     connect(&listening_, &Listening::ticked, this, [this] {
@@ -176,14 +183,34 @@ void Transport::refresh() {
     }
     volume_->setValue(static_cast<int>(std::lround(listening_.volume_db())));
     volume_text_->setText(tr("%1 dB").arg(shown_number(std::round(listening_.volume_db()), 3)));
-    const QString problem = listening_.problem();
-    QPalette colours = palette();
-    colours.setColor(QPalette::WindowText, theme().not_met);
-    state_->setPalette(colours);
-    state_->setText(problem.isEmpty() ? QString() : QStringLiteral("◇ ") + problem);
-    state_->setVisible(!problem.isEmpty());
+    show_state();
     show_device();
     meter_->show_meters(listening_.meters(), plays);
+}
+
+// What is wrong with playing, and what became of saving.
+void Transport::show_state() {
+    QStringList lines;
+    if (!listening_.problem().isEmpty()) {
+        lines.append(QStringLiteral("◇ ") + listening_.problem());
+    }
+    if (!saving_.report().isEmpty()) {
+        lines.append(saving_.report());
+    }
+    say_on(*state_, lines.join('\n'), !listening_.problem().isEmpty() || saving_.has_failed());
+    state_->setVisible(!lines.isEmpty());
+}
+
+void Transport::ask_and_save() {
+    const QString name =
+        tr("%1, %2").arg(listening_.signal_name(), listening_.choices()[listening_.chosen()].name);
+    if (const auto file = ask_sound_file(this, name, Dithering::triangular)) {
+        save(file->path, file->wish);
+    }
+}
+
+void Transport::save(const QString& path, const SoundFormatWish& wish) {
+    listening_.save_chosen(saving_, path, wish);
 }
 
 // What it plays on, or would; short, and all of it in the hint.

@@ -30,16 +30,21 @@ public:
     const std::vector<QToolButton*>& choice_buttons() const { return choices_; }
     QString state() const;
     QToolButton* device_button() const { return device_; }
+    QToolButton* save_button() const { return save_; }
+    // What is chosen, as loud as it is.
+    void save(const QString& path, const SoundFormatWish& wish);
 
 private:
     void refresh();
     void rebuild_choices();
     void fill_devices();
     void show_device();
+    void show_state();
+    void ask_and_save();
 
     Session& session_;
     Listening& listening_;
-    QToolButton *play_, *device_;
+    QToolButton *play_, *device_, *save_;
     QCheckBox *loop_, *match_;
     QHBoxLayout* row_;
     std::vector<QToolButton*> choices_;
@@ -47,6 +52,7 @@ private:
     QSlider* volume_;
     QLabel *volume_text_, *state_;
     LevelMeter* meter_;
+    SaveSound saving_;
 };
 
 } // namespace syntonon

@@ -18,7 +18,7 @@
 namespace syntonon {
 namespace {
 
-constexpr double low_hz = 20, high_hz = 20'000, low_db = -100, step_db = 20;
+constexpr double lowest_hz = 20, highest_hz = 20'000, low_db = -100, step_db = 20;
 
 QString ordinal(int order) {
     return order == 2   ? QObject::tr("2nd")
@@ -57,7 +57,8 @@ QRectF HarmonicsPage::room() const {
 
 double HarmonicsPage::x_of(double hz) const {
     return room().left()
-           + octaves_between(low_hz, hz) / octaves_between(low_hz, high_hz) * room().width();
+           + octaves_between(lowest_hz, hz) / octaves_between(lowest_hz, highest_hz)
+                 * room().width();
 }
 
 QString HarmonicsPage::reading() const {
@@ -138,7 +139,7 @@ void HarmonicsPage::paintEvent(QPaintEvent*) {
     }
     paint_scale(painter, to, marks);
     paint_frequencies(
-        painter, to, low_hz, 2 * high_hz, [this](double hz) { return x_of(hz); },
+        painter, to, lowest_hz, 2 * highest_hz, [this](double hz) { return x_of(hz); },
         AcrossLines::at_each);
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setClipRect(to.adjusted(0, 0, 40, 0)); // with the names behind
@@ -157,7 +158,7 @@ void HarmonicsPage::paintEvent(QPaintEvent*) {
 void HarmonicsPage::mouseMoveEvent(QMouseEvent* event) {
     const QRectF to = room();
     const double share = std::clamp((event->position().x() - to.left()) / to.width(), 0.0, 1.0);
-    read_at_hz_ = low_hz * std::exp2(share * octaves_between(low_hz, high_hz));
+    read_at_hz_ = lowest_hz * std::exp2(share * octaves_between(lowest_hz, highest_hz));
     update();
 }
 
@@ -169,7 +170,7 @@ void HarmonicsPage::keyPressEvent(QKeyEvent* event) {
     }
     constexpr double step_oct = 1.0 / 6;
     const double step = std::exp2(event->key() == Qt::Key_Right ? step_oct : -step_oct);
-    read_at_hz_ = std::clamp(read_at_hz_ * step, low_hz, high_hz);
+    read_at_hz_ = std::clamp(read_at_hz_ * step, lowest_hz, highest_hz);
     update();
 }
 

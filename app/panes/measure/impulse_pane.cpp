@@ -33,7 +33,7 @@ QString name_of(ImpulseForm form) {
 }
 
 QuantityEdit* narrow_edit(QuantityEdit* edit, const QString& name, const QString& tip) {
-    constexpr int wide = 56;
+    constexpr int wide = 53;
     edit->setMinimumWidth(0);
     edit->setFont(text_font(11));
     edit->setFixedWidth(wide);
@@ -68,7 +68,7 @@ ImpulsePane::ImpulsePane(Session& session, QWidget* parent)
     column->addWidget(plot_, 1);
     auto* foot = new QHBoxLayout;
     foot->setContentsMargins(16, 0, 12, 0);
-    foot->setSpacing(4);
+    foot->setSpacing(3);
     const auto word = [&](const QString& text) {
         auto* label = new QLabel(text);
         label->setFont(text_font(11));
@@ -98,7 +98,7 @@ ImpulsePane::ImpulsePane(Session& session, QWidget* parent)
         narrow_edit(arrival_, tr("Arrival"),
                     tr("Time 0 of the gate and of the phase. Empty: where the response is "
                        "greatest")));
-    arrival_->setFixedWidth(76);
+    arrival_->setFixedWidth(70);
     column->addLayout(foot);
     auto* line = new QHBoxLayout;
     line->setContentsMargins(16, 0, 12, 0);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/measure/simulated_room_box.h"
 
+#include "app/widgets/menu_button.h"
 #include "app/widgets/quantity_edit.h"
 #include "core/exchange/sound_channels.h"
 #include "demo/dome.h"
@@ -10,29 +11,48 @@
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QMenu>
+#include <QToolButton>
 #include <QVBoxLayout>
 #include <filesystem>
 
 namespace syntonon {
 namespace {
 
-enum class Fault { none, clipping, drift, other_rate, dropped_block, swapped, no_reference };
+enum class Fault { clipping, drift, other_rate, dropped_block, swapped, no_reference };
 
-RecordingFaults faults_of(Fault fault) {
-    RecordingFaults faults;
+void add_fault(Fault fault, RecordingFaults& faults) {
     constexpr double clips_at = 0.08, drift_ppm = 80, other_rate_hz = 44'100, block_s = 8;
     constexpr std::size_t block_samples = 512;
-    faults.clips_at = fault == Fault::clipping ? std::optional(clips_at) : std::nullopt;
-    faults.drift_ppm = fault == Fault::drift ? drift_ppm : 0;
-    if (fault == Fault::other_rate) {
+    switch (fault) {
+    case Fault::clipping:
+        faults.clips_at = clips_at;
+        break;
+    case Fault::drift:
+        faults.drift_ppm = drift_ppm;
+        break;
+    case Fault::other_rate:
         faults.true_rate_hz = other_rate_hz;
-    }
-    if (fault == Fault::dropped_block) {
+        break;
+    case Fault::dropped_block:
         faults.dropped_block = DroppedBlock{block_s, block_samples};
+        break;
+    case Fault::swapped:
+        faults.swapped_channels = true;
+        break;
+    case Fault::no_reference:
+        faults.missing_reference = true;
+        break;
     }
-    faults.swapped_channels = fault == Fault::swapped;
-    faults.missing_reference = fault == Fault::no_reference;
-    return faults;
+}
+
+// Each of them strikes one recording, as far apart as they can be.
+std::vector<RecordingFaults> spread_over(std::size_t recordings, const std::vector<Fault>& faults) {
+    std::vector<RecordingFaults> spread(recordings);
+    for (std::size_t i = 0; i < faults.size(); ++i) {
+        add_fault(faults[i], spread[(2 * i + 1) * recordings / (2 * faults.size())]);
+    }
+    return spread;
 }
 
 bool needs_reference(Fault fault) {
@@ -77,7 +97,10 @@ Expected<QString> record_one(const RoomPlace& place, const SweepPlan& plan, Reco
 } // namespace
 
 SimulatedRoomBox::SimulatedRoomBox(QWidget* parent)
-    : QWidget(parent), loudspeaker_(new QComboBox), row_(new QComboBox), fault_(new QComboBox),
+    : QWidget(parent), loudspeaker_(new QComboBox), row_(new QComboBox),
+      faults_(
+          menu_button({}, tr("What goes wrong with the recordings, to see how it is found: each "
+                             "with one of them"))),
       reference_(new QCheckBox(tr("reference on channel 2"))),
       noise_(new QuantityEdit(Dimension::level, tr("dB"))) {
     auto* rows = new QVBoxLayout(this);
@@ -88,9 +111,9 @@ SimulatedRoomBox::SimulatedRoomBox(QWidget* parent)
     rows->addLayout(second);
     rows->addStretch(1);
     fill_choices();
-    for (QComboBox* choice : {loudspeaker_, row_, fault_}) {
-        line->addWidget(choice);
-    }
+    line->addWidget(loudspeaker_);
+    line->addWidget(row_);
+    line->addWidget(faults_);
     line->addStretch(1);
     noise_->setAccessibleName(tr("Signal to noise"));
     noise_->setToolTip(tr("Of the recorded sweep to the noise in the room"));
@@ -105,11 +128,31 @@ SimulatedRoomBox::SimulatedRoomBox(QWidget* parent)
     second->addStretch(1);
     reference_->setToolTip(tr("What is played is recorded beside the microphone, as by a cable "
                               "from the output back into the input"));
-    connect(fault_, &QComboBox::currentIndexChanged, this, [this] {
-        if (needs_reference(static_cast<Fault>(fault_->currentData().toInt()))) {
-            reference_->setChecked(true);
+    connect(faults_->menu(), &QMenu::triggered, this, &SimulatedRoomBox::take_fault);
+    show_faults();
+}
+
+void SimulatedRoomBox::take_fault(QAction* action) {
+    if (!action->data().isValid()) {
+        for (QAction* each : faults_->menu()->actions()) {
+            each->setChecked(false);
         }
-    });
+    } else if (action->isChecked() && needs_reference(static_cast<Fault>(action->data().toInt()))) {
+        reference_->setChecked(true);
+    }
+    show_faults();
+}
+
+void SimulatedRoomBox::show_faults() {
+    QStringList names;
+    for (const QAction* each : faults_->menu()->actions()) {
+        if (each->isChecked()) {
+            names << each->text();
+        }
+    }
+    faults_->setText(names.isEmpty()    ? tr("no fault")
+                     : names.size() < 3 ? names.join(", ")
+                                        : tr("%1 faults").arg(names.size()));
 }
 
 void SimulatedRoomBox::fill_choices() {
@@ -121,20 +164,19 @@ void SimulatedRoomBox::fill_choices() {
     for (int row = 0; row < dome_rows; ++row) {
         row_->addItem(QString::fromStdString(dome_row_name(row)));
     }
-    const std::pair<Fault, QString> faults[] = {{Fault::none, tr("no fault")},
-                                                {Fault::clipping, tr("clipping")},
-                                                {Fault::drift, tr("clocks apart")},
-                                                {Fault::other_rate, tr("other rate")},
-                                                {Fault::dropped_block, tr("dropped block")},
-                                                {Fault::swapped, tr("swapped channels")},
-                                                {Fault::no_reference, tr("reference unplugged")}};
+    const std::pair<Fault, QString> faults[] = {
+        {Fault::clipping, tr("clipping")},        {Fault::drift, tr("clocks apart")},
+        {Fault::other_rate, tr("other rate")},    {Fault::dropped_block, tr("dropped block")},
+        {Fault::swapped, tr("swapped channels")}, {Fault::no_reference, tr("reference unplugged")}};
+    faults_->menu()->addAction(tr("No fault"));
+    faults_->menu()->addSeparator();
     for (const auto& [fault, name] : faults) {
-        fault_->addItem(name, static_cast<int>(fault));
+        QAction* action = faults_->menu()->addAction(name);
+        action->setCheckable(true);
+        action->setData(static_cast<int>(fault));
     }
     loudspeaker_->setAccessibleName(tr("Loudspeaker"));
     row_->setAccessibleName(tr("Seat row"));
-    fault_->setAccessibleName(tr("Fault"));
-    fault_->setToolTip(tr("What goes wrong with the recordings, to see how it is found"));
 }
 
 void SimulatedRoomBox::record(const SweepPlan& plan) {
@@ -146,18 +188,24 @@ void SimulatedRoomBox::record(const SweepPlan& plan) {
     recorder.second_harmonic = usual_second;
     recorder.third_harmonic = usual_third;
     recorder.has_reference = reference_->isChecked();
-    recorder.faults = faults_of(static_cast<Fault>(fault_->currentData().toInt()));
+    std::vector<Fault> faults;
+    for (const QAction* each : faults_->menu()->actions()) {
+        if (each->isChecked()) {
+            faults.push_back(static_cast<Fault>(each->data().toInt()));
+        }
+    }
     MeasuredFiles files;
     files.sweep = plan;
     files.reference_channel = recorder.has_reference ? std::optional(2) : std::nullopt;
     emit said(tr("Recording %1 positions in the simulated room").arg(places.size()), false);
     work_.begin(
-        [places, plan, recorder, folder = folder_.path().toStdString()](const Watch& watch) {
+        [places, plan, recorder, faults = spread_over(places.size(), faults),
+         folder = folder_.path().toStdString()](const Watch& watch) {
             std::vector<Expected<QString>> made;
-            for (const RoomPlace& place : places) {
-                if (!watch.is_stopped()) {
-                    made.push_back(record_one(place, plan, recorder, folder));
-                }
+            for (std::size_t i = 0; i < places.size() && !watch.is_stopped(); ++i) {
+                RecorderPlan one = recorder;
+                one.faults = faults[i];
+                made.push_back(record_one(places[i], plan, one, folder));
             }
             return made;
         },

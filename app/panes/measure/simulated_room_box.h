@@ -11,8 +11,10 @@
 #include <QWidget>
 #include <vector>
 
+class QAction;
 class QCheckBox;
 class QComboBox;
+class QToolButton;
 
 namespace syntonon {
 
@@ -29,7 +31,7 @@ public:
     bool is_busy() const { return work_.is_busy(); }
     QComboBox* loudspeaker_choice() const { return loudspeaker_; }
     QComboBox* row_choice() const { return row_; }
-    QComboBox* fault_choice() const { return fault_; }
+    QToolButton* faults() const { return faults_; } // with their menu
     QCheckBox* reference_choice() const { return reference_; }
 
 signals:
@@ -38,9 +40,12 @@ signals:
 
 private:
     void fill_choices();
+    void take_fault(QAction* action);
+    void show_faults();
     void take(const std::vector<Expected<QString>>& made, MeasuredFiles files);
 
-    QComboBox *loudspeaker_, *row_, *fault_;
+    QComboBox *loudspeaker_, *row_;
+    QToolButton* faults_;
     QCheckBox* reference_;
     QuantityEdit* noise_;
     QTemporaryDir folder_;

@@ -293,13 +293,49 @@ TEST_F(Measuring, TheSweepIsWrittenWithItsInverseFilter) {
     EXPECT_TRUE(std::filesystem::exists(scratch.file("s-inverse.wav")));
 }
 
+void choose_fault(SimulatedRoomBox& room, const QString& name) {
+    for (QAction* action : room.faults()->menu()->actions()) {
+        if (action->text() == name) {
+            return action->trigger();
+        }
+    }
+    ADD_FAILURE() << name.toStdString();
+}
+
+// A fault strikes one of the recordings; the others are as they should be.
+TEST_F(Measuring, EachFaultIsFoundInOneOfTwelveRecordings) {
+    SweepPage& sweep = page<SweepPage>(*desk().upper());
+    type(sweep.edit("length_s"), "3");
+    sweep.where_choice()->setCurrentIndex(1);
+    choose_fault(*sweep.room(), "clipping");
+    choose_fault(*sweep.room(), "other rate");
+    EXPECT_EQ(sweep.room()->faults()->text(), "clipping, other rate");
+    sweep.record_button()->click();
+    QTRY_VERIFY_WITH_TIMEOUT(window->findChild<MeasurementsDialog*>() != nullptr, 60000);
+    MeasurementsDialog* asked = window->findChild<MeasurementsDialog*>();
+    QTRY_VERIFY_WITH_TIMEOUT(!asked->is_busy(), 60000);
+    QTest::qWait(20);
+    ASSERT_EQ(asked->table()->rowCount(), 12);
+    int clipped = 0, at_another_rate = 0;
+    for (int row = 0; row < 12; ++row) {
+        const QString found = asked->table()->item(row, MeasurementsDialog::found)->text();
+        clipped += found.contains("clip") ? 1 : 0;
+        at_another_rate += found.contains("44100 Hz") ? 1 : 0;
+    }
+    EXPECT_EQ(clipped, 1);
+    EXPECT_EQ(at_another_rate, 1);
+    asked->reject();
+    choose_fault(*sweep.room(), "No fault");
+    EXPECT_EQ(sweep.room()->faults()->text(), "no fault");
+}
+
 TEST_F(Measuring, TheSimulatedRoomIsMeasuredAndItsFaultIsFound) {
     SweepPage& sweep = page<SweepPage>(*desk().upper());
     type(sweep.edit("length_s"), "3");
     sweep.where_choice()->setCurrentIndex(1);
     sweep.room()->loudspeaker_choice()->setCurrentIndex(2);
     sweep.room()->row_choice()->setCurrentIndex(1);
-    sweep.room()->fault_choice()->setCurrentIndex(3); // other rate
+    choose_fault(*sweep.room(), "other rate");
     sweep.record_button()->click();
     QTRY_VERIFY_WITH_TIMEOUT(window->findChild<MeasurementsDialog*>() != nullptr, 20000);
     MeasurementsDialog* asked = window->findChild<MeasurementsDialog*>();

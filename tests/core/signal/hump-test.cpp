@@ -51,6 +51,20 @@ TEST(Humps, FindsBandsAndLines) {
     EXPECT_FALSE(hump_at(humps, 1200));
 }
 
+// A notch that is as narrow as a bin must stand where the tone is.
+TEST(Humps, ALineIsFoundBetweenTheBins) {
+    for (const WindowShape shape : {WindowShape::hann, WindowShape::blackman_harris}) {
+        for (const double hz : {50.0, 236.7, 1000.3, 9999.9}) {
+            const auto signal = sum_of({PinkNoiseRecipe{-60, 1}, ToneRecipe{hz, 0, -30}});
+            const Spectrum spectrum = density_spectrum(
+                signal, rate, {{shape, 0, {}}, usual_spectrum_length(signal.size()), 0});
+            const auto tone = hump_at(humps_of(spectrum), hz);
+            ASSERT_TRUE(tone && tone->is_line) << hz;
+            EXPECT_NEAR(tone->at_hz, hz, 0.01 * spectrum.step_hz);
+        }
+    }
+}
+
 TEST(Humps, PlainNoiseHasNone) {
     EXPECT_TRUE(humps_of(density(sum_of({WhiteNoiseRecipe{-20, 1}}))).empty());
     EXPECT_TRUE(humps_of(density(sum_of({PinkNoiseRecipe{-20, 9}}))).empty());
