@@ -21,6 +21,7 @@
 #include "app/model/stage_commands.h"
 #include "app/panes/companion.h"
 #include "app/panes/correction/correction_page.h"
+#include "app/panes/measure/simulated_room_box.h"
 #include "app/panes/measure/sound_device_box.h"
 #include "app/panes/measure/sweep_page.h"
 #include "app/plot/lane_picture.h"
@@ -59,6 +60,11 @@ void MainWindow::import_measured(const MeasuredFiles& files) {
             connect(dialog, &QDialog::accepted, measure_->sweep_page()->device(),
                     &SoundDeviceBox::go_on);
         }
+        connect(dialog, &QDialog::accepted, this, [this, dialog] {
+            if (const auto left = dialog->left_out(); measure_ != nullptr && left.size() == 1) {
+                measure_->sweep_page()->room()->choose(left.front().channel, left.front().position);
+            }
+        });
         dialog->open();
     }
 }

@@ -58,6 +58,8 @@ QString rule_text(NameRule rule) {
         return QObject::tr(
             "What stands behind the last of  , ; - _  and blank, or a known channel's "
             "name, is the channel; the rest is the position.");
+    case NameRule::channel_only:
+        return MeasurementsDialog::tr("The whole name is the channel, of one position.");
     case NameRule::position_only:
         break;
     }
@@ -114,6 +116,7 @@ void MeasurementsDialog::fill_choices(int reference) {
     rule_->addItem(tr("channel, then position"), static_cast<int>(NameRule::channel_first));
     rule_->addItem(tr("position, then channel"), static_cast<int>(NameRule::position_first));
     rule_->addItem(tr("position only"), static_cast<int>(NameRule::position_only));
+    rule_->addItem(tr("channel only"), static_cast<int>(NameRule::channel_only));
     sounds_->addItem(tr("what each looks like"), -1);
     sounds_->addItem(tr("impulse responses"), static_cast<int>(SoundHolds::impulse_responses));
     sounds_->addItem(tr("recorded sweeps"), static_cast<int>(SoundHolds::sweep_recordings));
@@ -211,6 +214,11 @@ void MeasurementsDialog::read() {
         options.reference_channel = reference;
     }
     files_.assign(paths_.size(), std::nullopt);
+    // What was said of a row holds for it however its file is read.
+    for (Row& row : rows_) {
+        std::erase_if(known_, [&](const Row& one) { return is_same(one, row); });
+        known_.push_back(std::move(row));
+    }
     rows_.clear();
     reading_.begin(
         paths_.size(),
@@ -223,7 +231,8 @@ void MeasurementsDialog::read() {
 
 void MeasurementsDialog::take(std::size_t index, MeasuredFile made) {
     files_[index] = std::move(made);
-    const std::vector<Row> before = std::exchange(rows_, {});
+    std::vector<Row> before = std::exchange(rows_, {});
+    before.insert(before.end(), known_.begin(), known_.end());
     for (std::size_t i = 0; i < files_.size(); ++i) {
         if (!files_[i]) {
             continue;
@@ -426,6 +435,16 @@ void MeasurementsDialog::edit_row(int at, int column) {
     }
     // Later than the table's signal: its editor is still open.
     QMetaObject::invokeMethod(this, &MeasurementsDialog::name_rows, Qt::QueuedConnection);
+}
+
+std::vector<PositionName> MeasurementsDialog::left_out() const {
+    std::vector<PositionName> names;
+    for (const Row& row : rows_) {
+        if (row.entry && !row.taken) {
+            names.push_back({row.channel, row.position});
+        }
+    }
+    return names;
 }
 
 void MeasurementsDialog::import_all() {

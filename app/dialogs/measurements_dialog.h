@@ -44,6 +44,8 @@ public:
     QCheckBox* beside_choice() const { return beside_; }
     QPushButton* import_button() const { return import_; }
     QString summary() const;
+    // The names of what is not taken although it could be.
+    std::vector<PositionName> left_out() const;
     bool is_busy() const { return reading_.is_busy(); }
 
 private:
@@ -54,6 +56,10 @@ private:
         std::string channel, position; // as the rule or the user has them
         bool by_hand = false, taken = true;
     };
+
+    static bool is_same(const Row& a, const Row& b) {
+        return a.file == b.file && a.entry == b.entry;
+    }
 
     QWidget* choices(int reference);
     void fill_choices(int reference);
@@ -75,7 +81,7 @@ private:
     std::string channel_, position_; // that are known of one file
     SweepPlan sweep_;
     std::vector<std::optional<MeasuredFile>> files_; // parallel to the paths
-    std::vector<Row> rows_;
+    std::vector<Row> rows_, known_; // as they are read now; as they were when read otherwise
     QTableWidget* table_;
     QComboBox *rule_, *sounds_, *rate_, *reference_, *gate_, *microphone_;
     QCheckBox *replace_, *beside_;

@@ -81,6 +81,11 @@ PositionName position_name(std::string_view name, NameRule rule,
     if (rule == NameRule::position_only) {
         return with_position("", name);
     }
+    if (rule == NameRule::channel_only) {
+        const Known known = known_channel(name, true, channels);
+        const bool is_whole = known.channel != nullptr && known.length == name.size();
+        return with_position(is_whole ? *known.channel : tidy(name), "");
+    }
     const bool first = rule == NameRule::channel_first;
     if (const Known known = known_channel(name, first, channels); known.channel != nullptr) {
         return with_position(*known.channel, first ? name.substr(known.length)

@@ -12,7 +12,8 @@ namespace syntonon {
 enum class NameRule {
     channel_first,  // "Zenith, row A", "zenith_row_A"
     position_first, // "row A - Zenith"
-    position_only   // all of them of one channel
+    position_only,  // all of them of one channel
+    channel_only    // "low", "high": each of a channel of its own, as the ways of a loudspeaker
 };
 
 struct PositionName {

@@ -214,6 +214,15 @@ void SimulatedRoomBox::record(const SweepPlan& plan) {
         });
 }
 
+void SimulatedRoomBox::choose(const std::string& loudspeaker, const std::string& row) {
+    const int at = loudspeaker_->findText(QString::fromStdString(loudspeaker));
+    const int row_at = row_->findText(QString::fromStdString(row));
+    if (at > 0 && row_at > 0) {
+        loudspeaker_->setCurrentIndex(at);
+        row_->setCurrentIndex(row_at);
+    }
+}
+
 void SimulatedRoomBox::stop() {
     work_.stop();
 }

@@ -29,6 +29,8 @@ public:
     void record(const SweepPlan& plan); // then recorded(), or said()
     void stop();
     bool is_busy() const { return work_.is_busy(); }
+    // The place of that name, which is measured next; where there is none, nothing changes.
+    void choose(const std::string& loudspeaker, const std::string& row);
     QComboBox* loudspeaker_choice() const { return loudspeaker_; }
     QComboBox* row_choice() const { return row_; }
     QToolButton* faults() const { return faults_; } // with their menu

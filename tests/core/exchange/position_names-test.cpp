@@ -32,6 +32,10 @@ TEST(PositionNames, TheOtherRulesReadFromTheEndOrNotAtAll) {
               (PositionName{"Sunrise", "row A"}));
     EXPECT_EQ(position_name("row_A_hall", NameRule::position_first, dome),
               (PositionName{"hall", "row A"}));
+    EXPECT_EQ(position_name("mid_high", NameRule::channel_only, dome),
+              (PositionName{"mid high", "position"}));
+    EXPECT_EQ(position_name("zenith", NameRule::channel_only, dome),
+              (PositionName{"Zenith", "position"}));
     EXPECT_EQ(position_name("Zenith, row A", NameRule::position_only, dome),
               (PositionName{"", "Zenith, row A"}));
 }
