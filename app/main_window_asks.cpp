@@ -27,6 +27,7 @@
 #include "app/plot/lane_picture.h"
 #include "app/plot/lane_stack.h"
 #include "app/widgets/message_bar.h"
+#include "core/design/modelled_filter.h"
 #include "core/exchange/sound_taps.h"
 #include "core/study/stage_file.h"
 
@@ -139,11 +140,17 @@ void MainWindow::dropEvent(QDropEvent* event) {
     }
 }
 
-// Where there is no delivery yet the first one is made: a table of the channel at hand.
+// Where there is no delivery yet the first one is made: a table, or of a chain with a model its
+// source, since its sections are those of soft sounds alone.
 void MainWindow::export_coefficients() {
     show_desk(Desk::deliver);
     if (session_.study().deliveries.empty() && session_.channel() != nullptr) {
-        deliver().choose(add_delivery(session_, standard_deliveries().front()));
+        Delivery first = standard_deliveries().front();
+        if (session_.analysis() != nullptr && has_model(session_.analysis()->chain)) {
+            first.name = first.id = "instrument";
+            first.layout.format = FileFormat::instrument;
+        }
+        deliver().choose(add_delivery(session_, first));
     }
 }
 

@@ -149,29 +149,6 @@ Expected<bool> budget(Opened& opened, Output& out, const std::string& delivery_i
     return written ? Expected<bool>(found->fits()) : tl::unexpected(written.error());
 }
 
-namespace {
-
-// "256,1500"; empty: the usual ones.
-Expected<std::vector<std::size_t>> tap_counts(const std::string& list) {
-    if (list.empty()) {
-        return usual_tap_counts();
-    }
-    constexpr double most = 1 << 20;
-    std::vector<std::size_t> counts;
-    std::istringstream parts(list);
-    for (std::string part; std::getline(parts, part, ',');) {
-        const auto count = number_from_text(part);
-        if (!count || !(*count >= 1 && *count <= most) || *count != std::floor(*count)) {
-            return refuse("--taps", fmt::format("“{}” is no number of taps", part),
-                          "give numbers from 1 to 1048576, parted by commas");
-        }
-        counts.push_back(static_cast<std::size_t>(*count));
-    }
-    return counts;
-}
-
-} // namespace
-
 Expected<bool> loads(Output& out, const LoadsCall& call) {
     const auto& [block_frames, sample_rate_hz, taps] = call;
     const auto frames = number_from_text(block_frames), rate = number_from_text(sample_rate_hz);
@@ -183,17 +160,19 @@ Expected<bool> loads(Output& out, const LoadsCall& call) {
         return refuse("--sample-rate", fmt::format("“{}” is no rate", sample_rate_hz),
                       "give one in Hz, as 48000");
     }
-    const auto counts = tap_counts(taps);
+    const auto counts = taps.empty() ? Expected<std::vector<std::size_t>>(usual_tap_counts())
+                                     : tap_counts_from(taps);
     if (!counts) {
-        return tl::unexpected(counts.error());
+        return tl::unexpected(within("--taps", counts.error()));
     }
     const auto found = measured_loads(*counts, static_cast<std::size_t>(*frames), *rate);
     if (!found) {
         return tl::unexpected(found.error());
     }
-    std::string text = "taps,direct_share,block_share\n";
+    std::string text = "taps,direct_share,block_share,direct_bytes,block_bytes\n";
     for (const ConvolutionLoad& load : *found) {
-        text += fmt::format("{},{:.6g},{:.6g}\n", load.taps, load.direct, load.block);
+        text += fmt::format("{},{:.6g},{:.6g},{},{}\n", load.taps, load.direct, load.block,
+                            load.direct_bytes, load.block_bytes);
     }
     return done(out.write(text));
 }

@@ -74,11 +74,11 @@ QString word_of(FileFormat format) {
 DeliverDesk::DeliverDesk(Session& session, DeliveryRecords& records, QObject* parent)
     : QObject(parent), session_(session), records_(records),
       new_(new QPushButton(tr("New delivery"))), remove_(new QPushButton(tr("Remove"))),
-      form_(new DeliveryForm(session)), preview_(new DeliveryPreview), proof_(new QTableWidget),
-      words_(new WordsWork(session, this)), words_pane_(new WordsPane(*words_)),
-      words_page_(new WordsPage(session, *words_)), processor_page_(new ProcessorPage(session)),
-      budget_(new BudgetPane), loads_(new LoadsPage(session)),
-      device_(new DeviceWork(session, devices_, this)),
+      write_all_(new QPushButton(tr("Write all"))), form_(new DeliveryForm(session)),
+      preview_(new DeliveryPreview), proof_(new QTableWidget), words_(new WordsWork(session, this)),
+      words_pane_(new WordsPane(*words_)), words_page_(new WordsPage(session, *words_)),
+      processor_page_(new ProcessorPage(session)), budget_(new BudgetPane),
+      loads_(new LoadsPage(session)), device_(new DeviceWork(session, devices_, this)),
       device_page_(new DevicePage(session, *device_)), transfer_page_(new TransferPage(*device_)),
       middle_(new QWidget), upper_(new Companion(tr("Upper companion"))),
       lower_(new Companion(tr("Lower companion"))) {
@@ -125,6 +125,10 @@ DeliverDesk::DeliverDesk(Session& session, DeliveryRecords& records, QObject* pa
     connect(preview_, &DeliveryPreview::folder_changed, this, &DeliverDesk::show_outlook);
     connect(preview_, &DeliveryPreview::permission_changed, this, &DeliverDesk::show_outlook);
     connect(preview_, &DeliveryPreview::write_asked_for, this, &DeliverDesk::write);
+    write_all_->setToolTip(
+        tr("The files of every delivery, each where it was written last or in the "
+           "folder shown here"));
+    connect(write_all_, &QPushButton::clicked, this, &DeliverDesk::write_all);
     connect(remove_, &QPushButton::clicked, this, [this] {
         remove_delivery(session_, chosen_);
         refresh_now();
@@ -189,6 +193,7 @@ QWidget* DeliverDesk::build_list() {
     auto* foot = new QHBoxLayout;
     foot->addWidget(remove_);
     foot->addStretch(1);
+    foot->addWidget(write_all_);
     column->addLayout(foot);
     return list;
 }
@@ -201,6 +206,16 @@ void DeliverDesk::fill_new_menu() {
             choose(add_delivery(session_, standard_deliveries()[i]));
         });
     }
+    const auto offer_source = [this](const QString& title, const char* id, FileFormat format) {
+        new_->menu()->addAction(title, this, [this, id, format] {
+            Delivery delivery = standard_deliveries().front();
+            delivery.name = delivery.id = id;
+            delivery.layout.format = format;
+            choose(add_delivery(session_, delivery));
+        });
+    };
+    offer_source(tr("C++ instrument, test, host"), "instrument", FileFormat::instrument);
+    offer_source(tr("LV2 plug-in"), "plug-in", FileFormat::lv2);
     new_->menu()->addSeparator();
     new_->menu()->addAction(tr("Device (AES70)"), this, [this] {
         Delivery delivery = standard_deliveries().front();
@@ -342,9 +357,10 @@ void DeliverDesk::show_budget() {
         delivery != nullptr ? processor_of(session_.study(), delivery->processor) : nullptr;
     if (processor == nullptr) {
         budget_->show_nothing();
+        loads_->use_processor(nullptr, 0);
         return;
     }
-    loads_->use_block(block_frames_of(*delivery, *processor));
+    loads_->use_processor(processor, block_frames_of(*delivery, *processor));
     const bool takes_room = budget_->isHidden();
     budget_->show_budget(*processor, block_frames_of(*delivery, *processor),
                          session_.study().sample_rate_hz,
@@ -380,6 +396,7 @@ void DeliverDesk::show_cards() {
 void DeliverDesk::show_chosen() {
     const Delivery* delivery = delivery_of(session_.study(), chosen_);
     remove_->setEnabled(delivery != nullptr);
+    write_all_->setEnabled(delivery != nullptr);
     form_->show_delivery(chosen_);
     processor_page_->show_delivery(chosen_);
     device_page_->show_delivery(chosen_);
@@ -402,9 +419,9 @@ void DeliverDesk::show_chosen() {
 
 // Those that are there and not ours to replace.
 std::vector<std::filesystem::path>
-DeliverDesk::in_the_way(const std::vector<PlannedFile>& files) const {
+DeliverDesk::in_the_way(const std::string& delivery, const std::vector<PlannedFile>& files) const {
     auto there = existing_among(files);
-    std::erase_if(there, [&](const auto& path) { return records_.is_ours(chosen_, path); });
+    std::erase_if(there, [&](const auto& path) { return records_.is_ours(delivery, path); });
     return there;
 }
 
@@ -421,7 +438,7 @@ void DeliverDesk::show_outlook() {
             QStringLiteral("◇ ") + QString::fromStdString(to_text(files.error())), true);
         return;
     }
-    const auto there = in_the_way(*files);
+    const auto there = in_the_way(chosen_, *files);
     if (there.empty()) {
         preview_->show_outlook(QString(), false);
     } else if (preview_->may_replace()) {
@@ -434,28 +451,63 @@ void DeliverDesk::show_outlook() {
     }
 }
 
+Expected<std::vector<DeliveredFile>> DeliverDesk::deliver(const Delivery& delivery,
+                                                          const QString& folder, bool may_replace) {
+    const Plan files = plan(delivery, folder);
+    if (!files) {
+        return tl::unexpected(files.error());
+    }
+    const bool replace = may_replace || in_the_way(delivery.id, *files).empty();
+    auto delivered = write_delivery(*files, replace ? Existing::replace : Existing::refuse);
+    if (delivered) {
+        records_.wrote(delivery.id, folder, *files);
+    }
+    return delivered;
+}
+
+// Each where it was written last, new ones into the folder that is shown. What is no file of ours
+// is not replaced.
+void DeliverDesk::write_all() {
+    const QString shown = QDir::cleanPath(preview_->folder());
+    std::size_t files = 0;
+    QStringList problems;
+    for (const Delivery& delivery : session_.study().deliveries) {
+        const DeliveryRecord* record = records_.of(delivery.id);
+        if (record == nullptr && !delivery.device.address.empty()) {
+            continue; // is sent, not written
+        }
+        const bool is_shown = delivery.id == chosen_;
+        const auto written =
+            deliver(delivery, record != nullptr && !is_shown ? record->folder : shown,
+                    is_shown && preview_->may_replace());
+        if (written) {
+            files += written->size();
+        } else {
+            problems << QString::fromStdString(delivery.name + ": " + to_text(written.error()));
+        }
+    }
+    preview_->forget_permission();
+    show_cards();
+    show_outlook();
+    const QString done = files == 1 ? tr("1 file") : tr("%1 files").arg(files);
+    preview_->say(problems.isEmpty() ? tr("● %1 written and read back.").arg(done)
+                                     : tr("◇ %1 written; %2").arg(done, problems.join("; ")),
+                  !problems.isEmpty());
+}
+
 void DeliverDesk::write() {
     const Delivery* delivery = delivery_of(session_.study(), chosen_);
     if (delivery == nullptr) {
         return;
     }
-    const auto say_problem = [&](const Problem& problem) {
-        preview_->say(QStringLiteral("◇ ") + QString::fromStdString(to_text(problem)), true);
-    };
     const QString folder = QDir::cleanPath(preview_->folder());
-    const Plan files = plan(*delivery, folder);
-    if (!files) {
-        say_problem(files.error());
-        return;
-    }
-    const bool replace = preview_->may_replace() || in_the_way(*files).empty();
-    const auto delivered = write_delivery(*files, replace ? Existing::replace : Existing::refuse);
+    const auto delivered = deliver(*delivery, folder, preview_->may_replace());
     if (!delivered) {
-        say_problem(delivered.error());
+        preview_->say(QStringLiteral("◇ ") + QString::fromStdString(to_text(delivered.error())),
+                      true);
         return;
     }
     QSettings().setValue(folder_key, folder);
-    records_.wrote(chosen_, folder, *files);
     proof_->setRowCount(static_cast<int>(delivered->size()));
     Deviation worst;
     for (int row = 0; row < proof_->rowCount(); ++row) {

@@ -49,6 +49,7 @@ public:
     DeliveryPreview* preview() const { return preview_; }
     QPushButton* new_button() const { return new_; }
     QPushButton* remove_button() const { return remove_; }
+    QPushButton* write_all_button() const { return write_all_; }
     QTableWidget* proof() const { return proof_; }
     WordsWork& words_work() const { return *words_; }
     WordsPane* words_pane() const { return words_pane_; }
@@ -81,11 +82,15 @@ private:
     void show_words();
     void show_budget();
     void write();
+    void write_all();
+    Expected<std::vector<DeliveredFile>> deliver(const Delivery& delivery, const QString& folder,
+                                                 bool may_replace);
     QString folder_of(const std::string& delivery) const;
     QString description_of(const Delivery& delivery) const;
     using Plan = Expected<std::vector<PlannedFile>>;
     const Plan& plan(const Delivery& delivery, const QString& folder);
-    std::vector<std::filesystem::path> in_the_way(const std::vector<PlannedFile>& files) const;
+    std::vector<std::filesystem::path> in_the_way(const std::string& delivery,
+                                                  const std::vector<PlannedFile>& files) const;
 
     Session& session_;
     DeliveryRecords& records_;
@@ -99,7 +104,7 @@ private:
     QWidget* list_;
     QVBoxLayout* card_column_;
     QScrollArea* card_scroll_ = nullptr;
-    QPushButton *new_, *remove_;
+    QPushButton *new_, *remove_, *write_all_;
     DeliveryForm* form_;
     DeliveryPreview* preview_;
     QTableWidget* proof_;

@@ -41,6 +41,15 @@ ListenDesk::ListenDesk(Session& session, Rail* rail,
     };
     connect(&session, &Session::analysis_changed, this, follow);
     follow();
+    // Notes are shaped on that page: it comes with them.
+    connect(&session, &Session::study_changed, this, [this, &session] {
+        const bool has_notes = std::holds_alternative<NotesRecipe>(signal_sent(session).recipe);
+        const auto analysis = session.analysis();
+        if (has_notes && !had_notes_ && analysis != nullptr && has_model(analysis->chain)) {
+            lower_->show_page(voices_page_);
+        }
+        had_notes_ = has_notes;
+    });
     connect(&listening_, &Listening::ticked, this, [this, &session] {
         if (session.live().is_wished()) {
             session.live().show(listening_.live_levels());

@@ -55,6 +55,7 @@ private:
     BlindPage* blind_;
     Companion *upper_, *lower_;
     int voices_page_ = 0; // there with a modelled stage in the chain
+    bool had_notes_ = false;
 };
 
 } // namespace syntonon

@@ -68,6 +68,21 @@ void give_way(Session& session, int way, const std::string& channel) {
     session.select({static_cast<int>(selected - all.begin()), asking->stage});
 }
 
+void give_ways_by_range(Session& session) {
+    const auto asking = selected_way(session);
+    if (!asking) {
+        return;
+    }
+    const auto offers = ways_by_range(session.study(), *asking, session.briefs());
+    if (!offers.empty()) {
+        session.edit(tr("Give the ways of the crossover by range"), [&](Study& study) {
+            for (const WayOffer& offer : offers) {
+                put_way(study, *asking, offer.way, offer.channel);
+            }
+        });
+    }
+}
+
 void take_way(Session& session, int way) {
     if (const auto asking = selected_way(session)) {
         session.edit(tr("Take the way “%1” away").arg(name_of_way(session, way)),

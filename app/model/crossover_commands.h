@@ -22,6 +22,8 @@ void edit_crossover(Session& session, const QString& name,
 
 // The channel (an id) has that way; empty: a new channel with the way's name has it.
 void give_way(Session& session, int way, const std::string& channel);
+// Those that ways_by_range names have the ways that stand nowhere, in one step.
+void give_ways_by_range(Session& session);
 void take_way(Session& session, int way);
 void set_ways(Session& session, int ways);
 void set_height(Session& session, const WayPlace& place, double height_m);

@@ -388,6 +388,8 @@ void Rail::show_selection() {
         card->update();
         if (card->id() == session_.selection().stage) {
             ensureWidgetVisible(card, 0, 20);
+            // One that has just been added has its place only when the rail is laid out.
+            QTimer::singleShot(0, card, [this, card] { ensureWidgetVisible(card, 0, 20); });
             // Keyboard selection follows into the card when the rail had the focus.
             for (const StageCard* other : cards_) {
                 if (other->hasFocus()) {

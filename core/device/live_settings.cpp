@@ -54,7 +54,7 @@ struct LiveSettings::Inside {
         state.problem.reset();
         for (std::size_t i = 0; i < answers.size(); ++i) {
             if (!answers[i]) {
-                state.problem = within(of_calls[i]->path, answers[i].error());
+                state.problem = in_file(of_calls[i]->path, answers[i].error());
             } else if (calls[i].method == method::set_enabled) {
                 enabled[calls[i].object] = of_calls[i]->held.is_enabled;
             }

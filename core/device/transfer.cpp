@@ -331,7 +331,7 @@ private:
     }
     tl::unexpected<Problem> failed(const std::string& path, const Problem& problem) {
         report_.steps.push_back({path, problem.reason, false});
-        return tl::unexpected(within(path, problem));
+        return tl::unexpected(in_file(path, problem));
     }
 
     const Connect& connect_;

@@ -1,13 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/engine/convolution_load.h"
 
+#include "core/base/number_text.h"
 #include "core/engine/direct_fir.h"
 #include "core/engine/flush_denormals.h"
 #include "core/engine/partitioned_fir.h"
 
 #include <algorithm>
+#include <cmath>
 #include <ctime>
+#include <fmt/format.h>
 #include <random>
+#include <sstream>
+#include <string>
 
 namespace syntonon {
 namespace {
@@ -58,6 +63,37 @@ std::vector<std::size_t> usual_tap_counts() {
     return counts;
 }
 
+std::optional<std::size_t> break_even_taps(std::span<const ConvolutionLoad> loads) {
+    for (std::size_t i = 1; i < loads.size(); ++i) {
+        const double before = loads[i - 1].direct - loads[i - 1].block,
+                     then = loads[i].direct - loads[i].block;
+        if (before <= 0 && then > 0 && loads[i].taps > loads[i - 1].taps) {
+            const double step = static_cast<double>(loads[i].taps - loads[i - 1].taps);
+            return loads[i - 1].taps
+                   + static_cast<std::size_t>(std::ceil(step * -before / (then - before)));
+        }
+    }
+    return {};
+}
+
+Expected<std::vector<std::size_t>> tap_counts_from(std::string_view list) {
+    constexpr double most = 1 << 20;
+    std::vector<std::size_t> counts;
+    std::istringstream parts{std::string(list)};
+    for (std::string part; std::getline(parts, part, ',');) {
+        const auto count = number_from_text(trimmed(part));
+        if (!count || !(*count >= 1 && *count <= most) || *count != std::floor(*count)) {
+            return refuse("", fmt::format("“{}” is no number of taps", part),
+                          "give numbers from 1 to 1048576, parted by commas");
+        }
+        counts.push_back(static_cast<std::size_t>(*count));
+    }
+    if (counts.empty()) {
+        return refuse("", "none is given", "give one or more, as 256, 1500, 6000");
+    }
+    return counts;
+}
+
 Expected<std::vector<ConvolutionLoad>> measured_loads(std::span<const std::size_t> taps,
                                                       std::size_t block_frames,
                                                       double sample_rate_hz, const Watch& watch) {
@@ -72,6 +108,8 @@ Expected<std::vector<ConvolutionLoad>> measured_loads(std::span<const std::size_
             }
             DirectFir direct(answer);
             PartitionedFir block(answer);
+            load.direct_bytes = sizeof(double) * direct.held_numbers();
+            load.block_bytes = sizeof(double) * block.held_numbers();
             const double by_sum = load_of(direct, 0, block_frames, sample_rate_hz);
             const double in_parts =
                 load_of(block, std::size_t{8192} + count, block_frames, sample_rate_hz);

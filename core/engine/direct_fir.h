@@ -14,6 +14,9 @@ public:
     explicit DirectFir(std::span<const double> taps);
     void process(std::span<double> block) noexcept override;
     void reset() noexcept override;
+    std::size_t held_numbers() const noexcept { // of 8 bytes each
+        return taps_.size() + window_.size() + sums_.size();
+    }
 
 private:
     void process_some(std::span<double> block) noexcept;

@@ -54,6 +54,16 @@ public:
     }
 
     // Its next `block` outputs are added to the ring once it is full.
+    std::size_t held_numbers() const noexcept {
+        const auto of = [](const SplitSpectrum& one) { return one.re.size() + one.im.size(); };
+        std::size_t numbers = window_.size() + of(sum_);
+        for (const auto* all : {&taps_, &inputs_}) {
+            for (const SplitSpectrum& one : *all) {
+                numbers += of(one);
+            }
+        }
+        return numbers;
+    }
     void take(std::span<const double> samples, std::vector<double>& ring,
               std::size_t now) noexcept {
         std::ranges::copy(samples, window_.begin() + static_cast<std::ptrdiff_t>(block_ + filled_));
@@ -94,6 +104,15 @@ private:
     SplitSpectrum sum_;
     std::size_t newest_ = 0, filled_ = 0;
 };
+
+std::size_t PartitionedFir::held_numbers() const noexcept {
+    std::size_t numbers =
+        arriving_.size() + ahead_.size() + (head_ ? head_->held_numbers() : std::size_t{0});
+    for (const auto& segment : segments_) {
+        numbers += segment->held_numbers();
+    }
+    return numbers;
+}
 
 PartitionedFir::PartitionedFir(std::span<const double> taps, const Partition& partition)
     : least_(partition.least), arriving_(partition.least) {

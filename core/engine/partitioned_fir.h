@@ -39,6 +39,9 @@ public:
     void reset() noexcept override;
     std::size_t added_latency() const noexcept override { return head_ ? 0 : least_; }
 
+    // Of 8 bytes each, what the transforms hold for themselves aside.
+    std::size_t held_numbers() const noexcept;
+
 private:
     class Segment;
 

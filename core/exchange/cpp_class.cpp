@@ -3,10 +3,12 @@
 #include "core/base/number_text.h"
 #include "core/exchange/c_number.h"
 #include "core/exchange/coefficient_writers.h"
+#include "core/exchange/example_run.h"
 #include "core/exchange/source_writers.h"
 #include "core/word/fixed_program.h"
 
 #include <algorithm>
+#include <cmath>
 #include <fmt/format.h>
 
 namespace syntonon {
@@ -404,6 +406,51 @@ private:
 
 Expected<std::string> cpp_class_text(const DeliveredChannel& channel) {
     return CppClass(channel, channel.words ? *channel.words : in_doubles(channel.set)).text();
+}
+
+std::string cpp_test_text(const DeliveredChannel& channel, const std::string& file_name) {
+    const ExampleRun run = example_run(*channel.words);
+    const int places = channel.words->section_words.data.fraction_bits;
+    const auto numbers = [&](const std::vector<double>& values) {
+        std::string text;
+        constexpr std::size_t in_a_line = 10;
+        for (std::size_t n = 0; n < values.size(); ++n) {
+            text += fmt::format("{}{},", n % in_a_line == 0 ? "\n    " : " ",
+                                std::llround(std::ldexp(values[n], places)));
+        }
+        return text;
+    };
+    return fmt::format(R"code(// {0}.hpp against the run in words:
+//   c++ -std=c++17 {0}_test.cpp -o test && ./test
+#include "{0}.hpp"
+
+#include <cstdio>
+
+static const long long sent[] = {{{2}
+}};
+static const long long wanted[] = {{{3}
+}};
+
+int main() {{
+    {1} filter;
+    int differing = 0;
+    constexpr int count = sizeof sent / sizeof *sent;
+    for (int n = 0; n < count; ++n) {{
+        const auto made = filter.process(static_cast<{1}::sample>(sent[n]));
+        if (made != wanted[n] && differing++ == 0) {{
+            std::printf("sample %d: %lld instead of %lld\n", n, static_cast<long long>(made), wanted[n]);
+        }}
+    }}
+    if (differing == 0) {{
+        std::printf("same as the run in words, %d samples\n", count);
+    }} else {{
+        std::printf("%d of %d samples differ from the run in words\n", differing, count);
+    }}
+    return differing == 0 ? 0 : 1;
+}}
+)code",
+                       file_name.substr(file_name.rfind('/') + 1), source_name(channel.set),
+                       numbers(run.input), numbers(run.output));
 }
 
 } // namespace syntonon

@@ -72,6 +72,9 @@ std::vector<std::string> endings_of(const Delivery& delivery) {
     if (delivery.layout.format == FileFormat::verilog) {
         return {".v", "_bench.v", "_sections.hex", "_taps.hex", "_in.hex", "_out.hex"};
     }
+    if (delivery.layout.format == FileFormat::cpp_class) {
+        return {".hpp", "_test.cpp"};
+    }
     if (is_of_stages(delivery.layout.format)) {
         const auto endings =
             delivery.layout.format == FileFormat::lv2 ? lv2_endings() : instrument_endings();
@@ -110,7 +113,12 @@ Expected<std::vector<DeliveredText>> delivered_texts(const DeliveredChannel& cha
     if (!text) {
         return tl::unexpected(text.error());
     }
-    return std::vector<DeliveredText>{{endings_of(delivery).front(), std::move(*text)}};
+    std::vector<DeliveredText> texts = {{endings_of(delivery).front(), std::move(*text)}};
+    const bool is_fixed = channel.words && channel.words->section_words.is_fixed();
+    if (delivery.layout.format == FileFormat::cpp_class && is_fixed) {
+        texts.push_back({"_test.cpp", cpp_test_text(channel, stem)});
+    }
+    return texts;
 }
 
 } // namespace syntonon

@@ -26,6 +26,10 @@ Expected<std::string> word_table_text(const DeliveredChannel& channel,
 // doubles, in transposed form II. Refused where sums of the words need more than 64 bits.
 Expected<std::string> cpp_class_text(const DeliveredChannel& channel);
 
+// A program that sends an example through the class of FILE_NAME.hpp: it says "same as the run in
+// words", or counts what differs and ends with 1. Only for fixed words.
+std::string cpp_test_text(const DeliveredChannel& channel, const std::string& file_name);
+
 // Verilog-2001: a module for sections and one for the FIR, one for the channel, memories for
 // $readmemh, and a test bench with an input and the output that the run in words gave for it: it
 // says "same as the run in words" or counts what differs. Refused for floats.

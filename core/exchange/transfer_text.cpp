@@ -27,7 +27,8 @@ public:
 
     bool is_plain() const { return dialect_ == TransferDialect::plain; }
     bool is_tex() const { return dialect_ == TransferDialect::tex; }
-    bool is_c() const { return dialect_ == TransferDialect::c; }
+    bool is_c() const { return dialect_ == TransferDialect::c || is_c_lines(); }
+    bool is_c_lines() const { return dialect_ == TransferDialect::c_lines; }
     bool is_analog() const { return domain_ == Domain::analog; }
 
     std::string minus() const { return is_plain() ? "−" : "-"; }
@@ -244,6 +245,9 @@ Expected<Coefficients> multiplied_out_of(const Roots& roots) {
 }
 
 std::string signal_text(const char* name, std::size_t k, const Pen& pen) {
+    if (pen.is_c_lines()) {
+        return k == 0 ? name : fmt::format("{}{}", name, k);
+    }
     return k == 0 ? fmt::format("{}[n]", name) : fmt::format("{}[n{}{}]", name, pen.minus(), k);
 }
 
@@ -261,7 +265,35 @@ std::string equation_text(const Coefficients& c, const Pen& pen) {
         return left.text() + " = " + sum.text();
     }
     const bool is_one = a0 == 1;
-    return "y[n] = " + (is_one ? sum.text() : "(" + sum.text() + ") / " + pen.number(a0)) + ";";
+    return signal_text("y", 0, pen) + " = "
+           + (is_one ? sum.text() : "(" + sum.text() + ") / " + pen.number(a0)) + ";";
+}
+
+Expected<std::string> c_lines_text(Coefficients c, const Pen& pen) {
+    constexpr std::size_t most_order = 16;
+    for (auto* row : {&c.numerator, &c.denominator}) {
+        *row = without_zeros_at_end(*row);
+        if (row->size() > most_order + 1) {
+            return refuse("", fmt::format("is of order {}, for which lines of C grow long",
+                                          row->size() - 1),
+                          fmt::format("deliver it as a C++ class, or stay below order {}",
+                                      most_order + 1));
+        }
+    }
+    std::string held, step;
+    const auto remember = [&](const char* name, std::size_t order) {
+        for (std::size_t k = 1; k <= order; ++k) {
+            held += (held.empty() ? "static double " : ", ") + signal_text(name, k, pen);
+        }
+        for (std::size_t k = order; k >= 1; --k) {
+            step += (step.empty() ? "" : " ") + signal_text(name, k, pen) + " = "
+                    + signal_text(name, k - 1, pen) + ";";
+        }
+    };
+    remember("x", c.numerator.size() - 1);
+    remember("y", c.denominator.size() - 1);
+    return (held.empty() ? "" : held + ";\n") + equation_text(c, pen)
+           + (step.empty() ? "" : "\n" + step);
 }
 
 } // namespace
@@ -269,6 +301,9 @@ std::string equation_text(const Coefficients& c, const Pen& pen) {
 Expected<std::string> transfer_text(const Filter& filter, TransferForm form,
                                     TransferDialect dialect, const Coefficients* as_written) {
     const Pen pen(dialect, filter.is_analog() ? Domain::analog : Domain::sampled);
+    if (pen.is_c_lines()) {
+        form = TransferForm::equation;
+    }
     if (form == TransferForm::sections) {
         return sections_text(filter, pen);
     }
@@ -286,6 +321,9 @@ Expected<std::string> transfer_text(const Filter& filter, TransferForm form,
                                          : multiplied_out_of(*filter.roots());
     if (!c) {
         return tl::unexpected(c.error());
+    }
+    if (pen.is_c_lines()) {
+        return c_lines_text(*c, pen);
     }
     return form == TransferForm::equation
                ? equation_text(*c, pen)

@@ -19,7 +19,9 @@ inline constexpr std::array all_transfer_forms = {TransferForm::sections, Transf
                                                   TransferForm::polynomial, TransferForm::equation};
 
 // C: an expression in zi = 1/z (or s), of type double complex; an equation is one for real arrays.
-enum class TransferDialect { plain, tex, c };
+// C lines: whatever the form, what makes y of the sample x: what is remembered, at rest, the
+// equation, and the step; up to order 16.
+enum class TransferDialect { plain, tex, c, c_lines };
 
 // With all digits, so that read_transfer gives the same filter back. `as_written`: coefficients to
 // be used instead of the roots multiplied out. Refused without roots (or sections), of an analog

@@ -1,39 +1,16 @@
 // A filter as Verilog-2001 modules, written from the structure's network, with a test bench.
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/engine/word_engine.h"
 #include "core/exchange/coefficient_writers.h"
+#include "core/exchange/example_run.h"
 #include "core/exchange/source_writers.h"
 #include "core/word/fixed_program.h"
 
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
-#include <random>
 
 namespace syntonon {
 namespace {
-
-constexpr std::size_t bench_samples = 1024;
-
-// What the test bench sends: an impulse, silence, noise of growing level, and full scale from end
-// to end. The same each time.
-std::vector<double> bench_input(const Word& data) {
-    std::vector<double> input(bench_samples);
-    std::mt19937 random(1);
-    const double full = greatest_of(data), low = least_of(data);
-    input[0] = std::min(1.0, full) / 2;
-    for (std::size_t n = 256; n < 896; ++n) {
-        const double level = static_cast<double>(n - 255) / 640 * std::min(1.0, full);
-        input[n] = level * (static_cast<double>(random()) / 2147483648.0 - 1);
-    }
-    for (std::size_t n = 896; n < bench_samples; ++n) {
-        input[n] = (n / 24) % 2 == 0 ? full : low;
-    }
-    for (double& x : input) {
-        x = rounded(x, data, Rounding::nearest);
-    }
-    return input;
-}
 
 std::string memory_text(const std::vector<double>& values, const Word& word) {
     std::string text;
@@ -68,7 +45,7 @@ public:
         const int bits = how_.data.bits();
         line("`timescale 1ns / 1ps\n");
         line("module {}_bench;", name_);
-        line("    localparam samples = {};", bench_samples);
+        line("    localparam samples = {};", example_samples);
         line("    reg clock = 0, reset = 1, enable = 0;");
         line("    reg signed [{}:0] x = 0;", bits - 1);
         line("    wire signed [{}:0] y;", bits - 1);
@@ -385,9 +362,7 @@ Expected<std::vector<DeliveredText>> verilog_texts(const DeliveredChannel& chann
     }
     const WordChain& chain = *channel.words;
     const Word& data = chain.section_words.data;
-    const std::vector<double> input = bench_input(data);
-    std::vector<double> output = input;
-    WordEngine(chain).process(output);
+    const ExampleRun run = example_run(chain);
     Verilog verilog(channel, chain, file_name);
     std::vector<DeliveredText> texts;
     texts.push_back({".v", verilog.modules()});
@@ -402,8 +377,8 @@ Expected<std::vector<DeliveredText>> verilog_texts(const DeliveredChannel& chann
         }
         texts.push_back({"_taps.hex", memory_text(held, chain.tap_words.coefficient)});
     }
-    texts.push_back({"_in.hex", memory_text(input, data)});
-    texts.push_back({"_out.hex", memory_text(output, data)});
+    texts.push_back({"_in.hex", memory_text(run.input, data)});
+    texts.push_back({"_out.hex", memory_text(run.output, data)});
     return texts;
 }
 

@@ -1,16 +1,19 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/crossovers.h"
 
+#include "core/base/units.h"
 #include "core/study/alignment.h"
 #include "core/study/finish_designs.h"
 #include "core/study/kinds.h"
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <fmt/format.h>
 #include <functional>
 #include <iterator>
 #include <map>
+#include <set>
 #include <utility>
 
 namespace syntonon {
@@ -290,6 +293,51 @@ Standing standing_of_way(const Study& study, const WayPlace& place, Briefs& brie
 }
 
 } // namespace
+
+namespace {
+
+// Of its power over log frequency, in octaves above 1 Hz.
+double middle_oct(const Curve& curve) {
+    double power = 0, moment = 0;
+    for (std::size_t i = 1; i < curve.frequency_hz.size(); ++i) {
+        const double octaves = std::log2(curve.frequency_hz[i] / curve.frequency_hz[i - 1]);
+        const double share = power_from_db(curve.magnitude_db[i]) * octaves;
+        power += share;
+        moment += share * std::log2(curve.frequency_hz[i]);
+    }
+    return power > 0 ? moment / power : 0;
+}
+
+} // namespace
+
+std::vector<WayOffer> ways_by_range(const Study& study, const WayPlace& asking, Briefs& briefs) {
+    std::vector<int> free;
+    const auto ways = ways_around(study, asking);
+    for (std::size_t i = 0; i < ways.size(); ++i) {
+        if (!ways[i]) {
+            free.push_back(static_cast<int>(i) + 1);
+        }
+    }
+    std::set<std::string> crossed;
+    each_crossover(study,
+                   [&](const FoundWay& way) { crossed.insert(study.channels[way.channel]->id); });
+    std::vector<std::pair<double, std::string>> others;
+    for (const auto& channel : study.channels) {
+        const auto measured = briefs.measured_of(study, *channel);
+        if (measured && *measured != nullptr && !crossed.contains(channel->id)) {
+            others.emplace_back(middle_oct(*(*measured)->curve), channel->id);
+        }
+    }
+    if (others.size() != free.size()) {
+        return {};
+    }
+    std::ranges::sort(others);
+    std::vector<WayOffer> offers;
+    for (std::size_t i = 0; i < free.size(); ++i) {
+        offers.push_back({free[i], others[i].second});
+    }
+    return offers;
+}
 
 Expected<void> align_ways(Study& study, std::span<const std::optional<WayPlace>> ways,
                           Briefs& briefs) {

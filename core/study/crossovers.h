@@ -47,6 +47,17 @@ void take_way(Study& study, const WayPlace& asking, int way);
 // stays, as the highest if need be.
 void set_ways(Study& study, const WayPlace& asking, int ways);
 
+// Who could have the ways that stand nowhere yet: the other measured channels without a crossover,
+// by where each of them plays (the middle of its power over log frequency), the lowest first.
+// Nothing where they are not as many as those ways.
+struct WayOffer {
+    int way = 1;
+    std::string channel; // its id
+
+    bool operator==(const WayOffer&) const = default;
+};
+std::vector<WayOffer> ways_by_range(const Study& study, const WayPlace& asking, Briefs& briefs);
+
 // The middle of a way's band, where it is alone: an octave and more within its ends, two octaves
 // wide where it is open, and within what the axis and the measured curve (null: none) have. Nothing
 // where that leaves no range.

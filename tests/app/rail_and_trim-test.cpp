@@ -43,6 +43,17 @@ TEST_F(RailTest, StagesThatAnFirStandsForSaySo) {
     EXPECT_EQ(card(0).accessibleDescription(), "on");
 }
 
+TEST_F(RailTest, AStageThatIsAddedBelowTheRailsEdgeIsSeen) {
+    for (int i = 0; i < 12; ++i) {
+        session().select_stage(session().channel()->stages.back()->id);
+        add_stage(session(), ParametricSpec{});
+    }
+    QTest::qWait(20);
+    const StageCard& last = *window->rail()->cards().back();
+    const QRect seen = window->rail()->viewport()->rect();
+    EXPECT_TRUE(seen.contains(last.mapTo(window->rail()->viewport(), last.rect().center())));
+}
+
 TEST_F(RailTest, AddsRemovesDuplicatesAndSwitches) {
     EXPECT_EQ(window->rail()->add_button()->menu()->actions().size(), 24)
         << "one entry for every shape and each further kind; classical ones, roots, recursions and "

@@ -104,12 +104,15 @@ TEST_F(TextInPane, WhatIsTypedWhereNoStageIsBecomesOne) {
     EXPECT_EQ(pane().of()->currentIndex(), 0) << "which is the selected one now";
 }
 
-TEST_F(TextInPane, IsCopiedInThreeDialects) {
+TEST_F(TextInPane, IsCopiedInEveryDialect) {
     put(RecursionSpec{{1}, {1, -0.5}, {}});
     pane().copy_as(TransferDialect::tex);
     EXPECT_EQ(QGuiApplication::clipboard()->text(), "H(z) = \\frac{1}{1 - 0.5\\,z^{-1}}");
     pane().copy_as(TransferDialect::c);
     EXPECT_EQ(QGuiApplication::clipboard()->text(), "(1) / (1 - 0.5 * zi)");
+    pane().copy_as(TransferDialect::c_lines);
+    EXPECT_EQ(QGuiApplication::clipboard()->text(),
+              "static double y1;\ny = x + 0.5 * y1;\ny1 = y;");
 }
 
 } // namespace

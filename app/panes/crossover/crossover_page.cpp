@@ -68,6 +68,7 @@ void CrossoverPlot::paintEvent(QPaintEvent*) {
 
 CrossoverPage::CrossoverPage(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), adds_up_(new QCheckBox),
+      by_range_(new QPushButton(tr("Others by range"))),
       align_(new QPushButton(tr("Align as measured"))), form_(new QComboBox),
       angle_(new QuantityEdit(Dimension::plain, tr("°"))), plot_(new CrossoverPlot),
       words_(new QLabel) {
@@ -84,7 +85,12 @@ CrossoverPage::CrossoverPage(Session& session, QWidget* parent)
     auto* choices = new QHBoxLayout;
     choices->addWidget(adds_up_);
     choices->addStretch(1);
+    choices->addWidget(by_range_);
     choices->addWidget(align_);
+    by_range_->setToolTip(
+        tr("The other measured channels have the ways that stand nowhere, by where "
+           "each of them plays: the lowest first"));
+    connect(by_range_, &QPushButton::clicked, this, [this] { give_ways_by_range(session_); });
     align_->setToolTip(tr("Gains and delays at the ends of the ways’ chains, by what was measured "
                           "of each in the middle of its band: as loud as the quietest, as late as "
                           "the latest"));
@@ -191,6 +197,7 @@ void CrossoverPage::refresh() {
     for (int way = 1; way <= most_ways; ++way) {
         show_row(way, spec);
     }
+    by_range_->setVisible(!ways_by_range(session_.study(), *asking, session_.briefs()).empty());
     const bool is_subtractive = spec.family == CrossoverFamily::subtractive;
     adds_up_->setVisible(is_filled_at_will(spec.family) || is_subtractive);
     adds_up_->setText(is_subtractive ? tr("From the delayed input") : tr("Phase filled in"));

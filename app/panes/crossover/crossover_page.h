@@ -48,6 +48,7 @@ public:
 
     QComboBox* channel_of_way(int way) const { return rows_.at(at(way)).channel; } // from 1
     QuantityEdit* height_of_way(int way) const { return rows_.at(at(way)).height; }
+    QPushButton* by_range() const { return by_range_; }
     QPushButton* align() const { return align_; }
     QCheckBox* adds_up() const { return adds_up_; } // filled, or delayed
     QComboBox* form() const { return form_; }
@@ -78,7 +79,7 @@ private:
     std::vector<Row> rows_;
     std::vector<std::optional<WayPlace>> places_; // of the ways that are shown
     QCheckBox* adds_up_;
-    QPushButton* align_;
+    QPushButton *by_range_, *align_;
     QComboBox* form_;
     QuantityEdit* angle_;
     CrossoverPlot* plot_;

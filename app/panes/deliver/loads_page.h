@@ -5,12 +5,18 @@
 #include "app/model/beside.h"
 #include "app/model/session.h"
 #include "core/engine/convolution_load.h"
+#include "core/word/budget.h"
 
+#include <QStringList>
 #include <QTimer>
 #include <QWidget>
+#include <optional>
+#include <vector>
 
 class QLabel;
+class QLineEdit;
 class QPushButton;
+class QSpinBox;
 class QTableWidget;
 
 namespace syntonon {
@@ -21,17 +27,27 @@ class LoadsPage : public QWidget {
 public:
     explicit LoadsPage(Session& session, QWidget* parent = nullptr);
 
-    void use_block(int frames); // of the next measurement
+    // Of the next measurement; null: none, and no columns for it. Frames as the delivery has them.
+    void use_processor(const Processor* processor, int block_frames);
+    QLineEdit* taps_edit() const { return taps_; }
+    QSpinBox* frames_edit() const { return frames_; }
+    QString words() const;
     QPushButton* measure_button() const { return measure_; }
     QTableWidget* table() const { return table_; }
 
 private:
     void measure();
     void show_progress();
-    void show_loads(const std::vector<ConvolutionLoad>& loads);
+    void show_loads();
+    void show_row(int row, const QStringList& texts, bool is_cheaper);
+    QString break_evens() const;
 
     Session& session_;
-    int block_frames_ = 64;
+    std::optional<Processor> processor_;
+    std::vector<ConvolutionLoad> loads_; // that are shown
+    int frames_of_loads_ = 0;
+    QLineEdit* taps_;
+    QSpinBox* frames_;
     QPushButton* measure_;
     QLabel* words_;
     QTableWidget* table_;

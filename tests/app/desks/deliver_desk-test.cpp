@@ -150,6 +150,47 @@ TEST_F(Deliver, RefusesNamesWhoseFilesWouldOverwriteOneAnother) {
     EXPECT_FALSE(std::filesystem::exists(scratch.file("out")));
 }
 
+TEST_F(Deliver, AllAreWrittenAtOnce) {
+    session().edit("two", [](Study& study) { study.deliveries.resize(2); });
+    desk().refresh_now();
+    desk().write_all_button()->click();
+    EXPECT_EQ(standing(0), DeliveryStanding::as_study);
+    EXPECT_EQ(standing(1), DeliveryStanding::as_study);
+    EXPECT_TRUE(preview().status().contains("files written and read back"))
+        << preview().status().toStdString();
+    // One that cannot be written keeps none of the others from it.
+    scratch.write("out/brightwater-dome_zenith_table.csv", "somebody else's");
+    session().edit("louder", [](Study& s) {
+        std::get<ParametricSpec>(s.channels[0].edit().stages[4].edit().spec.edit()).gain_db += 1;
+    });
+    desk().refresh_now();
+    desk().write_all_button()->click();
+    EXPECT_EQ(standing(0), DeliveryStanding::older);
+    EXPECT_EQ(standing(1), DeliveryStanding::as_study);
+    EXPECT_TRUE(preview().status().contains("table: ")) << preview().status().toStdString();
+    EXPECT_EQ(test::bytes_of(scratch.file("out/brightwater-dome_zenith_table.csv")),
+              "somebody else's");
+}
+
+TEST_F(Deliver, ShowsTheFileOfTheChosenChannel) {
+    session().select_channel(2);
+    desk().refresh_now();
+    EXPECT_TRUE(preview().text().contains("# channel: Sunset"));
+    choose_item(preview().files(), 0);
+    desk().refresh_now();
+    EXPECT_TRUE(preview().text().contains("# channel: Zenith")) << "chosen by hand";
+}
+
+// Of a chain with a model the sections are those of soft sounds alone.
+TEST_F(Deliver, OfAModelTheFirstDeliveryIsItsSource) {
+    session().edit("none", [](Study& study) { study.deliveries.clear(); });
+    session().select_channel(4);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return session().analysis() != nullptr; }));
+    window->export_coefficients();
+    ASSERT_EQ(deliveries().size(), 1U);
+    EXPECT_EQ(deliveries()[0].layout.format, FileFormat::instrument);
+}
+
 TEST_F(Deliver, IsWhereTheExportCommandLeads) {
     window->show_desk(Desk::shape);
     shortcut(Qt::Key_X, Qt::ControlModifier | Qt::ShiftModifier);

@@ -20,7 +20,9 @@
 #include <QMenu>
 #include <QPlainTextEdit>
 #include <QPushButton>
+#include <QSpinBox>
 #include <QTableWidget>
+#include <cmath>
 
 namespace syntonon {
 namespace {
@@ -179,11 +181,26 @@ TEST_F(DeliverWords, AProfileIsChangedInPlaceAndRestored) {
 
 TEST_F(DeliverWords, MeasuresWhatFirsTakeHere) {
     LoadsPage& page = *desk().loads_page();
+    EXPECT_TRUE(page.taps_edit()->text().endsWith("65536"));
+    page.taps_edit()->setText("16, 1500, many");
+    page.measure_button()->click();
+    EXPECT_TRUE(page.words().contains(QStringLiteral("“ many” is no number of taps")))
+        << page.words().toStdString();
+    page.taps_edit()->setText("16, 1500, 6000");
+    page.frames_edit()->setValue(64);
     page.measure_button()->click();
     EXPECT_TRUE(page.measure_button()->text().startsWith("Stop"));
-    ASSERT_TRUE(QTest::qWaitFor([&] { return page.table()->rowCount() == 10; }, 60000));
-    EXPECT_EQ(cell(page.table(), 9, 0), "65536");
+    ASSERT_TRUE(QTest::qWaitFor([&] { return page.table()->rowCount() == 6; }, 60000));
+    EXPECT_EQ(cell(page.table(), 4, 0), "6000");
+    EXPECT_EQ(cell(page.table(), 5, 1), "block");
     EXPECT_EQ(page.measure_button()->text(), "Measure");
+    EXPECT_TRUE(page.words().contains("blocks are cheaper from about"))
+        << page.words().toStdString();
+    // The profile's figures stand beside them.
+    const Processor* processor = processor_of(session().study(), delivery("simulation").processor);
+    ASSERT_NE(processor, nullptr);
+    EXPECT_EQ(cell(page.table(), 4, 5),
+              QString::number(std::ceil(direct_cost(6000, *processor).cycles), 'f', 0));
 }
 
 TEST_F(DeliverWords, TheFormAsksWhatCounts) {

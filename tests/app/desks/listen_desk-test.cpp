@@ -222,6 +222,15 @@ TEST_F(Listen, SignalsAreSaved) {
     for (std::size_t n = 0; n < back.size(); ++n) {
         EXPECT_NEAR(back[n], out()[n], 1e-7);
     }
+    // What is chosen to be heard, beside it.
+    Transport& transport = *desk().view()->transport();
+    transport.save(path("heard.wav"), {SoundWords::float_32, Dithering::none});
+    ASSERT_TRUE(QTest::qWaitFor([&] { return transport.state().contains("64 samples"); }, 5000));
+    EXPECT_EQ(test::read_sound(scratch.file("heard.wav")), back);
+    transport.choice_buttons().front()->click();
+    transport.save(path("in.wav"), {SoundWords::float_32, Dithering::none});
+    ASSERT_TRUE(QTest::qWaitFor([&] { return transport.state().contains("in.wav"); }, 5000));
+    EXPECT_EQ(test::read_sound(scratch.file("in.wav")).front(), 1);
     page().save(Track::out, "/nowhere/at/all/out.wav", {});
     EXPECT_TRUE(said("/nowhere/at/all/out.wav: cannot be written"));
     // A file of more channels than one, all of it.

@@ -21,6 +21,21 @@ TEST(ConvolutionLoad, DirectGrowsWithTheTapsAndBlocksDoNot) {
     EXPECT_EQ(usual_tap_counts().back(), 65536U);
 }
 
+TEST(ConvolutionLoad, BlocksBeginToBeCheaperBetweenTwoCounts) {
+    const std::vector<ConvolutionLoad> loads{
+        {100, 0.01, 0.03}, {200, 0.02, 0.03}, {400, 0.04, 0.03}};
+    EXPECT_EQ(break_even_taps(loads), 300U);
+    EXPECT_FALSE(break_even_taps(std::span(loads).first(2)));
+    EXPECT_FALSE(break_even_taps({}));
+}
+
+TEST(ConvolutionLoad, CountsAreReadFromAList) {
+    EXPECT_EQ(tap_counts_from("256, 1500,6000"), (std::vector<std::size_t>{256, 1500, 6000}));
+    for (const char* wrong : {"", "256,,1", "0", "1.5", "1e9", "many"}) {
+        EXPECT_FALSE(tap_counts_from(wrong)) << wrong;
+    }
+}
+
 TEST(ConvolutionLoad, IsNotMeasuredOnceStopped) {
     Watch watch;
     watch.stop();

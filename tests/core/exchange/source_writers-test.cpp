@@ -127,6 +127,28 @@ TEST(CppClass, DoesWhatTheRunInWordsDoes) {
     }
 }
 
+TEST(CppClass, ItsTestTellsAWrongNumber) {
+    const test::Scratch scratch;
+    const DeliveredChannel channel = channel_in_words(
+        Structure::direct_form_1, twenty_bits(Rounding::nearest, Overflow::saturate));
+    const std::string text = cpp_class_text(channel).value_or("");
+    scratch.write("filter_test.cpp", cpp_test_text(channel, "rack/filter"));
+    const auto ends_with = [&](const std::string& header) {
+        scratch.write("filter.hpp", header);
+        const std::string at = scratch.folder().string() + "/";
+        EXPECT_EQ(run_command("c++ -std=c++17 -pedantic -Wall -Wextra -Werror -o " + at + "test "
+                              + at + "filter_test.cpp"),
+                  0);
+        return run_command(at + "test > " + at + "said.txt");
+    };
+    EXPECT_EQ(ends_with(text), 0);
+    EXPECT_EQ(test::bytes_of(scratch.file("said.txt")), "same as the run in words, 1024 samples\n");
+    std::string wrong = text;
+    const std::size_t number = wrong.find("{", wrong.find("numbers_[sections]") + 60);
+    wrong.insert(wrong.find_first_of("123456789", number), "1");
+    EXPECT_NE(ends_with(wrong), 0);
+}
+
 TEST(CppClass, DoesItInFloats) {
     for (const Structure structure : {Structure::direct_form_2, Structure::normalised_lattice}) {
         const test::Scratch scratch;

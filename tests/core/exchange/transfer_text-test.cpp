@@ -46,6 +46,25 @@ TEST(TransferText, WritesASectionInEveryDialect) {
               "H(z) = 0.5\n    · ((1 + z⁻¹) · (1 + z⁻¹))\n    / ((1 − 0.9 z⁻¹))");
 }
 
+TEST(TransferText, WritesLinesOfCThatRunASample) {
+    const Filter filter{Cascade{{Biquad{0.5, 1, 0.25, -0.9, 0.5}}}};
+    EXPECT_EQ(written(filter, TransferForm::sections, TransferDialect::c_lines),
+              "static double x1, x2, y1, y2;\n"
+              "y = 0.5 * x + x1 + 0.25 * x2 + 0.9 * y1 - 0.5 * y2;\n"
+              "x2 = x1; x1 = x; y2 = y1; y1 = y;");
+    const Coefficients scaled{{1}, {2, -1}};
+    EXPECT_EQ(*transfer_text(Filter{Cascade{{Biquad{0.5, 0, 0, -0.5, 0}}}}, TransferForm::equation,
+                             TransferDialect::c_lines, &scaled),
+              "static double y1;\ny = (x + y1) / 2;\ny1 = y;");
+    const Coefficients nothing_held{{3}, {1}};
+    EXPECT_EQ(*transfer_text(filter, TransferForm::equation, TransferDialect::c_lines,
+                             &nothing_held),
+              "y = 3 * x;");
+    const Coefficients long_one{std::vector<double>(18, 1), {1}};
+    EXPECT_FALSE(
+        transfer_text(filter, TransferForm::equation, TransferDialect::c_lines, &long_one));
+}
+
 TEST(TransferText, WritesAnAnalogFilterInS) {
     Roots roots{{{0, 0}}, {{-100, 2000}, {-100, -2000}}, 50, 0};
     roots.domain = Domain::analog;

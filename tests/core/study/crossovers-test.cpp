@@ -187,6 +187,28 @@ TEST(Crossovers, LevelAndDelayAreAlignedFromWhatWasMeasured) {
     }
 }
 
+// In whatever order the channels stand and whatever they are called.
+TEST(Crossovers, WaysAreOfferedByTheRangeInWhichEachChannelPlays) {
+    Study study = study_with_crossover({"a", "b", "c"}, {300, 3000});
+    const auto plays = [&](std::size_t channel, double low_hz, double high_hz) {
+        measure(study, channel, 80, 0.010);
+        Curve& curve = study.curves.back().edit();
+        for (std::size_t i = 0; i < curve.frequency_hz.size(); ++i) {
+            const bool in_band = curve.frequency_hz[i] > low_hz && curve.frequency_hz[i] < high_hz;
+            curve.magnitude_db[i] = in_band ? 80 : 20;
+        }
+    };
+    plays(1, 2000, 20'000);
+    Briefs briefs;
+    EXPECT_TRUE(ways_by_range(study, first_way, briefs).empty()) << "two ways, one channel";
+    plays(2, 200, 4000);
+    EXPECT_EQ(ways_by_range(study, first_way, briefs), (std::vector<WayOffer>{{2, "c"}, {3, "b"}}));
+    put_way(study, first_way, 2, "c");
+    EXPECT_EQ(ways_by_range(study, first_way, briefs), (std::vector<WayOffer>{{3, "b"}}));
+    put_way(study, first_way, 3, "b");
+    EXPECT_TRUE(ways_by_range(study, first_way, briefs).empty());
+}
+
 TEST(Crossovers, AligningNeedsEveryWayMeasured) {
     Study study = study_with_crossover({"a", "b"});
     put_way(study, first_way, 2, "b");
