@@ -76,11 +76,11 @@ TextPane::TextPane(Session& session, QWidget* parent)
     copy->setPopupMode(QToolButton::InstantPopup);
     copy->setAutoRaise(true);
     copy->setMenu(new QMenu(copy));
-    for (const auto& [title, dialect] : {std::pair{tr("As plain text"), TransferDialect::plain},
-                                         {tr("As TeX"), TransferDialect::tex},
-                                         {tr("As a C expression"), TransferDialect::c},
-                                         {tr("As lines of C, of a sample"),
-                                          TransferDialect::c_lines}}) {
+    for (const auto& [title, dialect] :
+         {std::pair{tr("As plain text"), TransferDialect::plain},
+          {tr("As TeX"), TransferDialect::tex},
+          {tr("As a C expression"), TransferDialect::c},
+          {tr("As lines of C, of a sample"), TransferDialect::c_lines}}) {
         copy->menu()->addAction(title, this, [this, dialect = dialect] { copy_as(dialect); });
     }
     row->addWidget(of_);

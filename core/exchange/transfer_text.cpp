@@ -274,10 +274,9 @@ Expected<std::string> c_lines_text(Coefficients c, const Pen& pen) {
     for (auto* row : {&c.numerator, &c.denominator}) {
         *row = without_zeros_at_end(*row);
         if (row->size() > most_order + 1) {
-            return refuse("", fmt::format("is of order {}, for which lines of C grow long",
-                                          row->size() - 1),
-                          fmt::format("deliver it as a C++ class, or stay below order {}",
-                                      most_order + 1));
+            return refuse(
+                "", fmt::format("is of order {}, for which lines of C grow long", row->size() - 1),
+                fmt::format("deliver it as a C++ class, or stay below order {}", most_order + 1));
         }
     }
     std::string held, step;

@@ -118,8 +118,8 @@ private:
     std::vector<Turned> turned_; // by section
 };
 
-constexpr auto add_level = [](auto&&... all) { add_levels(all...); };
-constexpr auto add_phase = [](auto&&... all) { add_phases(all...); };
+constexpr auto add_one_level = [](auto&&... all) { add_levels(all...); };
+constexpr auto add_one_phase = [](auto&&... all) { add_phases(all...); };
 
 // The errors of the level, by the turned numbers.
 class LevelErrors {
@@ -131,11 +131,11 @@ public:
                     std::span<double> slopes) const {
         std::vector<double> gain = fixed_db_;
         if (slopes.empty()) {
-            turned_.add(values.data(), task_.grid(), gain, add_level);
+            turned_.add(values.data(), task_.grid(), gain, add_one_level);
             task_.errors(gain, errors);
             return;
         }
-        const auto by = turned_.slopes(values.data(), task_.grid(), gain, add_level);
+        const auto by = turned_.slopes(values.data(), task_.grid(), gain, add_one_level);
         task_.errors(gain, errors);
         task_.error_slopes(gain, by, slopes.data());
     }
@@ -156,11 +156,11 @@ public:
                     std::span<double> by_numbers, std::span<double> by_delay) const {
         std::vector<double> phase = fixed_rad_;
         if (by_delay.empty()) {
-            turned_.add(values.data(), task_.grid(), phase, add_phase);
+            turned_.add(values.data(), task_.grid(), phase, add_one_phase);
             task_.errors(phase, delay_s, errors);
             return;
         }
-        const auto by = turned_.slopes(values.data(), task_.grid(), phase, add_phase);
+        const auto by = turned_.slopes(values.data(), task_.grid(), phase, add_one_phase);
         task_.errors(phase, delay_s, errors);
         task_.error_slopes(phase, delay_s, by, by_numbers.data(), by_delay.data());
     }

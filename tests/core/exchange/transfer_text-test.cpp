@@ -57,9 +57,9 @@ TEST(TransferText, WritesLinesOfCThatRunASample) {
                              TransferDialect::c_lines, &scaled),
               "static double y1;\ny = (x + y1) / 2;\ny1 = y;");
     const Coefficients nothing_held{{3}, {1}};
-    EXPECT_EQ(*transfer_text(filter, TransferForm::equation, TransferDialect::c_lines,
-                             &nothing_held),
-              "y = 3 * x;");
+    EXPECT_EQ(
+        *transfer_text(filter, TransferForm::equation, TransferDialect::c_lines, &nothing_held),
+        "y = 3 * x;");
     const Coefficients long_one{std::vector<double>(18, 1), {1}};
     EXPECT_FALSE(
         transfer_text(filter, TransferForm::equation, TransferDialect::c_lines, &long_one));
