@@ -14,7 +14,10 @@
 #include <QSpinBox>
 #include <QTableWidget>
 #include <QVBoxLayout>
+#include <algorithm>
 #include <cmath>
+#include <iterator>
+#include <set>
 #include <utility>
 
 namespace syntonon {
@@ -102,7 +105,7 @@ QString LoadsPage::words() const {
 
 void LoadsPage::use_processor(const Processor* processor, int block_frames) {
     const auto now = processor != nullptr ? std::optional(*processor) : std::nullopt;
-    if (now && !(processor_ == now)) {
+    if (now && !(processor_ == now) && block_frames > 1) { // else it works sample by sample
         frames_->setValue(block_frames);
     }
     processor_ = now;
@@ -126,8 +129,11 @@ void LoadsPage::measure() {
     }
     const double rate_hz = session_.study().sample_rate_hz;
     const int frames = frames_->value();
+    asked_ = *counts;
+    std::set<std::size_t> all(asked_.begin(), asked_.end());
+    all.insert({8, 16, 32, 64, 128}); // where the one way begins to be cheaper than the other
     work_.begin(
-        [counts = *counts, frames, rate_hz](const Watch& watch) {
+        [counts = std::vector(all.begin(), all.end()), frames, rate_hz](const Watch& watch) {
             return measured_loads(counts, static_cast<std::size_t>(frames), rate_hz, watch);
         },
         [this, frames](const Expected<std::vector<ConvolutionLoad>>& loads) {
@@ -154,7 +160,7 @@ void LoadsPage::show_progress() {
 QString LoadsPage::break_evens() const {
     const auto measured = break_even_taps(loads_);
     const bool always = !loads_.empty() && loads_.front().block < loads_.front().direct;
-    QString text = always     ? tr("Here blocks are cheaper for all of these")
+    QString text = always     ? tr("Here blocks are cheaper at any length")
                    : measured ? tr("Here blocks are cheaper from about %1 taps on").arg(*measured)
                               : tr("Here a direct sum is cheaper for all of these");
     if (processor_) {
@@ -183,9 +189,13 @@ void LoadsPage::show_loads() {
                false);
         return;
     }
-    table_->setRowCount(2 * static_cast<int>(loads_.size()));
+    std::vector<ConvolutionLoad> shown;
+    std::ranges::copy_if(loads_, std::back_inserter(shown), [this](const ConvolutionLoad& load) {
+        return std::ranges::find(asked_, load.taps) != asked_.end();
+    });
+    table_->setRowCount(2 * static_cast<int>(shown.size()));
     for (int row = 0; row < table_->rowCount(); ++row) {
-        const ConvolutionLoad& load = loads_[static_cast<std::size_t>(row / 2)];
+        const ConvolutionLoad& load = shown[static_cast<std::size_t>(row / 2)];
         const bool is_block = row % 2 == 1;
         QStringList texts = {is_block ? QString() : QString::number(load.taps),
                              is_block ? tr("block") : tr("direct"),

@@ -44,7 +44,8 @@ private:
 
     Session& session_;
     std::optional<Processor> processor_;
-    std::vector<ConvolutionLoad> loads_; // that are shown
+    std::vector<std::size_t> asked_;     // how many taps
+    std::vector<ConvolutionLoad> loads_; // of those and of short ones, ascending
     int frames_of_loads_ = 0;
     QLineEdit* taps_;
     QSpinBox* frames_;
