@@ -238,7 +238,10 @@ Expected<std::unique_ptr<SoundWriter>> SoundWriter::create(const std::filesystem
     part += ".part";
     SoundFile file(sf_open(part.c_str(), SFM_WRITE, &info), sf_close);
     if (!file) {
-        return refuse(path.string(), "cannot be written: " + reason_of(nullptr),
+        const std::string reason = reason_of(nullptr);
+        std::error_code ignored;
+        std::filesystem::remove(part, ignored); // of a full disk, made and without its head
+        return refuse(path.string(), "cannot be written: " + reason,
                       "choose another folder, or make room");
     }
     return std::make_unique<StreamWriter>(path, std::move(part), std::move(file), shape.channels,
