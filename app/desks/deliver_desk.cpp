@@ -125,10 +125,6 @@ DeliverDesk::DeliverDesk(Session& session, DeliveryRecords& records, QObject* pa
     connect(preview_, &DeliveryPreview::folder_changed, this, &DeliverDesk::show_outlook);
     connect(preview_, &DeliveryPreview::permission_changed, this, &DeliverDesk::show_outlook);
     connect(preview_, &DeliveryPreview::write_asked_for, this, &DeliverDesk::write);
-    write_all_->setToolTip(
-        tr("The files of every delivery, each where it was written last or in the "
-           "folder shown here"));
-    connect(write_all_, &QPushButton::clicked, this, &DeliverDesk::write_all);
     connect(remove_, &QPushButton::clicked, this, [this] {
         remove_delivery(session_, chosen_);
         refresh_now();
@@ -194,6 +190,10 @@ QWidget* DeliverDesk::build_list() {
     foot->addWidget(remove_);
     foot->addStretch(1);
     foot->addWidget(write_all_);
+    write_all_->setToolTip(
+        tr("The files of every delivery, each where it was written last or in the "
+           "folder shown here"));
+    connect(write_all_, &QPushButton::clicked, this, &DeliverDesk::write_all);
     column->addLayout(foot);
     return list;
 }

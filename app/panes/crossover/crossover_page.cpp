@@ -82,18 +82,6 @@ CrossoverPage::CrossoverPage(Session& session, QWidget* parent)
         grid->addWidget(rows_.back().height, way - 1, 2);
     }
     grid->setColumnStretch(1, 1);
-    auto* choices = new QHBoxLayout;
-    choices->addWidget(adds_up_);
-    choices->addStretch(1);
-    choices->addWidget(by_range_);
-    choices->addWidget(align_);
-    by_range_->setToolTip(
-        tr("The other measured channels have the ways that stand nowhere, by where "
-           "each of them plays: the lowest first"));
-    connect(by_range_, &QPushButton::clicked, this, [this] { give_ways_by_range(session_); });
-    align_->setToolTip(tr("Gains and delays at the ends of the ways’ chains, by what was measured "
-                          "of each in the middle of its band: as loud as the quietest, as late as "
-                          "the latest"));
     auto* below = new QHBoxLayout;
     form_->addItems({tr("Level"), tr("Phase"), tr("Delay"), tr("Lobes")});
     form_->setAccessibleName(tr("What is shown of the sum"));
@@ -112,7 +100,7 @@ CrossoverPage::CrossoverPage(Session& session, QWidget* parent)
     column->setContentsMargins(16, 6, 8, 6);
     column->setSpacing(5);
     column->addLayout(grid);
-    column->addLayout(choices);
+    column->addLayout(make_choices());
     column->addWidget(plot_, 1);
     column->addLayout(below);
     words_->setFont(text_font(11));
@@ -136,6 +124,22 @@ CrossoverPage::CrossoverPage(Session& session, QWidget* parent)
     connect(&session_, &Session::analysis_changed, this, &CrossoverPage::refresh);
     connect(&session_, &Session::selection_changed, this, &CrossoverPage::refresh);
     connect(&theme_notifier(), &ThemeNotifier::changed, this, &CrossoverPage::refresh);
+}
+
+QLayout* CrossoverPage::make_choices() {
+    auto* choices = new QHBoxLayout;
+    choices->addWidget(adds_up_);
+    choices->addStretch(1);
+    choices->addWidget(by_range_);
+    choices->addWidget(align_);
+    by_range_->setToolTip(
+        tr("The other measured channels have the ways that stand nowhere, by where "
+           "each of them plays: the lowest first"));
+    connect(by_range_, &QPushButton::clicked, this, [this] { give_ways_by_range(session_); });
+    align_->setToolTip(tr("Gains and delays at the ends of the ways’ chains, by what was measured "
+                          "of each in the middle of its band: as loud as the quietest, as late as "
+                          "the latest"));
+    return choices;
 }
 
 CrossoverPage::Row CrossoverPage::make_row(int way) {

@@ -16,6 +16,7 @@
 class QCheckBox;
 class QComboBox;
 class QLabel;
+class QLayout;
 class QPushButton;
 
 namespace syntonon {
@@ -67,6 +68,7 @@ private:
         QuantityEdit* height;
     };
     static std::size_t at(int way) { return static_cast<std::size_t>(way) - 1; }
+    QLayout* make_choices();
     Row make_row(int way);
     void choose_channel(int way, int index);
     void refresh();

@@ -117,6 +117,11 @@ Transport::Transport(Session& session, Listening& listening, QWidget* parent)
     state_->setWordWrap(true);
     state_->setObjectName("sound_problem");
     column->addWidget(state_);
+    follow();
+    refresh();
+}
+
+void Transport::follow() {
     connect(play_, &QToolButton::clicked, this,
             [this] { listening_.play(!listening_.is_playing()); });
     connect(loop_, &QCheckBox::clicked, this, [this](bool on) { listening_.set_loops(on); });
@@ -134,7 +139,6 @@ Transport::Transport(Session& session, Listening& listening, QWidget* parent)
         meter_->show_meters(listening_.meters(), listening_.is_playing());
         show_device();
     });
-    refresh();
 }
 
 QString Transport::state() const {

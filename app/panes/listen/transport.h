@@ -35,6 +35,7 @@ public:
     void save(const QString& path, const SoundFormatWish& wish);
 
 private:
+    void follow();
     void refresh();
     void rebuild_choices();
     void fill_devices();
