@@ -318,6 +318,9 @@ std::vector<WayOffer> ways_by_range(const Study& study, const WayPlace& asking, 
             free.push_back(static_cast<int>(i) + 1);
         }
     }
+    if (free.empty()) { // as in every drag of one that is complete
+        return {};
+    }
     std::set<std::string> crossed;
     each_crossover(study,
                    [&](const FoundWay& way) { crossed.insert(study.channels[way.channel]->id); });
