@@ -70,8 +70,11 @@ public:
 
     // False when it could not be opened; the reason is in the message bar.
     bool open_study(const QString& path);
-    bool save();
-    bool save_as();
+    // Beside the window; how it went is in the message bar.
+    void save();
+    void save_as();
+    // Waits for what is being written of the study and its deliveries.
+    void finish_writing();
     // Asks what to do with unsaved work; false: stay.
     bool may_discard();
     // One study, the newest; a list when there are more.
@@ -123,6 +126,7 @@ protected:
     void dropEvent(QDropEvent* event) override;
 
 private:
+    void save_to(const QString& path);
     void lay_out();
     void add_desks();
     DeskParts make_measure();

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/main_window.h"
 
+#include "app/desks/deliver_desk.h"
 #include "app/dialogs/recovery_dialog.h"
 #include "app/widgets/message_bar.h"
 #include "core/exchange/deliver.h"
@@ -16,6 +17,7 @@
 #include <QPushButton>
 #include <algorithm>
 #include <iterator>
+#include <memory>
 
 namespace syntonon {
 namespace {
@@ -53,27 +55,22 @@ bool MainWindow::open_study(const QString& path) {
     return true;
 }
 
-bool MainWindow::save() {
+void MainWindow::save() {
     if (files_.path().isEmpty()) {
-        return save_as();
+        save_as();
+    } else {
+        save_to(files_.path());
     }
-    if (const auto saved = files_.save_as(files_.path()); !saved) {
-        message_->show_message(MessageKind::problem, QString::fromStdString(to_text(saved.error())),
-                               {{tr("Save as…"), [this] { save_as(); }}, {tr("Close"), {}}});
-        return false;
-    }
-    remember_arrangement();
-    return true;
 }
 
-bool MainWindow::save_as() {
+void MainWindow::save_as() {
     const QString proposal = files_.path().isEmpty()
                                  ? QString::fromStdString(session_.study().name) + ".syntonon"
                                  : files_.path();
     QString path =
         QFileDialog::getSaveFileName(this, tr("Save the study"), proposal, study_filter());
     if (path.isEmpty()) {
-        return false;
+        return;
     }
     if (QFileInfo(path).suffix().isEmpty()) {
         path += ".syntonon";
@@ -83,17 +80,47 @@ bool MainWindow::save_as() {
             study.name = QFileInfo(path).completeBaseName().toStdString();
         });
     }
-    if (const auto saved = files_.save_as(path); !saved) {
-        say_problem(saved.error());
-        return false;
+    save_to(path);
+}
+
+// What takes a moment is said, and that it is done as well.
+void MainWindow::save_to(const QString& path) {
+    const QString file = QFileInfo(path).fileName();
+    const auto is_said = std::make_shared<bool>(false);
+    files_.save(path, [this, file, is_said](const Expected<void>& saved) {
+        if (!saved) {
+            message_->show_message(MessageKind::problem,
+                                   QString::fromStdString(to_text(saved.error())),
+                                   {{tr("Save as…"), [this] { save_as(); }}, {tr("Close"), {}}});
+            return;
+        }
+        if (arranged_path_ != files_.path()) {
+            arranged_path_ = files_.path();
+            records_.use_study(arranged_path_, true);
+        }
+        remember_arrangement();
+        if (*is_said) {
+            message_->show_message(MessageKind::note, tr("%1 is saved.").arg(file));
+        }
+    });
+    if (files_.is_saving()) {
+        *is_said = true;
+        message_->show_message(MessageKind::note,
+                               tr("%1 is being saved; the volume is slow…").arg(file));
     }
-    arranged_path_ = files_.path();
-    records_.use_study(arranged_path_, true);
-    remember_arrangement();
-    return true;
+}
+
+void MainWindow::finish_writing() {
+    QApplication::setOverrideCursor(Qt::WaitCursor);
+    files_.finish_saving();
+    if (deliver_ != nullptr) {
+        deliver_->finish_writing();
+    }
+    QApplication::restoreOverrideCursor();
 }
 
 bool MainWindow::may_discard() {
+    finish_writing();
     if (!session_.is_modified()) {
         return true;
     }
@@ -104,7 +131,12 @@ bool MainWindow::may_discard() {
     box.addButton(tr("Cancel"), QMessageBox::RejectRole);
     box.setDefaultButton(keep);
     box.exec();
-    return box.clickedButton() == discard || (box.clickedButton() == keep && save());
+    if (box.clickedButton() == keep) {
+        save();
+        finish_writing();
+        return !session_.is_modified();
+    }
+    return box.clickedButton() == discard;
 }
 
 void MainWindow::ask_open() {
@@ -202,6 +234,7 @@ void MainWindow::show_recovery_list() {
 
 void MainWindow::end_on_request() {
     ends_on_request_ = true;
+    finish_writing();
     remember_arrangement();
     if (session_.is_modified()) {
         files_.leave(EndedBy::request);

@@ -102,9 +102,11 @@ public:
         }
     }
     void save(const QString& home) {
-        if (const auto saved = window_.files().save_as(saved_path(home)); !saved) {
-            fmt::print("{}\n", to_text(saved.error()));
-        }
+        window_.files().save(saved_path(home), [](const Expected<void>& saved) {
+            if (!saved) {
+                fmt::print("{}\n", to_text(saved.error()));
+            }
+        });
     }
 
 private:

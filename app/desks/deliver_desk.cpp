@@ -32,6 +32,7 @@
 #include <QTableWidget>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <memory>
 
 namespace syntonon {
 namespace {
@@ -396,7 +397,7 @@ void DeliverDesk::show_cards() {
 void DeliverDesk::show_chosen() {
     const Delivery* delivery = delivery_of(session_.study(), chosen_);
     remove_->setEnabled(delivery != nullptr);
-    write_all_->setEnabled(delivery != nullptr);
+    write_all_->setEnabled(delivery != nullptr && !writer_.is_busy());
     form_->show_delivery(chosen_);
     processor_page_->show_delivery(chosen_);
     device_page_->show_delivery(chosen_);
@@ -439,7 +440,9 @@ void DeliverDesk::show_outlook() {
         return;
     }
     const auto there = in_the_way(chosen_, *files);
-    if (there.empty()) {
+    if (writer_.is_busy()) {
+        preview_->show_outlook(tr("Files are being written…"), true);
+    } else if (there.empty()) {
         preview_->show_outlook(QString(), false);
     } else if (preview_->may_replace()) {
         preview_->show_outlook(tr("%1 existing files will be replaced.").arg(there.size()), false);
@@ -451,44 +454,74 @@ void DeliverDesk::show_outlook() {
     }
 }
 
-Expected<std::vector<DeliveredFile>> DeliverDesk::deliver(const Delivery& delivery,
-                                                          const QString& folder, bool may_replace) {
-    const Plan files = plan(delivery, folder);
-    if (!files) {
-        return tl::unexpected(files.error());
+DeliverDesk::ToWrite DeliverDesk::to_write(const Delivery& delivery, const QString& folder,
+                                           bool may_replace) {
+    const Plan& files = plan(delivery, folder);
+    const bool replace = may_replace || (files && in_the_way(delivery.id, *files).empty());
+    return {delivery.id, delivery.name, folder, files,
+            replace ? Existing::replace : Existing::refuse};
+}
+
+// On a slow volume the window goes on meanwhile.
+void DeliverDesk::begin_to_write(std::vector<ToWrite> all,
+                                 void (DeliverDesk::*show)(const std::vector<ToWrite>&,
+                                                           const std::vector<Delivered>&)) {
+    const auto shared = std::make_shared<const std::vector<ToWrite>>(std::move(all));
+    writer_.begin(
+        [shared] {
+            std::vector<Delivered> delivered;
+            for (const ToWrite& one : *shared) {
+                delivered.push_back(one.files.and_then([&](const std::vector<PlannedFile>& files) {
+                    return write_delivery(files, one.existing);
+                }));
+            }
+            return delivered;
+        },
+        [this, shared, show](const std::vector<Delivered>& delivered) {
+            for (std::size_t i = 0; i < delivered.size(); ++i) {
+                if (delivered[i]) {
+                    const ToWrite& one = (*shared)[i];
+                    records_.wrote(one.id, one.folder, *one.files);
+                }
+            }
+            refresh_now(); // before it is said: what was to be refreshed soon would take it away
+            (this->*show)(*shared, delivered);
+        });
+    if (writer_.is_busy()) {
+        show_chosen();
+        preview_->say(tr("Being written; the volume is slow…"), false);
     }
-    const bool replace = may_replace || in_the_way(delivery.id, *files).empty();
-    auto delivered = write_delivery(*files, replace ? Existing::replace : Existing::refuse);
-    if (delivered) {
-        records_.wrote(delivery.id, folder, *files);
-    }
-    return delivered;
 }
 
 // Each where it was written last, new ones into the folder that is shown. What is no file of ours
 // is not replaced.
 void DeliverDesk::write_all() {
     const QString shown = QDir::cleanPath(preview_->folder());
-    std::size_t files = 0;
-    QStringList problems;
+    std::vector<ToWrite> all;
     for (const Delivery& delivery : session_.study().deliveries) {
         const DeliveryRecord* record = records_.of(delivery.id);
         if (record == nullptr && !delivery.device.address.empty()) {
             continue; // is sent, not written
         }
         const bool is_shown = delivery.id == chosen_;
-        const auto written =
-            deliver(delivery, record != nullptr && !is_shown ? record->folder : shown,
-                    is_shown && preview_->may_replace());
-        if (written) {
-            files += written->size();
-        } else {
-            problems << QString::fromStdString(delivery.name + ": " + to_text(written.error()));
-        }
+        all.push_back(to_write(delivery, record != nullptr && !is_shown ? record->folder : shown,
+                               is_shown && preview_->may_replace()));
     }
     preview_->forget_permission();
-    show_cards();
-    show_outlook();
+    begin_to_write(std::move(all), &DeliverDesk::show_all_written);
+}
+
+void DeliverDesk::show_all_written(const std::vector<ToWrite>& all,
+                                   const std::vector<Delivered>& delivered) {
+    std::size_t files = 0;
+    QStringList problems;
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        if (delivered[i]) {
+            files += delivered[i]->size();
+        } else {
+            problems << QString::fromStdString(all[i].name + ": " + to_text(delivered[i].error()));
+        }
+    }
     const QString done = files == 1 ? tr("1 file") : tr("%1 files").arg(files);
     preview_->say(problems.isEmpty() ? tr("● %1 written and read back.").arg(done)
                                      : tr("◇ %1 written; %2").arg(done, problems.join("; ")),
@@ -496,22 +529,41 @@ void DeliverDesk::write_all() {
 }
 
 void DeliverDesk::write() {
-    const Delivery* delivery = delivery_of(session_.study(), chosen_);
-    if (delivery == nullptr) {
+    if (const Delivery* delivery = delivery_of(session_.study(), chosen_)) {
+        begin_to_write(
+            {to_write(*delivery, QDir::cleanPath(preview_->folder()), preview_->may_replace())},
+            &DeliverDesk::show_written);
+    }
+}
+
+void DeliverDesk::show_written(const std::vector<ToWrite>& one,
+                               const std::vector<Delivered>& delivered) {
+    const Delivered& files = delivered.front();
+    if (!files) {
+        preview_->say(QStringLiteral("◇ ") + QString::fromStdString(to_text(files.error())), true);
         return;
     }
-    const QString folder = QDir::cleanPath(preview_->folder());
-    const auto delivered = deliver(*delivery, folder, preview_->may_replace());
-    if (!delivered) {
-        preview_->say(QStringLiteral("◇ ") + QString::fromStdString(to_text(delivered.error())),
-                      true);
-        return;
+    QSettings().setValue(folder_key, one.front().folder);
+    preview_->forget_permission();
+    if (one.front().id != chosen_) {
+        return; // another one is looked at by now; the card says it
     }
-    QSettings().setValue(folder_key, folder);
-    proof_->setRowCount(static_cast<int>(delivered->size()));
+    const Deviation worst = show_proof(*files);
+    show_outlook();
+    preview_->say(tr("● %1 written and read back. Greatest deviation from the design: %2 in a "
+                     "coefficient, %3 dB in level.")
+                      .arg(files->size() == 1 ? tr("1 file") : tr("%1 files").arg(files->size()))
+                      .arg(worst.greatest_coefficient, 0, 'g', 3)
+                      .arg(worst.greatest_db, 0, 'g', 3),
+                  false);
+}
+
+// The greatest of the deviations.
+Deviation DeliverDesk::show_proof(const std::vector<DeliveredFile>& files) {
+    proof_->setRowCount(static_cast<int>(files.size()));
     Deviation worst;
     for (int row = 0; row < proof_->rowCount(); ++row) {
-        const DeliveredFile& file = (*delivered)[static_cast<std::size_t>(row)];
+        const DeliveredFile& file = files[static_cast<std::size_t>(row)];
         const Deviation deviation = file.deviation.value_or(Deviation{});
         const QString text[] = {
             QString::fromStdString(file.path.filename().string()),
@@ -528,16 +580,7 @@ void DeliverDesk::write() {
             std::max(worst.greatest_coefficient, deviation.greatest_coefficient);
         worst.greatest_db = std::max(worst.greatest_db, deviation.greatest_db);
     }
-    preview_->forget_permission();
-    show_cards();
-    show_outlook();
-    preview_->say(
-        tr("● %1 written and read back. Greatest deviation from the design: %2 in a "
-           "coefficient, %3 dB in level.")
-            .arg(delivered->size() == 1 ? tr("1 file") : tr("%1 files").arg(delivered->size()))
-            .arg(worst.greatest_coefficient, 0, 'g', 3)
-            .arg(worst.greatest_db, 0, 'g', 3),
-        false);
+    return worst;
 }
 
 } // namespace syntonon

@@ -6,6 +6,7 @@
 #include "app/model/delivery_records.h"
 #include "app/model/device_list.h"
 #include "app/model/session.h"
+#include "app/model/write_beside.h"
 
 #include <QObject>
 #include <QTimer>
@@ -66,6 +67,8 @@ public:
     const std::string& chosen() const { return chosen_; }
     void set_folder(const QString& folder);
     void refresh_now();
+    bool is_writing() const { return writer_.is_busy(); } // files, beside the window
+    void finish_writing() { writer_.finish(); }
     void show_words_page();
     void show_device_page();
     void show_transfer_page();
@@ -81,10 +84,23 @@ private:
     void show_chosen_card();
     void show_words();
     void show_budget();
+    // Of one delivery, what is to be written and what came of it.
+    struct ToWrite {
+        std::string id, name;
+        QString folder;
+        Expected<std::vector<PlannedFile>> files;
+        Existing existing = Existing::refuse;
+    };
+    using Delivered = Expected<std::vector<DeliveredFile>>;
+    ToWrite to_write(const Delivery& delivery, const QString& folder, bool may_replace);
     void write();
     void write_all();
-    Expected<std::vector<DeliveredFile>> deliver(const Delivery& delivery, const QString& folder,
-                                                 bool may_replace);
+    void begin_to_write(std::vector<ToWrite> all,
+                        void (DeliverDesk::*show)(const std::vector<ToWrite>&,
+                                                  const std::vector<Delivered>&));
+    void show_written(const std::vector<ToWrite>& one, const std::vector<Delivered>& delivered);
+    void show_all_written(const std::vector<ToWrite>& all, const std::vector<Delivered>& delivered);
+    Deviation show_proof(const std::vector<DeliveredFile>& files);
     QString folder_of(const std::string& delivery) const;
     QString description_of(const Delivery& delivery) const;
     using Plan = Expected<std::vector<PlannedFile>>;
@@ -120,6 +136,7 @@ private:
     TransferPage* transfer_page_;
     QWidget* middle_;
     Companion *upper_, *lower_;
+    WriteBeside writer_;
 };
 
 } // namespace syntonon

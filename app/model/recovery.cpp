@@ -160,16 +160,38 @@ void Recovery::write_now() {
     writer_.waitForDone();
 }
 
+// After what is being written; a slow disk is not waited for. The lock stays ours for the next
+// copy.
 void Recovery::forget() {
     timer_.stop();
+    writer_.start([this, copy = copy_path()] {
+        QFile::remove(copy);
+        QFile::remove(origin_path(copy));
+        responses_.remove_all();
+    });
+    writer_.waitForDone(WriteBeside::grace_ms);
+}
+
+void Recovery::close() {
+    forget();
     writer_.waitForDone();
-    QFile::remove(copy_path());
-    QFile::remove(origin_path(copy_path()));
-    responses_.remove_all();
     lock_.reset();
 }
 
+// Of programs that were killed with nothing unsaved.
+void Recovery::remove_idle_locks() {
+    const QDir dir(folder());
+    for (const QFileInfo& file : dir.entryInfoList({"*.syntonon.lock"}, QDir::Files)) {
+        if (!dir.exists(file.completeBaseName())) {
+            QLockFile lock(file.absoluteFilePath());
+            lock.setStaleLockTime(0);
+            lock.tryLock(0); // and letting it go removes it
+        }
+    }
+}
+
 std::vector<RecoveredWork> Recovery::found() const {
+    remove_idle_locks();
     std::vector<RecoveredWork> works;
     const QDir dir(folder());
     for (const QFileInfo& file : dir.entryInfoList({"*.syntonon"}, QDir::Files, QDir::Time)) {

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/model/session.h"
+#include "app/model/write_beside.h"
 #include "core/exchange/response_files.h"
 
 #include <QDateTime>
@@ -51,6 +52,7 @@ public:
     std::vector<RecoveredWork> found() const; // newest first
     void discard(const RecoveredWork& work);
     void forget();    // removes this program's copy
+    void close();     // the same, and waits until it is gone
     void write_now(); // and waits until it is written
     // The same, and lets the copy go, so that it is offered next time.
     void leave(EndedBy ended_by);
@@ -63,6 +65,7 @@ signals:
 private:
     void schedule();
     void write();
+    static void remove_idle_locks();
     QString copy_path() const;
 
     Session& session_;

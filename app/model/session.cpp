@@ -360,10 +360,14 @@ void Session::go_back_to_saved() {
     edit(tr("Back to as saved"), [this](Study& study) { study = saved_; });
 }
 
-void Session::mark_saved() {
+void Session::mark_saved(const Study& saved) {
     recovered_ = false;
-    saved_ = study_;
-    history_.setClean();
+    saved_ = saved;
+    if (differs_from_saved()) {
+        history_.resetClean();
+    } else {
+        history_.setClean();
+    }
     emit modified_changed();
 }
 

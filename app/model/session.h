@@ -128,7 +128,9 @@ public:
 
     QUndoStack& history() { return history_; }
     bool is_modified() const { return !history_.isClean() || recovered_; }
-    void mark_saved();
+    void mark_saved() { mark_saved(study_); }
+    // What has been changed since then is still to be saved.
+    void mark_saved(const Study& saved);
     // The study as it was saved or opened last, as one step of the history.
     void go_back_to_saved();
     bool differs_from_saved() const { return !(study_ == saved_); }

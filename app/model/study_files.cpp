@@ -6,6 +6,8 @@
 
 #include <QFileInfo>
 #include <QSettings>
+#include <memory>
+#include <utility>
 
 namespace syntonon {
 namespace {
@@ -32,15 +34,40 @@ Expected<std::vector<std::string>> StudyFiles::open(const QString& path) {
     return std::move(read->warnings);
 }
 
-Expected<void> StudyFiles::save_as(const QString& path) {
-    if (auto saved = save_study_and_responses(session_.study(), path.toStdString()); !saved) {
-        return saved;
+void StudyFiles::save(const QString& path, Saved saved) {
+    if (writer_.is_busy()) {
+        next_save_ = [this, path, saved] { save(path, saved); };
+        return;
     }
+    auto study = std::make_shared<const Study>(session_.study());
+    writer_.begin(
+        [study, file = path.toStdString()] { return save_study_and_responses(*study, file); },
+        [this, path, study, saved](const Expected<void>& written) {
+            if (written) {
+                use_saved(path, *study);
+            }
+            saved(written);
+            if (const auto next = std::exchange(next_save_, nullptr)) {
+                next();
+            }
+        });
+}
+
+Expected<void> StudyFiles::save_as(const QString& path) {
+    finish_saving();
+    Expected<void> result;
+    save(path, [&](const Expected<void>& saved) { result = saved; });
+    finish_saving();
+    return result;
+}
+
+void StudyFiles::use_saved(const QString& path, const Study& study) {
     log(LogLevel::info, "saved {}", path.toStdString());
     use_path(QFileInfo(path).absoluteFilePath());
-    session_.mark_saved();
-    recovery_.forget();
-    return {};
+    session_.mark_saved(study);
+    if (!session_.is_modified()) {
+        recovery_.forget();
+    }
 }
 
 void StudyFiles::start_new() {

@@ -62,7 +62,7 @@ std::vector<double> shown_phase(const CurveReader& reader, const Curve& curve, b
     return out;
 }
 
-QString db_text(double db) {
+QString signed_db_text(double db) {
     return QString::fromStdString(signed_text(db, 2)) + tr(" dB");
 }
 
@@ -409,7 +409,7 @@ std::vector<ReadoutRow> MeasuredCurves::readout_at(double hz) const {
         const Drawn* drawn = &drawn_[i];
         rows.push_back({drawn->name,
                         drawn->looked.reader->covers(hz)
-                            ? db_text(drawn->looked.reader->magnitude_db_at(hz))
+                            ? signed_db_text(drawn->looked.reader->magnitude_db_at(hz))
                             : tr("not measured"),
                         drawn->colour});
         const bool in_hand = drawn->colour == theme().copper || drawn_.size() == 1;
@@ -433,8 +433,8 @@ std::vector<ReadoutRow> MeasuredCurves::differences_between(double from_hz, doub
         const Drawn* drawn = &drawn_[i];
         if (drawn->looked.reader->covers(from_hz) && drawn->looked.reader->covers(to_hz)) {
             rows.push_back({drawn->name,
-                            db_text(drawn->looked.reader->magnitude_db_at(to_hz)
-                                    - drawn->looked.reader->magnitude_db_at(from_hz)),
+                            signed_db_text(drawn->looked.reader->magnitude_db_at(to_hz)
+                                           - drawn->looked.reader->magnitude_db_at(from_hz)),
                             drawn->colour});
         }
     }

@@ -109,6 +109,7 @@ TEST_F(EightActions, FromEightMeasuredFilesToTwoDeliveredChannels) {
         QString::fromStdString(scratch.file("out").string())); // as remembered
     // 7
     QTest::mouseClick(window->deliver().preview()->write_button(), Qt::LeftButton);
+    window->deliver().finish_writing();
     EXPECT_TRUE(window->deliver().preview()->status().contains("read back"))
         << window->deliver().preview()->status().toStdString();
     const QDir out(QString::fromStdString(scratch.file("out").string()));

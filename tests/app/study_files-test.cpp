@@ -182,6 +182,7 @@ TEST_F(Files, ExportPreviewsRefusesAndReplaces) {
     preview.replace_choice()->setChecked(true);
     EXPECT_TRUE(preview.write_button()->isEnabled());
     preview.write_button()->click();
+    desk.finish_writing();
     EXPECT_TRUE(preview.status().contains("read back")) << preview.status().toStdString();
     EXPECT_NE(test::bytes_of(scratch.file("brightwater-dome_zenith_table.csv")), "precious");
 }

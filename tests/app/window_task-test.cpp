@@ -66,6 +66,7 @@ TEST_F(WindowTask, FromMeasurementToFiles) {
     window->deliver().set_folder(QString::fromStdString(scratch.file("out").string()));
     EXPECT_TRUE(preview.text().startsWith("# Syntonon coefficients"));
     QTest::mouseClick(preview.write_button(), Qt::LeftButton);
+    window->deliver().finish_writing();
     EXPECT_TRUE(preview.status().contains("read back")) << preview.status().toStdString();
     const auto read =
         read_coefficients(test::bytes_of(scratch.file("out/brightwater-dome_sunrise_table.csv")));

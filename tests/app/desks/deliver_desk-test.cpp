@@ -33,7 +33,14 @@ protected:
         desk().refresh_now();
         return desk().cards().at(card)->state().standing;
     }
-    void write() { QTest::mouseClick(preview().write_button(), Qt::LeftButton); }
+    void write() {
+        QTest::mouseClick(preview().write_button(), Qt::LeftButton);
+        desk().finish_writing();
+    }
+    void write_all() {
+        desk().write_all_button()->click();
+        desk().finish_writing();
+    }
     const std::vector<Delivery>& deliveries() { return session().study().deliveries; }
 };
 
@@ -153,7 +160,7 @@ TEST_F(Deliver, RefusesNamesWhoseFilesWouldOverwriteOneAnother) {
 TEST_F(Deliver, AllAreWrittenAtOnce) {
     session().edit("two", [](Study& study) { study.deliveries.resize(2); });
     desk().refresh_now();
-    desk().write_all_button()->click();
+    write_all();
     EXPECT_TRUE(preview().status().contains("6 files written and read back"))
         << preview().status().toStdString();
     EXPECT_EQ(standing(0), DeliveryStanding::as_study);
@@ -164,7 +171,7 @@ TEST_F(Deliver, AllAreWrittenAtOnce) {
         std::get<ParametricSpec>(s.channels[0].edit().stages[4].edit().spec.edit()).gain_db += 1;
     });
     desk().refresh_now();
-    desk().write_all_button()->click();
+    write_all();
     EXPECT_TRUE(preview().status().contains("3 files written; table: "))
         << preview().status().toStdString();
     EXPECT_EQ(standing(0), DeliveryStanding::changed);

@@ -1,0 +1,154 @@
+// Writing that may be slow: who waits for it, and what is said meanwhile.
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/model/write_beside.h"
+
+#include "app/desks/deliver_desk.h"
+#include "app/panes/deliver/delivery_card.h"
+#include "app/panes/deliver/delivery_preview.h"
+#include "core/study/study_json.h"
+#include "tests/app/slow_disk.h"
+#include "tests/app/window_fixture.h"
+
+#include <QElapsedTimer>
+#include <QFile>
+#include <atomic>
+#include <optional>
+
+namespace syntonon {
+namespace {
+
+constexpr int slow_ms = 3 * WriteBeside::grace_ms;
+
+int slowly(int value) {
+    QTest::qSleep(slow_ms);
+    return value;
+}
+
+TEST(WriteBeside, WhatIsDoneAtOnceIsHandedOverAtOnce) {
+    WriteBeside writer;
+    int taken = 0;
+    writer.begin([] { return 7; }, [&](int value) { taken = value; });
+    EXPECT_EQ(taken, 7);
+    EXPECT_FALSE(writer.is_busy());
+}
+
+TEST(WriteBeside, WhatTakesLongerIsHandedOverOnceAndDoesNotHoldUp) {
+    WriteBeside writer;
+    std::vector<int> taken;
+    QElapsedTimer timer;
+    timer.start();
+    writer.begin([] { return slowly(7); }, [&](int value) { taken.push_back(value); });
+    EXPECT_LT(timer.elapsed(), slow_ms);
+    EXPECT_TRUE(writer.is_busy());
+    EXPECT_TRUE(taken.empty());
+    EXPECT_TRUE(QTest::qWaitFor([&] { return !writer.is_busy(); }));
+    EXPECT_EQ(taken, std::vector<int>{7});
+    // What was told of an earlier round, still among the events, is not taken for the next one.
+    writer.begin([] { return slowly(8); }, [&](int value) { taken.push_back(value); });
+    writer.finish();
+    writer.begin([] { return slowly(9); }, [&](int value) { taken.push_back(value); });
+    QApplication::processEvents();
+    EXPECT_EQ(taken, (std::vector<int>{7, 8}));
+    writer.finish();
+    EXPECT_EQ(taken, (std::vector<int>{7, 8, 9}));
+}
+
+TEST(WriteBeside, GoingAwayWaitsAndHandsNothingOver) {
+    std::atomic<bool> is_done = false;
+    bool is_taken = false;
+    {
+        WriteBeside writer;
+        writer.begin(
+            [&] {
+                slowly(0);
+                is_done = true;
+                return 0;
+            },
+            [&](int) { is_taken = true; });
+    }
+    EXPECT_TRUE(is_done);
+    QApplication::processEvents();
+    EXPECT_FALSE(is_taken);
+}
+
+class SlowVolume : public test::Window {
+protected:
+    QString file(const char* name) { return QString::fromStdString(scratch.file(name).string()); }
+    void rename_channel(const std::string& name) {
+        session().edit_channel("rename", [&](Channel& c) { c.name = name; });
+    }
+    Study saved(const char* name) { return load_study(scratch.file(name))->study; }
+};
+
+TEST_F(SlowVolume, WorkGoesOnWhileTheStudyIsSavedAndStaysUnsaved) {
+    ASSERT_TRUE(window->files().save_as(file("a.syntonon")));
+    rename_channel("First");
+    const Study asked_for = session().study();
+    {
+        const test::SlowDisk slow(slow_ms);
+        window->save();
+        ASSERT_TRUE(window->files().is_saving());
+        EXPECT_TRUE(window->message()->text().contains("is being saved"));
+        rename_channel("Second");
+        ASSERT_TRUE(QTest::qWaitFor([&] { return !window->files().is_saving(); }, 20 * slow_ms));
+    }
+    EXPECT_TRUE(window->message()->text().contains("a.syntonon is saved"));
+    EXPECT_EQ(saved("a.syntonon"), asked_for);
+    EXPECT_TRUE(session().is_modified()) << "the second name is on no disk";
+    window->files().keep_recovery_copy();
+    session().go_back_to_saved();
+    EXPECT_EQ(session().study(), asked_for);
+}
+
+TEST_F(SlowVolume, SavingAgainMeanwhileSavesTheNewestToo) {
+    const test::SlowDisk slow(slow_ms);
+    ASSERT_TRUE(window->files().save_as(file("a.syntonon")));
+    rename_channel("First");
+    window->save();
+    rename_channel("Second");
+    window->save();
+    window->save();
+    window->finish_writing();
+    EXPECT_EQ(saved("a.syntonon"), session().study());
+    EXPECT_FALSE(session().is_modified());
+}
+
+TEST_F(SlowVolume, ARefusalThatComesLateIsSaidAndLosesNothing) {
+    ASSERT_TRUE(window->files().save_as(file("a.syntonon")));
+    const QByteArray before = QByteArray::fromStdString(test::bytes_of(scratch.file("a.syntonon")));
+    rename_channel("First");
+    {
+        const test::SlowDisk slow(slow_ms);
+        window->save();
+        ASSERT_TRUE(window->files().is_saving());
+        // Meanwhile something takes the place of the file.
+        QFile::remove(file("a.syntonon"));
+        std::filesystem::create_directories(scratch.file("a.syntonon") / "in the way");
+        window->finish_writing();
+    }
+    EXPECT_TRUE(window->message()->text().contains("a.syntonon"));
+    EXPECT_FALSE(window->message()->text().contains("is saved"));
+    EXPECT_TRUE(session().is_modified());
+}
+
+TEST_F(SlowVolume, FilesOfADeliveryAreWrittenBesideTheWindow) {
+    window->show_desk(Desk::deliver);
+    DeliverDesk& desk = window->deliver();
+    desk.set_folder(file("out"));
+    const test::SlowDisk slow(slow_ms);
+    desk.preview()->write_button()->click();
+    EXPECT_TRUE(desk.preview()->status().contains("Being written"));
+    EXPECT_FALSE(desk.preview()->write_button()->isEnabled());
+    EXPECT_FALSE(desk.write_all_button()->isEnabled());
+    desk.choose("json"); // to look at another one meanwhile
+    desk.refresh_now();
+    EXPECT_FALSE(desk.preview()->write_button()->isEnabled());
+    desk.finish_writing();
+    desk.refresh_now();
+    EXPECT_EQ(desk.cards().at(0)->state().standing, DeliveryStanding::as_study);
+    EXPECT_TRUE(desk.preview()->write_button()->isEnabled());
+    EXPECT_TRUE(desk.write_all_button()->isEnabled());
+}
+
+} // namespace
+} // namespace syntonon
