@@ -7,6 +7,7 @@
 // GPL-3.0-or-later
 #include "app/help/manual_window.h"
 #include "app/main_window.h"
+#include "app/top_bar.h"
 #include "app/tour/tour.h"
 #include "app/widgets/theme.h"
 #include "core/study/study_json.h"
@@ -19,6 +20,7 @@
 #include <QKeyEvent>
 #include <QLineEdit>
 #include <QMenu>
+#include <QMenuBar>
 #include <QMouseEvent>
 #include <QSettings>
 #include <QTimer>
@@ -187,9 +189,12 @@ private:
             QApplication::sendEvent(at, &release);
         }
     }
+    // Where the platform has no windows, the focus may stay in a list that has been closed.
     QWidget* focus() {
         QWidget* has = QApplication::focusWidget();
-        return has != nullptr ? has : top();
+        const bool is_here = has != nullptr && has->isVisible() && has->isEnabled()
+                             && (has == top() || top()->isAncestorOf(has));
+        return is_here ? has : top();
     }
     void press_keys() {
         constexpr int keys[] = {Qt::Key_Left,     Qt::Key_Right,  Qt::Key_Up,     Qt::Key_Down,
@@ -236,14 +241,23 @@ private:
             key(*at, Qt::Key_Return, Qt::NoModifier, "\r");
         }
     }
-    void use_menu() {
-        QList<QAction*> all;
-        for (QAction* action : window_.findChildren<QAction*>()) {
-            if (action->isEnabled() && action->menu() == nullptr && !action->isSeparator()
-                && !action->text().isEmpty() && action->menuRole() != QAction::QuitRole
-                && !action->text().contains("Quit") && !action->text().contains("first hour")) {
+    static void collect(QMenu& menu, QList<QAction*>& all) {
+        emit menu.aboutToShow();
+        for (QAction* action : menu.actions()) {
+            if (action->menu() != nullptr) {
+                collect(*action->menu(), all);
+            } else if (action->isEnabled() && !action->isSeparator()
+                       && !action->text().contains("Quit")
+                       && !action->text().contains("first hour")) {
                 all.append(action);
             }
+        }
+    }
+    // Those of the bar; what a panel's button opens is come by with clicks.
+    void use_menu() {
+        QList<QAction*> all;
+        for (QAction* action : window_.top_bar()->menus()->actions()) {
+            collect(*action->menu(), all);
         }
         if (top() == &window_ && !all.isEmpty()) {
             QAction* chosen =
