@@ -27,6 +27,8 @@
 #include <QVBoxLayout>
 #include <QtMath>
 #include <algorithm>
+#include <functional>
+#include <utility>
 
 namespace syntonon {
 namespace {
@@ -37,25 +39,45 @@ QString link_of(const ManualSpot& spot) {
     return spot.section.isEmpty() ? spot.page : spot.page + '#' + spot.section;
 }
 
-// Pictures as wide as the text at most.
+// Pictures as wide as the text at most; in another width the page is asked for anew.
 class PageBrowser : public QTextBrowser {
 public:
-    using QTextBrowser::QTextBrowser;
+    explicit PageBrowser(std::function<void()> show_anew) {
+        later_.setSingleShot(true);
+        later_.setInterval(later_ms);
+        connect(&later_, &QTimer::timeout, this, std::move(show_anew));
+    }
 
 protected:
+    void resizeEvent(QResizeEvent* event) override {
+        QTextBrowser::resizeEvent(event);
+        if (widest() != shown_widest_) {
+            later_.start();
+        }
+    }
     QVariant loadResource(int type, const QUrl& name) override {
         if (type != QTextDocument::ImageResource) {
             return QTextBrowser::loadResource(type, name);
         }
-        constexpr int widest = 640;
+        shown_widest_ = widest();
         QImage picture(manual_folder() + "/" + name.path());
         const qreal pixels = devicePixelRatioF();
-        if (picture.width() > widest * pixels) {
-            picture = picture.scaledToWidth(qRound(widest * pixels), Qt::SmoothTransformation);
+        if (picture.width() > shown_widest_ * pixels) {
+            picture =
+                picture.scaledToWidth(qRound(shown_widest_ * pixels), Qt::SmoothTransformation);
         }
         picture.setDevicePixelRatio(pixels);
         return picture;
     }
+
+private:
+    static constexpr int widest_of_all = 640, least = 100, later_ms = 100;
+    int widest() const {
+        const int free = viewport()->width() - 2 * qRound(document()->documentMargin());
+        return std::clamp(free, least, widest_of_all);
+    }
+    int shown_widest_ = widest_of_all;
+    QTimer later_;
 };
 
 // Rows of tables with long cells as points of a list: they can be read in a narrow window, and Qt's
@@ -142,8 +164,9 @@ QToolButton* arrow(Qt::ArrowType type, const QString& name, const QKeySequence& 
 } // namespace
 
 ManualWindow::ManualWindow(QWidget* parent)
-    : QWidget(parent, Qt::Window), contents_(new QTreeWidget), page_(new PageBrowser),
-      search_(new QLineEdit), back_(arrow(Qt::LeftArrow, tr("back"), QKeySequence("Alt+Left"))),
+    : QWidget(parent, Qt::Window), contents_(new QTreeWidget),
+      page_(new PageBrowser([this] { show_page_anew(); })), search_(new QLineEdit),
+      back_(arrow(Qt::LeftArrow, tr("back"), QKeySequence("Alt+Left"))),
       forward_(arrow(Qt::RightArrow, tr("forward"), QKeySequence("Alt+Right"))) {
     setWindowTitle(tr("Manual"));
     setObjectName("manual");
@@ -258,6 +281,14 @@ void ManualWindow::show_page() {
         scroll_to_section();
     }
     mark_in_contents();
+}
+
+// Where it was, as far as its length is the same.
+void ManualWindow::show_page_anew() {
+    QScrollBar& bar = *page_->verticalScrollBar();
+    const double part = bar.maximum() > 0 ? double(bar.value()) / bar.maximum() : 0;
+    show_page();
+    bar.setValue(qRound(part * bar.maximum()));
 }
 
 void ManualWindow::scroll_to_section() {

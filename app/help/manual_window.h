@@ -37,6 +37,7 @@ private:
     void go(const ManualSpot& spot); // and remembers it
     void turn(int by);
     void show_page();
+    void show_page_anew();
     void scroll_to_section();
     void mark_in_contents();
 

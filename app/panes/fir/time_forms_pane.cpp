@@ -123,6 +123,7 @@ void TimeFormsPane::refresh() {
     }
     if (!stage->filter) {
         asked_.reset();
+        work_.stop();
         plot_->show_words(QString::fromStdString(to_text(stage->filter.error())));
         return;
     }
@@ -138,6 +139,7 @@ void TimeFormsPane::refresh() {
 void TimeFormsPane::work_out(const FirSpec& spec, const Filter& filter) {
     const auto signal = static_cast<TimeSignal>(signal_->currentIndex());
     asked_ = Asked{filter, spec.phase, signal, burst_.frequency_hz};
+    work_.stop(); // what is still worked out is of something else
     const auto* form = std::get_if<Taps>(&filter.form());
     if (form == nullptr || form->values().size() > most_turned) {
         plot_->show_words(form == nullptr ? tr("there are no taps")

@@ -216,6 +216,16 @@ TEST_F(Manual, ASectionStandsAtTheTop) {
     EXPECT_EQ(manual()->page()->verticalScrollBar()->value(), 0);
 }
 
+TEST_F(Manual, PicturesAreNoWiderThanTheWindow) {
+    show_manual({"chain", {}});
+    for (const int width : {560, 1000, 700}) {
+        manual()->resize(width, 600);
+        EXPECT_TRUE(QTest::qWaitFor([] {
+            return manual()->page()->horizontalScrollBar()->maximum() == 0;
+        })) << width;
+    }
+}
+
 TEST_F(Manual, LinksLeadOnAndBack) {
     show_manual({"contents", {}});
     emit manual()->page()->anchorClicked(QUrl("verdict.md#what-is-guaranteed"));
