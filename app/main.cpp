@@ -211,6 +211,7 @@ int main(int argc, char** argv) {
     name_application();
     QApplication::setApplicationDisplayName("Syntonon");
     QApplication::setDesktopFileName("syntonon");
+    Q_INIT_RESOURCE(resources); // of the library
     QApplication::setWindowIcon(QIcon(":/icons/syntonon.svg"));
     QCommandLineParser parser;
     describe(parser);

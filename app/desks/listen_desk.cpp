@@ -42,8 +42,12 @@ ListenDesk::ListenDesk(Session& session, Rail* rail,
     connect(&session, &Session::analysis_changed, this, follow);
     follow();
     // Notes are shaped on that page: it comes with them.
-    connect(&session, &Session::study_changed, this, [this, &session] {
-        const bool has_notes = std::holds_alternative<NotesRecipe>(signal_sent(session).recipe);
+    const auto sends_notes = [&session] {
+        return std::holds_alternative<NotesRecipe>(signal_sent(session).recipe);
+    };
+    had_notes_ = sends_notes();
+    connect(&session, &Session::study_changed, this, [this, &session, sends_notes] {
+        const bool has_notes = sends_notes();
         const auto analysis = session.analysis();
         if (has_notes && !had_notes_ && analysis != nullptr && has_model(analysis->chain)) {
             lower_->show_page(voices_page_);

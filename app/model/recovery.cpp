@@ -31,6 +31,11 @@ QString lock_path(const QString& copy) {
     return copy + ".lock";
 }
 
+void remove_beside(const QString& copy) {
+    QFile::remove(origin_path(copy));
+    QDir(QFileInfo(copy).absolutePath() + "/" + responses_name(copy)).removeRecursively();
+}
+
 constexpr auto ended_on_request = "ended on request";
 
 struct Origin {
@@ -160,38 +165,37 @@ void Recovery::write_now() {
     writer_.waitForDone();
 }
 
-// After what is being written; a slow disk is not waited for. The lock stays ours for the next
-// copy.
+// After what is being written; a slow disk is not waited for. Lock, origin and responses stay for
+// the next copy, which is quick to write with them.
 void Recovery::forget() {
     timer_.stop();
-    writer_.start([this, copy = copy_path()] {
-        QFile::remove(copy);
-        QFile::remove(origin_path(copy));
-        responses_.remove_all();
-    });
+    writer_.start([copy = copy_path()] { QFile::remove(copy); });
     writer_.waitForDone(WriteBeside::grace_ms);
 }
 
 void Recovery::close() {
     forget();
     writer_.waitForDone();
+    responses_.remove_all();
+    remove_beside(copy_path());
     lock_.reset();
 }
 
-// Of programs that were killed with nothing unsaved.
-void Recovery::remove_idle_locks() {
+// What programs left that were killed with nothing unsaved.
+void Recovery::remove_idle() {
     const QDir dir(folder());
     for (const QFileInfo& file : dir.entryInfoList({"*.syntonon.lock"}, QDir::Files)) {
-        if (!dir.exists(file.completeBaseName())) {
-            QLockFile lock(file.absoluteFilePath());
-            lock.setStaleLockTime(0);
-            lock.tryLock(0); // and letting it go removes it
+        const QString copy = dir.filePath(file.completeBaseName());
+        QLockFile lock(file.absoluteFilePath());
+        lock.setStaleLockTime(0);
+        if (!QFile::exists(copy) && lock.tryLock(0)) {
+            remove_beside(copy); // and letting the lock go removes it
         }
     }
 }
 
 std::vector<RecoveredWork> Recovery::found() const {
-    remove_idle_locks();
+    remove_idle();
     std::vector<RecoveredWork> works;
     const QDir dir(folder());
     for (const QFileInfo& file : dir.entryInfoList({"*.syntonon"}, QDir::Files, QDir::Time)) {
@@ -214,8 +218,7 @@ std::vector<RecoveredWork> Recovery::found() const {
 
 void Recovery::discard(const RecoveredWork& work) {
     QFile::remove(work.copy);
-    QDir(QFileInfo(work.copy).absolutePath() + "/" + responses_name(work.copy)).removeRecursively();
-    QFile::remove(origin_path(work.copy));
+    remove_beside(work.copy);
     QFile::remove(lock_path(work.copy));
 }
 

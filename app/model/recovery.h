@@ -65,7 +65,7 @@ signals:
 private:
     void schedule();
     void write();
-    static void remove_idle_locks();
+    static void remove_idle();
     QString copy_path() const;
 
     Session& session_;

@@ -10,6 +10,11 @@
 #include <QStyleFactory>
 #include <array>
 
+// They are in a library, whose resources have to be asked for; outside of any namespace.
+static void take_resources() {
+    Q_INIT_RESOURCE(resources);
+}
+
 namespace syntonon {
 namespace {
 
@@ -115,6 +120,7 @@ const Theme& theme() {
 }
 
 void use_theme(QApplication& application, ThemeName name) {
+    take_resources();
     current = &theme_of(name);
     const Theme& t = *current;
     application.setStyle(QStyleFactory::create("Fusion"));

@@ -18,6 +18,7 @@
 #include <QMenuBar>
 #include <QProcess>
 #include <QPushButton>
+#include <QSysInfo>
 #include <QTableWidget>
 #include <set>
 
@@ -130,11 +131,32 @@ TEST_F(Files, NothingIsLeftToRecoverAfterSavingOrClosing) {
     EXPECT_EQ(folder.entryList({"*.syntonon"}).size(), 1);
     ASSERT_TRUE(window->files().save_as(file("b.syntonon")));
     EXPECT_TRUE(folder.entryList({"*.syntonon"}).isEmpty());
-    EXPECT_TRUE(folder.entryList({"* responses"}, QDir::Dirs).isEmpty());
     change_something();
     window->files().keep_recovery_copy();
     window->files().close();
-    EXPECT_TRUE(folder.entryList({"*.syntonon"}).isEmpty());
+    EXPECT_TRUE(folder.entryList({"*.syntonon*"}).isEmpty());
+    EXPECT_TRUE(folder.entryList({"* responses"}, QDir::Dirs).isEmpty());
+}
+
+TEST_F(Files, WhatAProgramLeftThatWasKilledWithNothingUnsavedIsRemoved) {
+    const QDir folder(Recovery::folder());
+    ASSERT_TRUE(folder.mkpath("gone responses"));
+    for (const char* name :
+         {"gone.syntonon.lock", "gone.syntonon.origin", "gone responses/a.wav"}) {
+        QFile file(folder.filePath(name));
+        ASSERT_TRUE(file.open(QIODevice::WriteOnly));
+        if (QString(name).endsWith(
+                "lock")) { // as QLockFile writes it, of a process that is no more
+            file.write("999999999\nsyntonon\n" + QSysInfo::machineHostName().toUtf8() + '\n'
+                       + QSysInfo::machineUniqueId() + '\n' + QSysInfo::bootUniqueId() + '\n');
+        }
+    }
+    change_something();
+    window->files().keep_recovery_copy();
+    ASSERT_TRUE(window->files().save_as(file("c.syntonon")));
+    EXPECT_TRUE(window->files().recoverable().empty());
+    EXPECT_TRUE(folder.entryList({"gone*"}).isEmpty());
+    EXPECT_EQ(folder.entryList({"* responses"}, QDir::Dirs).size(), 1) << "this program's own";
 }
 
 TEST_F(Files, ImportsACurveAndUsesIt) {

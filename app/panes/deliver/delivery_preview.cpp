@@ -139,12 +139,12 @@ void DeliveryPreview::show_plan(const QString& name,
 }
 
 void DeliveryPreview::say(const QString& words, bool is_problem) {
-    say_on(*status_, words, is_problem, theme().met);
+    say_on(*status_, words, is_problem, words.startsWith(u'●') ? theme().met : theme().soft);
 }
 
 void DeliveryPreview::show_outlook(const QString& words, bool blocked) {
     write_->setEnabled(!blocked);
-    say(words, blocked);
+    say(words, blocked && words.startsWith(u'◇'));
 }
 
 QString DeliveryPreview::folder() const {
