@@ -3,8 +3,8 @@
 //   bench_monkey [SECONDS [SEED]]          CPU seconds, 60 when not given
 // Now and then the study is written and read again, and all that was done is undone and done again:
 // both must leave it as it was. Ends with 1 where they do not; the log of what was done last is
-// then on standard output, and can be had again by the seed. SPDX-License-Identifier:
-// GPL-3.0-or-later
+// then on standard output, and can be had again by the seed. A warning of Qt ends it as well:
+// nobody meant to draw what is no number. SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/help/manual_window.h"
 #include "app/main_window.h"
 #include "app/top_bar.h"
@@ -320,6 +320,16 @@ bool undoes_and_redoes(Session& session) {
     return true;
 }
 
+void end_at_warning(QtMsgType type, const QMessageLogContext&, const QString& words) {
+    const bool is_of_platform =
+        words.startsWith("This plugin does not support") || words.startsWith("QStandardPaths");
+    if (type != QtDebugMsg && type != QtInfoMsg && !is_of_platform) {
+        std::printf("broken: Qt says: %s\n", qUtf8Printable(words));
+        std::fflush(stdout);
+        std::abort();
+    }
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
@@ -327,6 +337,7 @@ int main(int argc, char** argv) {
         return 2;
     }
     qputenv("QT_QPA_PLATFORM", "offscreen");
+    qInstallMessageHandler(&end_at_warning);
     QApplication application(argc, argv);
     QCoreApplication::setApplicationName("syntonon-monkey");
     QCoreApplication::setOrganizationName("syntonon");
