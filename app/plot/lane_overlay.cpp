@@ -296,7 +296,9 @@ void LaneStack::paint_tone(QPainter& painter) {
         const double beside =
             point && point->predicted_db ? *point->predicted_db - point->chain.magnitude_db : 0;
         const double db = reading.measured_db + (std::isfinite(beside) ? beside : 0);
-        painter.drawEllipse(QPointF(x_of(hz), y_of(Lane::magnitude, db)), 2.5, 2.5);
+        if (std::isfinite(db)) { // of silence there is nothing to draw
+            painter.drawEllipse(QPointF(x_of(hz), y_of(Lane::magnitude, db)), 2.5, 2.5);
+        }
     }
     painter.restore();
     if (const auto& now = tone.now()) {

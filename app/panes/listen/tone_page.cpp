@@ -82,8 +82,12 @@ private:
     }
     void paint_axes(QPainter& painter, const std::vector<QPointF>& curve) {
         constexpr double step = 12;
-        const auto highest = std::ranges::max_element(curve, {}, &QPointF::y);
-        top_db_ = highest == curve.end() ? 0 : std::ceil(highest->y() / step) * step;
+        double highest = -HUGE_VAL;
+        for (const QPointF& point : curve) {
+            highest = std::isfinite(point.y()) ? std::max(highest, point.y()) : highest;
+        }
+        // A chain that lets nothing through has no level to begin at.
+        top_db_ = std::isfinite(highest) ? std::ceil(highest / step) * step : 0;
         std::vector<ScaleMark> marks;
         for (double db = top_db_; db >= top_db_ - range_db; db -= step) {
             marks.push_back({y_of(db), shown_number(db, 3)});
@@ -96,7 +100,9 @@ private:
     void paint_response(QPainter& painter, const std::vector<QPointF>& curve) const {
         QPolygonF line;
         for (const QPointF& point : curve) {
-            line << QPointF(point.x(), y_of(point.y()));
+            if (!std::isnan(point.y())) {
+                line << QPointF(point.x(), y_of(point.y()));
+            }
         }
         painter.setPen(QPen(theme().ink, 1));
         draw_thin_line(painter, line);
@@ -106,6 +112,9 @@ private:
         painter.setBrush(Qt::NoBrush);
         QPolygonF line;
         for (const auto& [hz, reading] : session_.tone().collected()) {
+            if (!std::isfinite(reading.measured_db)) {
+                continue; // of silence there is nothing to draw
+            }
             const QPointF at(x_of(hz), y_of(reading.measured_db));
             line << at;
             painter.drawEllipse(at, 2.5, 2.5);
@@ -188,7 +197,7 @@ void TonePage::refresh() {
     frequency_->show_value(session_.plumb().hz());
     double worst = 0;
     for (const auto& [hz, reading] : tone.collected()) {
-        if (std::isfinite(reading.calculated_db)) {
+        if (std::isfinite(reading.calculated_db) && std::isfinite(reading.measured_db)) {
             worst = std::max(worst, std::abs(reading.measured_db - reading.calculated_db));
         }
     }

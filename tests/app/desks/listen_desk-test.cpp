@@ -474,6 +474,29 @@ TEST_F(Listen, ATonePulledAlongReadsWhatIsCalculated) {
     tone.switch_on(false);
 }
 
+TEST_F(Listen, AToneThroughASilentChainIsMeasuredAndDrawn) {
+    show_docent();
+    auto& lower = dynamic_cast<Companion&>(
+        *window->findChild<SpectrogramPage*>()->parentWidget()->parentWidget());
+    lower.show_page(3);
+    session().edit_channel("silent", [](Channel& c) {
+        Stage stage;
+        stage.id = "nothing";
+        stage.spec = TapsSpec{std::make_shared<const std::vector<double>>(2, 0.0)};
+        c.stages = {stage};
+    });
+    auto& tone_page = dynamic_cast<TonePage&>(*lower.page(3));
+    tone_page.grab();
+    drag(*tone_page.plot(), {60, 30}, {200, 30});
+    ToneMeter& tone = session().tone();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !tone.is_busy() && tone.now(); }, 5000));
+    EXPECT_EQ(tone.now()->measured_db, -HUGE_VAL);
+    tone_page.grab();
+    window->show_desk(Desk::shape);
+    window->lanes()->grab();
+    tone.switch_on(false);
+}
+
 // --- what does not go well ---
 
 TEST_F(Listen, AnUnstableChainSaysSo) {
