@@ -24,7 +24,9 @@
 #include <QApplication>
 #include <QEventLoop>
 #include <QLabel>
+#include <QScrollBar>
 #include <QSpinBox>
+#include <QTextBrowser>
 #include <QTimer>
 #include <algorithm>
 #include <string_view>
@@ -182,6 +184,8 @@ void take_night_picture(MainWindow& window, Photographer& photographer) {
     manual.resize(760, window.height());
     manual.show_spot({QStringLiteral("chain"), {}});
     manual.show();
+    // Its pictures take the window's width a moment later.
+    wait_until([&] { return manual.page()->horizontalScrollBar()->maximum() == 0; });
     photographer.take_both(window, manual, "window-night");
 }
 
