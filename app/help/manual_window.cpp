@@ -45,7 +45,12 @@ public:
     explicit PageBrowser(std::function<void()> show_anew) {
         later_.setSingleShot(true);
         later_.setInterval(later_ms);
-        connect(&later_, &QTimer::timeout, this, std::move(show_anew));
+        connect(&later_, &QTimer::timeout, this, [this, show_anew = std::move(show_anew)] {
+            shown_widest_ = widest();
+            show_anew();
+        });
+        // Or an empty page, while it is made anew, would be wider than a full one.
+        setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOn);
     }
 
 protected:
@@ -59,7 +64,6 @@ protected:
         if (type != QTextDocument::ImageResource) {
             return QTextBrowser::loadResource(type, name);
         }
-        shown_widest_ = widest();
         QImage picture(manual_folder() + "/" + name.path());
         const qreal pixels = devicePixelRatioF();
         if (picture.width() > shown_widest_ * pixels) {

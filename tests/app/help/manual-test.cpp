@@ -14,6 +14,7 @@
 #include <QPointer>
 #include <QRegularExpression>
 #include <QScrollBar>
+#include <QSignalSpy>
 #include <QTableWidget>
 #include <QTextBlock>
 #include <QTextBrowser>
@@ -224,6 +225,10 @@ TEST_F(Manual, PicturesAreNoWiderThanTheWindow) {
             return manual()->page()->horizontalScrollBar()->maximum() == 0;
         })) << width;
     }
+    QTest::qWait(300);
+    const QSignalSpy made_anew(manual()->page()->document(), &QTextDocument::contentsChanged);
+    QTest::qWait(400);
+    EXPECT_EQ(made_anew.count(), 0) << "it comes to rest";
 }
 
 TEST_F(Manual, LinksLeadOnAndBack) {
