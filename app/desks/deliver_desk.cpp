@@ -539,20 +539,27 @@ void DeliverDesk::write() {
 void DeliverDesk::show_written(const std::vector<ToWrite>& one,
                                const std::vector<Delivered>& delivered) {
     const Delivered& files = delivered.front();
+    const ToWrite& asked = one.front();
+    // On a slow volume another one may be looked at by now.
+    const bool is_shown = asked.id == chosen_;
+    const QString whose = is_shown ? QString() : QString::fromStdString(asked.name + ": ");
     if (!files) {
-        preview_->say(QStringLiteral("◇ ") + QString::fromStdString(to_text(files.error())), true);
+        preview_->say(QStringLiteral("◇ ") + whose + QString::fromStdString(to_text(files.error())),
+                      true);
         return;
     }
-    QSettings().setValue(folder_key, one.front().folder);
+    QSettings().setValue(folder_key, asked.folder);
     preview_->forget_permission();
-    if (one.front().id != chosen_) {
-        return; // another one is looked at by now; the card says it
+    const QString done = files->size() == 1 ? tr("1 file") : tr("%1 files").arg(files->size());
+    if (!is_shown) {
+        preview_->say(tr("● %1%2 written and read back.").arg(whose, done), false);
+        return;
     }
     const Deviation worst = show_proof(*files);
     show_outlook();
     preview_->say(tr("● %1 written and read back. Greatest deviation from the design: %2 in a "
                      "coefficient, %3 dB in level.")
-                      .arg(files->size() == 1 ? tr("1 file") : tr("%1 files").arg(files->size()))
+                      .arg(done)
                       .arg(worst.greatest_coefficient, 0, 'g', 3)
                       .arg(worst.greatest_db, 0, 'g', 3),
                   false);

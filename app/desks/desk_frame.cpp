@@ -2,10 +2,10 @@
 #include "app/desks/desk_frame.h"
 
 #include "app/panes/companion.h"
+#include "app/widgets/page_stack.h"
 
 #include <QJsonArray>
 #include <QSplitter>
-#include <QStackedWidget>
 #include <algorithm>
 #include <numeric>
 
@@ -44,14 +44,12 @@ QList<int> scaled_to(const QList<int>& columns, int width) {
 } // namespace
 
 DeskFrame::DeskFrame(QWidget* parent)
-    : QWidget(parent), frame_(new QSplitter(Qt::Horizontal, this)), left_(new QStackedWidget),
-      work_(new QStackedWidget) {
+    : QWidget(parent), frame_(new QSplitter(Qt::Horizontal, this)), left_(new PageStack),
+      work_(new PageStack) {
     frame_->setHandleWidth(1);
     frame_->setChildrenCollapsible(false);
-    for (QStackedWidget* stack : {left_, work_}) {
+    for (PageStack* stack : {left_, work_}) {
         frame_->addWidget(stack);
-        // Hidden desks have no say in how small the shown one may be.
-        stack->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Ignored);
     }
     left_->setMinimumWidth(140);
 }

@@ -11,11 +11,11 @@
 #include <optional>
 
 class QSplitter;
-class QStackedWidget;
 
 namespace syntonon {
 
 class Companion;
+class PageStack;
 
 // What stands where. Desks may share a widget at the left.
 struct DeskParts {
@@ -72,9 +72,9 @@ private:
     void apply_sizes();
 
     std::array<Place, all_desks.size()> desks_;
-    QSplitter* frame_;     // between what is left and the rest
-    QStackedWidget* left_; // what desks share stays where it is: to move it would cost more
-    QStackedWidget* work_;
+    QSplitter* frame_; // between what is left and the rest
+    PageStack* left_;  // what desks share stays where it is: to move it would cost more
+    PageStack* work_;
     Desk shown_ = Desk::shape;
     bool is_shown_ = false;
 };

@@ -149,8 +149,7 @@ void TapsInDialog::read() {
     }
     QString facts = tr("%1 taps, sum %2, greatest %3")
                         .arg(taken_->taps.size())
-                        .arg(sum, 0, 'g', 6)
-                        .arg(greatest, 0, 'g', 6);
+                        .arg(shown_number(sum, 6), shown_number(greatest, 6));
     if (!taken_->words.isEmpty()) {
         facts += "\n" + taken_->words;
     }

@@ -2,9 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/widgets/page_stack.h"
 #include "app/widgets/tab_strip.h"
 
-#include <QStackedWidget>
 #include <QVBoxLayout>
 #include <QWidget>
 #include <algorithm>
@@ -19,7 +19,7 @@ class Companion : public QWidget {
 
 public:
     explicit Companion(const QString& name, QWidget* parent = nullptr)
-        : QWidget(parent), tabs_(new TabStrip(TabStrip::Look::words)), stack_(new QStackedWidget) {
+        : QWidget(parent), tabs_(new TabStrip(TabStrip::Look::words)), stack_(new PageStack) {
         auto* column = new QVBoxLayout(this);
         column->setContentsMargins(0, 4, 0, 0);
         column->setSpacing(0);
@@ -29,8 +29,6 @@ public:
         row->addStretch(1);
         column->addLayout(row);
         column->addWidget(stack_, 1);
-        // Pages that are not shown have no say in how small the companion may be.
-        stack_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Ignored);
         constexpr int least_height = 80;
         stack_->setMinimumHeight(least_height);
         tabs_->setAccessibleName(name);
@@ -122,7 +120,7 @@ private:
     }
 
     TabStrip* tabs_;
-    QStackedWidget* stack_;
+    PageStack* stack_;
     std::vector<Page> pages_;
 };
 

@@ -30,7 +30,8 @@ QString text_of(const Biquad& s, int digits) {
                                               digits, s.a2, digits));
 }
 
-// As many digits as the strip has room for beside any panel; Numbers has all of them.
+// Can be selected and pasted into a program: with the minus sign that one reads. As many digits as
+// the strip has room for beside any panel; Numbers has all of them.
 template <class Section>
 QString text_that_fits(const Section& section, int digits) {
     constexpr qsizetype longest = 36;

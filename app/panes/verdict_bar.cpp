@@ -3,6 +3,7 @@
 
 #include "app/widgets/line_text.h"
 #include "app/widgets/number_cells.h"
+#include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
 #include "core/base/number_text.h"
@@ -41,9 +42,7 @@ QString line_of(const Finding& finding) {
         finding.unit.empty() ? QString() : " " + QString::fromStdString(finding.unit);
     if (!finding.worst_hz && finding.value && finding.limit && !finding.place.empty()) {
         return QObject::tr("%1 of %2%3")
-            .arg(*finding.value, 0, 'g', 4)
-            .arg(*finding.limit, 0, 'g', 4)
-            .arg(unit);
+            .arg(shown_number(*finding.value, 4), shown_number(*finding.limit, 4), unit);
     }
     if (is_unstable(finding) && !finding.reason.empty()) {
         return QObject::tr("unstable: %1").arg(shown_words(finding.reason));

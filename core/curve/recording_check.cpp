@@ -122,9 +122,8 @@ void add_rate(std::span<const double> recording, const SweepPlan& plan,
     }
     const double longer = plan.sample_rate_hz / *told_hz;
     doubts.push_back({DoubtKind::other_rate,
-                      fmt::format("the sweep takes {:.1f} % {} than it should, as if recorded at "
-                                  "{:g} Hz",
-                                  100 * std::abs(1 / longer - 1), longer > 1 ? "less" : "longer",
+                      fmt::format("the sweep is {:.1f} % too {}, as if recorded at {:g} Hz",
+                                  100 * std::abs(1 / longer - 1), longer > 1 ? "short" : "long",
                                   std::round(*told_hz)),
                       "take its rate from the sweep, or choose the sweep that was played"});
 }

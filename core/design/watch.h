@@ -3,6 +3,7 @@
 #pragma once
 
 #include <atomic>
+#include <cstddef>
 #include <memory>
 
 namespace syntonon {
@@ -13,8 +14,26 @@ class Watch {
 public:
     Watch() : state_(std::make_shared<State>()) {}
 
-    // For the designer. `done` from 0 to 1.
-    void report(double done) const { state_->done.store(done, std::memory_order_relaxed); }
+    // For the designer. `done` from 0 to 1; less than was reported before is not heard.
+    void report(double done) const {
+        const double all = from_ + (to_ - from_) * done;
+        double before = state_->done.load(std::memory_order_relaxed);
+        while (before < all
+               && !state_->done.compare_exchange_weak(before, all, std::memory_order_relaxed)) {
+        }
+    }
+    // For a piece of the work that takes it so far from `from` to `to`.
+    Watch part(double from, double to) const {
+        Watch watch = *this;
+        watch.from_ = from_ + (to_ - from_) * from;
+        watch.to_ = from_ + (to_ - from_) * to;
+        return watch;
+    }
+    // The piece with this number of so many that are alike.
+    Watch part_of(std::size_t index, std::size_t count) const {
+        const auto all = static_cast<double>(count);
+        return part(static_cast<double>(index) / all, static_cast<double>(index + 1) / all);
+    }
     // Asked often (every few milliseconds); once true the designer gives up and returns stopped().
     bool is_stopped() const { return state_->stop.load(std::memory_order_relaxed); }
 
@@ -28,6 +47,7 @@ private:
         std::atomic<bool> stop = false;
     };
     std::shared_ptr<State> state_;
+    double from_ = 0, to_ = 1; // of all the work, what is reported to this one
 };
 
 } // namespace syntonon

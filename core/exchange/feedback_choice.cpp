@@ -71,12 +71,15 @@ void note_sign(FoundCoefficients& found) {
     }
 }
 
+double radius_of_other_sign(Fractions fractions) {
+    std::ranges::transform(fractions, fractions.begin(), with_other_sign);
+    return pole_radius(fractions);
+}
+
 } // namespace
 
 SignJudgement judged_sign(const Fractions& fractions, bool is_said) {
-    Fractions other = fractions;
-    std::ranges::transform(other, other.begin(), with_other_sign);
-    return {pole_radius(fractions), pole_radius(other), is_said};
+    return {pole_radius(fractions), radius_of_other_sign(fractions), is_said};
 }
 
 Expected<void> choose(const std::vector<WayToRead>& ways, std::optional<FeedbackSign> said,
@@ -85,6 +88,7 @@ Expected<void> choose(const std::vector<WayToRead>& ways, std::optional<Feedback
         Fractions fractions;
         FeedbackSign sign;
         std::size_t way;
+        double radius; // of its farthest pole
     };
     std::optional<Choice> chosen;
     std::optional<Problem> problem;
@@ -102,9 +106,10 @@ Expected<void> choose(const std::vector<WayToRead>& ways, std::optional<Feedback
                 problem = problem ? problem : std::optional(fractions.error());
                 continue;
             }
-            is_stable = pole_radius(*fractions) < 1;
+            const double radius = pole_radius(*fractions);
+            is_stable = radius < 1;
             if (!chosen || is_stable) {
-                chosen = Choice{std::move(*fractions), sign, i};
+                chosen = Choice{std::move(*fractions), sign, i, radius};
             }
         }
     }
@@ -114,7 +119,7 @@ Expected<void> choose(const std::vector<WayToRead>& ways, std::optional<Feedback
     found.convention.feedback = chosen->sign;
     found.convention.order = ways[chosen->way].order;
     found.fractions = std::move(chosen->fractions);
-    found.sign = judged_sign(found.fractions, said.has_value());
+    found.sign = {chosen->radius, radius_of_other_sign(found.fractions), said.has_value()};
     if (ways.size() > 1) {
         found.notes.push_back(fmt::format(
             "{} numbers a section, taken as {}{}.", ways[0].order.size(),

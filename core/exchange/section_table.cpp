@@ -5,9 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
-#include <complex>
 #include <fmt/format.h>
-#include <limits>
 
 namespace syntonon {
 namespace {
@@ -164,14 +162,7 @@ double pole_radius(const Coefficients& fraction) {
     if (a.size() == 3) {
         return radius_of_two(a[1] / a[0], a[2] / a[0]);
     }
-    const auto found = polynomial_zeros(a);
-    double radius = found ? 0 : std::numeric_limits<double>::infinity();
-    if (found) {
-        for (const std::complex<double>& pole : found->zeros) {
-            radius = std::max(radius, std::abs(pole));
-        }
-    }
-    return radius;
+    return greatest_zero(a);
 }
 
 double pole_radius(std::span<const Coefficients> fractions) {

@@ -68,7 +68,8 @@ private:
 
     Sections found() {
         const JointSections task(spec_, aim_, sample_rate_hz_);
-        return find_sections(task, method_, aim_, free_count(), watch_,
+        return find_sections(task, method_, aim_, free_count(),
+                             watch_.part(0, aim_.timing ? 0.5 : 1),
                              [this](std::span<const SectionNumbers> sections) {
                                  if (so_far_) {
                                      so_far_(with({{sections.begin(), sections.end()}}));
@@ -83,13 +84,13 @@ private:
         const JointTiming straight(spec_, aim_, sample_rate_hz_, PhaseErrors::straight);
         const auto wanted = static_cast<std::size_t>(method_.all_passes);
         const std::size_t locked = locked_count(method_, true);
-        TimedSections timed = with_all_passes(levels, timing, straight, std::move(sections),
-                                              wanted - std::min(wanted, locked), watch_,
-                                              [this](const TimedSections& found) {
-                                                  if (so_far_) {
-                                                      so_far_(with(found));
-                                                  }
-                                              });
+        TimedSections timed = with_all_passes(
+            levels, timing, straight, std::move(sections), wanted - std::min(wanted, locked),
+            watch_.part(0.5, 1), [this](const TimedSections& found) {
+                if (so_far_) {
+                    so_far_(with(found));
+                }
+            });
         constexpr Effort effort{100, 1e-4, {}};
         constexpr int most_times = 6;
         const auto cost = [&](const TimedSections& all) {

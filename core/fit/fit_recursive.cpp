@@ -343,7 +343,9 @@ errors_by_order(const FittedSpec& spec, const Brief& brief, const std::vector<in
         if (one.numerator_order) {
             one.numerator_order = std::min(*one.numerator_order, order);
         }
-        const auto error = error_of_order(one, *aim, brief, watch, states ? &*states : nullptr);
+        const auto error =
+            error_of_order(one, *aim, brief, watch.part_of(errors.size(), orders.size()),
+                           states ? &*states : nullptr);
         if (!error) {
             return tl::unexpected(error.error());
         }

@@ -370,8 +370,9 @@ std::vector<Complex> rounded(const Structure& structure) {
     return zeros;
 }
 
-std::optional<std::vector<Complex>> zeros_without_origin(std::span<const double> c,
-                                                         const std::function<bool()>& is_stopped) {
+// Each by itself, as the coefficients are rounded.
+std::optional<std::vector<Complex>> single_zeros(std::span<const double> c,
+                                                 const std::function<bool()>& is_stopped) {
     if (c.size() == 1) {
         return std::vector<Complex>{};
     }
@@ -380,17 +381,55 @@ std::optional<std::vector<Complex>> zeros_without_origin(std::span<const double>
         return std::nullopt;
     }
     pair_conjugates(*near);
-    const auto zeros = polished_zeros(c, std::move(*near), is_stopped);
-    const Precision precision(bits_for(zeros.size()));
+    return polished_zeros(c, std::move(*near), is_stopped);
+}
+
+std::optional<std::vector<Complex>> zeros_without_origin(std::span<const double> c,
+                                                         const std::function<bool()>& is_stopped) {
+    const auto zeros = single_zeros(c, is_stopped);
+    if (!zeros || zeros->empty()) {
+        return zeros;
+    }
+    const Precision precision(bits_for(zeros->size()));
     const Tail wanted = monic_tail(c);
-    Structure structure = structure_of(zeros);
+    Structure structure = structure_of(*zeros);
     const auto scales = scales_of(wanted);
     while (merge_some(structure, wanted, scales, is_stopped)) {
     }
     return is_stopped() ? std::nullopt : std::optional(rounded(structure));
 }
 
+bool has_zeros(std::span<const double> c) {
+    return !c.empty() && c[0] != 0
+           && std::ranges::all_of(c, [](double v) { return std::isfinite(v); });
+}
+
+std::size_t zeros_at_origin(std::span<const double> c) {
+    std::size_t count = 0;
+    while (c[c.size() - 1 - count] == 0) {
+        ++count;
+    }
+    return count;
+}
+
 } // namespace
+
+double greatest_zero(std::span<const double> c) {
+    constexpr std::size_t most_merged = 32;
+    constexpr double infinity = std::numeric_limits<double>::infinity();
+    if (!has_zeros(c)) {
+        return infinity;
+    }
+    const auto others = c.first(c.size() - zeros_at_origin(c));
+    const auto zeros = others.size() <= most_merged + 1
+                           ? zeros_without_origin(others, never_stopped)
+                           : single_zeros(others, never_stopped);
+    double greatest = zeros ? 0 : infinity;
+    for (const Complex& zero : zeros.value_or(std::vector<Complex>())) {
+        greatest = std::max(greatest, std::abs(zero));
+    }
+    return greatest;
+}
 
 std::vector<double> multiplied_out(double leading, std::span<const Complex> zeros) {
     const Precision precision(bits_for(zeros.size()));
@@ -403,14 +442,10 @@ std::vector<double> multiplied_out(double leading, std::span<const Complex> zero
 
 std::optional<PolynomialZeros> polynomial_zeros(std::span<const double> c,
                                                 const std::function<bool()>& is_stopped) {
-    if (c.empty() || c[0] == 0
-        || !std::ranges::all_of(c, [](double v) { return std::isfinite(v); })) {
+    if (!has_zeros(c)) {
         return std::nullopt;
     }
-    std::size_t at_origin = 0;
-    while (c[c.size() - 1 - at_origin] == 0) {
-        ++at_origin;
-    }
+    const std::size_t at_origin = zeros_at_origin(c);
     auto zeros = zeros_without_origin(c.first(c.size() - at_origin), is_stopped);
     if (!zeros) {
         return std::nullopt;

@@ -159,9 +159,9 @@ std::vector<FitPlace> places_to_fit(const Study& study, const std::vector<std::s
 
 Expected<Study> fitted_anew(Study study, const std::vector<FitPlace>& places, Briefs& briefs,
                             const Watch& watch) {
-    double done = 0;
+    std::size_t done = 0;
     for (const FitPlace& place : places) {
-        auto found = fitted(study, place, briefs, watch);
+        auto found = fitted(study, place, briefs, watch.part_of(done, places.size()));
         if (watch.is_stopped()) {
             return stopped();
         }
@@ -173,9 +173,14 @@ Expected<Study> fitted_anew(Study study, const std::vector<FitPlace>& places, Br
         }
         edit_stage(channel_to_edit(study, place.channel).stages, place.stage,
                    [&](Stage& stage) { stage.spec = *std::move(found); });
-        watch.report(++done / static_cast<double>(places.size()));
+        watch.part_of(done++, places.size()).report(1);
     }
     return study;
+}
+
+bool is_same_ground(const Study& a, const Study& b) {
+    return a.sample_rate_hz == b.sample_rate_hz && a.curves == b.curves && a.gates == b.gates
+           && a.microphones == b.microphones && a.goals == b.goals && a.channels == b.channels;
 }
 
 namespace {

@@ -68,6 +68,10 @@ std::vector<FitPlace> places_to_fit(const Study& study, const std::vector<std::s
 Expected<Study> fitted_anew(Study study, const std::vector<FitPlace>& places, Briefs& briefs,
                             const Watch& watch = {});
 
+// Whether what was fitted in one may be put into the other: nothing that a fit rests on differs.
+// Deliveries, processors, signals and the study's name may.
+bool is_same_ground(const Study& a, const Study& b);
+
 // One recipe for many channels: each of them gets the stage's settings, in the same one of its own
 // corrections (the first, the second, ...) or in a new one below its chain. What it has locked
 // stays; the rest is to be fitted, at the places that are returned.

@@ -488,7 +488,8 @@ Expected<Mended> mend(const Study& study, const Channel& channel,
         if (turned.empty()) {
             continue;
         }
-        const auto stages = Mender(edited, turned, margins, watch).mended();
+        const auto stages =
+            Mender(edited, turned, margins, watch.part_of(count, most + 1)).mended();
         if (!stages) {
             return tl::unexpected(stages.error());
         }

@@ -2,30 +2,31 @@
 #include "tests/app/slow_disk.h"
 
 #include <atomic>
-#include <chrono>
 #include <sys/syscall.h>
-#include <thread>
 #include <unistd.h>
 
 namespace syntonon::test {
 namespace {
 
-std::atomic<int> ms_of_each = 0;
+std::atomic<bool> is_held = false;
 
 } // namespace
 
-SlowDisk::SlowDisk(int ms_per_flush) {
-    ms_of_each = ms_per_flush;
+SlowDisk::SlowDisk() {
+    is_held = true;
 }
 
-SlowDisk::~SlowDisk() {
-    ms_of_each = 0;
+void SlowDisk::release() {
+    is_held = false;
+    is_held.notify_all();
 }
 
 } // namespace syntonon::test
 
 // The C library's stands behind: the program's own comes first when it is linked.
 extern "C" int fsync(int fd) {
-    std::this_thread::sleep_for(std::chrono::milliseconds(syntonon::test::ms_of_each));
+    if (::gettid() != ::getpid()) { // the main thread is who releases it
+        syntonon::test::is_held.wait(true);
+    }
     return static_cast<int>(::syscall(SYS_fsync, fd));
 }

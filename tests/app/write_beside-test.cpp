@@ -17,12 +17,7 @@
 namespace syntonon {
 namespace {
 
-constexpr int slow_ms = 3 * WriteBeside::grace_ms;
-
-int slowly(int value) {
-    QTest::qSleep(slow_ms);
-    return value;
-}
+constexpr int patience_ms = 60'000;
 
 TEST(WriteBeside, WhatIsDoneAtOnceIsHandedOverAtOnce) {
     WriteBeside writer;
@@ -36,23 +31,28 @@ TEST(WriteBeside, WhatTakesLongerIsHandedOverOnceAndDoesNotHoldUp) {
     WriteBeside writer;
     std::vector<int> taken;
     QSemaphore may_end; // had `begin` waited for the work, it would never come back
-    writer.begin(
-        [&] {
-            may_end.acquire();
-            return 7;
-        },
-        [&](int value) { taken.push_back(value); });
+    const auto begin = [&](int value) {
+        writer.begin(
+            [&may_end, value] {
+                may_end.acquire();
+                return value;
+            },
+            [&](int done) { taken.push_back(done); });
+    };
+    begin(7);
     EXPECT_TRUE(writer.is_busy());
     EXPECT_TRUE(taken.empty());
     may_end.release();
-    EXPECT_TRUE(QTest::qWaitFor([&] { return !writer.is_busy(); }));
+    EXPECT_TRUE(QTest::qWaitFor([&] { return !writer.is_busy(); }, patience_ms));
     EXPECT_EQ(taken, std::vector<int>{7});
     // What was told of an earlier round, still among the events, is not taken for the next one.
-    writer.begin([] { return slowly(8); }, [&](int value) { taken.push_back(value); });
+    begin(8);
+    may_end.release();
     writer.finish();
-    writer.begin([] { return slowly(9); }, [&](int value) { taken.push_back(value); });
+    begin(9);
     QApplication::processEvents();
     EXPECT_EQ(taken, (std::vector<int>{7, 8}));
+    may_end.release();
     writer.finish();
     EXPECT_EQ(taken, (std::vector<int>{7, 8, 9}));
 }
@@ -60,15 +60,18 @@ TEST(WriteBeside, WhatTakesLongerIsHandedOverOnceAndDoesNotHoldUp) {
 TEST(WriteBeside, GoingAwayWaitsAndHandsNothingOver) {
     std::atomic<bool> is_done = false;
     bool is_taken = false;
+    QSemaphore may_end;
     {
         WriteBeside writer;
         writer.begin(
             [&] {
-                slowly(0);
+                may_end.acquire();
+                QTest::qSleep(50); // who does not wait is gone by then
                 is_done = true;
                 return 0;
             },
             [&](int) { is_taken = true; });
+        may_end.release();
     }
     EXPECT_TRUE(is_done);
     QApplication::processEvents();
@@ -89,12 +92,13 @@ TEST_F(SlowVolume, WorkGoesOnWhileTheStudyIsSavedAndStaysUnsaved) {
     rename_channel("First");
     const Study asked_for = session().study();
     {
-        const test::SlowDisk slow(slow_ms);
+        test::SlowDisk slow;
         window->save();
         ASSERT_TRUE(window->files().is_saving());
         EXPECT_TRUE(window->message()->text().contains("is being saved"));
         rename_channel("Second");
-        ASSERT_TRUE(QTest::qWaitFor([&] { return !window->files().is_saving(); }, 20 * slow_ms));
+        slow.release();
+        ASSERT_TRUE(QTest::qWaitFor([&] { return !window->files().is_saving(); }, patience_ms));
     }
     EXPECT_TRUE(window->message()->text().contains("a.syntonon is saved"));
     EXPECT_EQ(saved("a.syntonon"), asked_for);
@@ -105,13 +109,14 @@ TEST_F(SlowVolume, WorkGoesOnWhileTheStudyIsSavedAndStaysUnsaved) {
 }
 
 TEST_F(SlowVolume, SavingAgainMeanwhileSavesTheNewestToo) {
-    const test::SlowDisk slow(slow_ms);
     ASSERT_TRUE(window->files().save_as(file("a.syntonon")));
     rename_channel("First");
+    test::SlowDisk slow;
     window->save();
     rename_channel("Second");
     window->save();
     window->save();
+    slow.release();
     window->finish_writing();
     EXPECT_EQ(saved("a.syntonon"), session().study());
     EXPECT_FALSE(session().is_modified());
@@ -121,12 +126,13 @@ TEST_F(SlowVolume, ARefusalThatComesLateIsSaidAndLosesNothing) {
     ASSERT_TRUE(window->files().save_as(file("a.syntonon")));
     rename_channel("First");
     {
-        const test::SlowDisk slow(slow_ms);
+        test::SlowDisk slow;
         window->save();
         ASSERT_TRUE(window->files().is_saving());
         // Meanwhile something takes the place of the file.
         QFile::remove(file("a.syntonon"));
         std::filesystem::create_directories(scratch.file("a.syntonon") / "in the way");
+        slow.release();
         window->finish_writing();
     }
     EXPECT_TRUE(window->message()->text().contains("a.syntonon"));
@@ -138,15 +144,18 @@ TEST_F(SlowVolume, FilesOfADeliveryAreWrittenBesideTheWindow) {
     window->show_desk(Desk::deliver);
     DeliverDesk& desk = window->deliver();
     desk.set_folder(file("out"));
-    const test::SlowDisk slow(slow_ms);
+    test::SlowDisk slow;
     desk.preview()->write_button()->click();
     EXPECT_TRUE(desk.preview()->status().contains("Being written"));
     EXPECT_FALSE(desk.preview()->write_button()->isEnabled());
     EXPECT_FALSE(desk.write_all_button()->isEnabled());
+    const QString first = QString::fromStdString(session().study().deliveries.at(0).name);
     desk.choose("json"); // to look at another one meanwhile
     desk.refresh_now();
     EXPECT_FALSE(desk.preview()->write_button()->isEnabled());
+    slow.release();
     desk.finish_writing();
+    EXPECT_TRUE(desk.preview()->status().contains(first)) << "whose files, since another is shown";
     desk.refresh_now();
     EXPECT_EQ(desk.cards().at(0)->state().standing, DeliveryStanding::as_study);
     EXPECT_TRUE(desk.preview()->write_button()->isEnabled());

@@ -43,7 +43,7 @@ FitChannelsPane::FitChannelsPane(Session& session, QWidget* parent)
     row->addWidget(words_, 1);
     column->addLayout(row);
     set_up_rows(*table_,
-                {tr("Channel"), tr("rms"), tr("then"), tr("worst then"), tr("at"), tr("verdict")});
+                {tr("channel"), tr("rms"), tr("then"), tr("worst then"), tr("at"), tr("verdict")});
     title_numbers(*table_, {1, 2, 3, 4, 5});
     set_up_reading(*table_, beside_page);
     table_->setAccessibleName(tr("Channels to be fitted with the same settings"));
@@ -162,7 +162,8 @@ Expected<FitChannelsPane::Made> FitChannelsPane::fit_all(const WithRecipe& recip
     Briefs briefs;
     Made made{recipe.study, {}};
     for (const FitPlace& place : recipe.places) {
-        auto fitted = fitted_anew(made.study, {place}, briefs, watch);
+        auto fitted = fitted_anew(made.study, {place}, briefs,
+                                  watch.part_of(made.figures.size(), recipe.places.size()));
         if (!fitted) {
             return tl::unexpected(fitted.error());
         }
@@ -177,8 +178,6 @@ Expected<FitChannelsPane::Made> FitChannelsPane::fit_all(const WithRecipe& recip
         }
         made.figures.insert_or_assign(place.channel, *figures);
         so_far.put(made);
-        watch.report(static_cast<double>(made.figures.size())
-                     / static_cast<double>(recipe.places.size()));
     }
     if (!to_align.empty()) {
         align_channels(made.study, to_align, briefs);
@@ -212,8 +211,8 @@ void FitChannelsPane::begin() {
 void FitChannelsPane::take(const Study& from, const Expected<Made>& made) {
     if (!made) {
         refused_ = QString::fromStdString(to_text(made.error()));
-    } else if (!(from == session_.study())) {
-        refused_ = tr("The study was changed meanwhile: fit once more.");
+    } else if (!is_same_ground(from, session_.study())) {
+        refused_ = tr("The channels were changed meanwhile: fit once more.");
     } else {
         figures_ = made->figures;
         const auto count = static_cast<qint64>(made->figures.size());

@@ -42,7 +42,7 @@ FitSeatsPane::FitSeatsPane(Session& session, QWidget* parent)
     column->addWidget(table_, 1);
     column->addWidget(words_);
     set_up_rows(*table_,
-                {tr("Position"), tr("rms"), tr("then"), tr("worst"), tr("then"), tr("at")});
+                {tr("position"), tr("rms"), tr("then"), tr("worst"), tr("then"), tr("at")});
     title_numbers(*table_, {1, 2, 3, 4, 5});
     set_up_reading(*table_, beside_page);
     table_->setAccessibleName(tr("Errors at each position"));

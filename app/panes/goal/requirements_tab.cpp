@@ -125,11 +125,10 @@ QString outcome_text(const Finding& finding) {
         return mark + QObject::tr("undecided");
     }
     return mark
-           + (finding.value
-                  ? QStringLiteral("%1 %2")
-                        .arg(std::abs(*finding.value) < 1e-9 ? 0 : *finding.value, 0, 'g', 4)
-                        .arg(QString::fromStdString(finding.unit))
-                  : QObject::tr("without limit"));
+           + (finding.value ? QStringLiteral("%1 %2").arg(
+                  shown_number(std::abs(*finding.value) < 1e-9 ? 0 : *finding.value, 4),
+                  QString::fromStdString(finding.unit))
+                            : QObject::tr("without limit"));
 }
 
 } // namespace

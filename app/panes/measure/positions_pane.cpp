@@ -318,7 +318,7 @@ void PositionsPane::work_out_noise() {
         });
 }
 
-void PositionsPane::say_doubts() {
+void PositionsPane::say_what_there_is() {
     QStringList doubts;
     for (const auto& channel : session_.study().channels) {
         for (const Position& position : channel->measured) {
@@ -343,11 +343,14 @@ void PositionsPane::say_doubts() {
         doubts = doubts.mid(0, most);
         doubts << tr("%1 more").arg(more);
     }
+    const bool is_empty = session_.study().curves.empty();
     QPalette colours = palette();
-    colours.setColor(QPalette::WindowText, theme().not_met);
+    colours.setColor(QPalette::WindowText, is_empty ? theme().soft : theme().not_met);
     said_->setPalette(colours);
-    said_->setText(doubts.join('\n'));
-    said_->setVisible(!doubts.isEmpty());
+    said_->setText(is_empty ? tr("Nothing is measured yet: drop responses or recordings on the "
+                                 "window, or measure with a sweep.")
+                            : doubts.join('\n'));
+    said_->setVisible(!said_->text().isEmpty());
 }
 
 QString PositionsPane::said() const {
@@ -387,7 +390,7 @@ void PositionsPane::fill() {
     tree_->setColumnWidth(weight_column, weight_width);
     tree_->setColumnWidth(noise_column, noise_width);
     work_out_noise();
-    say_doubts();
+    say_what_there_is();
     tree_->setCurrentItem(row_of(session_.curve_in_hand().id()));
     filling_ = false;
     alone_->setEnabled(curve_of(session_.study(), session_.curve_in_hand().id()) != nullptr);

@@ -58,7 +58,7 @@ private:
     void add_average_rows(QTreeWidgetItem& group, const Channel& channel);
     void show_noise(QTreeWidgetItem& row, const Curve& curve);
     void work_out_noise();
-    void say_doubts();
+    void say_what_there_is();
 
     Session& session_;
     LaneStack& lanes_;

@@ -160,8 +160,9 @@ void SoundDeviceBox::fill_devices(RecordingPorts ports) {
     fill_ports(*output_, ports_.outputs);
     fill_ports(*input_, ports_.inputs);
     fill_channels();
-    none_->setText(tr("No device that plays and one that records: plug one in, or start "
-                      "PulseAudio, PipeWire or JACK. The simulated room goes without."));
+    none_->setText(
+        tr("Measuring needs a device that plays and one that records: plug one in, or start "
+           "PulseAudio, PipeWire or JACK. The simulated room needs none."));
     show_whether_there();
     emit devices_changed();
 }

@@ -5,6 +5,7 @@
 #include "app/dialogs/taps_in_dialog.h"
 #include "app/panes/trim/trim_panels.h"
 #include "app/widgets/said.h"
+#include "app/widgets/shown_number.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
 #include "core/exchange/taps_text.h"
@@ -55,7 +56,7 @@ void TapsTrim::show_stage(const Stage& stage) {
         sum += tap;
     }
     summary_->setText(
-        tr("%1, sum %2").arg(QString::fromStdString(summary_of(stage))).arg(sum, 0, 'g', 6));
+        tr("%1, sum %2").arg(QString::fromStdString(summary_of(stage)), shown_number(sum, 6)));
     show_words(std::exchange(said_, {}), false);
 }
 

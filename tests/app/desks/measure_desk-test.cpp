@@ -60,6 +60,18 @@ TEST_F(Measure, ListsEveryCurveWithWhatOneAsksOfIt) {
     EXPECT_EQ(table().item(0, CurvesPane::position)->toolTip(), "Zenith, row A");
 }
 
+TEST_F(Measure, SaysHowToBeginWhereNothingIsMeasured) {
+    EXPECT_EQ(desk().positions()->said(), "");
+    session().edit("nothing measured", [](Study& s) {
+        s.curves.clear();
+        for (auto& channel : s.channels) {
+            channel.edit().measured.clear();
+        }
+    });
+    QTest::qWait(20);
+    EXPECT_TRUE(desk().positions()->said().contains("measure with a sweep"));
+}
+
 TEST_F(Measure, ShowsTheChannelsPositionsAndOthersOnRequest) {
     EXPECT_EQ(drawn(), QStringList{"curve:zenith-a"});
     session().select_channel(1);

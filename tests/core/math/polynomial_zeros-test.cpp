@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <gtest/gtest.h>
+#include <limits>
 #include <numbers>
 #include <random>
 
@@ -164,6 +165,31 @@ TEST(PolynomialZeros, AreNotHadOfWhatIsNoPolynomial) {
     EXPECT_FALSE(polynomial_zeros({}));
     EXPECT_FALSE(polynomial_zeros(std::vector<double>{0, 1}));
     EXPECT_FALSE(polynomial_zeros(std::vector<double>{1, std::nan("")}));
+}
+
+TEST(GreatestZero, IsThatOfZerosInClosedForm) {
+    EXPECT_EQ(greatest_zero(std::vector<double>{3}), 0);
+    EXPECT_NEAR(greatest_zero(std::vector<double>{2, -1, 0, 0}), 0.5, 1e-15);
+    EXPECT_NEAR(greatest_zero(multiplied_out(1, std::vector<Complex>(8, Complex(0.99, 0)))), 0.99,
+                1e-15)
+        << "one, eight times";
+    std::vector<double> ring(201, 0.0); // z^200 = 0.3
+    ring.front() = 1;
+    ring.back() = -0.3;
+    EXPECT_NEAR(greatest_zero(ring), std::pow(0.3, 1 / 200.0), 1e-14);
+    EXPECT_EQ(greatest_zero(std::vector<double>{0, 1}), std::numeric_limits<double>::infinity());
+    EXPECT_EQ(greatest_zero(std::vector<double>{1, std::nan("")}),
+              std::numeric_limits<double>::infinity());
+}
+
+TEST(GreatestZero, IsTheSameAboveTheDegreeOfMerging) {
+    std::mt19937 random(3);
+    for (const std::size_t count : {32, 33, 60}) {
+        auto zeros = random_zeros(count - 2, random);
+        zeros.emplace_back(0.2, 1.3);
+        zeros.emplace_back(0.2, -1.3);
+        EXPECT_NEAR(greatest_zero(multiplied_out(1, zeros)), std::hypot(0.2, 1.3), 1e-12) << count;
+    }
 }
 
 } // namespace

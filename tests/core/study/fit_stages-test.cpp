@@ -27,6 +27,20 @@ Study with_stages(const Chain& chain) {
     return study;
 }
 
+TEST(FitStages, WhatIsHandedOverIsNoGroundOfAFit) {
+    const Study study = brightwater_study();
+    Study other = study;
+    other.name = "Renamed";
+    other.deliveries.clear();
+    other.test_signals.clear();
+    EXPECT_TRUE(is_same_ground(study, other));
+    other.channels[0].edit().stages.front().edit().enabled ^= true; // a goal may follow it
+    EXPECT_FALSE(is_same_ground(study, other));
+    other = study;
+    other.goals.pop_back();
+    EXPECT_FALSE(is_same_ground(study, other));
+}
+
 TEST(FitStages, EachSeesWhatStandsAboveIt) {
     const Study study = with_stages({correction_stage("a", 3), correction_stage("b", 3)});
     Briefs briefs;
