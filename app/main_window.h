@@ -37,6 +37,7 @@ class MainWindow : public QMainWindow {
 public:
     // Windows may share a store of designs.
     explicit MainWindow(std::shared_ptr<DesignStore> store = std::make_shared<DesignStore>());
+    ~MainWindow() override;
 
     Session& session() { return session_; }
     StudyFiles& files() { return files_; }

@@ -453,7 +453,7 @@ std::string way_name(int way, int ways) {
 }
 
 std::string title_of(const CrossoverSpec& spec) {
-    return "Crossover " + band_text(spec);
+    return way_name(spec.way, ways_of(spec)) + " " + band_text(spec);
 }
 
 std::string summary_of(const CrossoverSpec& spec) {
@@ -463,7 +463,7 @@ std::string summary_of(const CrossoverSpec& spec) {
 }
 
 std::string spoken_name_of(const CrossoverSpec& spec) {
-    return title_of(spec);
+    return "Crossover " + band_text(spec);
 }
 
 } // namespace syntonon

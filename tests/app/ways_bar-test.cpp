@@ -247,5 +247,20 @@ TEST_F(WaysOnTheDesk, SharesItsPlaceWithTheKnob) {
     EXPECT_FALSE(window->shape().sweep_bar()->isVisible());
 }
 
+// As a signal from the system does.
+TEST_F(WaysOnTheDesk, AnEndInSightOfItStopsTheSearchWhileThereIsASession) {
+    open();
+    ASSERT_TRUE(bar().finder().is_busy());
+    bool is_busy = true, is_visible = true;
+    QObject::connect(&session(), &QObject::destroyed,
+                     [&, was = window.get()] { is_visible = was->isVisible(); });
+    const WayFinder& finder = bar().finder();
+    QObject::connect(&finder, &WayFinder::changed, [&] { is_busy = finder.is_busy(); });
+    window->files().close();
+    window.reset();
+    EXPECT_FALSE(is_visible);
+    EXPECT_FALSE(is_busy);
+}
+
 } // namespace
 } // namespace syntonon
