@@ -28,7 +28,7 @@ struct Filter::Held {
     mutable std::once_flag asked_stability;
     mutable std::optional<Expected<Stability>> stability;
     mutable std::once_flag followed;
-    mutable PhaseKnots knots;
+    mutable std::shared_ptr<const PhaseKnots> knots;
 };
 
 namespace {
@@ -132,19 +132,25 @@ std::vector<FilterValue> Filter::values(const FrequencyGrid& grid) const {
     return values;
 }
 
+std::shared_ptr<const PhaseKnots> Filter::followed_on(const Axis& axis) const {
+    constexpr double most_ripples = 4096;
+    // What is added up or fed back after a very long delay turns hither and thither far more often
+    // than it could be followed; its phase is left wrapped.
+    const bool is_followed =
+        std::holds_alternative<Taps>(form()) || rippling_samples() <= most_ripples;
+    return std::make_shared<const PhaseKnots>(
+        is_followed ? syntonon::phase_knots(*prober(), hz_to_follow(*this, axis), axis)
+                    : PhaseKnots{});
+}
+
 // Of what is no cascade and no series.
-const PhaseKnots& Filter::phase_knots() const {
+std::shared_ptr<const PhaseKnots> Filter::phase_knots(const Axis& asked) const {
+    if (is_mixed()) { // the one part goes by Hz, the other by the sample rate
+        return followed_on(asked);
+    }
     std::call_once(held_->followed, [&] {
         // Of a sampled filter only the frequency by the sample rate matters; see phase_knots.
-        const Axis axis = is_analog() ? analog_knots_axis : Axis(48000);
-        constexpr double most_ripples = 4096;
-        // What is added up or fed back after a very long delay turns hither and thither far more
-        // often than it could be followed; its phase is left wrapped.
-        const bool is_followed =
-            std::holds_alternative<Taps>(form()) || rippling_samples() <= most_ripples;
-        held_->knots = is_followed
-                           ? syntonon::phase_knots(*prober(), hz_to_follow(*this, axis), axis)
-                           : PhaseKnots{};
+        held_->knots = followed_on(is_analog() ? analog_knots_axis : Axis(48000));
     });
     return held_->knots;
 }
@@ -166,7 +172,7 @@ Response Filter::response(const FrequencyGrid& grid) const {
     }
     const auto* chain = std::get_if<Series>(&form());
     if (chain == nullptr) {
-        return followed_response(*prober(), phase_knots(), grid);
+        return followed_response(*prober(), *phase_knots(grid.axis()), grid);
     }
     Response all(grid.size());
     for (const Filter& part : chain->parts) {
@@ -212,7 +218,8 @@ Values Filter::telling_hz(const TellingRange& range) const {
         [&]<class Form>(const Form& form) {
             constexpr bool is_cascade =
                 std::is_same_v<Form, Cascade> || std::is_same_v<Form, AnalogCascade>;
-            if (is_cascade || (searches_for_roots<Form> && has_few_roots_well_apart())) {
+            if (is_cascade
+                || (searches_for_roots<Form> && !is_mixed() && has_few_roots_well_apart())) {
                 add_near_roots(*roots(), range, frequencies);
             } else if constexpr (!is_cascade) {
                 add_telling_hz(form, range, frequencies);
@@ -232,7 +239,7 @@ Values Filter::followed_hz(const Axis& axis) const {
     Values frequencies;
     if (!is_answered_otherwise) {
         const double rate = axis.is_analog() ? 1 : axis.sample_rate_hz;
-        for (const PhaseKnot& knot : phase_knots()) {
+        for (const auto knots = phase_knots(axis); const PhaseKnot& knot : *knots) {
             frequencies.push_back(knot.turns_per_sample * rate);
         }
     }
@@ -304,22 +311,6 @@ double Filter::finite_samples() const {
 }
 
 namespace {
-
-struct IsAnalog {
-    template <class Leaf>
-    bool operator()(const Leaf&) const {
-        return std::is_same_v<Leaf, AnalogCascade>;
-    }
-    bool operator()(const Series& chain) const {
-        return std::ranges::any_of(chain.parts, &Filter::is_analog);
-    }
-    bool operator()(const ParallelSum& sum) const {
-        return std::ranges::any_of(sum.branches,
-                                   [](const auto& branch) { return branch.filter.is_analog(); });
-    }
-    bool operator()(const Loop& loop) const { return syntonon::is_analog(loop); }
-    bool operator()(const Repeated& repeated) const { return repeated.filter.is_analog(); }
-};
 
 struct AtOnce {
     double operator()(const Cascade& cascade) const {
@@ -445,8 +436,44 @@ Cost Filter::cost() const {
     return std::visit([](const auto& form) { return syntonon::cost(form); }, form());
 }
 
+namespace {
+
+// Whether it says so of any form that is not made of others.
+template <class OfLeaf>
+bool any_leaf(const Filter& filter, const OfLeaf& of_leaf) {
+    const auto of_filter = [&](const Filter& part) { return any_leaf(part, of_leaf); };
+    return std::visit(
+        [&]<class Form>(const Form& form) {
+            if constexpr (std::is_same_v<Form, Series>) {
+                return std::ranges::any_of(form.parts, of_filter);
+            } else if constexpr (std::is_same_v<Form, ParallelSum>) {
+                return std::ranges::any_of(form.branches, of_filter, &ParallelSum::Branch::filter);
+            } else if constexpr (std::is_same_v<Form, Loop>) {
+                return of_filter(form.forward) || of_filter(form.feedback);
+            } else if constexpr (std::is_same_v<Form, Repeated>) {
+                return of_filter(form.filter);
+            } else {
+                return of_leaf(form);
+            }
+        },
+        static_cast<const AnyForm::variant&>(filter.form()));
+}
+
+} // namespace
+
 bool Filter::is_analog() const {
-    return std::visit(IsAnalog(), static_cast<const AnyForm::variant&>(form()));
+    return any_leaf(*this,
+                    []<class Leaf>(const Leaf&) { return std::is_same_v<Leaf, AnalogCascade>; });
+}
+
+bool Filter::is_mixed() const {
+    return is_analog() && any_leaf(*this, []<class Leaf>(const Leaf& leaf) {
+               if constexpr (std::is_same_v<Leaf, Cascade>) {
+                   return !leaf.sections.empty(); // without any it is a wire in either
+               } else {
+                   return !std::is_same_v<Leaf, AnalogCascade> && !std::is_same_v<Leaf, Gain>;
+               }
+           });
 }
 
 double Filter::at_once() const {

@@ -54,7 +54,9 @@ public:
     Filter(AnalogCascade form);
     Filter(AnalogCascade form, Roots known);
 
-    bool is_analog() const;
+    bool is_analog() const; // any part of it
+    // Analog parts beside sampled ones, asked on a sampled axis (analog_where_possible()).
+    bool is_mixed() const;
 
     // H and dH/dw at each grid point.
     std::vector<FilterValue> values(const FrequencyGrid& grid) const;
@@ -119,7 +121,8 @@ public:
 private:
     struct Held;
     explicit Filter(AnyForm form);
-    const std::vector<PhaseKnot>& phase_knots() const;
+    std::shared_ptr<const std::vector<PhaseKnot>> phase_knots(const Axis& asked) const;
+    std::shared_ptr<const std::vector<PhaseKnot>> followed_on(const Axis& axis) const;
     bool has_few_roots_well_apart() const;
     std::shared_ptr<const Held> held_;
 };

@@ -213,6 +213,11 @@ FineSpectrum::FineSpectrum(std::span<const double> x)
 }
 
 FineSpectrum::Value FineSpectrum::at(double hz, double sample_rate_hz) const {
+    if (hz < 0 || hz > sample_rate_hz / 2) { // over and over the same, below 0 Hz its conjugate
+        const double turns = turns_of(hz, 1, sample_rate_hz);
+        const Value found = at(std::abs(turns) * sample_rate_hz, sample_rate_hz);
+        return turns >= 0 ? found : Value{std::conj(found.h), -std::conj(found.slope)};
+    }
     const auto length = static_cast<double>(length_);
     const Parted place = parted(hz, length, sample_rate_hz);
     const bool is_below = place.fraction < 0; // its nearest bin

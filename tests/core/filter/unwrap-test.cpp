@@ -3,11 +3,14 @@
 #include "core/filter/unwrap.h"
 
 #include "core/base/units.h"
+#include "core/filter/analog_cascade.h"
 #include "core/filter/filter.h"
+#include "core/filter/parallel.h"
 #include "core/filter/taps.h"
 #include "core/math/fft.h"
 #include "tests/support/rate.h"
 
+#include <algorithm>
 #include <cmath>
 #include <complex>
 #include <gtest/gtest.h>
@@ -86,6 +89,28 @@ TEST(Unwrap, AZeroOnTheCircleIsAJumpByHalfATurn) {
     for (std::size_t i = 0; i < grid.size(); ++i) {
         const double linear = -2 * pi * grid.frequency_hz()[i] / rate;
         EXPECT_NEAR(std::abs(phase[i] - linear), i < 2 ? 0 : pi, 1e-6);
+    }
+}
+
+// What a split of a classical filter and an FIR is without the mapping of the one.
+TEST(Unwrap, AnalogPartsBesideSampledOnesAreFollowedOnTheAxisThatIsAsked) {
+    std::vector<double> taps(61, 0.0);
+    taps[30] = 1;
+    const AnalogCascade one_pole{{AnalogSection{0, 0, 0.1, 0, 1e-4, 1}}};
+    const Filter mixed(ParallelSum{{{1, Filter(Taps(taps))}, {1, Filter(one_pole)}}});
+    EXPECT_TRUE(mixed.is_mixed());
+    EXPECT_FALSE(Filter(one_pole).is_mixed());
+    EXPECT_FALSE(Filter(Taps(taps)).is_mixed());
+    for (const double at : {44100.0, 96000.0}) {
+        const Axis axis(at);
+        const auto followed = mixed.followed_hz(axis);
+        EXPECT_GT(followed.size(), 100U);
+        EXPECT_LE(*std::ranges::max_element(followed), at / 2);
+        const auto grid = FrequencyGrid::from_frequencies({200, 0.45 * at}, axis);
+        const Response response = mixed.response(*grid);
+        // The pure delay of 30 samples; a tenth more or less turns it by a tenth at most.
+        EXPECT_NEAR(response.phase_rad[1], -30 * axis.rad_per_sample(0.45 * at), 0.11);
+        EXPECT_NEAR(response.phase_rad[0], -30 * axis.rad_per_sample(200), 0.11);
     }
 }
 

@@ -49,6 +49,20 @@ TEST(FineSpectrum, IsTheDirectSumAtAnyFrequency) {
     }
 }
 
+TEST(FineSpectrum, GoesOnBeyondHalfTheRateAsItMust) {
+    std::vector<double> x(54);
+    for (std::size_t n = 0; n < x.size(); ++n) {
+        x[n] = std::cos(0.3 * static_cast<double>(n * n));
+    }
+    const FineSpectrum spectrum(x);
+    for (const double hz : {-1e9 - 77, -48000.0, -100.0, 24001.0, 47900.0, 48000.0, 1e6 + 7}) {
+        const auto at = spectrum.at(hz, 48000);
+        const Sums sums = direct_sum(x, hz, 48000);
+        EXPECT_NEAR(std::abs(Long(at.h) - sums.h), 0, 1e-9) << hz;
+        EXPECT_NEAR(std::abs(Long(at.slope) - sums.slope), 0, 1e-7) << hz;
+    }
+}
+
 TEST(FineSpectrum, TurnsKeepTheirDigitsOverLongDelays) {
     // 1/3 of the rate: 262145 samples make 87381 turns and 2/3.
     EXPECT_NEAR(turns_of(16000, 262145, 48000), -1.0 / 3, 1e-15);
