@@ -1,10 +1,12 @@
 // Random designs of every kind: the stages in a folder with their numbers, words and lists changed
-// at random are read, designed and looked at. Each must give finite numbers or a refusal of one
-// line with a way out, and stop soon when told to.
+// at random are read, designed and looked at: alone, split with the one before, in an analog
+// channel, and as their analog side. Each must give finite numbers or a refusal of one line with a
+// way out, and stop soon when told to.
 //   bench_random FOLDER [COUNT [SEED]]     FOLDER: stage files, tests/fuzz/corpus/stage
 // Ends with 1, and the stage on standard output, where a promise is broken.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/spent.h"
+#include "core/study/analog_side.h"
 #include "core/study/briefs.h"
 #include "core/study/kinds.h"
 #include "core/study/stage_file.h"
@@ -21,6 +23,7 @@
 #include <map>
 #include <mutex>
 #include <nlohmann/json.hpp>
+#include <optional>
 #include <random>
 #include <set>
 #include <thread>
@@ -173,10 +176,10 @@ std::string broken_refusal(const Problem& problem) {
 }
 
 // What is asked of any filter.
-std::string broken_filter(const Filter& filter, double rate_hz) {
+std::string broken_filter(const Filter& filter, const Axis& axis) {
     constexpr double asked_hz[] = {0, 1, 20, 440, 1000, 7777, 20000, 24000};
     for (const double hz : asked_hz) {
-        const ResponsePoint at = filter.response_at(hz, rate_hz);
+        const ResponsePoint at = filter.response_at(hz, axis);
         if (std::isnan(at.magnitude_db) || std::isnan(at.phase_rad)) {
             return "no number at " + std::to_string(hz) + " Hz";
         }
@@ -195,31 +198,66 @@ std::string broken_filter(const Filter& filter, double rate_hz) {
     return {};
 }
 
+enum class Place { alone, split, analog_channel, analog_side };
+constexpr Place places[] = {Place::alone, Place::alone,          Place::alone,
+                            Place::split, Place::analog_channel, Place::analog_side};
+
+const char* name_of(Place place) {
+    switch (place) {
+    case Place::split:
+        return "split with the one before";
+    case Place::analog_channel:
+        return "in an analog channel";
+    case Place::analog_side:
+        return "analog side of a split with the one before";
+    case Place::alone:
+        break;
+    }
+    return "alone";
+}
+
 class Designs {
 public:
     Designs() : study_(brightwater_study()) {}
 
     // What was broken; empty: nothing.
-    std::string try_one(const std::string& text, Counted& counted) {
+    std::string try_one(const std::string& text, Place place, Counted& counted) {
         const auto read = stage_from_json(text);
         if (!read) {
             ++counted.unread;
             return broken_refusal(read.error());
         }
         Channel& channel = study_.channels.front().edit();
-        channel.stages.clear();
-        channel.stages.emplace_back(read->stage);
-        const Watch watch = guard_.begin(text);
+        channel.stages = placed(read->stage, place);
+        channel.domain = place == Place::analog_channel ? Domain::analog : Domain::sampled;
+        before_ = read->stage;
+        const Watch watch = guard_.begin(text + " " + name_of(place));
+        const bool analog_side = place == Place::analog_side;
         std::string broken;
-        const Spent spent = spent_on([&] { broken = design(watch, counted); });
+        const Spent spent = spent_on([&] { broken = design(analog_side, watch, counted); });
         counted.slowest_s = std::max(counted.slowest_s, spent.cpu_s);
         guard_.begin({});
         return broken;
     }
 
 private:
-    std::string design(const Watch& watch, Counted& counted) {
-        Briefs briefs;
+    // The analog side is that of a split, so that it may be of both kinds.
+    Chain placed(const Stage& stage, Place place) const {
+        if (!before_ || (place != Place::split && place != Place::analog_side)) {
+            return {stage};
+        }
+        Stage other = *before_;
+        other.id = "other";
+        Stage split;
+        split.id = "split";
+        split.spec = SplitSpec{{{1, {stage}}, {-0.5, {other}}}};
+        return {split};
+    }
+
+    std::string design(bool analog_side, const Watch& watch, Counted& counted) {
+        Briefs briefs(std::make_shared<DesignStore>(DesignStore::usual_bytes,
+                                                    analog_side ? analog_where_possible()
+                                                                : designer_of_all_kinds()));
         DesignedChain made = briefs.design(study_, *study_.channels.front());
         while (!made.jobs.empty() && !watch.is_stopped()) {
             run(made.jobs.front(), briefs.store(), watch);
@@ -235,10 +273,11 @@ private:
                 return broken;
             }
         }
-        return broken_filter(made.filter, study_.sample_rate_hz);
+        return broken_filter(made.filter, axis_of(study_, *study_.channels.front()));
     }
 
     Study study_;
+    std::optional<Stage> before_;
     Guard guard_;
 };
 
@@ -291,9 +330,11 @@ int main(int argc, char** argv) {
         const std::string name = name_of(file);
         mutator.change(file["stages"]);
         const std::string text = file.dump();
-        const std::string what = designs.try_one(text, by_name[name]);
+        const Place place =
+            places[static_cast<std::size_t>(n / long(seeds.size())) % std::size(places)];
+        const std::string what = designs.try_one(text, place, by_name[name]);
         if (!what.empty() && ++broken <= 20) {
-            std::printf("broken: %s\n  %s\n", what.c_str(), text.c_str());
+            std::printf("broken: %s\n  %s %s\n", what.c_str(), text.c_str(), name_of(place));
             std::fflush(stdout);
         }
     }

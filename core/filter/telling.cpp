@@ -53,12 +53,18 @@ private:
 
 } // namespace
 
+// What has no samples has no ripples of theirs: on an axis without end there would be no end to
+// their steps either.
 bool ripples_too_often(double memory_samples, const TellingRange& range) {
-    return memory_samples * (range.high_hz - range.low_hz) / range.axis.sample_rate_hz
-           > range.most_ripples;
+    return !range.axis.is_analog()
+           && memory_samples * (range.high_hz - range.low_hz) / range.axis.sample_rate_hz
+                  > range.most_ripples;
 }
 
 void add_ripple_hz(double memory_samples, const TellingRange& range, std::vector<double>& out) {
+    if (range.axis.is_analog()) {
+        return;
+    }
     const double step =
         range.axis.sample_rate_hz / (2 * steps_a_ripple * std::max(memory_samples, 1.0));
     const double coarse_from = std::max(range.low_hz, step / (range.grid_ratio - 1));

@@ -177,6 +177,15 @@ TEST(Analog, ItsPhaseIsFollowedInNetworks) {
     EXPECT_LT(sum.response_at(30000, analog).phase_rad, -2 * pi);
 }
 
+// Poles so close that they are not told apart: the phase is followed without them.
+TEST(Analog, ANetworkOfManyEqualPolesIsFollowedInFewSteps) {
+    const std::vector<AnalogSection> sections(12, low_pass(1000, 0.5));
+    const Filter chain{AnalogCascade{sections}};
+    const Filter sum{ParallelSum{{{1, chain}, {1, chain}}}};
+    EXPECT_LT(sum.followed_hz(analog).size(), 20'000U);
+    EXPECT_NEAR(sum.response_at(30000, analog).phase_rad, -24 * std::atan(30.0), 1e-6);
+}
+
 TEST(Analog, RefusesMoreStatesThanAMatrixShouldHave) {
     const std::vector<AnalogSection> most(most_states, first_order(100));
     EXPECT_TRUE(analog_time_response(Filter(AnalogCascade{most}), 1e-3, 2));
