@@ -8,6 +8,7 @@
 #include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
+#include <iterator>
 #include <limits>
 #include <utility>
 
@@ -209,13 +210,16 @@ double fit(Structure& structure, const Tail& wanted, const std::vector<double>& 
 }
 
 // Zeros within a distance of one another, step by step; indices, ascending.
-std::vector<std::size_t> crowd_around(const Structure& zeros, std::size_t first, double near) {
+std::vector<std::size_t> crowd_around(const std::vector<Complex>& zeros, std::size_t first,
+                                      double near) {
     std::vector<std::size_t> crowd{first};
+    std::vector<bool> is_in(zeros.size(), false);
+    is_in[first] = true;
     for (std::size_t next = 0; next < crowd.size(); ++next) {
-        const Complex at = to_double(zeros[crowd[next]].at);
+        const Complex at = zeros[crowd[next]];
         for (std::size_t j = 0; j < zeros.size(); ++j) {
-            if (std::abs(to_double(zeros[j].at) - at) <= near
-                && std::ranges::find(crowd, j) == crowd.end()) {
+            if (!is_in[j] && std::norm(zeros[j] - at) <= near * near) {
+                is_in[j] = true;
                 crowd.push_back(j);
             }
         }
@@ -286,11 +290,14 @@ bool may_be_one(const Structure& zeros, const std::vector<std::size_t>& crowd, d
 Crowds crowds_within(double part, const Structure& zeros) {
     Crowds crowds;
     std::vector<bool> taken(zeros.size(), false);
+    std::vector<Complex> at;
+    std::ranges::transform(zeros, std::back_inserter(at),
+                           [](const Multiple& zero) { return to_double(zero.at); });
     for (std::size_t first = 0; first < zeros.size(); ++first) {
-        const double near = part * std::abs(to_double(zeros[first].at));
-        auto crowd = crowd_around(zeros, first, near);
+        const double near = part * std::abs(at[first]);
+        auto crowd = crowd_around(at, first, near);
         const bool is_apart =
-            crowd == crowd_around(zeros, first, 1.5 * near)
+            crowd == crowd_around(at, first, 1.5 * near)
             && std::ranges::none_of(crowd, [&](std::size_t i) { return taken[i]; });
         if (is_apart && may_be_one(zeros, crowd, near)) {
             for (const std::size_t i : crowd) {
