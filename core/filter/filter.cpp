@@ -145,7 +145,8 @@ std::shared_ptr<const PhaseKnots> Filter::followed_on(const Axis& axis) const {
 
 // Of what is no cascade and no series.
 std::shared_ptr<const PhaseKnots> Filter::phase_knots(const Axis& asked) const {
-    if (is_mixed()) { // the one part goes by Hz, the other by the sample rate
+    // Behind a sampled chain: analog parts go by Hz, what stands beside them by the sample rate.
+    if ((is_analog() && !asked.is_analog()) || is_mixed()) {
         return followed_on(asked);
     }
     std::call_once(held_->followed, [&] {

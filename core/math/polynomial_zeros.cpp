@@ -393,7 +393,7 @@ std::optional<std::vector<Complex>> single_zeros(std::span<const double> c,
 
 std::optional<std::vector<Complex>> zeros_without_origin(std::span<const double> c,
                                                          const std::function<bool()>& is_stopped) {
-    const auto zeros = single_zeros(c, is_stopped);
+    auto zeros = single_zeros(c, is_stopped);
     if (!zeros || zeros->empty()) {
         return zeros;
     }

@@ -101,11 +101,14 @@ TEST(Unwrap, AnalogPartsBesideSampledOnesAreFollowedOnTheAxisThatIsAsked) {
     EXPECT_TRUE(mixed.is_mixed());
     EXPECT_FALSE(Filter(one_pole).is_mixed());
     EXPECT_FALSE(Filter(Taps(taps)).is_mixed());
+    const Filter analog(ParallelSum{{{1, Filter(one_pole)}, {-0.5, Filter(one_pole)}}});
     for (const double at : {44100.0, 96000.0}) {
         const Axis axis(at);
-        const auto followed = mixed.followed_hz(axis);
-        EXPECT_GT(followed.size(), 100U);
-        EXPECT_LE(*std::ranges::max_element(followed), at / 2);
+        for (const Filter& filter : {mixed, analog}) {
+            const auto followed = filter.followed_hz(axis);
+            EXPECT_GT(followed.size(), 100U);
+            EXPECT_LE(*std::ranges::max_element(followed), at / 2);
+        }
         const auto grid = FrequencyGrid::from_frequencies({200, 0.45 * at}, axis);
         const Response response = mixed.response(*grid);
         // The pure delay of 30 samples; a tenth more or less turns it by a tenth at most.
