@@ -2,6 +2,7 @@
 #include "core/filter/cascade.h"
 
 #include "core/base/units.h"
+#include "core/filter/beside_pole.h"
 #include "core/math/complex_parts.h"
 
 #include <algorithm>
@@ -239,10 +240,12 @@ FilterValue value_of(const std::vector<SectionOnCircle>& terms, const CirclePoin
     const auto slope = [&](const CircleQuadratic& q) {
         return std::complex<double>(-q.slope * at.sine / 2, q.skew * at.cosine);
     };
+    constexpr double floor = 1e-16; // of a denominator whose a0 is 1
     Product all{1, 0};
     for (const SectionOnCircle& section : terms) {
         const std::complex<double> d = here(section.denominator);
-        const std::complex<double> over = inverse_of(d);
+        const std::complex<double> over =
+            inverse_of(d == 0.0 ? beside_pole(slope(section.denominator), floor) : d);
         all.multiply(here(section.numerator), slope(section.numerator));
         all.multiply(over, times(-slope(section.denominator), times(over, over)));
     }

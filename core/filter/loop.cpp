@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/filter/loop.h"
 
+#include "core/filter/beside_pole.h"
 #include "core/filter/form.h"
 #include "core/filter/stepper.h"
 #include "core/math/complex_parts.h"
@@ -44,13 +45,6 @@ public:
     }
 
 private:
-    // On a pole, as far as rounding lets that be told, the response has no bounds: it is as large
-    // as can be told, with the phase of just above.
-    static std::complex<double> beside_pole(const std::complex<double>& slope, double floor) {
-        const double steep = size_of(slope);
-        return steep > 0 ? slope * (floor / steep) : floor;
-    }
-
     std::shared_ptr<const Prober> forward_, feedback_;
     double factor_;
 };

@@ -419,5 +419,19 @@ TEST(Forms, LongTapsAreRightTo1e12OfThePeak) {
     EXPECT_LT(worst, 1e-12 * peak);
 }
 
+// 1 / (1 + z^-1) has no bounds at half the rate, 1 / (1 - z^-1)^2 none at 0 Hz: where they are
+// added to something, so has the sum.
+TEST(Forms, ASumOnAPoleOfABranchIsAsLargeAsCanBeTold) {
+    const Filter half(Cascade{{Biquad{1, 0, 0, 1, 0}}}), twice(Cascade{{Biquad{1, 0, 0, -2, 1}}});
+    for (const auto& [branch, hz] : {std::pair(half, rate / 2), std::pair(twice, 0.0)}) {
+        const Filter sum(ParallelSum{{{1, Filter(Gain{2})}, {-0.5, branch}}});
+        const ResponsePoint at = sum.response_at(hz, rate);
+        EXPECT_GT(at.magnitude_db, 280);
+        EXPECT_TRUE(std::isfinite(at.magnitude_db) && std::isfinite(at.phase_rad));
+        EXPECT_NEAR(sum.response_at(1000, rate).magnitude_db,
+                    20 * std::log10(std::abs(2.0 - 0.5 * Probe(branch, rate).value(1000).h)), 1e-9);
+    }
+}
+
 } // namespace
 } // namespace syntonon
