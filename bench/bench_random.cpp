@@ -325,6 +325,7 @@ int main(int argc, char** argv) {
     Designs designs;
     std::map<std::string, Counted> by_name;
     int broken = 0;
+    std::string before; // what it may be split with
     for (long n = 0; n < count; ++n) {
         Json file = seeds[static_cast<std::size_t>(n) % seeds.size()];
         const std::string name = name_of(file);
@@ -334,9 +335,11 @@ int main(int argc, char** argv) {
             places[static_cast<std::size_t>(n / long(seeds.size())) % std::size(places)];
         const std::string what = designs.try_one(text, place, by_name[name]);
         if (!what.empty() && ++broken <= 20) {
-            std::printf("broken: %s\n  %s %s\n", what.c_str(), text.c_str(), name_of(place));
+            std::printf("broken: %s\n  %s %s: %s\n", what.c_str(), text.c_str(), name_of(place),
+                        before.c_str());
             std::fflush(stdout);
         }
+        before = text;
     }
     std::printf("%-34s %9s %9s %9s %8s %10s\n", "stage", "designed", "refused", "not read",
                 "stopped", "slowest, s");
