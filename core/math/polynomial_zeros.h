@@ -35,8 +35,8 @@ std::optional<PolynomialZeros>
 polynomial_zeros(std::span<const double> c,
                  const std::function<bool()>& is_stopped = never_stopped);
 
-// The greatest magnitude of a zero, infinite where polynomial_zeros() has nothing. Above a degree of
-// 32 zeros that rounding drove apart are not put together again, which takes most of the time.
+// The greatest magnitude of a zero, infinite where polynomial_zeros() has nothing. Above a degree
+// of 32 zeros that rounding drove apart are not put together again, which takes most of the time.
 double greatest_zero(std::span<const double> c);
 
 // leading prod(z - zero), conjugates written out: the coefficients, highest power first, each
