@@ -165,9 +165,10 @@ void transfer(std::string_view bytes) {
     const auto again = read_transfer(*text);
     const bool all_zero =
         std::ranges::all_of(read->coefficients.numerator, [](double b) { return b == 0; });
-    // Factors may come to more than an equation's delays may; the refusal names them as its way out.
-    const std::size_t order = std::max(read->coefficients.numerator.size(),
-                                       read->coefficients.denominator.size()) - 1;
+    // Factors may come to more than an equation's delays may; the refusal names them as its way
+    // out.
+    const std::size_t order =
+        std::max(read->coefficients.numerator.size(), read->coefficients.denominator.size()) - 1;
     promise(again.has_value() || all_zero || order > most_recursion_order,
             "an equation that was written can be read");
 }
