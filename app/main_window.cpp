@@ -52,12 +52,6 @@ bool is_bare(const Study& study) {
 
 } // namespace
 
-// Panes end their work when they are hidden, and tell the session. The base class would hide what a
-// signal ended in sight only when the session is gone.
-MainWindow::~MainWindow() {
-    hide();
-}
-
 MainWindow::MainWindow(std::shared_ptr<DesignStore> store)
     : session_(nullptr, std::move(store)), files_(session_), top_bar_(new TopBar(session_)),
       message_(new MessageBar), frame_(new DeskFrame), rail_(new Rail(session_)),
@@ -98,6 +92,12 @@ MainWindow::MainWindow(std::shared_ptr<DesignStore> store)
     show_desk(Desk::shape);
     show_what_is_there();
     show_title();
+}
+
+// Panes end their work when they are hidden, and tell the session. The base class would hide what a
+// signal ended in sight only when the session is gone.
+MainWindow::~MainWindow() {
+    hide();
 }
 
 void MainWindow::lay_out() {

@@ -549,12 +549,12 @@ void DeliverDesk::show_written(const std::vector<ToWrite>& one,
         return;
     }
     QSettings().setValue(folder_key, asked.folder);
-    preview_->forget_permission();
     const QString done = files->size() == 1 ? tr("1 file") : tr("%1 files").arg(files->size());
     if (!is_shown) {
         preview_->say(tr("● %1%2 written and read back.").arg(whose, done), false);
         return;
     }
+    preview_->forget_permission();
     const Deviation worst = show_proof(*files);
     show_outlook();
     preview_->say(tr("● %1 written and read back. Greatest deviation from the design: %2 in a "

@@ -27,8 +27,9 @@ struct Filter::Held {
     mutable std::optional<Expected<Rational>> rational;
     mutable std::once_flag asked_stability;
     mutable std::optional<Expected<Stability>> stability;
-    mutable std::once_flag followed;
-    mutable std::shared_ptr<const PhaseKnots> knots;
+    mutable std::mutex following;
+    mutable std::optional<Axis> followed_on;
+    mutable std::shared_ptr<const PhaseKnots> knots; // on that axis
 };
 
 namespace {
@@ -145,14 +146,15 @@ std::shared_ptr<const PhaseKnots> Filter::followed_on(const Axis& axis) const {
 
 // Of what is no cascade and no series.
 std::shared_ptr<const PhaseKnots> Filter::phase_knots(const Axis& asked) const {
-    // Behind a sampled chain: analog parts go by Hz, what stands beside them by the sample rate.
-    if ((is_analog() && !asked.is_analog()) || is_mixed()) {
-        return followed_on(asked);
+    // Behind a sampled chain analog parts go by Hz, what stands beside them by the sample rate. Of
+    // a sampled filter only the frequency by the sample rate matters; see phase_knots.
+    const bool goes_by_both = is_mixed() || (is_analog() && !asked.is_analog());
+    const Axis axis = goes_by_both ? asked : is_analog() ? analog_knots_axis : Axis(48000);
+    const std::lock_guard lock(held_->following);
+    if (held_->followed_on != axis) {
+        held_->knots = followed_on(axis);
+        held_->followed_on = axis;
     }
-    std::call_once(held_->followed, [&] {
-        // Of a sampled filter only the frequency by the sample rate matters; see phase_knots.
-        held_->knots = followed_on(is_analog() ? analog_knots_axis : Axis(48000));
-    });
     return held_->knots;
 }
 
