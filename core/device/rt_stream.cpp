@@ -66,9 +66,10 @@ Expected<void> RtStream::start() {
     return {};
 }
 
-// The system's thread ends without a word when the device goes: blocks no longer come.
+// The system's thread ends without a word when the device goes: blocks no longer come. But a
+// server that was idle may have two seconds of silence ready, and play them first.
 bool RtStream::is_lost() const {
-    constexpr double patience_s = 2;
+    constexpr double patience_s = 6;
     const auto last =
         Clock::time_point(Clock::duration(last_call_.load(std::memory_order_relaxed)));
     return lost_.load(std::memory_order_relaxed)

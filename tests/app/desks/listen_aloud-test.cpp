@@ -46,9 +46,12 @@ protected:
         ADD_FAILURE() << name;
         return *transport().choice_buttons().front();
     }
-    bool plays_on() {
+    testing::AssertionResult plays_on() {
         const std::size_t before = listening().position();
-        return QTest::qWaitFor([&] { return listening().position() != before; }, 20'000);
+        return QTest::qWaitFor([&] { return listening().position() != before; }, 20'000)
+                   ? testing::AssertionSuccess()
+                   : testing::AssertionFailure() << "it stands at " << before << ": "
+                                                 << listening().problem().toStdString();
     }
     test::PulseServer server;
 };
