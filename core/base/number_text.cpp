@@ -65,6 +65,13 @@ std::string frequency_text(double hz, int digits) {
     return plain_text(kilo ? hz / 1000.0 : hz, digits) + (kilo ? " kHz" : " Hz");
 }
 
+std::string frequency_range_text(double from_hz, double to_hz, int digits) {
+    const bool kilo = std::abs(to_hz) >= 1000.0;
+    const double unit = kilo ? 1000.0 : 1.0;
+    return plain_text(from_hz / unit, digits) + "–" + plain_text(to_hz / unit, digits)
+           + (kilo ? " kHz" : " Hz");
+}
+
 std::string time_text(double seconds, int digits) {
     const double size = std::abs(seconds);
     return size >= 1                   ? plain_text(seconds, digits) + " s"

@@ -24,6 +24,9 @@ std::string signed_text(double value, int places);
 // A frequency as a person writes it: "870 Hz", "2.41 kHz", "16 kHz". `digits` significant digits.
 std::string frequency_text(double hz, int digits = 3);
 
+// Two of them in one unit, the upper one's: "40–250 Hz", "0.25–16 kHz".
+std::string frequency_range_text(double from_hz, double to_hz, int digits = 3);
+
 // A time as a person writes it: "24 µs", "1.16 ms", "63.5 s".
 std::string time_text(double seconds, int digits = 3);
 

@@ -381,7 +381,7 @@ std::string band_text(const CrossoverSpec& spec) {
         return "to " + text(all[0]);
     }
     return way == all.size() ? "from " + text(all.back())
-                             : text(all[way - 1]) + "–" + text(all[way]);
+                             : frequency_range_text(all[way - 1], all[way], 4);
 }
 
 } // namespace

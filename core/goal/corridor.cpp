@@ -116,9 +116,7 @@ std::string range_text(double from_hz, double to_hz) {
     if (to_hz >= greatest_analog_hz) { // as good as no end
         return fmt::format("from {}", frequency_text(from_hz, 4));
     }
-    const bool kilo = to_hz >= 1000;
-    const double unit = kilo ? 1000 : 1;
-    return fmt::format("{:.4g}–{:.4g} {}", from_hz / unit, to_hz / unit, kilo ? "kHz" : "Hz");
+    return frequency_range_text(from_hz, to_hz, 4);
 }
 
 } // namespace syntonon

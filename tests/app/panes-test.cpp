@@ -5,12 +5,15 @@
 #include "app/panes/numbers_pane.h"
 #include "app/panes/roots/roots_pane.h"
 #include "app/panes/time_pane.h"
+#include "app/widgets/page_stack.h"
 #include "core/base/number_text.h"
 #include "core/base/units.h"
 
 #include <QClipboard>
+#include <QLabel>
 #include <QPushButton>
 #include <QSignalSpy>
+#include <QVBoxLayout>
 #include <QWheelEvent>
 #include <cmath>
 #include <numeric>
@@ -45,6 +48,51 @@ TEST_F(Panes, RootSharesAreLargestFirstAndLeaveOutWhatIsOff) {
     for (const RootShare& share : root_shares(session(), 500)) {
         EXPECT_NE(share.stage, id(1));
     }
+}
+
+// Words on a page that is not seen; counts how often their lines are broken.
+class CountedWords : public QLabel {
+public:
+    explicit CountedWords(int* count)
+        : QLabel("Words that need more than one line"), count_(count) {
+        setWordWrap(true);
+    }
+    int heightForWidth(int width) const override {
+        ++*count_;
+        return QLabel::heightForWidth(width);
+    }
+
+private:
+    int* count_;
+};
+
+TEST(PageStack, LinesOfAPageThatIsNotSeenAreNotBroken) {
+    QWidget host;
+    auto* column = new QVBoxLayout(&host);
+    auto* elsewhere = new QLabel("Elsewhere");
+    elsewhere->setWordWrap(true);
+    auto* pages = new PageStack;
+    column->addWidget(elsewhere);
+    column->addWidget(pages, 1);
+    int seen = 0, unseen = 0;
+    for (int* count : {&seen, &unseen}) {
+        auto* page = new QWidget;
+        (new QVBoxLayout(page))->addWidget(new CountedWords(count));
+        pages->addWidget(page);
+    }
+    host.resize(300, 400);
+    host.show();
+    QTest::qWait(20);
+    seen = unseen = 0;
+    elsewhere->setText(QString("Elsewhere, longer and longer ").repeated(5));
+    host.resize(250, 380);
+    QTest::qWait(20);
+    EXPECT_GT(seen, 0);
+    EXPECT_EQ(unseen, 0);
+    EXPECT_EQ(pages->geometry().bottom(), column->contentsRect().bottom()) << "all room is theirs";
+    pages->setCurrentIndex(1);
+    QTest::qWait(20);
+    EXPECT_GT(unseen, 0);
 }
 
 TEST_F(Panes, AClickOnARootSelectsItsStage) {

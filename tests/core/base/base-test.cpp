@@ -69,6 +69,9 @@ TEST(NumberText, WritesForPeople) {
     EXPECT_EQ(frequency_text(870), "870 Hz");
     EXPECT_EQ(frequency_text(2412), "2.41 kHz");
     EXPECT_EQ(frequency_text(16000), "16 kHz");
+    EXPECT_EQ(frequency_range_text(40, 250), "40–250 Hz");
+    EXPECT_EQ(frequency_range_text(300, 2412), "0.3–2.41 kHz");
+    EXPECT_EQ(frequency_range_text(300, 2412, 4), "0.3–2.412 kHz");
     EXPECT_EQ(time_text(63.54), "63.5 s");
     EXPECT_EQ(time_text(0.00116), "1.16 ms");
     EXPECT_EQ(time_text(-0.020833), "-20.8 ms");

@@ -188,8 +188,8 @@ TEST(Crossover, RefusesWhatIsNone) {
 TEST(Crossover, SaysWhatItIs) {
     auto spec = crossover(CrossoverFamily::linkwitz_riley, 4, {300, 2000});
     spec.way = 2;
-    EXPECT_EQ(title_of(spec), "Mid 300 Hz–2 kHz");
-    EXPECT_EQ(spoken_name_of(spec), "Crossover 300 Hz–2 kHz");
+    EXPECT_EQ(title_of(spec), "Mid 0.3–2 kHz");
+    EXPECT_EQ(spoken_name_of(spec), "Crossover 0.3–2 kHz");
     EXPECT_EQ(summary_of(spec), "Linkwitz-Riley 4");
     EXPECT_EQ(way_name(2, 3), "Mid");
     EXPECT_EQ(way_name(2, 4), "Low mid");
