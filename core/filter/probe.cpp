@@ -17,6 +17,10 @@ constexpr double tolerable_delay_error_samples = 1e-3;
 
 double level_db(const FilterValue& value) {
     const double size = size_of(value.h);
+    if (!std::isfinite(size)
+        || !std::isfinite(value.floor)) { // a product of many, all of them large
+        return db_from_ratio(std::numeric_limits<double>::max());
+    }
     return size > value.floor ? db_from_ratio(size) : -std::numeric_limits<double>::infinity();
 }
 
@@ -42,11 +46,11 @@ double rise_of(const FilterValue& value, bool around_peak) {
 namespace {
 
 double phase_rad(const FilterValue& here, const CirclePoint& at, Side side) {
-    if (size_of(here.h) > here.floor) {
-        return std::arg(here.h);
-    }
     const bool from_below = at.hz > 0 && (side == Side::below || at.is_end());
-    return std::arg(from_below ? -here.slope : here.slope);
+    const double phase = size_of(here.h) > here.floor ? std::arg(here.h)
+                         : from_below                 ? std::arg(-here.slope)
+                                                      : std::arg(here.slope);
+    return std::isnan(phase) ? 0 : phase; // of what is beyond all numbers none can be told
 }
 
 } // namespace

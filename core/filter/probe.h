@@ -20,7 +20,8 @@ struct FilterValue {
     double floor = 0;
 };
 
-double level_db(const FilterValue& value); // -infinity below the floor
+// -infinity below the floor; that of the greatest number where H is beyond it.
+double level_db(const FilterValue& value);
 // -Im(H'/H). NaN where the level vanishes, and so close to there that rounding would move the delay
 // by more than a thousandth of a sample.
 double group_delay_samples(const FilterValue& value);

@@ -15,6 +15,7 @@
 #include <complex>
 #include <fmt/format.h>
 #include <gtest/gtest.h>
+#include <limits>
 #include <numbers>
 #include <random>
 #include <thread>
@@ -430,6 +431,17 @@ TEST(Forms, ASumOnAPoleOfABranchIsAsLargeAsCanBeTold) {
         EXPECT_TRUE(std::isfinite(at.magnitude_db) && std::isfinite(at.phase_rad));
         EXPECT_NEAR(sum.response_at(1000, rate).magnitude_db,
                     20 * std::log10(std::abs(2.0 - 0.5 * Probe(branch, rate).value(1000).h)), 1e-9);
+    }
+}
+
+// 231^300 is no number that a double holds; its phase is anybody's guess.
+TEST(Forms, ASumBeyondAllNumbersIsAsLargeAsTheGreatestOfThem) {
+    const Filter large(Cascade{std::vector(300, Biquad{200, 30, 1, 0, 0})});
+    const Filter sum(ParallelSum{{{1, Filter(Gain{2})}, {-0.5, large}}});
+    for (const double hz : {0.0, 1000.0, rate / 2}) {
+        const ResponsePoint at = sum.response_at(hz, rate);
+        EXPECT_NEAR(at.magnitude_db, 20 * std::log10(std::numeric_limits<double>::max()), 1e-9);
+        EXPECT_TRUE(std::isfinite(at.phase_rad));
     }
 }
 
