@@ -107,12 +107,16 @@ std::optional<std::vector<Complex>> polynomial_roots(std::span<const double> c) 
     const double degree = static_cast<double>(rest.size() - 1);
     const double radius =
         degree > 0 ? std::pow(std::abs(rest.back() / rest.front()), 1 / degree) : 1;
+    if (!std::isnormal(radius * radius)) { // what is between the roots could not be told
+        return std::nullopt;
+    }
     auto roots = roots_at_once([&](Complex z) { return log_derivative_of(rest, z); },
                                rest.size() - 1, radius);
-    if (roots) {
-        pair_conjugates(*roots);
-        roots->resize(roots->size() + at_origin, Complex(0, 0));
+    if (!roots || !std::ranges::all_of(*roots, is_finite)) {
+        return std::nullopt;
     }
+    pair_conjugates(*roots);
+    roots->resize(roots->size() + at_origin, Complex(0, 0));
     return roots;
 }
 

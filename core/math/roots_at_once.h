@@ -23,7 +23,8 @@ roots_at_once(const LogDerivative& log_derivative, std::size_t degree, double st
               std::span<const std::complex<double>> near = {});
 
 // The zeros of sum c[k] z^(count - 1 - k), real coefficients, leading one first and not 0;
-// conjugate pairs are made exact and stand together, the upper one first. Nothing as above.
+// conjugate pairs are made exact and stand together, the upper one first. Nothing as above, and
+// where they are so large or small that their squares are no numbers.
 std::optional<std::vector<std::complex<double>>> polynomial_roots(std::span<const double> c);
 
 // Makes numbers that nearly are one another's conjugates so exactly, and what is nearly real real;

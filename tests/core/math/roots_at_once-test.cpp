@@ -59,6 +59,12 @@ TEST(PolynomialRoots, TrailingZerosAreRootsAtTheOrigin) {
     EXPECT_LT(distance_to_nearest(*roots, 0.5), 1e-15);
 }
 
+TEST(PolynomialRoots, ThatAreBeyondSquaresAreNotFound) {
+    EXPECT_FALSE(polynomial_roots(std::vector<double>{1e-12, 0.0148, -1e300})) << "near 1e156";
+    EXPECT_FALSE(polynomial_roots(std::vector<double>{1e300, 0, 1e-100})) << "near 1e-200";
+    EXPECT_EQ(polynomial_roots(std::vector<double>{1e-150, 1, 1e-150})->size(), 2U);
+}
+
 TEST(PolynomialRoots, OfAConstantAreNone) {
     EXPECT_TRUE(polynomial_roots(std::vector<double>{3})->empty());
     EXPECT_TRUE(polynomial_roots(std::vector<double>{})->empty());
