@@ -369,7 +369,7 @@ Working working_of(const CrossoverSpec& spec, const Filter& filter, const Axis& 
     return shown;
 }
 
-// "to 300 Hz", "300 Hz–2 kHz", "from 2 kHz".
+// "to 300 Hz", "0.3–2 kHz", "from 2 kHz".
 std::string band_text(const CrossoverSpec& spec) {
     const auto& all = spec.frequencies_hz;
     const auto way = static_cast<std::size_t>(std::max(spec.way, 1)) - 1;

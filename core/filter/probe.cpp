@@ -17,11 +17,13 @@ constexpr double tolerable_delay_error_samples = 1e-3;
 
 double level_db(const FilterValue& value) {
     const double size = size_of(value.h);
-    if (!std::isfinite(size)
-        || !std::isfinite(value.floor)) { // a product of many, all of them large
-        return db_from_ratio(std::numeric_limits<double>::max());
+    constexpr double greatest = std::numeric_limits<double>::max();
+    if (size > value.floor && size <= greatest) {
+        return db_from_ratio(size);
     }
-    return size > value.floor ? db_from_ratio(size) : -std::numeric_limits<double>::infinity();
+    const bool is_number = size <= greatest && value.floor <= greatest;
+    // Beyond: a product of many, all of them large.
+    return is_number ? -std::numeric_limits<double>::infinity() : db_from_ratio(greatest);
 }
 
 double group_delay_samples(const FilterValue& value) {

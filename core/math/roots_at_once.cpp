@@ -105,8 +105,9 @@ std::optional<std::vector<Complex>> polynomial_roots(std::span<const double> c) 
     }
     const auto rest = c.first(c.size() - at_origin);
     const double degree = static_cast<double>(rest.size() - 1);
-    const double radius =
-        degree > 0 ? std::pow(std::abs(rest.back() / rest.front()), 1 / degree) : 1;
+    const double radius = degree > 0 ? std::pow(std::abs(rest.back()), 1 / degree)
+                                           / std::pow(std::abs(rest.front()), 1 / degree)
+                                     : 1;
     if (!std::isnormal(radius * radius)) { // what is between the roots could not be told
         return std::nullopt;
     }
