@@ -159,8 +159,10 @@ std::optional<LaneStack::Beyond> LaneStack::beyond(Lane lane) const {
     const LaneRange& shown = range(lane);
     Beyond found;
     for (const LaneCurve& curve : content_->curves_in_work()) {
-        if (const auto extent = extent_of(curve, lane)) {
-            found.low = std::min(found.low, extent->first);
+        const auto extent = extent_of(curve, lane);
+        if (extent && std::isfinite(extent->second)) { // silence reaches nowhere
+            const bool ends = std::isfinite(extent->first);
+            found.low = std::min(found.low, ends ? extent->first : extent->second);
             found.high = std::max(found.high, extent->second);
         }
     }

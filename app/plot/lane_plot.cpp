@@ -218,6 +218,7 @@ void LanePlot::set_view(const LaneView& view) {
         lay_out();
         canvas_->plotLayout()->update(QCPLayoutElement::upLayout);
     }
+    keep_showable(LaneZoom{});
     apply_axes();
 }
 
@@ -260,8 +261,23 @@ bool LanePlot::shows_all_frequencies() const {
 }
 
 void LanePlot::set_zoom(const LaneZoom& zoom) {
+    const LaneZoom before = zoom_;
     zoom_ = zoom;
+    keep_showable(before);
     apply_axes();
+}
+
+// Levels far from all use are one number as ratios, or none; a zero's level ends no axis.
+void LanePlot::keep_showable(const LaneZoom& otherwise) {
+    for (const Lane lane : all_lanes) {
+        const double low = axis_of(lane, range(lane).low), high = axis_of(lane, range(lane).high);
+        if (!(std::isfinite(high - low) && low < high)) {
+            zoom_.of(lane) = otherwise.of(lane);
+        }
+    }
+    if (!(zoom_.low_hz < zoom_.high_hz && (view_.linear_frequency || zoom_.low_hz > 0))) {
+        std::tie(zoom_.low_hz, zoom_.high_hz) = whole_frequencies();
+    }
 }
 
 double LanePlot::height_of(Lane lane) const {

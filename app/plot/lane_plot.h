@@ -73,6 +73,7 @@ public:
     // Room kept free to the right of the lanes.
     void set_side_room(int pixels);
     const LaneZoom& zoom() const { return zoom_; }
+    // A range that no axis can show leaves its lane as it was.
     void set_zoom(const LaneZoom& zoom);
     const LaneRange& range(Lane lane) const { return zoom_.of(lane); }
     // The frequencies shown when nothing is magnified.
@@ -125,6 +126,7 @@ private:
     static std::size_t index(Lane lane) { return static_cast<std::size_t>(lane); }
     void lay_out();
     void apply_axes();
+    void keep_showable(const LaneZoom& otherwise);
     double height_of(Lane lane) const; // before the layout has been worked out, too
     double axis_of(Lane lane, double value) const;
     double value_of(Lane lane, double axis) const;

@@ -181,8 +181,8 @@ void LaneStack::magnify_finding(const Finding& finding) {
     const auto point = session_.point_at(std::min(hz, axis().end_hz()));
     // Values and limits are deviations; on the lane the limit lies as far from the curve.
     const double away = finding.value && finding.limit ? *finding.limit - *finding.value : 0;
-    if (point && finding.quantity == Quantity::level && point->predicted_db
-        && finding.unit == "dB") {
+    if (point && finding.quantity == Quantity::level && finding.unit == "dB" && point->predicted_db
+        && std::isfinite(*point->predicted_db + away)) {
         zoomed.of(Lane::magnitude) = around(*point->predicted_db, *point->predicted_db + away, 0.5);
     } else if (point && finding.quantity == Quantity::delay
                && std::isfinite(point->chain.group_delay_samples)) {

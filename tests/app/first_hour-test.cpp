@@ -16,6 +16,7 @@
 #include <QTreeWidget>
 #include <QUndoView>
 #include <cmath>
+#include <limits>
 
 namespace syntonon {
 namespace {
@@ -133,6 +134,43 @@ TEST_F(FirstHour, ADelayThatLeavesItsLaneIsSaidAndShown) {
                       lanes().rect_of(Lane::delay).topLeft() + QPoint(20, 10));
     EXPECT_GE(lanes().range(Lane::delay).high, 45);
     EXPECT_TRUE(lanes().beyond_text(Lane::delay).isEmpty());
+}
+
+TEST_F(FirstHour, AFindingInSilenceLeavesTheLanesAtNumbers) {
+    const LaneRange before = lanes().range(Lane::magnitude);
+    use_stages({stage_of(TapsSpec{std::make_shared<const std::vector<double>>(4, 0.0)})});
+    Finding finding;
+    finding.requirement = "corridor 900–1100 Hz";
+    finding.quantity = Quantity::level;
+    finding.unit = "dB";
+    finding.worst_hz = 1000;
+    ASSERT_FALSE(std::isfinite(session().point_at(1000)->predicted_db.value_or(0)));
+    lanes().magnify_finding(finding);
+    EXPECT_EQ(lanes().range(Lane::magnitude), before);
+    EXPECT_NEAR(lanes().zoom().high_hz, 1000 * std::sqrt(2), 1e-6);
+
+    lanes().redraw_now();
+    lanes().show_all_of(Lane::magnitude);
+    EXPECT_TRUE(std::isfinite(lanes().y_of(Lane::magnitude, 0)));
+}
+
+TEST_F(FirstHour, ARangeThatNoAxisCanShowIsNotTaken) {
+    const LaneZoom before = lanes().zoom();
+    LaneZoom other = before;
+    other.of(Lane::magnitude) = {std::numeric_limits<double>::quiet_NaN(), 6, 0};
+    other.of(Lane::delay) = {3, 3, 0};
+    other.low_hz = 0; // has no logarithm
+    lanes().set_zoom(other);
+    EXPECT_EQ(lanes().zoom(), before);
+
+    other = before;
+    other.of(Lane::magnitude) = {-10000, -8000, 0}; // both 0 as a ratio
+    lanes().set_zoom(other);
+    EXPECT_EQ(lanes().zoom(), other);
+    LaneView view = lanes().view();
+    view.level = LevelScale::linear_ratio;
+    lanes().change_view(view);
+    EXPECT_TRUE(std::isfinite(lanes().y_of(Lane::magnitude, -10000)));
 }
 
 TEST_F(FirstHour, TakesWithoutAChainDrawNoFlatLines) {
