@@ -4,7 +4,8 @@
 // Now and then the study is written and read again, and all that was done is undone and done again:
 // both must leave it as it was. Ends with 1 where they do not; the log of what was done last is
 // then on standard output, and can be had again by the seed. A warning of Qt ends it as well:
-// nobody meant to draw what is no number. SPDX-License-Identifier: GPL-3.0-or-later
+// nobody meant to draw what is no number. So does what a sanitizer finds, with the same log.
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/help/manual_window.h"
 #include "app/main_window.h"
 #include "app/top_bar.h"
@@ -30,6 +31,11 @@
 #include <ctime>
 #include <deque>
 #include <random>
+#include <utility>
+
+#ifdef __SANITIZE_ADDRESS__
+#include <sanitizer/common_interface_defs.h>
+#endif
 
 namespace {
 
@@ -329,15 +335,19 @@ bool undoes_and_redoes(Session& session) {
     return true;
 }
 
+void tell_last() {
+    if (const Monkey* told = std::exchange(Monkey::at_work, nullptr)) {
+        told->tell();
+    }
+    std::fflush(stdout);
+}
+
 void end_at_warning(QtMsgType type, const QMessageLogContext&, const QString& words) {
     const bool is_of_platform =
         words.startsWith("This plugin does not support") || words.startsWith("QStandardPaths");
     if (type != QtDebugMsg && type != QtInfoMsg && !is_of_platform) {
         std::printf("broken: Qt says: %s\n", qUtf8Printable(words));
-        if (Monkey::at_work != nullptr) {
-            Monkey::at_work->tell();
-        }
-        std::fflush(stdout);
+        tell_last();
         std::abort();
     }
 }
@@ -350,6 +360,9 @@ int main(int argc, char** argv) {
     }
     qputenv("QT_QPA_PLATFORM", "offscreen");
     qInstallMessageHandler(&end_at_warning);
+#ifdef __SANITIZE_ADDRESS__
+    __sanitizer_set_death_callback(&tell_last);
+#endif
     QApplication application(argc, argv);
     QCoreApplication::setApplicationName("syntonon-monkey");
     QCoreApplication::setOrganizationName("syntonon");
