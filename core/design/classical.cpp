@@ -293,11 +293,8 @@ std::string title_of(const Spec& spec) {
 
 std::string summary_of(const Spec& spec) {
     const auto& edges = spec.by_tolerances ? spec.tolerances.pass_edges_hz : spec.edges_hz;
-    std::string text = frequency_text(edges[0], 4);
-    if (has_two_edges(spec.band)) {
-        text += "–" + frequency_text(edges[1], 4);
-    }
-    return text
+    return (has_two_edges(spec.band) ? frequency_range_text(edges[0], edges[1], 4)
+                                     : frequency_text(edges[0], 4))
            + (spec.by_tolerances
                   ? fmt::format(", {:.3g} dB down", stop_attenuation_db_of(spec.tolerances))
                   : fmt::format(", order {}", spec.order));

@@ -54,8 +54,12 @@ CurvesPane::CurvesPane(Session& session, QWidget* parent)
 
 void CurvesPane::follow() {
     connect(rename_, &QPushButton::clicked, this, [this] {
-        table_->setFocus();
-        table_->editItem(table_->item(table_->currentRow(), position));
+        QTableWidgetItem* name = table_->item(table_->currentRow(), position);
+        if (name != nullptr
+            && !table_->isPersistentEditorOpen(name)) { // a second click finds it open
+            table_->setFocus();
+            table_->editItem(name);
+        }
     });
     connect(colour_, &QPushButton::clicked, this, &CurvesPane::choose_colour);
     connect(remove_, &QPushButton::clicked, this, [this] {

@@ -118,6 +118,25 @@ TEST_F(Measure, DrawsPhaseAndDelayWhereACurveHasPhase) {
     EXPECT_FALSE(extent(Lane::delay));
 }
 
+TEST_F(Measure, AsksForANameOnceHoweverOftenRenameIsClicked) {
+    take(1);
+    static int complaints;
+    complaints = 0;
+    const auto before =
+        qInstallMessageHandler([](QtMsgType, const QMessageLogContext&, const QString& words) {
+            complaints += words.contains("editing failed") ? 1 : 0;
+        });
+    for (auto* button : desk().curves()->findChildren<QPushButton*>()) {
+        if (button->text() == "Rename") {
+            button->click();
+            button->click();
+        }
+    }
+    qInstallMessageHandler(before);
+    EXPECT_TRUE(table().isPersistentEditorOpen(table().item(1, CurvesPane::position)));
+    EXPECT_EQ(complaints, 0);
+}
+
 TEST_F(Measure, RenamesRecoloursRemovesAndAssigns) {
     take(1);
     EXPECT_EQ(session().curve_in_hand().id(), "zenith-b");

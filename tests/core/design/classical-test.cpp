@@ -367,6 +367,12 @@ TEST(Classical, LeastPeakOrderPeaksNoHigher) {
     EXPECT_LT(greatest(), descending - 10);
 }
 
+TEST(Classical, NamesItsBandInOneUnit) {
+    EXPECT_EQ(summary_of(by_order(Family::butterworth, Band::band_pass, 4, 300, 2000)),
+              "0.3–2 kHz, order 4");
+    EXPECT_EQ(summary_of(by_order(Family::butterworth, Band::low_pass, 3, 900)), "900 Hz, order 3");
+}
+
 TEST(Classical, ShowsItsWorkingInTheOrderOfATextbook) {
     ClassicalSpec spec =
         by_tolerances(Family::elliptic, Band::band_pass, tolerances_for(Band::band_pass));
