@@ -13,6 +13,7 @@
 #include <QMenu>
 #include <QPainter>
 #include <algorithm>
+#include <cmath>
 
 namespace syntonon {
 namespace {
@@ -102,11 +103,14 @@ void StageCard::paint_response(QPainter& painter, const QRectF& area) const {
     if (shown_ == nullptr || !shown_->filter) {
         return;
     }
-    constexpr double shown_db = 15;
+    constexpr double shown_db = 15, quiet_db = -10;
     const auto& level = shown_->response.magnitude_db;
+    // What is quiet throughout still shows its shape.
+    const double highest = level.empty() ? 0 : std::ranges::max(level);
+    const double lift = std::isfinite(highest) ? std::max(0.0, quiet_db - highest) : 0;
     QPolygonF line;
     for (std::size_t i = 0; i < level.size(); i += 6) {
-        const double y = std::clamp(level[i], -shown_db, shown_db) / shown_db;
+        const double y = std::clamp(level[i] + lift, -shown_db, shown_db) / shown_db;
         line << QPointF(area.left()
                             + area.width() * static_cast<double>(i)
                                   / static_cast<double>(level.size() - 1),

@@ -283,11 +283,40 @@ void SamplePlot::paint_main(QPainter& painter, const QRectF& area, const QColor&
     const QString text =
         style_.decibels ? number(shown(main_)) + tr(" dB") : number(values_[main_]);
     const double width = line_width(painter.font(), text) + 4;
-    const bool left = x + 8 + width > area.right();
-    painter.setPen(theme().text);
-    const Qt::Alignment side = left ? Qt::AlignRight : Qt::AlignLeft;
-    draw_line(painter, QRectF(left ? x - 8 - width : x + 8, y - 8, width, 16),
-              side | Qt::AlignVCenter, text);
+    if (const auto box = beside_main({x, y}, width, area)) {
+        painter.setPen(theme().text);
+        draw_line(painter, *box,
+                  (box->left() < x ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter, text);
+    }
+}
+
+std::optional<QRectF> SamplePlot::beside_main(const QPointF& main, double width,
+                                              const QRectF& area) const {
+    constexpr double away = 8, height = 16;
+    for (const double left : {main.x() + away, main.x() - away - width}) {
+        const QRectF box(left, main.y() - height / 2, width, height);
+        if (left >= area.left() && box.right() <= area.right() && is_free(box, area)) {
+            return box;
+        }
+    }
+    return std::nullopt;
+}
+
+bool SamplePlot::is_free(const QRectF& box, const QRectF& area) const {
+    constexpr double dot = 2, above_letters = 3;
+    const auto index = [&](double sample) {
+        return static_cast<std::size_t>(std::clamp(sample, 0.0, double(values_.size())));
+    };
+    const std::size_t from = index(std::ceil(sample_at(box.left() - dot, area)));
+    const std::size_t to = index(std::floor(sample_at(box.right() + dot, area)) + 1);
+    if (from >= to) {
+        return true;
+    }
+    const auto found = extremes_->of(from, to);
+    const double high = style_.decibels ? level(found.loud) : std::max(found.high, 0.0);
+    const double low = style_.decibels ? low_ : std::min(found.low, 0.0);
+    return y_of(high, area) > box.bottom() - above_letters
+           || y_of(low, area) < box.top() + above_letters;
 }
 
 } // namespace syntonon

@@ -55,6 +55,9 @@ private:
     void paint_axis(QPainter& painter, const QRectF& area) const;
     void paint_values(QPainter& painter, const QRectF& area, const QColor& curve) const;
     void paint_main(QPainter& painter, const QRectF& area, const QColor& curve) const;
+    // For its value, where no other sample reaches; else nowhere: the note says it.
+    std::optional<QRectF> beside_main(const QPointF& main, double width, const QRectF& area) const;
+    bool is_free(const QRectF& box, const QRectF& area) const;
     double x_of(double sample, const QRectF& area) const;
     void paint_stems(QPainter& painter, const QRectF& area, const QColor& curve) const;
     QPolygonF line_of_extremes(const QRectF& area) const;

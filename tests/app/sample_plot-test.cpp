@@ -91,5 +91,42 @@ TEST(SamplePlot, APartIsDrawnFromEdgeToEdge) {
     EXPECT_NEAR(plot.sample_at(405, area), 120, 1e-9);
 }
 
+// Pixels that the mark of the tallest sample adds, its dot left out.
+int ink_of_mark(const std::vector<double>& values, double main) {
+    const QRectF area(60, 10, 560, 180);
+    QImage drawn[2];
+    for (const bool marks : {false, true}) {
+        QImage& image = drawn[marks ? 1 : 0];
+        image = QImage(640, 200, QImage::Format_RGB32);
+        image.fill(Qt::white);
+        SampleStyle style;
+        style.marks_main = marks;
+        QPainter painter(&image);
+        SamplePlot(values, style).paint(painter, area, Qt::black);
+    }
+    const double at = 65 + 550 * main / double(values.size() - 1);
+    int added = 0;
+    for (int x = int(area.left()); x < int(area.right()); ++x) {
+        for (int y = int(area.top()); y < int(area.bottom()) && std::abs(x - at) > 4; ++y) {
+            added += drawn[0].pixel(x, y) != drawn[1].pixel(x, y) ? 1 : 0;
+        }
+    }
+    return added;
+}
+
+TEST(SamplePlot, TheTallestSamplesValueStandsWhereNoOtherReaches) {
+    std::vector<double> values(64, 0.1);
+    values[20] = 1;
+    EXPECT_GT(ink_of_mark(values, 20), 5);
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        values[i] = i == 20 ? 1 : 0.98; // as high, on both sides
+    }
+    EXPECT_EQ(ink_of_mark(values, 20), 0);
+    for (std::size_t i = 0; i < 20; ++i) {
+        values[i] = 0.1; // left of it there is room
+    }
+    EXPECT_GT(ink_of_mark(values, 20), 5);
+}
+
 } // namespace
 } // namespace syntonon
