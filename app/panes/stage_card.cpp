@@ -103,7 +103,7 @@ void StageCard::paint_response(QPainter& painter, const QRectF& area) const {
     if (shown_ == nullptr || !shown_->filter) {
         return;
     }
-    constexpr double shown_db = 15, quiet_db = -10;
+    constexpr double shown_db = 15, quiet_db = -6;
     const auto& level = shown_->response.magnitude_db;
     // What is quiet throughout still shows its shape.
     const double highest = level.empty() ? 0 : std::ranges::max(level);
