@@ -55,8 +55,8 @@ CurvesPane::CurvesPane(Session& session, QWidget* parent)
 void CurvesPane::follow() {
     connect(rename_, &QPushButton::clicked, this, [this] {
         QTableWidgetItem* name = table_->item(table_->currentRow(), position);
-        if (name != nullptr
-            && !table_->isPersistentEditorOpen(name)) { // a second click finds it open
+        // A second click finds the editor open.
+        if (name != nullptr && !table_->isPersistentEditorOpen(name)) {
             table_->setFocus();
             table_->editItem(name);
         }
