@@ -23,14 +23,11 @@ struct PolynomialZeros {
 };
 
 // Of sum c[k] z^(count - 1 - k), real coefficients, leading one first and not 0; trailing zeros are
-// zeros at the origin. Eigenvalues of the balanced companion matrix (B. N. Parlett and C. Reinsch,
-// Balancing a matrix for calculation of eigenvalues and eigenvectors, Numer. Math. 13, 1969) are
-// polished together in as many digits as the degree asks for (Aberth, see roots_at_once.h).
-// Rounding the coefficients drives an m-fold zero apart by its m-th root; where one m-fold zero
-// explains the coefficients within their rounding it is taken instead (Z. Zeng, Computing multiple
-// roots of inexact polynomials, Math. Comp. 74, 2005, section 3: Gauss-Newton steps at a fixed
-// structure). Nothing where a coefficient is not finite or the steps do not come to rest, and once
-// `is_stopped`, asked every few milliseconds, says so. A degree of 200 takes about a second.
+// zeros at the origin. Eigenvalues (companion_eigenvalues.h) are polished together in as many
+// digits as the degree asks for (Aberth, see roots_at_once.h), and those that rounding drove apart
+// put together again (multiple_zeros.h). Nothing where a coefficient is not finite or the steps do
+// not come to rest, and once `is_stopped`, asked every few milliseconds, says so. A degree of 200
+// takes about a second.
 std::optional<PolynomialZeros>
 polynomial_zeros(std::span<const double> c,
                  const std::function<bool()>& is_stopped = never_stopped);

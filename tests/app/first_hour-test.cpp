@@ -150,6 +150,7 @@ TEST_F(FirstHour, AFindingInSilenceLeavesTheLanesAtNumbers) {
     EXPECT_NEAR(lanes().zoom().high_hz, 1000 * std::sqrt(2), 1e-6);
 
     lanes().redraw_now();
+    EXPECT_EQ(lanes().beyond_text(Lane::magnitude), "") << "nothing is no level beyond the lane";
     lanes().show_all_of(Lane::magnitude);
     EXPECT_TRUE(std::isfinite(lanes().y_of(Lane::magnitude, 0)));
 }

@@ -8,6 +8,7 @@
 
 #include <QComboBox>
 #include <QEnterEvent>
+#include <QImage>
 #include <QLabel>
 #include <QMenu>
 #include <QPushButton>
@@ -41,6 +42,27 @@ TEST_F(RailTest, StagesThatAnFirStandsForSaySo) {
     session().edit_stage("off", [](Stage& stage) { stage.enabled = false; });
     QApplication::processEvents();
     EXPECT_EQ(card(0).accessibleDescription(), "on");
+}
+
+TEST_F(RailTest, AQuietStageShowsItsShape) {
+    // 40 dB down, and from there to nothing at half the rate.
+    session().edit_channel("stages", [](Channel& channel) {
+        Stage quiet;
+        quiet.id = "quiet";
+        quiet.spec = TapsSpec{std::make_shared<const std::vector<double>>(2, 0.005)};
+        channel.stages = {quiet};
+    });
+    const QImage image = card(0).grab().toImage();
+    const auto line_top = [&](int x) {
+        for (int y = 23; y < 41; ++y) {
+            if (image.pixelColor(x, y).lightness() < 160) {
+                return y;
+            }
+        }
+        return 41;
+    };
+    EXPECT_LT(line_top(30), 38) << "lifted off the bottom";
+    EXPECT_GT(line_top(card(0).width() - 10), line_top(30) + 1) << "and falling";
 }
 
 TEST_F(RailTest, AStageThatIsAddedBelowTheRailsEdgeIsSeen) {
