@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/exchange/expression.h"
 
+#include "core/base/digits.h"
 #include "core/base/number_text.h"
 
 #include <array>
@@ -23,9 +24,6 @@ constexpr std::array spellings = std::to_array<Spelling>(
 constexpr std::array<std::string_view, 11> raised = {"⁰", "¹", "²", "³", "⁴", "⁵",
                                                      "⁶", "⁷", "⁸", "⁹", "⁻"};
 
-bool is_digit(char c) {
-    return c >= '0' && c <= '9';
-}
 bool is_letter(char c) {
     return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z');
 }

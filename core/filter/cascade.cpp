@@ -153,7 +153,7 @@ double real_part(const CircleQuadratic& q, const CirclePoint& at) {
     return std::abs(sum) > rounding * std::abs(base) ? sum : 0;
 }
 
-double power_of(const CircleQuadratic& q, const CirclePoint& at) {
+double power_on_circle(const CircleQuadratic& q, const CirclePoint& at) {
     const double re = real_part(q, at), im = q.skew * at.sine;
     return re * re + im * im;
 }
@@ -204,7 +204,8 @@ private:
 double level_of(const std::vector<SectionOnCircle>& terms, const CirclePoint& at) {
     PowerProduct power;
     for (const SectionOnCircle& section : terms) {
-        power.multiply(power_of(section.numerator, at) / power_of(section.denominator, at));
+        power.multiply(power_on_circle(section.numerator, at)
+                       / power_on_circle(section.denominator, at));
     }
     return power.db();
 }

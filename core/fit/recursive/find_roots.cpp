@@ -13,10 +13,10 @@
 namespace syntonon {
 namespace {
 
-constexpr Effort on_the_way{10, 1e-2, {}}, tried{25, 1e-3, {}}, promising{40, 1e-4, {}},
-    at_the_end{100, 1e-5, {}};
-constexpr double fine_db = 0.001;  // rms: nothing could show it
-constexpr double worth_it = 0.999; // of the cost, else a change is none
+constexpr Effort roots_on_the_way{10, 1e-2, {}}, roots_tried{25, 1e-3, {}},
+    roots_promising{40, 1e-4, {}}, roots_at_the_end{100, 1e-5, {}};
+constexpr double roots_fine_db = 0.001;  // rms: nothing could show it
+constexpr double roots_worth_it = 0.999; // of the cost, else a change is none
 
 int count_of(const RootFactors& factors, bool of_poles) {
     int count = 0;
@@ -89,11 +89,11 @@ public:
           so_far_(so_far) {}
 
     RootFactors found() {
-        keep(roughly(with_wanted_zeros(start()), at_the_end));
+        keep(roughly(with_wanted_zeros(start()), roots_at_the_end));
         watch_.report(0.1);
         shake();
         if (!watch_.is_stopped()) {
-            keep(refined(best_, at_the_end));
+            keep(refined(best_, roots_at_the_end));
         }
         if (wanted_.least_greatest) {
             make_greatest_small();
@@ -161,7 +161,7 @@ private:
                 best = std::move(without);
             }
         }
-        return roughly(std::move(best), on_the_way);
+        return roughly(std::move(best), roots_on_the_way);
     }
 
     void keep(RootFactors factors) {
@@ -277,14 +277,14 @@ private:
         const bool can_move = std::min(wanted_.poles, wanted_.zeros) >= 2;
         double cost = rough_.cost(best_);
         for (std::size_t k = 0; k < most_tries && can_move && !watch_.is_stopped(); ++k) {
-            if (cost < fine_db * fine_db) {
+            if (cost < roots_fine_db * roots_fine_db) {
                 return;
             }
-            RootFactors other = roughly(shaken(random), tried);
+            RootFactors other = roughly(shaken(random), roots_tried);
             if (rough_.cost(other) < worth_more * cost) {
-                other = roughly(std::move(other), promising);
+                other = roughly(std::move(other), roots_promising);
             }
-            if (rough_.cost(other) < worth_it * cost) {
+            if (rough_.cost(other) < roots_worth_it * cost) {
                 cost = rough_.cost(other);
                 keep(std::move(other));
             }

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/math/multiple_zeros.h"
 
+#include "core/math/polynomial_zeros.h"
+
 #include <algorithm>
 #include <cmath>
 #include <gtest/gtest.h>
@@ -9,10 +11,6 @@ namespace syntonon {
 namespace {
 
 using Complex = std::complex<double>;
-
-bool never() {
-    return false;
-}
 
 std::vector<double> in_double(const Tail& tail) {
     std::vector<double> c;
@@ -41,7 +39,7 @@ TEST(MultipleZeros, AreOneWhereThatExplainsTheCoefficients) {
     const Precision precision(bits_for(4));
     const Tail wanted = product_of({{{0.5, 0}, 3}, {{-0.25, 0}, 1}});
     Multiplicities zeros = each_once(around_a_half);
-    merge_multiples(zeros, wanted, never);
+    merge_multiples(zeros, wanted, never_stopped);
     ASSERT_EQ(zeros.size(), 2u);
     const auto three = std::ranges::find(zeros, 3u, &MultipleZero::times);
     ASSERT_NE(three, zeros.end());
@@ -52,7 +50,7 @@ TEST(MultipleZeros, StayApartWhereTheCoefficientsSaySo) {
     const Precision precision(bits_for(4));
     const Multiplicities apart = each_once(around_a_half);
     Multiplicities zeros = apart;
-    merge_multiples(zeros, product_of(apart), never);
+    merge_multiples(zeros, product_of(apart), never_stopped);
     EXPECT_EQ(written_out(zeros), around_a_half);
 }
 
