@@ -2,6 +2,7 @@
 // A study's channels into a device.
 #include "core/device/transfer.h"
 #include "batch/access.h"
+#include "core/device/oca/setting_text.h"
 
 #include <cstdio>
 #include <fmt/format.h>

@@ -2,6 +2,7 @@
 #include "core/device/object_stages.h"
 
 #include "core/device/curve_setting.h"
+#include "core/device/oca/setting_text.h"
 #include "core/filter/in_sections.h"
 #include "core/study/kinds.h"
 

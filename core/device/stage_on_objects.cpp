@@ -3,6 +3,7 @@
 
 #include "core/device/curve_setting.h"
 #include "core/device/object_stages.h"
+#include "core/device/oca/setting_numbers.h"
 #include "core/study/chain.h"
 
 #include <algorithm>

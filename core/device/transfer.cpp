@@ -3,6 +3,7 @@
 
 #include "core/design/design.h"
 #include "core/device/object_stages.h"
+#include "core/device/oca/setting_text.h"
 #include "core/device/setting_ramp.h"
 
 #include <algorithm>

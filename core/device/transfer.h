@@ -4,6 +4,7 @@
 
 #include "core/design/watch.h"
 #include "core/device/device_map.h"
+#include "core/device/oca/setting_numbers.h"
 
 #include <functional>
 #include <memory>

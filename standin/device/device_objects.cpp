@@ -2,6 +2,8 @@
 #include "standin/device/device_objects.h"
 
 #include "core/device/object_stages.h"
+#include "core/device/oca/setting_bytes.h"
+#include "core/device/oca/setting_numbers.h"
 #include "standin/device/single_values.h"
 
 #include <algorithm>

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "standin/device/single_values.h"
 
+#include "core/device/oca/setting_bytes.h"
+
 #include <algorithm>
 #include <utility>
 

@@ -7,6 +7,7 @@
 #include "core/curve/smoothing.h"
 #include "core/design/recursion.h"
 #include "core/device/oca/messages.h"
+#include "core/device/oca/setting_bytes.h"
 #include "core/engine/word_engine.h"
 #include "core/exchange/coefficients.h"
 #include "core/exchange/found_coefficients.h"

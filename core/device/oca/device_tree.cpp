@@ -2,6 +2,7 @@
 #include "core/device/oca/device_tree.h"
 
 #include "core/design/design.h"
+#include "core/device/oca/setting_bytes.h"
 
 #include <algorithm>
 #include <fmt/format.h>

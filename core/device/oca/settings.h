@@ -1,5 +1,5 @@
 // What an object of a device is set to, and within which limits: the values of its class as the
-// standard has them (AES70-2), to be read, written and compared.
+// standard has them (AES70-2).
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
@@ -114,32 +114,5 @@ struct ObjectState {
 // Whether objects of that kind have settings: blocks and sensors have none.
 bool has_setting(Kind kind);
 Kind kind_of(const Setting& setting);
-
-// What is to be asked of an object to learn its state, in this order; empty for the others.
-std::vector<MethodId> reading_methods(Kind kind);
-// From the answers to these. Refused where one is not as the standard has it.
-Expected<ObjectState> state_from(Kind kind, const std::vector<Parameters>& answers);
-// The device's side of it: what it answers to these methods.
-std::vector<Parameters> answers_of(const ObjectState& state);
-// One call that sets all of it at once.
-struct SettingCall {
-    MethodId method;
-    Parameters parameters;
-};
-SettingCall call_to_set(const Setting& setting);
-// As it stands in that call's parameters: what a device does with it.
-Expected<Setting> setting_in(Kind kind, const Parameters& parameters);
-
-// What of the setting the object cannot take: "frequency_hz", "24000 Hz is beyond 20 to 20000 Hz".
-// Also what is no finite number.
-Expected<void> check_within(const Setting& setting, const Limits& limits);
-
-// "peak at 1 kHz, -3 dB, Q 1.4"; "512 taps".
-std::string text_of(const Setting& setting);
-// With ", off" behind it where the object is not enabled.
-std::string text_of(const Setting& setting, bool is_enabled);
-// The greatest difference of any number of two of one kind, relative to the number where that is
-// above 1; infinite where other than numbers differ, or how many they are.
-double difference(const Setting& a, const Setting& b);
 
 } // namespace syntonon::oca

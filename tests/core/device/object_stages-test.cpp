@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/device/object_stages.h"
 
+#include "core/device/oca/setting_text.h"
 #include "core/filter/cascade.h"
 #include "core/filter/in_sections.h"
 #include "core/study/kinds.h"

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/device/setting_ramp.h"
 
+#include "core/device/oca/setting_text.h"
+
 #include <cmath>
 #include <gtest/gtest.h>
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "standin/device/device_objects.h"
 
+#include "core/device/oca/setting_numbers.h"
 #include "standin/device/single_values.h"
 
 #include <gtest/gtest.h>

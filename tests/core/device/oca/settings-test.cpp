@@ -1,6 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/device/oca/settings.h"
 
+#include "core/device/oca/setting_bytes.h"
+#include "core/device/oca/setting_numbers.h"
+#include "core/device/oca/setting_text.h"
+
 #include <cmath>
 #include <gtest/gtest.h>
 
