@@ -2,7 +2,8 @@
 // at random are read, designed and looked at: alone, split with the one before, in an analog
 // channel, and as their analog side. Each must give finite numbers or a refusal of one line with a
 // way out, and stop soon when told to.
-//   bench_random FOLDER [COUNT [SEED]]     FOLDER: stage files, tests/fuzz/corpus/stage
+//   bench_random FOLDER [COUNT [SEED [FIRST]]]     FOLDER: stage files, tests/fuzz/corpus/stage;
+//                                                  FIRST: the designs before it are not made
 // Ends with 1, and the stage on standard output, where a promise is broken.
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/spent.h"
@@ -18,7 +19,9 @@
 #include <cmath>
 #include <cstdio>
 #include <cstdlib>
+#include <ctime>
 #include <filesystem>
+#include <fmt/format.h>
 #include <fstream>
 #include <map>
 #include <mutex>
@@ -33,7 +36,8 @@ namespace {
 using namespace syntonon;
 using Json = nlohmann::ordered_json;
 
-constexpr double asked_to_stop_after_s = 2, hangs_after_s = 30;
+constexpr double asked_to_stop_after_s = 2, hangs_after_s = 30; // of CPU
+constexpr double stands_after_s = 900;                          // whatever it waits for
 
 class Mutator {
 public:
@@ -133,6 +137,7 @@ public:
         stage_ = stage;
         watch_ = Watch();
         began_ = std::chrono::steady_clock::now();
+        cpu_before_ = std::clock();
         return watch_;
     }
 
@@ -142,10 +147,11 @@ private:
             std::this_thread::sleep_for(std::chrono::milliseconds(100));
             const std::lock_guard lock(mutex_);
             const std::chrono::duration<double> taken = std::chrono::steady_clock::now() - began_;
-            if (!stage_.empty() && taken.count() > asked_to_stop_after_s) {
+            const double cpu_s = double(std::clock() - cpu_before_) / CLOCKS_PER_SEC;
+            if (!stage_.empty() && cpu_s > asked_to_stop_after_s) {
                 watch_.stop();
             }
-            if (!stage_.empty() && taken.count() > hangs_after_s) {
+            if (!stage_.empty() && (cpu_s > hangs_after_s || taken.count() > stands_after_s)) {
                 std::printf("hangs: %s\n", stage_.c_str());
                 std::fflush(stdout);
                 std::_Exit(1);
@@ -157,6 +163,7 @@ private:
     std::string stage_;
     Watch watch_;
     std::chrono::steady_clock::time_point began_ = std::chrono::steady_clock::now();
+    std::clock_t cpu_before_ = 0;
     std::jthread thread_;
 };
 
@@ -220,8 +227,17 @@ class Designs {
 public:
     Designs() : study_(brightwater_study()) {}
 
+    // Only as the one before others.
+    void pass_by(const std::string& text) {
+        if (const auto read = stage_from_json(text)) {
+            before_ = Before{read->stage, text};
+        }
+    }
+
     // What was broken; empty: nothing.
-    std::string try_one(const std::string& text, Place place, Counted& counted) {
+    std::string try_one(long number, const std::string& text, Place place, Counted& counted) {
+        what_ = fmt::format("design {}: {} {}{}{}", number, text, name_of(place),
+                            before_ ? ": " : "", before_ ? before_->text : "");
         const auto read = stage_from_json(text);
         if (!read) {
             ++counted.unread;
@@ -230,8 +246,8 @@ public:
         Channel& channel = study_.channels.front().edit();
         channel.stages = placed(read->stage, place);
         channel.domain = place == Place::analog_channel ? Domain::analog : Domain::sampled;
-        before_ = read->stage;
-        const Watch watch = guard_.begin(text + " " + name_of(place));
+        before_ = Before{read->stage, text};
+        const Watch watch = guard_.begin(what_);
         const bool analog_side = place == Place::analog_side;
         std::string broken;
         const Spent spent = spent_on([&] { broken = design(analog_side, watch, counted); });
@@ -240,13 +256,16 @@ public:
         return broken;
     }
 
+    // The design that was tried last: what it takes to do it again.
+    const std::string& what() const { return what_; }
+
 private:
     // The analog side is that of a split, so that it may be of both kinds.
     Chain placed(const Stage& stage, Place place) const {
         if (!before_ || (place != Place::split && place != Place::analog_side)) {
             return {stage};
         }
-        Stage other = *before_;
+        Stage other = before_->stage;
         other.id = "other";
         Stage split;
         split.id = "split";
@@ -277,7 +296,12 @@ private:
     }
 
     Study study_;
-    std::optional<Stage> before_;
+    struct Before { // of what is tried: a split's other stage
+        Stage stage;
+        std::string text;
+    };
+    std::optional<Before> before_;
+    std::string what_;
     Guard guard_;
 };
 
@@ -305,11 +329,24 @@ std::string name_of(const Json& file) {
     return kind;
 }
 
+void print_counts(const std::map<std::string, Counted>& by_name) {
+    std::printf("%-34s %9s %9s %9s %8s %10s\n", "stage", "designed", "refused", "not read",
+                "stopped", "slowest, s");
+    for (const auto& [name, c] : by_name) {
+        std::printf("%-34s %9ld %9ld %9ld %8ld %10.2f\n", name.c_str(), c.designed, c.refused,
+                    c.unread, c.stopped, c.slowest_s);
+    }
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
     if (argc < 2) {
-        std::fprintf(stderr, "bench_random FOLDER [COUNT [SEED]]\n");
+        std::fprintf(stderr, "bench_random FOLDER [COUNT [SEED [FIRST]]]\n");
+        return 2;
+    }
+    if (!std::filesystem::is_directory(argv[1])) {
+        std::fprintf(stderr, "%s: there is no such folder; give one of stage files\n", argv[1]);
         return 2;
     }
     const long count = argc > 2 ? std::atol(argv[2]) : 10'000;
@@ -325,7 +362,7 @@ int main(int argc, char** argv) {
     Designs designs;
     std::map<std::string, Counted> by_name;
     int broken = 0;
-    std::string before; // what it may be split with
+    const long first = argc > 4 ? std::atol(argv[4]) : 0;
     for (long n = 0; n < count; ++n) {
         Json file = seeds[static_cast<std::size_t>(n) % seeds.size()];
         const std::string name = name_of(file);
@@ -333,20 +370,17 @@ int main(int argc, char** argv) {
         const std::string text = file.dump();
         const Place place =
             places[static_cast<std::size_t>(n / long(seeds.size())) % std::size(places)];
-        const std::string what = designs.try_one(text, place, by_name[name]);
+        if (n < first) {
+            designs.pass_by(text);
+            continue;
+        }
+        const std::string what = designs.try_one(n, text, place, by_name[name]);
         if (!what.empty() && ++broken <= 20) {
-            std::printf("broken: %s\n  %s %s: %s\n", what.c_str(), text.c_str(), name_of(place),
-                        before.c_str());
+            std::printf("broken: %s\n  %s\n", what.c_str(), designs.what().c_str());
             std::fflush(stdout);
         }
-        before = text;
     }
-    std::printf("%-34s %9s %9s %9s %8s %10s\n", "stage", "designed", "refused", "not read",
-                "stopped", "slowest, s");
-    for (const auto& [name, c] : by_name) {
-        std::printf("%-34s %9ld %9ld %9ld %8ld %10.2f\n", name.c_str(), c.designed, c.refused,
-                    c.unread, c.stopped, c.slowest_s);
-    }
+    print_counts(by_name);
     std::printf("%ld designs, %d broken promises\n", count, broken);
     return broken == 0 ? 0 : 1;
 }
