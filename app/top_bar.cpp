@@ -112,8 +112,15 @@ void TopBar::fill_sample_rates() {
                       [hz](Study& study) { study.sample_rate_hz = hz; });
     };
     for (const double hz : {32000.0, 44100.0, 48000.0, 88200.0, 96000.0, 176400.0, 192000.0}) {
-        menu->addAction(rate_text(hz), this, [use, hz] { use(hz); });
+        QAction* action = menu->addAction(rate_text(hz), this, [use, hz] { use(hz); });
+        action->setCheckable(true);
+        action->setData(hz);
     }
+    connect(menu, &QMenu::aboutToShow, this, [this, menu] {
+        for (QAction* action : menu->actions()) {
+            action->setChecked(action->data() == session_.study().sample_rate_hz);
+        }
+    });
     menu->addAction(tr("Another…"), this, [this, use] {
         bool ok = false;
         const double hz =

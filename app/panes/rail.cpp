@@ -137,10 +137,11 @@ Rail::Rail(Session& session, QWidget* parent)
     setAccessibleName(tr("Rail: the stages of the channel"));
     list_->setContentsMargins(36, 38, 8, 40);
     list_->setSpacing(8);
-    add_->setFlat(true);
     add_->setObjectName("add_stage");
     add_->setStyleSheet("QPushButton { border: 1px dashed palette(mid); background: transparent; "
-                        "padding: 5px; } QPushButton::menu-indicator { width: 0; }");
+                        "padding: 5px; } QPushButton:hover, QPushButton:focus, QPushButton:pressed "
+                        "{ border-color: palette(link); } "
+                        "QPushButton::menu-indicator { width: 0; }");
     add_->setAccessibleName(tr("Add a stage"));
     list_->addWidget(add_);
     list_->addWidget(identities_);
@@ -283,7 +284,6 @@ void Rail::lay_out_chain(const Chain& chain, const Slot& first, QLayout* beside,
         return;
     }
     auto* foot = new QPushButton(QStringLiteral("+"), track_);
-    foot->setFlat(true);
     foot->setFixedHeight(20);
     foot->setMinimumWidth(20);
     foot->setStyleSheet(add_->styleSheet());

@@ -36,7 +36,7 @@ StartPage::StartPage(QWidget* parent)
     column->addWidget(soft_label(tr("Begin with any of these; the others can follow.")));
     column->addSpacing(8);
     demo_ = offer(*column, tr("Open the demo study"),
-                  tr("a dome with three loudspeakers, measured, with goals and filters"));
+                  tr("a measured dome: three loudspeakers, goals, filters"));
     tour_ = offer(*column, tr("The first hour"),
                   tr("a tour through the demo study, in a window of its own"));
     import_ = offer(*column, tr("Import measurements…"),
@@ -79,9 +79,9 @@ void StartPage::show_recent(const QStringList& paths) {
         button->setText(button->fontMetrics().elidedText(
             QStringLiteral("%1   %2").arg(file.fileName(), file.path()), Qt::ElideMiddle, 420));
         button->setToolTip(path);
-        button->setFlat(true);
         button->setStyleSheet(
-            "QPushButton { text-align: left; border: none; padding: 3px 2px; } "
+            "QPushButton { text-align: left; border: none; background: transparent; "
+            "padding: 3px 2px; } "
             "QPushButton:hover, QPushButton:focus { text-decoration: underline; }");
         button->setCursor(Qt::PointingHandCursor);
         connect(button, &QPushButton::clicked, this, [this, path] { emit study_asked_for(path); });

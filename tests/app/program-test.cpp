@@ -247,6 +247,10 @@ TEST_F(MenuCommands, TheSampleRateIsAnEditOfTheStudy) {
     EXPECT_EQ(session().study().sample_rate_hz, 96000);
     EXPECT_EQ(button->text(), "96 kHz");
     EXPECT_TRUE(undo_name().contains("96 kHz"));
+    emit button->menu()->aboutToShow();
+    for (const QAction* action : button->menu()->actions()) {
+        EXPECT_EQ(action->isChecked(), action->text() == "96 kHz") << action->text().toStdString();
+    }
     session().history().undo();
     EXPECT_EQ(button->text(), "48 kHz");
 }

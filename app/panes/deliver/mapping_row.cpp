@@ -3,6 +3,7 @@
 
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
+#include "core/device/oca/setting_text.h"
 
 #include <QPainter>
 #include <algorithm>

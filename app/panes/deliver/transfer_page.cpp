@@ -6,6 +6,7 @@
 #include "app/widgets/table_rows.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
+#include "core/device/oca/setting_text.h"
 
 #include <QHeaderView>
 #include <QLabel>
