@@ -95,8 +95,8 @@ Expected<void> check(const Coefficients& c) {
         return refuse("a[0]", "is 0: y[n] itself would not be in the equation",
                       all ? "give a[0], mostly 1" : "leave the leading zeros of a out");
     }
-    // Squares of what they are times a[0] must be numbers.
-    constexpr double most_times = 1e150;
+    // Squares of what they are times a[0] must be numbers, and not all nothing.
+    constexpr double most_times = 1e150, least_times = 1e-150;
     for (const auto& [name, row] : {std::pair("b", &c.numerator), std::pair("a", &c.denominator)}) {
         const auto odd = std::ranges::find_if(*row, [&](double v) {
             return !(std::abs(v) <= most_times * std::abs(c.denominator[0]));
@@ -106,6 +106,13 @@ Expected<void> check(const Coefficients& c) {
                           fmt::format("is {} beside an a[0] of {}", *odd, c.denominator[0]),
                           "scale it to within 1e150 times a[0]");
         }
+    }
+    const double most =
+        std::abs(std::ranges::max(c.numerator, {}, [](double v) { return std::abs(v); }));
+    if (most > 0 && most < least_times * std::abs(c.denominator[0])) {
+        return refuse("b",
+                      fmt::format("has {} at most beside an a[0] of {}", most, c.denominator[0]),
+                      "scale it to above 1e-150 times a[0]");
     }
     return {};
 }

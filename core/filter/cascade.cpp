@@ -201,13 +201,41 @@ private:
     double product_ = 1, db_ = 0;
 };
 
-double level_of(const std::vector<SectionOnCircle>& terms, const CirclePoint& at) {
-    PowerProduct power;
-    for (const SectionOnCircle& section : terms) {
-        power.multiply(power_on_circle(section.numerator, at)
-                       / power_on_circle(section.denominator, at));
+// Of the first term of its Taylor series in w that is there: order 0 but at a zero.
+struct Leading {
+    double power;
+    int order;
+};
+Leading leading_of(const CircleQuadratic& q, const CirclePoint& at) {
+    if (const double power = power_on_circle(q, at); power > 0) {
+        return {power, 0};
     }
-    return power.db();
+    const std::array terms = {
+        std::complex<double>(-q.slope * at.sine / 2, q.skew * at.cosine),
+        std::complex<double>(-q.slope * at.cosine / 4, -q.skew * at.sine / 2)};
+    for (std::size_t k = 0; k < terms.size(); ++k) {
+        if (const double power = std::norm(terms[k]); power > 0) {
+            return {power, static_cast<int>(k) + 1};
+        }
+    }
+    return {0, 0}; // q is nothing
+}
+
+// Where zeros meet as many poles: what it is beside them.
+double level_of(const std::vector<SectionOnCircle>& terms, const CirclePoint& at) {
+    constexpr double infinity = std::numeric_limits<double>::infinity();
+    PowerProduct power;
+    int order = 0;
+    for (const SectionOnCircle& section : terms) {
+        const Leading numerator = leading_of(section.numerator, at),
+                      denominator = leading_of(section.denominator, at);
+        if (numerator.power == 0) {
+            return -infinity;
+        }
+        power.multiply(numerator.power / denominator.power);
+        order += numerator.order - denominator.order;
+    }
+    return order > 0 ? -infinity : order < 0 ? infinity : power.db();
 }
 
 double phase_of(const std::vector<SectionOnCircle>& terms, const CirclePoint& at, Side side) {
@@ -347,8 +375,15 @@ std::vector<double> sum_over_parts(const Cascade& cascade, const FrequencyGrid& 
 } // namespace
 
 std::vector<double> magnitude_db(const Cascade& cascade, const FrequencyGrid& grid) {
-    return sum_over_parts(cascade, grid,
-                          [](double re, double im) { return db_from_ratio(std::hypot(re, im)); });
+    std::vector<double> level = sum_over_parts(
+        cascade, grid, [](double re, double im) { return db_from_ratio(std::hypot(re, im)); });
+    for (std::size_t i = 0; i < level.size(); ++i) {
+        if (std::isnan(level[i])) { // a pole: a gap, but where a zero meets it
+            const double beside = level_of(on_circle(cascade), grid.point(i));
+            level[i] = std::isfinite(beside) ? beside : level[i];
+        }
+    }
+    return level;
 }
 
 std::vector<double> wrapped_phase_rad(const Cascade& cascade, const FrequencyGrid& grid) {

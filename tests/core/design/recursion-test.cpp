@@ -95,6 +95,8 @@ TEST(RecursionKind, SaysWhatIsWrong) {
     EXPECT_EQ(refused_place({{1}, {1, infinity}, {}}), "a[1]");
     EXPECT_EQ(refused_place({{1}, {-1.2, -1e300}, {}}), "a[1]");
     EXPECT_EQ(refused_place({{1, 1e160}, {1, 0.5}, {}}), "b[1]");
+    EXPECT_EQ(refused_place({{1, 0.5, 0.25}, {1e300, 1e300, -1.2, 0.5}, {}}), "b");
+    EXPECT_TRUE(designed({{0}, {1, -0.5}, {}})) << "silence";
     EXPECT_EQ(refused_place({std::vector<double>(202, 1.0), {1}, {}}), "b");
     EXPECT_FALSE(designed({{1}, {1}, {}}, Axis(48000, Domain::analog)));
     EXPECT_FALSE(designed({{1}, {1, -1.5, 0.2, 0.1}, {}})->filter.is_stable()) << "judged";

@@ -171,6 +171,23 @@ TEST(Cascade, AZeroOnTheCircleIsAGapNotASpike) {
     EXPECT_TRUE(std::isnan(dc.group_delay_samples));
 }
 
+TEST(Cascade, TheLevelWhereZerosMeetPolesIsThatBesideThem) {
+    const Axis axis{48'000};
+    const FrequencyGrid grid = *FrequencyGrid::from_frequencies({0, 6000, 12000}, axis);
+    const auto expect_level = [&](const Cascade& cascade, std::size_t at, double db) {
+        EXPECT_NEAR(Filter(cascade).response_at(grid.frequency_hz()[at], axis).magnitude_db, db,
+                    1e-12);
+        EXPECT_NEAR(magnitude_db(cascade, grid)[at], db, 1e-12);
+    };
+    const Biquad difference{1, -1, 0, 0, 0}, sum{1, 0, 0, -1, 0}, // at 0 Hz
+        curvature{1, -2, 1, 0, 0}, ring{0.5, 0, 0.5, 0, 1};       // at a quarter of the rate
+    expect_level({{difference, sum}}, 0, 0);
+    expect_level({{sum, curvature, sum}}, 0, 0);
+    expect_level({{ring}}, 2, db_from_ratio(0.5));
+    EXPECT_EQ(Filter(Cascade{{curvature, sum}}).response_at(0, axis).magnitude_db, -INFINITY);
+    EXPECT_EQ(Filter(Cascade{{sum, sum, difference}}).response_at(0, axis).magnitude_db, INFINITY);
+}
+
 TEST(Cascade, ImpulseResponseHasTheResponseAsItsTransform) {
     const Cascade cascade = random_cascade(3, 5);
     const auto h = Filter(cascade).impulse_response(4096);
