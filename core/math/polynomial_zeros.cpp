@@ -69,6 +69,44 @@ std::size_t zeros_at_origin(std::span<const double> c) {
     return count;
 }
 
+// z = 2^exponent u: zeros far from 1 are found as u near 1. Powers of 2 round nothing.
+struct NearOne {
+    std::vector<double> c;
+    int exponent = 0;
+};
+NearOne near_one(std::span<const double> c) {
+    constexpr double near_enough = 1.5; // so that most stay as they are
+    const auto degree = static_cast<double>(c.size() - 1);
+    const double mean = degree > 0 ? std::log2(std::abs(c.back())) - std::log2(std::abs(c[0])) : 0;
+    NearOne scaled{{c.begin(), c.end()}, 0};
+    if (std::abs(mean) <= near_enough * degree) {
+        return scaled;
+    }
+    const int exponent = static_cast<int>(std::lround(mean / degree));
+    for (std::size_t k = 0; k < c.size(); ++k) {
+        scaled.c[k] = std::ldexp(c[k], -static_cast<int>(k) * exponent);
+        if (scaled.c[k] != 0 && !std::isnormal(scaled.c[k])) {
+            return {{c.begin(), c.end()}, 0};
+        }
+    }
+    scaled.exponent = exponent;
+    return scaled;
+}
+
+using FoundZeros = std::optional<std::vector<Complex>>;
+template <class Find>
+FoundZeros found_near_one(std::span<const double> c, Find find) {
+    const NearOne scaled = near_one(c);
+    FoundZeros zeros = find(scaled.c);
+    if (zeros && scaled.exponent != 0) {
+        for (Complex& zero : *zeros) {
+            zero = {std::ldexp(zero.real(), scaled.exponent),
+                    std::ldexp(zero.imag(), scaled.exponent)};
+        }
+    }
+    return zeros;
+}
+
 } // namespace
 
 double greatest_zero(std::span<const double> c) {
@@ -78,9 +116,10 @@ double greatest_zero(std::span<const double> c) {
         return infinity;
     }
     const auto others = c.first(c.size() - zeros_at_origin(c));
-    const auto zeros = others.size() <= most_merged + 1
-                           ? zeros_without_origin(others, never_stopped)
-                           : single_zeros(others, never_stopped);
+    const auto zeros = found_near_one(others, [](std::span<const double> scaled) {
+        return scaled.size() <= most_merged + 1 ? zeros_without_origin(scaled, never_stopped)
+                                                : single_zeros(scaled, never_stopped);
+    });
     double greatest = zeros ? 0 : infinity;
     for (const Complex& zero : zeros.value_or(std::vector<Complex>())) {
         greatest = std::max(greatest, std::abs(zero));
@@ -103,7 +142,9 @@ std::optional<PolynomialZeros> polynomial_zeros(std::span<const double> c,
         return std::nullopt;
     }
     const std::size_t at_origin = zeros_at_origin(c);
-    auto zeros = zeros_without_origin(c.first(c.size() - at_origin), is_stopped);
+    auto zeros = found_near_one(c.first(c.size() - at_origin), [&](std::span<const double> scaled) {
+        return zeros_without_origin(scaled, is_stopped);
+    });
     if (!zeros) {
         return std::nullopt;
     }

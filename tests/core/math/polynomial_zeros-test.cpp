@@ -141,6 +141,21 @@ TEST(PolynomialZeros, TellCloseOnesApart) {
     EXPECT_NEAR(std::abs(two->zeros[0].real() - two->zeros[1].real()), 1e-7, 1e-8);
 }
 
+TEST(PolynomialZeros, AreFoundFarFromOneToo) {
+    for (const double last : {1e-316, 1e-40, 1e200}) {
+        std::vector<double> c(201, 0.0); // z^200 = -last
+        c.front() = 1, c.back() = last;
+        const auto found = polynomial_zeros(c);
+        ASSERT_TRUE(found) << last;
+        ASSERT_EQ(found->zeros.size(), 200u);
+        const double radius = std::pow(last, 1.0 / 200);
+        for (const Complex& zero : found->zeros) {
+            EXPECT_NEAR(std::abs(zero) / radius, 1, 1e-9) << last;
+        }
+        EXPECT_NEAR(greatest_zero(c) / radius, 1, 1e-9);
+    }
+}
+
 TEST(PolynomialZeros, AtTheOriginAreTrailingZeros) {
     const auto found = polynomial_zeros(std::vector<double>{2, -1, 0, 0});
     ASSERT_TRUE(found);
