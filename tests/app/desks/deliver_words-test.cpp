@@ -194,7 +194,7 @@ TEST_F(DeliverWords, MeasuresWhatFirsTakeHere) {
     EXPECT_EQ(cell(page.table(), 4, 0), "6000");
     EXPECT_EQ(cell(page.table(), 5, 1), "block");
     EXPECT_EQ(page.measure_button()->text(), "Measure");
-    EXPECT_TRUE(page.words().contains("blocks are cheaper from about"))
+    EXPECT_TRUE(page.words().contains("Here blocks are cheaper")) // from where, the machine says
         << page.words().toStdString();
     // The profile's figures stand beside them.
     const Processor* processor = processor_of(session().study(), delivery("simulation").processor);
