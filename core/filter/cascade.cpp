@@ -378,9 +378,9 @@ std::vector<double> magnitude_db(const Cascade& cascade, const FrequencyGrid& gr
     std::vector<double> level = sum_over_parts(
         cascade, grid, [](double re, double im) { return db_from_ratio(std::hypot(re, im)); });
     for (std::size_t i = 0; i < level.size(); ++i) {
-        if (std::isnan(level[i])) { // a pole: a gap, but where a zero meets it
+        if (std::isnan(level[i])) { // a pole: a gap, but where zeros meet it
             const double beside = level_of(on_circle(cascade), grid.point(i));
-            level[i] = std::isfinite(beside) ? beside : level[i];
+            level[i] = beside < std::numeric_limits<double>::infinity() ? beside : level[i];
         }
     }
     return level;

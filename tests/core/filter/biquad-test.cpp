@@ -185,7 +185,9 @@ TEST(Cascade, TheLevelWhereZerosMeetPolesIsThatBesideThem) {
     expect_level({{sum, curvature, sum}}, 0, 0);
     expect_level({{ring}}, 2, db_from_ratio(0.5));
     EXPECT_EQ(Filter(Cascade{{curvature, sum}}).response_at(0, axis).magnitude_db, -INFINITY);
+    EXPECT_EQ(magnitude_db(Cascade{{curvature, sum}}, grid)[0], -INFINITY);
     EXPECT_EQ(Filter(Cascade{{sum, sum, difference}}).response_at(0, axis).magnitude_db, INFINITY);
+    EXPECT_TRUE(std::isnan(magnitude_db(Cascade{{sum, sum, difference}}, grid)[0])) << "a gap";
 }
 
 TEST(Cascade, ImpulseResponseHasTheResponseAsItsTransform) {
